@@ -1,0 +1,1 @@
+"""HTTP: a router per noun; schemas; the one place that knows status codes."""

@@ -1,0 +1,107 @@
+"""The only place that knows status codes: every error leaves as an RFC 9457 problem."""
+
+from collections.abc import Sequence
+from http import HTTPStatus
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from lynxbill.core.errors import BadQuestion, BadValue, Clash, Missing, Refusal, Several
+from lynxbill.exchange.problem import UnusableText
+
+MEDIA_TYPE = "application/problem+json"
+STATUS: dict[type[Refusal], HTTPStatus] = {
+    Missing: HTTPStatus.NOT_FOUND,
+    Clash: HTTPStatus.CONFLICT,
+    BadValue: HTTPStatus.UNPROCESSABLE_ENTITY,
+    BadQuestion: HTTPStatus.UNPROCESSABLE_ENTITY,
+    Several: HTTPStatus.UNPROCESSABLE_ENTITY,
+}
+
+
+class FieldProblem(BaseModel):
+    """One thing wrong: its place in what was sent, and what to do."""
+
+    field: str
+    code: str
+    message: str
+
+
+class ProblemOut(BaseModel):
+    """RFC 9457 problem details; `errors` names every field that is wrong."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    code: str
+    errors: list[FieldProblem]
+    details: dict[str, object] = {}
+
+
+def add_error_handlers(app: FastAPI) -> None:
+    """Turn every refusal, the framework's own too, into a problem."""
+    app.exception_handler(Refusal)(_on_refusal)
+    app.exception_handler(UnusableText)(_on_unusable_text)
+    app.exception_handler(RequestValidationError)(_on_validation)
+    app.exception_handler(HTTPException)(_on_http)
+
+
+def problem(
+    status: int,
+    code: str,
+    detail: str,
+    errors: Sequence[FieldProblem] = (),
+    details: dict[str, object] | None = None,
+) -> JSONResponse:
+    """Write one problem as a response."""
+    title = HTTPStatus(status).phrase
+    body = ProblemOut(
+        title=title, status=status, detail=detail, code=code, errors=list(errors), details=details or {}
+    )
+    return JSONResponse(body.model_dump(mode="json"), status, media_type=MEDIA_TYPE)
+
+
+def _status_of(refusal: Refusal) -> HTTPStatus:
+    return next(status for kind, status in STATUS.items() if isinstance(refusal, kind))
+
+
+def _on_refusal(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, Refusal)
+    each = error.refusals if isinstance(error, Several) else (error,)
+    errors = [FieldProblem(field=item.field, code=item.code, message=item.message) for item in each if item.field]
+    return problem(_status_of(error), error.code, error.message, errors, error.details)
+
+
+def _on_unusable_text(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, UnusableText)
+    count = len(error.problems)
+    detail = f"Nothing was taken over: the file has {count} problem{'s' if count > 1 else ''}."
+    errors = [FieldProblem(field=item.path, code="unusable", message=item.message) for item in error.problems]
+    return problem(422, "unusable_text", detail, errors)
+
+
+def _on_validation(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    errors = [_field_problem(dict(item)) for item in error.errors()]
+    return problem(422, "invalid", " ".join(f"{item.field}: {item.message}." for item in errors[:3]), errors)
+
+
+def _field_problem(item: dict[str, object]) -> FieldProblem:
+    location = item["loc"] if isinstance(item["loc"], tuple) else ()
+    steps = [str(step) for step in location[1:]] or [str(step) for step in location]
+    message = str(item["msg"]).removeprefix("Value error, ")
+    context = item.get("ctx")
+    if item["type"] == "string_too_long" and isinstance(context, dict):
+        message = f"This is too long: at most {context['max_length']:,} characters fit here; shorten it"
+    if item["type"] == "json_invalid":
+        message = "This is not valid JSON; nothing was saved"
+    return FieldProblem(field=".".join(steps), code=str(item["type"]), message=message)
+
+
+def _on_http(_: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    return problem(error.status_code, "http", str(error.detail))

@@ -1,0 +1,73 @@
+"""Server-sent events: what changed, told to every open screen of every server process."""
+
+import asyncio
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager, suppress
+from uuid import UUID
+
+import psycopg
+from fastapi import APIRouter, Request
+from sse_starlette import EventSourceResponse, ServerSentEvent
+
+from lynxbill.store.database import CHANNEL
+
+router = APIRouter(tags=["events"])
+QUEUE_LENGTH = 100
+
+
+class EventHub:
+    """Listens on PostgreSQL's channel once for this process and hands each notice to the screens that wait."""
+
+    def __init__(self, url: str):
+        self.url = url
+        self.queues: set[asyncio.Queue[tuple[str, str]]] = set()
+
+    async def listen(self) -> None:
+        """Follow the channel for as long as the server runs; connects anew when the database was away."""
+        while True:
+            with suppress(psycopg.OperationalError):
+                async with await psycopg.AsyncConnection.connect(self.url, autocommit=True) as connection:
+                    await connection.execute(f"LISTEN {CHANNEL}")
+                    async for notice in connection.notifies():
+                        kind, _, machine = notice.payload.partition(" ")
+                        self._hand_out(kind, machine)
+            await asyncio.sleep(1)
+
+    def _hand_out(self, kind: str, machine: str) -> None:
+        for queue in self.queues:
+            # A screen that does not keep up reads everything afresh on the next notice it gets.
+            if not queue.full():
+                queue.put_nowait((kind, machine))
+
+    async def follow(self, machine_id: UUID) -> AsyncIterator[ServerSentEvent]:
+        """Yield the notices of one machine."""
+        queue: asyncio.Queue[tuple[str, str]] = asyncio.Queue(QUEUE_LENGTH)
+        self.queues.add(queue)
+        try:
+            yield ServerSentEvent(event="ready", data="")
+            while True:
+                kind, machine = await queue.get()
+                if machine == str(machine_id):
+                    yield ServerSentEvent(event="changed", data=kind)
+        finally:
+            self.queues.discard(queue)
+
+
+@asynccontextmanager
+async def running_hub(url: str) -> AsyncIterator[EventHub]:
+    """Run a hub for the lifetime of the server."""
+    hub = EventHub(url)
+    task = asyncio.create_task(hub.listen())
+    try:
+        yield hub
+    finally:
+        task.cancel()
+        with suppress(asyncio.CancelledError):
+            await task
+
+
+@router.get("/machines/{machine_id}/events", response_class=EventSourceResponse)
+async def follow_machine(machine_id: UUID, request: Request) -> EventSourceResponse:
+    """Follow the changes of one machine; each event names the noun that changed."""
+    hub: EventHub = request.app.state.hub
+    return EventSourceResponse(hub.follow(machine_id), ping=15)

@@ -1,0 +1,28 @@
+"""Sittings and the runs in them."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from lynxbill.api.deps import SessionsDep
+from lynxbill.api.describe import case_out, run_out
+from lynxbill.api.schemas import CaseOut, RunIn, RunOut, SittingIn
+from lynxbill.services.machines import view_machine
+from lynxbill.services.runs import save_run
+from lynxbill.services.sittings import save_sitting
+
+router = APIRouter(tags=["sittings"])
+
+
+@router.put("/machines/{machine_id}/sittings/{sitting_id}")
+def put_sitting(machine_id: UUID, sitting_id: UUID, body: SittingIn, sessions: SessionsDep) -> CaseOut:
+    """Begin a sitting on a build, or note its conditions."""
+    save_sitting(sessions, machine_id, body.to_core(sitting_id), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/runs/{run_id}")
+def put_run(machine_id: UUID, run_id: UUID, body: RunIn, sessions: SessionsDep) -> RunOut:
+    """Record a run, or correct it; sending the same run twice stores it once."""
+    run, version = save_run(sessions, machine_id, body.workload, body.to_core(run_id), body.written(), body.version)
+    return run_out(run, version)

@@ -1,0 +1,38 @@
+"""Swaps, and what they are judged to have brought."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from lynxbill.api.deps import SessionsDep
+from lynxbill.api.describe import case_out
+from lynxbill.api.schemas import CaseOut, SwapIn
+from lynxbill.exchange.verdict_file import ComparisonOut, describe
+from lynxbill.services.comparisons import compare, compare_all
+from lynxbill.services.machines import view_machine
+from lynxbill.services.swaps import save_swap
+
+router = APIRouter(tags=["swaps"])
+
+
+@router.put("/machines/{machine_id}/swaps/{swap_id}")
+def put_swap(machine_id: UUID, swap_id: UUID, body: SwapIn, sessions: SessionsDep) -> CaseOut:
+    """Record a swap with the build it leads to, or edit its label, side changes and cost lines."""
+    after = body.after_build.to_core(body.after) if body.after_build else None
+    save_swap(sessions, machine_id, body.to_core(swap_id), after, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.get("/machines/{machine_id}/comparison")
+def read_comparison(
+    machine_id: UUID, sessions: SessionsDep, before: UUID | None = None, after: UUID | None = None
+) -> ComparisonOut:
+    """Judge two builds; without them, the newest swap."""
+    named = (None if build is None else str(build) for build in (before, after))
+    return describe(compare(sessions, machine_id, *named))
+
+
+@router.get("/machines/{machine_id}/comparisons")
+def read_comparisons(machine_id: UUID, sessions: SessionsDep) -> list[ComparisonOut]:
+    """Judge every swap of the machine, oldest first."""
+    return [describe(comparison) for comparison in compare_all(sessions, machine_id)]

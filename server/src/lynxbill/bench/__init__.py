@@ -1,0 +1,1 @@
+"""The agent on the machine under test; installs and runs without the server's packages."""

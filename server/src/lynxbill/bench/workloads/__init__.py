@@ -1,0 +1,1 @@
+"""Workloads of our own, one module each."""

@@ -1,0 +1,160 @@
+"""The command line. Each command imports what it needs, so that `judge` starts fast and needs no server."""
+
+import sys
+from collections.abc import Iterable
+from pathlib import Path
+from typing import Annotated, Never
+
+import typer
+
+app = typer.Typer(
+    help="Benchmark one PC before and after an upgrade; learn whether the gain is real and what it cost.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
+bench = typer.Typer(help="Measure this very machine.", no_args_is_help=True)
+app.add_typer(bench, name="bench")
+
+UNUSABLE = 2
+
+
+def main() -> None:
+    """Run the command line."""
+    app()
+
+
+@app.command()
+def judge(
+    file: Annotated[str, typer.Argument(help="A run file, or - for standard input.")],
+    before: Annotated[str | None, typer.Option(help="Id of the build before.")] = None,
+    after: Annotated[str | None, typer.Option(help="Id of the build after.")] = None,
+    lines: Annotated[bool, typer.Option("--lines", help="One run file a line in, one result a line out.")] = False,
+) -> None:
+    """Judge the last swap of a run file, or the two builds named; prints one JSON object."""
+    from lynxbill.exchange.problem import UnusableText
+
+    try:
+        if lines:
+            raise typer.Exit(_judge_lines(_open_lines(file), before, after))
+        sys.stdout.write(_judge_text(_read(file), before, after, indent=2) + "\n")
+    except UnusableText as error:
+        _refuse([str(problem) for problem in error.problems])
+    except BrokenPipeError:
+        sys.stderr.close()
+        raise typer.Exit(1) from None
+
+
+@app.command()
+def start(
+    port: Annotated[int, typer.Option(help="Port on this computer.")] = 8440,
+    empty: Annotated[bool, typer.Option("--empty", help="Do not load the demo into a new database.")] = False,
+    reset_demo: Annotated[bool, typer.Option("--reset-demo", help="Load the demo's machines anew.")] = False,
+) -> None:
+    """Start the database and the server, and print the address; Ctrl-C stops both."""
+    from lynxbill.serve import CannotStart, serve
+
+    try:
+        serve(port, empty=empty, renew_demo=reset_demo)
+    except CannotStart as error:
+        sys.stderr.write(f"{error}\n")
+        raise typer.Exit(1) from None
+    except KeyboardInterrupt:
+        return
+
+
+@app.command()
+def openapi() -> None:
+    """Print the server's OpenAPI description."""
+    import json
+
+    from lynxbill.app import create_app
+
+    sys.stdout.write(json.dumps(create_app("postgresql://").openapi(), indent=1) + "\n")
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema (2020-12) of the run file."""
+    import json
+
+    from lynxbill.exchange.run_file import run_file_schema
+
+    sys.stdout.write(json.dumps(run_file_schema(), indent=1) + "\n")
+
+
+@bench.command("run")
+def bench_run(
+    server: Annotated[str, typer.Option(help="Address of the Lynxbill server.")],
+    machine: Annotated[str, typer.Option(help="Id of the machine, from its “Measure” screen.")],
+    workload: Annotated[str, typer.Option(help="Which workload to run.")] = "compress",
+    repeats: Annotated[int, typer.Option(min=1, max=1000, help="Runs after the warm-up.")] = 5,
+) -> None:
+    """Run a workload as one sitting on the machine's newest build; each run appears on the open screen."""
+    from lynxbill.bench.console import run_on_console
+
+    raise typer.Exit(run_on_console(server, machine, workload, repeats))
+
+
+@bench.command("send")
+def bench_send(
+    file: Annotated[Path, typer.Argument(help="A run file that `bench run` kept.")],
+    server: Annotated[str, typer.Option(help="Address of the Lynxbill server.")],
+) -> None:
+    """Send the runs of a kept run file; those that the server has already are not stored twice."""
+    from lynxbill.bench.console import send_on_console
+
+    raise typer.Exit(send_on_console(file, server))
+
+
+def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:
+    from lynxbill.core.comparison import judge as judge_case
+    from lynxbill.core.errors import Refusal
+    from lynxbill.exchange.problem import Problem, UnusableText
+    from lynxbill.exchange.run_file import read_run_file
+    from lynxbill.exchange.verdict_file import describe
+
+    try:
+        return describe(judge_case(read_run_file(text), before, after)).model_dump_json(indent=indent)
+    except Refusal as refusal:
+        raise UnusableText([Problem("$", refusal.message)]) from refusal
+
+
+def _judge_lines(texts: Iterable[bytes], before: str | None, after: str | None) -> int:
+    """Keep one line out for each line in: a line that can't be used answers with its problems."""
+    import json
+
+    from lynxbill.exchange.problem import UnusableText
+
+    status = 0
+    for number, text in enumerate(texts, start=1):
+        try:
+            answer = _judge_text(text, before, after, indent=None)
+        except UnusableText as error:
+            status = UNUSABLE
+            for problem in error.problems:
+                sys.stderr.write(f"line {number}: {problem}\n")
+            answer = json.dumps({"problems": [str(problem) for problem in error.problems]})
+        sys.stdout.write(answer + "\n")
+    return status
+
+
+def _read(file: str) -> bytes:
+    if file == "-":
+        return sys.stdin.buffer.read()
+    try:
+        return Path(file).read_bytes()
+    except OSError as error:
+        _refuse([f"{file}: {error.strerror or error}"])
+
+
+def _open_lines(file: str) -> Iterable[bytes]:
+    if file == "-":
+        return sys.stdin.buffer
+    return _read(file).splitlines()
+
+
+def _refuse(messages: list[str]) -> Never:
+    for message in messages:
+        sys.stderr.write(f"{message}\n")
+    raise typer.Exit(UNUSABLE)

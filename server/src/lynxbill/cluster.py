@@ -1,0 +1,131 @@
+"""A private PostgreSQL server on loopback, from Debian's package, with its data in a folder of ours."""
+
+import hashlib
+import os
+import pwd
+import secrets
+import shutil
+import socket
+import subprocess
+from dataclasses import dataclass
+from pathlib import Path
+
+OWNER = "postgres"
+START_SECONDS = 30
+_ENCODING = ("--encoding=UTF8", "--locale=C.UTF-8")
+
+
+class ClusterError(Exception):
+    """PostgreSQL can't be had; one line that says why and what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cluster:
+    """A server that runs, and how to reach it."""
+
+    folder: Path
+    port: int
+
+    @property
+    def url(self) -> str:
+        return f"postgresql://app:{(self.folder / 'secret').read_text()}@127.0.0.1:{self.port}/postgres"
+
+
+def start_cluster(folder: Path, *, options: str = "") -> Cluster:
+    """Start the server of a folder, making it first where it is new; reuses one that a crash left running."""
+    folder = _reachable(folder)
+    if not (folder / "data" / "PG_VERSION").exists():
+        _initialise(folder)
+    running = _running_port(folder)
+    if running is not None:
+        return Cluster(folder, running)
+    port = _free_port()
+    flags = f"-c listen_addresses=127.0.0.1 -p {port} -c unix_socket_directories='' {options}"
+    command = ["-D", str(folder / "data"), "-w", "-t", str(START_SECONDS), "-l", str(folder / "server.log")]
+    started = _run("pg_ctl", [*command, "-o", flags, "start"])
+    if started.returncode != 0:
+        raise ClusterError(f"PostgreSQL did not start; {folder / 'server.log'} says why.")
+    return Cluster(folder, port)
+
+
+def stop_cluster(cluster: Cluster) -> None:
+    """Stop a server and wait for it."""
+    _run("pg_ctl", ["-D", str(cluster.folder / "data"), "-m", "fast", "-w", "stop"])
+
+
+def _initialise(folder: Path) -> None:
+    shutil.rmtree(folder / "data", ignore_errors=True)
+    folder.mkdir(parents=True, exist_ok=True)
+    folder.chmod(0o700)
+    secret = folder / "secret"
+    secret.touch(mode=0o600)
+    secret.write_text(secrets.token_hex(24))
+    _give_to_owner(folder)
+    made = _run(
+        "initdb",
+        ["-D", str(folder / "data"), "-U", "app", "--auth=scram-sha-256", f"--pwfile={secret}", *_ENCODING],
+    )
+    if made.returncode != 0:
+        raise ClusterError(f"PostgreSQL could not make its data folder: {made.stderr.strip().splitlines()[-1:]}")
+
+
+def _reachable(folder: Path) -> Path:
+    """
+    Choose where the data really live.
+
+    As root the server runs as the account of Debian's package, which can't enter a closed folder such as
+    /root: the data then live under /var/lib, with a link where they were asked for.
+    """
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    if folder.is_symlink() or os.geteuid() != 0 or _owner_can_enter(folder.parent):
+        return folder.resolve()
+    key = hashlib.sha256(str(folder).encode()).hexdigest()[:12]
+    elsewhere = Path("/var/lib/lynxbill") / key
+    elsewhere.parent.mkdir(mode=0o755, exist_ok=True)
+    if not folder.exists():
+        folder.symlink_to(elsewhere)
+    return elsewhere
+
+
+def _owner_can_enter(folder: Path) -> bool:
+    probe = subprocess.run(
+        ["runuser", "-u", OWNER, "--", "test", "-x", str(folder)], cwd="/", capture_output=True, check=False
+    )
+    return probe.returncode == 0
+
+
+def _give_to_owner(folder: Path) -> None:
+    if os.geteuid() != 0:
+        return
+    account = pwd.getpwnam(OWNER)
+    for path in (folder, *folder.rglob("*")):
+        os.chown(path, account.pw_uid, account.pw_gid)
+
+
+def _running_port(folder: Path) -> int | None:
+    status = _run("pg_ctl", ["-D", str(folder / "data"), "status"])
+    if status.returncode != 0:
+        return None
+    lines = (folder / "data" / "postmaster.pid").read_text().splitlines()
+    return int(lines[3])
+
+
+def _run(program: str, arguments: list[str]) -> subprocess.CompletedProcess[str]:
+    # PostgreSQL refuses to run as root, so root hands it to the account of Debian's package.
+    prefix = ["runuser", "-u", OWNER, "--"] if os.geteuid() == 0 else []
+    command = [*prefix, str(_binaries() / program), *arguments]
+    # A server that inherits a captured output would keep this call waiting for ever, hence the file `-l`.
+    return subprocess.run(command, cwd="/", capture_output=True, text=True, check=False)
+
+
+def _binaries() -> Path:
+    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda path: int(path.parts[4]))
+    if not found:
+        raise ClusterError("PostgreSQL is missing: install Debian's package “postgresql” (bin/setup does it).")
+    return found[-1].parent
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])

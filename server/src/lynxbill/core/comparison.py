@@ -1,0 +1,325 @@
+"""The comparison of two builds: every measure's verdict, the overall gain and the bill."""
+
+import math
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from lynxbill.core.case import Case, Plan, PlannedMeasure, Sitting, Swap, default_plan
+from lynxbill.core.errors import NoSwap, SameBuild
+from lynxbill.core.estimate import Estimate, equivalence_p, guard, paired, side_by_side
+from lynxbill.core.measure import (
+    DEFAULT_MATTERS_FROM,
+    WORK_KINDS,
+    Measure,
+    Role,
+    gain_percent,
+    margin_bound,
+    restore,
+    time_saved_percent,
+)
+from lynxbill.core.money import book, net_cost
+from lynxbill.core.overall import Claim, Overall, overall_gain
+from lynxbill.core.pairing import Pairing, pair_runs
+from lynxbill.core.sitting import (
+    RunsBySitting,
+    Sides,
+    SittingUnit,
+    compared_sittings,
+    group_runs,
+    split_sides,
+)
+from lynxbill.core.value import Value, value_of
+from lynxbill.core.verdict import Remark, Verdict, decide
+
+MIN_GUARD_RUNS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class MeasureResult:
+    """
+    What the runs say of one measure.
+
+    `bound` is the half-width of the band that does not matter, on the scale of judgement. `estimate` is the
+    oriented difference where both sides have a run; `interval` is the rule that decided, None where no rule
+    may speak (yet); its figures and the verdict always agree.
+    """
+
+    measure: Measure
+    planned: PlannedMeasure
+    bound: float
+    pairing: Pairing
+    sides: Sides
+    estimate: float | None
+    interval: Estimate | None
+    verdict: Verdict
+    provisional: bool
+
+    @property
+    def before_mean(self) -> float | None:
+        return _side_mean(self.sides.before, self.measure, self.by_runs)
+
+    @property
+    def after_mean(self) -> float | None:
+        return _side_mean(self.sides.after, self.measure, self.by_runs)
+
+    @property
+    def by_runs(self) -> bool:
+        """Whether the estimate is a difference of run means (the guard) rather than of sitting units."""
+        return _by_runs(self.sides, self.interval)
+
+    @property
+    def p_equivalence(self) -> float | None:
+        if self.interval is None or self.interval.p is None:
+            return None
+        return equivalence_p(self.interval.estimate, self.interval.se, self.interval.df, self.bound)
+
+    @property
+    def gain_percent(self) -> float | None:
+        if self.estimate is None or self.measure.scale != "ratio":
+            return None
+        return gain_percent(self.estimate)
+
+    @property
+    def time_saved_percent(self) -> float | None:
+        if self.estimate is None or self.measure.kind != "time" or self.measure.scale != "ratio":
+            return None
+        return time_saved_percent(self.estimate)
+
+
+@dataclass(frozen=True, slots=True)
+class Bill:
+    """Net cost of the swaps between two builds and what 10 units of currency bought; None without a swap."""
+
+    net_cost: Decimal | None
+    currency: str
+    value: Value
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    before: str
+    after: str
+    plan: Plan
+    measures: tuple[MeasureResult, ...]
+    overall: Overall | None
+    bill: Bill
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """How far the plan has come for one measure: may its planned verdict be given?"""
+
+    complete: bool
+    added_after_verdict: bool
+
+
+def judge(case: Case, before: str | None = None, after: str | None = None) -> Comparison:
+    """
+    Compare two builds of a machine.
+
+    Args:
+        before, after: build ids; without them the builds of the last swap.
+    Returns: a result for every measure that has a run on either side or stands in the plan, the overall gain
+        of the claims of kind time, rate or score, and the bill.
+    Raises:
+        NoSwap: no builds named and the case has no swap.
+        UnknownBuild: a build that the case does not have.
+        SameBuild: both are the same.
+        RateMissing: a cost line in a foreign currency without a rate.
+    Source: docs/judgement.md.
+    """
+    before, after = _choose_builds(case, before, after)
+    into = case.swap_into(after)
+    plan = into.plan if into else default_plan(case.measures)
+    groups = group_runs(case)
+    sides = compared_sittings(case, before), compared_sittings(case, after)
+    measured = {run.workload for run in case.runs if run.sitting_id in {s.id for s in sides[0] + sides[1]}}
+    results = tuple(
+        _judge_measure(groups, measure, plan, into, sides)
+        for measure in case.measures
+        if measure.id in plan.measures or measure.workload in measured
+    )
+    claims = [result for result in results if _counts_overall(result)]
+    waiting = any(result.verdict.remark in ("plan_incomplete", "added_after_verdict") for result in claims)
+    overall = overall_gain([_claim(result) for result in claims], plan.design, interval=not waiting)
+    return Comparison(before, after, plan, results, overall, _make_bill(case, before, after, overall))
+
+
+def _choose_builds(case: Case, before: str | None, after: str | None) -> tuple[str, str]:
+    if before is None or after is None:
+        if not case.swaps:
+            raise NoSwap("This machine has no swap yet; name the two builds to compare.")
+        before, after = before or case.swaps[-1].before, after or case.swaps[-1].after
+    case.build(before), case.build(after)
+    if before == after:
+        raise SameBuild(f"Build “{before}” can't be compared with itself; name two builds.")
+    return before, after
+
+
+def _judge_measure(
+    groups: RunsBySitting,
+    measure: Measure,
+    plan: Plan,
+    into: Swap | None,
+    sittings: tuple[tuple[Sitting, ...], tuple[Sitting, ...]],
+) -> MeasureResult:
+    planned = plan.measures.get(measure.id) or PlannedMeasure("watch", DEFAULT_MATTERS_FROM[measure.scale])
+    bound = margin_bound(planned.matters_from, measure.scale)
+    sides = split_sides(groups, measure, plan, *sittings)
+    pairing = pair_runs(sides, plan.pair_by, plan.pairs)
+    interval, provisional = _estimate(sides, pairing, plan, measure)
+    reach = _reach(sides, plan, into)
+    verdict = _verdict(sides, interval, bound, planned.role, reach, measure, plan)
+    # The planned interval is not valid before the plan is complete; the guard's is, and is shown.
+    shown = interval if reach.complete or (interval and interval.basis == "one_sitting") else None
+    return MeasureResult(
+        measure=measure,
+        planned=planned,
+        bound=bound,
+        pairing=pairing,
+        sides=sides,
+        estimate=interval.estimate if interval else _plain_difference(sides),
+        interval=shown,
+        verdict=verdict,
+        provisional=provisional,
+    )
+
+
+def _estimate(sides: Sides, pairing: Pairing, plan: Plan, measure: Measure) -> tuple[Estimate | None, bool]:
+    """Choose the rule by the numbers of sittings and runs alone; also says whether it is provisional."""
+    k_b, k_a = len(sides.before), len(sides.after)
+    if not k_b or not k_a or measure.scale in ("ordinal", "outcome"):
+        return None, False
+    if plan.design == "paired":
+        if plan.pair_by == "label":
+            return None, False
+        if len(pairing.sittings) >= 3 and not sides.short:
+            differences = [sides.after[j].unit - sides.before[i].unit for i, j in pairing.sittings]
+            return paired(differences, step=sides.step, doubt=sides.doubt), False
+    elif k_b + k_a >= 4 and not sides.short:
+        units = [unit.unit for unit in sides.before], [unit.unit for unit in sides.after]
+        return side_by_side(*units, step=sides.step, doubt=sides.doubt), min(k_b, k_a) == 1
+    too_few = min(_n_runs(sides.before), _n_runs(sides.after)) < MIN_GUARD_RUNS
+    if too_few or len(sides.before[0].runs) < 2:
+        return None, True
+    runs = [unit.values for unit in sides.before], [unit.values for unit in sides.after]
+    return guard(*runs, step=sides.step, doubt=sides.doubt), True
+
+
+def _reach(sides: Sides, plan: Plan, into: Swap | None) -> Reach:
+    wanted = plan.sittings_a_side or 0
+    enough = not sides.short and min(len(sides.before), len(sides.after)) >= wanted
+    shown = into.verdict_shown_for if into else None
+    here = {unit.sitting.id for unit in sides.before + sides.after}
+    added = shown is not None and not here <= set(shown)
+    return Reach(complete=enough and not added, added_after_verdict=enough and added)
+
+
+def _verdict(
+    sides: Sides,
+    interval: Estimate | None,
+    bound: float,
+    role: Role,
+    reach: Reach,
+    measure: Measure,
+    plan: Plan,
+) -> Verdict:
+    if interval is None:
+        return Verdict(*_why_untested(sides, measure, plan))
+    if role == "watch":
+        return Verdict("untested", "watched_only")
+    if reach.added_after_verdict:
+        return Verdict("not_settled", "added_after_verdict")
+    if not reach.complete:
+        return Verdict("not_settled", "plan_incomplete")
+    return decide(interval, bound, fewest_sittings=min(len(sides.before), len(sides.after)))
+
+
+def _why_untested(sides: Sides, measure: Measure, plan: Plan) -> tuple[Literal["untested", "not_settled"], Remark]:
+    if sides.mismatch == "workload_version_differs":
+        return "untested", "workload_version_differs"
+    if sides.mismatch == "parameters_differ":
+        return "untested", "parameters_differ"
+    if sides.mismatch == "target_differs":
+        return "untested", "target_differs"
+    if not sides.before and not sides.after:
+        return "untested", "not_measured"
+    if not sides.before or not sides.after:
+        return "untested", "after_missing" if sides.before else "before_missing"
+    if measure.scale in ("ordinal", "outcome"):
+        return "not_settled", "scale_needs_counts"
+    if plan.design == "paired" and plan.pair_by == "label":
+        return "not_settled", "pairs_missing"
+    one = _n_runs(sides.before) == 1 and _n_runs(sides.after) == 1
+    return "untested", "one_run_a_side" if one else "too_few_runs"
+
+
+def _n_runs(units: tuple[SittingUnit, ...]) -> int:
+    return sum(len(unit.runs) for unit in units)
+
+
+def _by_runs(sides: Sides, interval: Estimate | None) -> bool:
+    if interval is not None:
+        return interval.basis == "one_sitting"
+    return sides.short or len(sides.before) + len(sides.after) < 4
+
+
+def _oriented_mean(units: tuple[SittingUnit, ...], by_runs: bool) -> float:
+    values = [y for unit in units for y in unit.values] if by_runs else [unit.unit for unit in units]
+    return math.fsum(values) / len(values)
+
+
+def _side_mean(units: tuple[SittingUnit, ...], measure: Measure, by_runs: bool) -> float | None:
+    return restore(_oriented_mean(units, by_runs), measure) if units else None
+
+
+def _plain_difference(sides: Sides) -> float | None:
+    if not sides.before or not sides.after:
+        return None
+    by_runs = _by_runs(sides, None)
+    return _oriented_mean(sides.after, by_runs) - _oriented_mean(sides.before, by_runs)
+
+
+def _counts_overall(result: MeasureResult) -> bool:
+    is_work = result.measure.kind in WORK_KINDS and result.measure.scale == "ratio"
+    return is_work and result.planned.role == "claim" and result.estimate is not None
+
+
+def _claim(result: MeasureResult) -> Claim:
+    return Claim(
+        measure_id=result.measure.id,
+        weight=result.planned.weight,
+        sides=result.sides,
+        matched=result.pairing.sittings,
+        estimate=result.interval,
+        difference=result.estimate or 0.0,
+    )
+
+
+def _make_bill(case: Case, before: str, after: str, overall: Overall | None) -> Bill:
+    currency = case.machine.currency
+    swaps = _swaps_between(case, before, after)
+    lines = [line for swap in swaps or () for line in swap.costs]
+    if swaps is None:
+        return Bill(None, currency, Value(None, None, None, "no_costs"))
+    net = net_cost(lines, currency)
+    if overall is None or overall.estimate is None:
+        waiting = overall is not None and overall.waiting
+        return Bill(net, currency, Value(None, None, None, "plan_incomplete" if waiting else "untested"))
+    if not lines:
+        return Bill(net, currency, Value(None, None, None, "no_costs"))
+    return Bill(net, currency, value_of(overall.estimate, [book(line, currency) for line in lines], net))
+
+
+def _swaps_between(case: Case, before: str, after: str) -> tuple[Swap, ...] | None:
+    """The chain of swaps that leads from one build to the other, None where there is none."""
+    chain: list[Swap] = []
+    here = after
+    while here != before:
+        swap = case.swap_into(here)
+        if swap is None or swap in chain:
+            return None
+        chain.insert(0, swap)
+        here = swap.before
+    return tuple(chain)

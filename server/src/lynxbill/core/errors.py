@@ -1,0 +1,99 @@
+"""
+Every refusal of the core, in one tree.
+
+    Refusal
+    ├── BadValue            a value that cannot be what it claims to be
+    │   ├── UnknownUnit
+    │   ├── UnitMismatch
+    │   ├── NonPositiveReading
+    │   └── RateMissing
+    ├── BadQuestion         a comparison that cannot be asked
+    │   ├── UnknownBuild
+    │   ├── NoSwap
+    │   └── SameBuild
+    ├── Several             more than one refusal of one request, each with its field
+    ├── Missing             a thing that is not there
+    └── Clash               a save that what is already recorded forbids
+        ├── Stale
+        ├── Sealed
+        └── Taken
+"""
+
+from collections.abc import Mapping, Sequence
+from typing import ClassVar
+
+
+class Refusal(Exception):
+    """Something asked for that cannot be done; says what came and what was needed."""
+
+    code: ClassVar[str] = "refused"
+
+    def __init__(self, message: str, *, field: str | None = None, details: Mapping[str, object] | None = None):
+        super().__init__(message)
+        self.message = message
+        self.field = field
+        self.details = dict(details or {})
+
+
+class Several(Refusal):
+    code = "several"
+
+    def __init__(self, refusals: Sequence[Refusal]):
+        super().__init__(" ".join(refusal.message for refusal in refusals))
+        self.refusals = tuple(refusals)
+
+
+class BadValue(Refusal):
+    code = "bad_value"
+
+
+class UnknownUnit(BadValue):
+    code = "unknown_unit"
+
+
+class UnitMismatch(BadValue):
+    code = "unit_mismatch"
+
+
+class NonPositiveReading(BadValue):
+    code = "non_positive_reading"
+
+
+class RateMissing(BadValue):
+    code = "rate_missing"
+
+
+class BadQuestion(Refusal):
+    code = "bad_question"
+
+
+class UnknownBuild(BadQuestion):
+    code = "unknown_build"
+
+
+class NoSwap(BadQuestion):
+    code = "no_swap"
+
+
+class SameBuild(BadQuestion):
+    code = "same_build"
+
+
+class Missing(Refusal):
+    code = "missing"
+
+
+class Clash(Refusal):
+    code = "clash"
+
+
+class Stale(Clash):
+    code = "stale"
+
+
+class Sealed(Clash):
+    code = "sealed"
+
+
+class Taken(Clash):
+    code = "taken"

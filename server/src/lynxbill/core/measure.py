@@ -1,0 +1,141 @@
+"""A measure: one figure that a workload or a sensor yields, and what a change of it means."""
+
+import math
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from lynxbill.core.errors import BadValue, NonPositiveReading
+
+Scale = Literal["ratio", "difference", "level", "ordinal", "outcome"]
+Kind = Literal["time", "rate", "score", "heat", "noise", "power", "clock", "fan", "other"]
+Better = Literal["higher", "lower"]
+Role = Literal["claim", "control", "watch"]
+
+DEFAULT_MATTERS_FROM: dict[Scale, float] = {
+    "ratio": 2.0,
+    "difference": 1.0,
+    "level": 1.0,
+    "ordinal": 1.0,
+    "outcome": 1.0,
+}
+WORK_KINDS: frozenset[Kind] = frozenset({"time", "rate", "score"})
+
+
+@dataclass(frozen=True, slots=True)
+class Measure:
+    """`unit` is a UCUM code; `step` the resolution of a reading, in that unit."""
+
+    id: str
+    name: str
+    workload: str
+    unit: str
+    scale: Scale
+    kind: Kind
+    better: Better
+    step: float | None = None
+    levels: tuple[str, ...] = ()
+
+
+def check_reading(value: float, measure: Measure) -> None:
+    """
+    Refuse a reading that its measure's scale can't hold.
+
+    Args:
+        value: in the measure's unit.
+    Raises:
+        NonPositiveReading: zero or below on a `ratio` scale.
+        BadValue: an outcome that is neither 0 nor 1, an ordinal step that is not on the scale.
+    """
+    if measure.scale == "ratio" and value <= 0:
+        raise NonPositiveReading(f"{value:g} came; a reading of “{measure.name}” must be above zero.")
+    if measure.scale == "outcome" and value not in (0, 1):
+        raise BadValue(f"{value:g} came; “{measure.name}” is 0 (failed) or 1 (passed).")
+    top = len(measure.levels) or math.inf
+    if measure.scale == "ordinal" and not (value == int(value) and 1 <= value <= top):
+        raise BadValue(f"{value:g} came; “{measure.name}” has whole steps from 1 to {top:g}.")
+
+
+def orient(value: float, measure: Measure) -> float:
+    """
+    Bring a reading onto the scale of judgement, where higher is better.
+
+    Args:
+        value: a reading in the measure's unit.
+    Returns: ln(reading) for `ratio` (dimensionless), the reading otherwise (its unit), sign turned for
+        `better: lower`.
+    Raises:
+        NonPositiveReading: a `ratio` reading that is zero or negative.
+    Source: docs/judgement.md, "From readings to units".
+    """
+    if measure.scale == "ratio":
+        if value <= 0:
+            raise NonPositiveReading(f"{measure.name} must be above zero; {value:g} came.")
+        value = math.log(value)
+    return value if measure.better == "higher" else -value
+
+
+def restore(oriented: float, measure: Measure) -> float:
+    """
+    Turn an oriented figure back into a reading; the inverse of `orient`.
+
+    Args:
+        oriented: dimensionless for `ratio`, in the measure's unit otherwise.
+    Returns: the reading in the measure's unit.
+    """
+    value = oriented if measure.better == "higher" else -oriented
+    return math.exp(value) if measure.scale == "ratio" else value
+
+
+def margin_bound(matters_from: float, scale: Scale) -> float:
+    """
+    Place the smallest change worth noticing on the scale of judgement.
+
+    Args:
+        matters_from: percent for `ratio`, the measure's unit otherwise; above zero.
+    Returns: the bound b of the band ±b: ln(1 + m/100) for `ratio`, m otherwise.
+    Source: docs/judgement.md, "Verdict".
+    """
+    return math.log1p(matters_from / 100) if scale == "ratio" else matters_from
+
+
+def gain_percent(estimate: float) -> float:
+    """
+    Say an oriented log difference as a speed gain: 100·(e^d − 1) percent.
+
+    Args:
+        estimate: ln(after/before), oriented (dimensionless).
+    """
+    return 100 * math.expm1(estimate)
+
+
+def time_saved_percent(estimate: float) -> float:
+    """
+    Say an oriented log difference of a time as time saved: 100·(1 − e^−d) percent of the time before.
+
+    Args:
+        estimate: ln(before/after) of the times (dimensionless).
+    """
+    return -100 * math.expm1(-estimate)
+
+
+def resolution(values: tuple[float, ...], measure: Measure) -> float:
+    """
+    Find the smallest difference that the readings could show, on the scale of judgement.
+
+    Args:
+        values: readings in the measure's unit, at least one.
+    Returns: the reading step (its own, or the smallest decimal place seen); divided by the geometric mean
+        of the readings for `ratio`.
+    """
+    step = measure.step or min(_decimal_place(value) for value in values)
+    if measure.scale != "ratio":
+        return step
+    return step / math.exp(math.fsum(math.log(value) for value in values) / len(values))
+
+
+def _decimal_place(value: float) -> float:
+    if value == int(value):
+        return 1.0
+    exponent = Decimal(repr(value)).as_tuple().exponent
+    return 10.0 ** int(exponent)

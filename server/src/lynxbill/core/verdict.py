@@ -1,0 +1,61 @@
+"""The verdict: one of five words for what the runs prove, and what is missing where they don't."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from lynxbill.core.estimate import Estimate
+
+VerdictWord = Literal["real_gain", "real_loss", "no_change", "not_settled", "untested"]
+Remark = Literal[
+    "small_but_detectable_gain",
+    "small_but_detectable_loss",
+    "may_be_too_small_to_matter",
+    "too_wide",
+    "too_few_sittings",
+    "plan_incomplete",
+    "added_after_verdict",
+    "blocked_by_family",
+    "one_run_a_side",
+    "too_few_runs",
+    "before_missing",
+    "after_missing",
+    "not_measured",
+    "watched_only",
+    "workload_version_differs",
+    "parameters_differ",
+    "target_differs",
+    "scale_needs_counts",
+    "pairs_missing",
+]
+ALPHA = 0.05
+GOOD_SITTINGS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    word: VerdictWord
+    remark: Remark | None = None
+
+
+def decide(estimate: Estimate, bound: float, *, fewest_sittings: int) -> Verdict:
+    """
+    Turn an estimate with its intervals into a verdict.
+
+    Args:
+        estimate: from a complete plan; its intervals decide.
+        bound: half-width of the band that does not matter, on the scale of judgement; above 0.
+        fewest_sittings: sittings of the side with fewer, to say what would help.
+    Returns: `no_change` if the 90 % interval lies inside the band; else `real_gain` or `real_loss` if the
+        95 % interval excludes zero; else `not_settled`.
+    Source: docs/judgement.md, "Verdict".
+    """
+    detectable = estimate.low > 0 or estimate.high < 0
+    better = estimate.estimate > 0
+    if -bound < estimate.low90 and estimate.high90 < bound:
+        if not detectable:
+            return Verdict("no_change")
+        return Verdict("no_change", "small_but_detectable_gain" if better else "small_but_detectable_loss")
+    if detectable and (estimate.p is None or estimate.p < ALPHA):
+        clears = estimate.low >= bound or estimate.high <= -bound
+        return Verdict("real_gain" if better else "real_loss", None if clears else "may_be_too_small_to_matter")
+    return Verdict("not_settled", "too_few_sittings" if fewest_sittings < GOOD_SITTINGS else "too_wide")

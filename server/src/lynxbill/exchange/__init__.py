@@ -1,0 +1,1 @@
+"""Text and bytes into core values and back; no database."""

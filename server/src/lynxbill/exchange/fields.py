@@ -1,0 +1,36 @@
+"""Field types shared by every Pydantic model that reads from outside."""
+
+from decimal import Decimal
+from typing import Annotated
+
+from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
+
+Identifier = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f]+$")]
+Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^\x00]+$")]
+OptionalLine = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=r"^[^\x00]*$")]
+Note = Annotated[str, StringConstraints(max_length=20_000, pattern=r"^[^\x00]*$")]
+Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
+
+
+def _decimal_text(value: object) -> object:
+    if isinstance(value, (Decimal, str)):
+        return value
+    raise ValueError('money is a decimal string like "118.00", not a bare number')
+
+
+_DecimalText = Annotated[Decimal, BeforeValidator(_decimal_text)]
+Money = Annotated[_DecimalText, Field(max_digits=14, decimal_places=4, allow_inf_nan=False)]
+PositiveMoney = Annotated[Money, Field(ge=0)]
+Rate = Annotated[_DecimalText, Field(gt=0, max_digits=18, decimal_places=9, allow_inf_nan=False)]
+
+Instant = AwareDatetime
+Plain = Annotated[str, StringConstraints(max_length=500)] | bool | int | float | None
+Settings = Annotated[dict[Identifier, Plain], Field(max_length=100)]
+Position = Annotated[int, Field(ge=1, le=100_000)]
+Finite = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class Strict(BaseModel):
+    """Refuses members it does not know, infinity and NaN."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, from_attributes=True)

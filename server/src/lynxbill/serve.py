@@ -1,0 +1,105 @@
+"""Starts everything on this computer: private database, migration, demo, server; and stops it again."""
+
+import fcntl
+import os
+import signal
+import socket
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import uvicorn
+from sqlalchemy.exc import OperationalError
+
+from lynxbill.app import WEB, create_app
+from lynxbill.cluster import ClusterError, start_cluster, stop_cluster
+from lynxbill.demo import load_demo, reset_demo
+from lynxbill.settings import Settings
+from lynxbill.store.database import NewerDatabase, migrate, open_engine, session_factory
+
+HOST = "127.0.0.1"
+LOCAL = Path(__file__).parents[3] / ".local"
+
+
+class CannotStart(Exception):
+    """One line that says why, and what to do."""
+
+
+def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
+    """Serve until Ctrl-C; raises CannotStart with one clear line where that is impossible."""
+    # A closed terminal should stop the database as Ctrl-C does.
+    signal.signal(signal.SIGHUP, lambda *_: os.kill(os.getpid(), signal.SIGTERM))
+    with _alone(port), _listening(port) as listener, _database() as url:
+        try:
+            _prepare(url, empty=empty, renew_demo=renew_demo)
+        except NewerDatabase as error:
+            raise CannotStart(str(error)) from error
+        except OperationalError as error:
+            raise CannotStart(f"The database does not answer: {str(error.orig).strip().splitlines()[0]}") from error
+        config = uvicorn.Config(create_app(url), log_level="warning", timeout_graceful_shutdown=2)
+        print(f"Lynxbill is at http://{HOST}:{port}   (Ctrl-C stops it)", flush=True)  # noqa: T201
+        uvicorn.Server(config).run([listener])
+
+
+def _prepare(url: str, *, empty: bool, renew_demo: bool) -> None:
+    if not WEB.is_dir():
+        raise CannotStart("The screens are not built; run bin/setup first.")
+    engine = open_engine(url)
+    try:
+        is_new = migrate(engine)
+        sessions = session_factory(engine)
+        if renew_demo:
+            reset_demo(sessions)
+        elif is_new and not empty:
+            load_demo(sessions)
+    finally:
+        engine.dispose()
+
+
+@contextmanager
+def _listening(port: int) -> Iterator[socket.socket]:
+    with socket.socket() as listener:
+        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listener.bind((HOST, port))
+            listener.listen(128)
+        except OverflowError as error:
+            raise CannotStart(f"Port {port} does not exist; choose one from 1024 to 65535.") from error
+        except OSError as error:
+            reason = error.strerror or "taken"
+            raise CannotStart(f"Port {port} can't be used ({reason}); choose another: --port {port + 1}") from error
+        yield listener
+
+
+@contextmanager
+def _alone(port: int) -> Iterator[None]:
+    """One server a folder: a second one would stop the first one's database when it ends."""
+    LOCAL.mkdir(exist_ok=True)
+    with (LOCAL / "lock").open("a+") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError as error:
+            lock.seek(0)
+            raise CannotStart(f"Lynxbill already runs from this folder, at {lock.read().strip()}") from error
+        lock.truncate(0)
+        lock.write(f"http://{HOST}:{port}")
+        lock.flush()
+        yield
+
+
+@contextmanager
+def _database() -> Iterator[str]:
+    given = Settings().database_url
+    if given is not None:
+        yield given
+        return
+    try:
+        cluster = start_cluster(LOCAL / "postgres")
+    except ClusterError as error:
+        raise CannotStart(str(error)) from error
+    try:
+        yield cluster.url
+    finally:
+        stop_cluster(cluster)
+        sys.stderr.flush()

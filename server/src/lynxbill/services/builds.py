@@ -1,0 +1,73 @@
+"""Builds: describe the first one, correct one that has no runs yet."""
+
+from uuid import UUID
+
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session
+
+from lynxbill.core.case import Build, Part
+from lynxbill.core.errors import BadQuestion
+from lynxbill.services.transaction import Sessions, check_version, edit, sealed_build, transaction
+from lynxbill.store import rows
+from lynxbill.store.database import announce
+from lynxbill.store.snapshot import find_machine, load_snapshot
+from lynxbill.store.tables import BuildPartRow, BuildRow, PartRow
+
+
+def save_build(sessions: Sessions, machine_id: UUID, build: Build, version: int | None) -> None:
+    """Create a machine's first build, or edit one that is not sealed; later builds come from swaps."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = session.get(BuildRow, UUID(build.id))
+        if row is None:
+            if session.scalar(select(BuildRow.id).where(BuildRow.machine_id == machine_id).limit(1)):
+                raise BadQuestion("This machine has a build already. Record a swap: it makes the next build.")
+            add_build(session, machine_id, build, position=1)
+        else:
+            _edit_build(session, machine_id, row, build, version)
+        announce(session, machine_id, "build")
+
+
+def add_build(session: Session, machine_id: UUID, build: Build, position: int) -> None:
+    """Insert a build with its letter; parts that stand there already are fitted again, not copied."""
+    lettered = Build(build.id, build_letter(position), build.label, build.parts, build.settings)
+    session.add(rows.build_row(lettered, machine_id, position))
+    _save_parts(session, machine_id, build.parts)
+    session.flush()
+    session.add_all(rows.fitting_rows(build))
+
+
+def build_letter(position: int) -> str:
+    """Letter the builds A to Z, then AA, AB and so on."""
+    letters = ""
+    while position:
+        position, rest = divmod(position - 1, 26)
+        letters = chr(ord("A") + rest) + letters
+    return letters
+
+
+def _edit_build(session: Session, machine_id: UUID, row: BuildRow, build: Build, version: int | None) -> None:
+    snapshot = load_snapshot(session, machine_id)
+    recorded = snapshot.case.build(str(row.id))
+    parts_differ = recorded.parts != build.parts
+    if (parts_differ or recorded.settings != build.settings) and build.id in snapshot.sealed:
+        raise sealed_build()
+    changed = edit(row, version, {"label": build.label, "settings": dict(build.settings)})
+    if not parts_differ:
+        return
+    if not changed:
+        check_version(row, version, {"parts": ", ".join(part.label for part in recorded.parts)})
+        row.version += 1
+    session.execute(delete(BuildPartRow).where(BuildPartRow.build_id == row.id))
+    _save_parts(session, machine_id, build.parts)
+    session.flush()
+    session.add_all(rows.fitting_rows(build))
+
+
+def _save_parts(session: Session, machine_id: UUID, parts: tuple[Part, ...]) -> None:
+    for part in parts:
+        row = session.get(PartRow, UUID(part.id))
+        if row is None:
+            session.add(rows.part_row(part, machine_id))
+        elif (row.role, row.label, row.rated) != (part.role, part.label, dict(part.rated)):
+            row.role, row.label, row.rated = part.role, part.label, dict(part.rated)

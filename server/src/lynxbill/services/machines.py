@@ -1,0 +1,69 @@
+"""Machines: describe one, look at one, list them all."""
+
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from decimal import Decimal
+from uuid import UUID
+
+from sqlalchemy import select
+
+from lynxbill.core.case import Case, Machine, Plan
+from lynxbill.core.comparison import Comparison, judge
+from lynxbill.services.transaction import Sessions, edit, transaction
+from lynxbill.store import rows
+from lynxbill.store.database import announce
+from lynxbill.store.snapshot import Snapshot, delete_machine, load_snapshot
+from lynxbill.store.tables import MachineRow
+
+DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """A machine as the home screen shows it: its case and the newest comparison, if a swap was made."""
+
+    snapshot: Snapshot
+    newest: Comparison | None
+
+    @property
+    def case(self) -> Case:
+        return self.snapshot.case
+
+
+def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> None:
+    """Create a machine with an empty open plan, or edit one."""
+    with transaction(sessions) as session:
+        row = session.get(MachineRow, UUID(machine.id))
+        if row is None:
+            session.add(rows.machine_row(machine))
+            session.flush()
+            session.add(rows.plan_row(DEFAULT_PLAN, UUID(machine.id), None))
+        else:
+            edit(row, version, _editable(machine))
+        announce(session, machine.id, "machine")
+
+
+def _editable(machine: Machine) -> Mapping[str, object]:
+    fields = {name: value for name, value in asdict(machine).items() if name != "id"}
+    rate = machine.labour_rate
+    return fields | {"labour_rate": None if rate is None else Decimal(rate)}
+
+
+def remove_machine(sessions: Sessions, machine_id: UUID) -> None:
+    """Remove a machine with everything recorded of it."""
+    with transaction(sessions) as session:
+        delete_machine(session, machine_id)
+
+
+def view_machine(sessions: Sessions, machine_id: UUID) -> Snapshot:
+    """Read everything recorded of one machine."""
+    with sessions() as session:
+        return load_snapshot(session, machine_id)
+
+
+def list_benches(sessions: Sessions) -> list[Bench]:
+    """Read every machine with the comparison of its newest swap, in the order they were described."""
+    with sessions() as session:
+        ids = session.scalars(select(MachineRow.id).order_by(MachineRow.created_at, MachineRow.id)).all()
+        snapshots = [load_snapshot(session, machine_id) for machine_id in ids]
+    return [Bench(snapshot, judge(snapshot.case) if snapshot.case.swaps else None) for snapshot in snapshots]

@@ -1,0 +1,126 @@
+"""Runs: record one, from the run sheet or the bench agent; sending it twice stores it once."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from uuid import UUID
+
+from sqlalchemy.orm import Session
+
+from lynxbill.core.case import Reading, Run
+from lynxbill.core.errors import BadValue, Missing, Refusal, Several
+from lynxbill.core.measure import Measure, check_reading
+from lynxbill.core.quantity import unit_of
+from lynxbill.exchange.entry import DecimalMark, parse_reading
+from lynxbill.services.transaction import Sessions, check_version, transaction
+from lynxbill.store import rows
+from lynxbill.store.database import announce
+from lynxbill.store.snapshot import Snapshot, Workload, load_snapshot
+from lynxbill.store.tables import RunRow
+
+Written = Mapping[str, Reading | str]
+
+
+def save_run(
+    sessions: Sessions, machine_id: UUID, workload_id: UUID, run: Run, written: Written, version: int | None
+) -> tuple[Run, int]:
+    """
+    Record a run with its readings, or correct it.
+
+    `written` holds readings as values or as typed text, which is read in the measure's unit; `run.workload` and,
+    where empty, its version and parameters are filled in from the workload. Answers the run as recorded and its
+    version.
+    """
+    with transaction(sessions) as session:
+        snapshot = load_snapshot(session, machine_id)
+        workload = next((w for w in snapshot.workloads if w.id == str(workload_id)), None)
+        if workload is None:
+            raise Missing("This machine has no such workload.", field="workload")
+        if all(sitting.id != run.sitting_id for sitting in snapshot.case.sittings):
+            raise Missing(
+                "This machine has no such sitting. Begin a sitting, then record the run in it.", field="sitting"
+            )
+        measures = {m.id: m for m in snapshot.case.measures if m.workload == workload.name}
+        complete = _complete(run, workload, _read(written, measures, snapshot.case.machine.decimal_mark))
+        row, changed = _store(session, snapshot, complete, workload_id, measures, version)
+        if changed:
+            announce(session, machine_id, "run")
+        session.flush()
+        return complete, row.version
+
+
+def _complete(run: Run, workload: Workload, readings: Mapping[str, Reading]) -> Run:
+    if run.state != "complete" and not (run.reason or "").strip():
+        raise BadValue(f"Say why this run is {run.state}; the report shows the reason.", field="reason")
+    return replace(
+        run,
+        workload=workload.name,
+        workload_version=run.workload_version or workload.workload_version,
+        parameters=run.parameters or workload.parameters,
+        readings=readings,
+    )
+
+
+def _read(written: Written, measures: Mapping[str, Measure], mark: DecimalMark) -> dict[str, Reading]:
+    """Read every field before refusing any, so that all marks appear at once."""
+    readings, refusals = {}, list[Refusal]()
+    for measure_id, entry in written.items():
+        try:
+            readings[measure_id] = _read_one(entry, measures.get(measure_id), mark)
+        except Refusal as refusal:
+            refusal.field = f"readings.{measure_id}"
+            refusals.append(refusal)
+    if refusals:
+        raise Several(refusals)
+    return readings
+
+
+def _read_one(entry: Reading | str, measure: Measure | None, mark: DecimalMark) -> Reading:
+    if measure is None:
+        raise BadValue("This measure does not belong to the run's workload.")
+    if isinstance(entry, str):
+        value = parse_reading(entry, unit_of(measure.unit), mark)
+        entry = Reading(value, value)
+    check_reading(entry.low, measure)
+    check_reading(entry.high, measure)
+    return entry
+
+
+def _store(
+    session: Session,
+    snapshot: Snapshot,
+    run: Run,
+    workload_id: UUID,
+    measures: Mapping[str, Measure],
+    version: int | None,
+) -> tuple[RunRow, bool]:
+    scales = {measure.id: measure.scale for measure in measures.values()}
+    row = session.get(RunRow, UUID(run.id))
+    if row is None:
+        row = rows.run_row(run, workload_id, scales)
+        session.add(row)
+        return row, True
+    recorded = next((known for known in snapshot.case.runs if known.id == run.id), None)
+    if recorded is None:
+        raise BadValue("This run id belongs to another machine.", field="id")
+    if recorded == run:
+        return row, False
+    check_version(row, version, {name: getattr(row, name) for name in ("state", "reason", "position")})
+    _overwrite(row, rows.run_row(run, workload_id, scales))
+    row.version += 1
+    return row, True
+    return True
+
+
+def _overwrite(row: RunRow, fresh: RunRow) -> None:
+    for name in ("state", "reason", "position", "target", "pair_label", "started_at", "duration_s", "soak_s"):
+        setattr(row, name, getattr(fresh, name))
+    kept = {reading.measure_id: reading for reading in row.readings}
+    wanted = {reading.measure_id: reading for reading in fresh.readings}
+    for measure_id, reading in wanted.items():
+        old = kept.get(measure_id)
+        if old is None:
+            continue
+        for name in ("low", "high", "about", "source", "statistic"):
+            setattr(old, name, getattr(reading, name))
+    fresh.readings = []
+    row.readings = [kept.get(measure_id, reading) for measure_id, reading in wanted.items()]

@@ -1,0 +1,34 @@
+"""Sittings: begin one, note its conditions."""
+
+from uuid import UUID
+
+from sqlalchemy import func, select
+
+from lynxbill.core.case import Sitting
+from lynxbill.core.errors import Missing
+from lynxbill.services.transaction import Sessions, edit, transaction
+from lynxbill.store import rows
+from lynxbill.store.database import announce
+from lynxbill.store.snapshot import find_machine
+from lynxbill.store.tables import BuildRow, SittingRow
+
+
+def save_sitting(sessions: Sessions, machine_id: UUID, sitting: Sitting, version: int | None) -> None:
+    """Begin a sitting on a build, or edit its conditions."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        build = session.get(BuildRow, UUID(sitting.build_id))
+        if build is None or build.machine_id != machine_id:
+            raise Missing("This machine has no such build; a sitting needs one.", field="build")
+        row = session.get(SittingRow, UUID(sitting.id))
+        if row is None:
+            count = session.scalar(select(func.count()).where(SittingRow.build_id == build.id)) or 0
+            session.add(rows.sitting_row(sitting, position=count + 1))
+        else:
+            changes = {
+                "purpose": sitting.purpose,
+                "ambient_c": sitting.ambient_c,
+                "conditions": dict(sitting.conditions),
+            }
+            edit(row, version, changes)
+        announce(session, machine_id, "sitting")

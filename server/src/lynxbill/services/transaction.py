@@ -1,0 +1,62 @@
+"""The transaction of a use case, and the rule for saves that come too late."""
+
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+
+from psycopg import errors as database
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session, sessionmaker
+
+from lynxbill.core.errors import Sealed, Stale, Taken
+from lynxbill.store.tables import Versioned
+
+Sessions = sessionmaker[Session]
+SEALED_STATE = "LX001"
+SAVED_FIRST = "Somebody saved this place first. Reload to see it, then save again."
+
+
+@contextmanager
+def transaction(sessions: Sessions, *, taken: str = SAVED_FIRST) -> Iterator[Session]:
+    """Commit everything or nothing; what the database's own rules refuse becomes a refusal."""
+    try:
+        with sessions.begin() as session:
+            yield session
+    except DBAPIError as error:
+        if isinstance(error.orig, database.UniqueViolation):
+            raise Taken(taken) from error
+        if getattr(error.orig, "sqlstate", None) == SEALED_STATE:
+            raise sealed_build() from error
+        raise
+
+
+def sealed_build() -> Sealed:
+    return Sealed(
+        "This build has runs, so its parts and settings are sealed. Record a swap: it makes the next build.",
+        field="parts",
+    )
+
+
+def edit(row: Versioned, expected: int | None, changes: Mapping[str, object]) -> bool:
+    """
+    Write changes into a row if the editor had seen its newest version.
+
+    Answers False where nothing differs, so that sending the same thing twice stores it once; refuses with Stale
+    and the fields that somebody else changed otherwise.
+    """
+    differing = {name: getattr(row, name) for name, value in changes.items() if getattr(row, name) != value}
+    if not differing:
+        return False
+    check_version(row, expected, differing)
+    for name in differing:
+        setattr(row, name, changes[name])
+    row.version += 1
+    return True
+
+
+def check_version(row: Versioned, expected: int | None, current: Mapping[str, object]) -> None:
+    """Refuse a save that is based on an older version, with what stands there now."""
+    if row.version != expected:
+        raise Stale(
+            "Somebody changed this since you opened it. Look at what stands there now, then save again.",
+            details={"version": row.version, "current": {name: str(value) for name, value in current.items()}},
+        )

@@ -1,0 +1,298 @@
+"""Everything recorded of one machine, read in one go."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from uuid import UUID
+
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session, selectinload
+
+from lynxbill.core.case import (
+    Build,
+    Case,
+    FixedPair,
+    LateExclusion,
+    Machine,
+    Part,
+    Plain,
+    Plan,
+    PlannedMeasure,
+    Reading,
+    Run,
+    Sitting,
+    Swap,
+)
+from lynxbill.core.errors import Missing
+from lynxbill.core.measure import Measure
+from lynxbill.core.money import CostLine
+from lynxbill.store.tables import (
+    BuildPartRow,
+    BuildRow,
+    CostRow,
+    MachineRow,
+    MeasureRow,
+    PartRow,
+    PlannedMeasureRow,
+    PlanRow,
+    ReadingRow,
+    RunRow,
+    SittingRow,
+    SwapRow,
+    WorkloadRow,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Workload:
+    id: str
+    name: str
+    workload_version: str
+    parameters: Mapping[str, Plain]
+
+
+@dataclass(frozen=True, slots=True)
+class Snapshot:
+    """
+    A case with what only the store knows.
+
+    `versions` are those of every editable thing by id; the open plan's stands under "plan".
+    """
+
+    case: Case
+    workloads: tuple[Workload, ...]
+    open_plan: Plan
+    versions: Mapping[str, int]
+    sealed: frozenset[str]
+
+
+def find_machine(session: Session, machine_id: UUID, *, lock: bool = False) -> MachineRow:
+    """Find a machine, or refuse with Missing; `lock` makes writers of one machine take turns."""
+    row = session.get(MachineRow, machine_id, with_for_update=lock)
+    if row is None:
+        raise Missing("There is no such machine here; it may have been removed. Go back to all machines.")
+    return row
+
+
+def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
+    """Read a machine with all its builds, sittings, runs and swaps."""
+    machine = find_machine(session, machine_id)
+    workloads = session.scalars(
+        select(WorkloadRow).where(WorkloadRow.machine_id == machine_id).order_by(WorkloadRow.position)
+    ).all()
+    names = {workload.id: workload.name for workload in workloads}
+    measures = session.scalars(
+        select(MeasureRow)
+        .join(WorkloadRow)
+        .where(WorkloadRow.machine_id == machine_id)
+        .order_by(WorkloadRow.position, MeasureRow.position)
+    ).all()
+    builds = session.scalars(
+        select(BuildRow).where(BuildRow.machine_id == machine_id).order_by(BuildRow.position)
+    ).all()
+    sittings = session.scalars(
+        select(SittingRow)
+        .join(BuildRow)
+        .where(BuildRow.machine_id == machine_id)
+        .order_by(SittingRow.started_at, SittingRow.position)
+    ).all()
+    runs = session.scalars(
+        select(RunRow)
+        .join(SittingRow)
+        .join(BuildRow)
+        .where(BuildRow.machine_id == machine_id)
+        .order_by(
+            SittingRow.started_at, SittingRow.position, RunRow.workload_id, RunRow.warm_up.desc(), RunRow.position
+        )
+        .options(selectinload(RunRow.readings))
+    ).all()
+    swaps = session.scalars(
+        select(SwapRow)
+        .where(SwapRow.machine_id == machine_id)
+        .order_by(SwapRow.position)
+        .options(selectinload(SwapRow.costs))
+    ).all()
+    plans = session.scalars(
+        select(PlanRow).where(PlanRow.machine_id == machine_id).options(selectinload(PlanRow.measures))
+    ).all()
+    parts = _parts_by_build(session, machine_id)
+    plan_of = {plan.swap_id: plan for plan in plans}
+    open_plan = plan_of.get(None)
+    build_of = {sitting.id: sitting.build_id for sitting in sittings}
+    case = Case(
+        machine=_machine(machine),
+        measures=tuple(_measure(row, names[row.workload_id]) for row in measures),
+        builds=tuple(
+            Build(str(row.id), row.letter, row.label, parts.get(row.id, ()), dict(row.settings)) for row in builds
+        ),
+        sittings=tuple(_sitting(row) for row in sittings),
+        runs=tuple(_run(row, names[row.workload_id]) for row in runs),
+        swaps=tuple(_swap(row, plan_of.get(row.id)) for row in swaps),
+    )
+    versions = {str(row.id): row.version for rows in ([machine], builds, sittings, runs, swaps) for row in rows}
+    return Snapshot(
+        case=case,
+        workloads=tuple(Workload(str(w.id), w.name, w.workload_version, dict(w.parameters)) for w in workloads),
+        open_plan=_plan(open_plan),
+        versions=versions | ({"plan": open_plan.version} if open_plan else {}),
+        sealed=frozenset(str(build_of[run.sitting_id]) for run in runs),
+    )
+
+
+def delete_machine(session: Session, machine_id: UUID) -> None:
+    """Delete a machine's rows, those that point at others first."""
+    builds = select(BuildRow.id).where(BuildRow.machine_id == machine_id)
+    sittings = select(SittingRow.id).where(SittingRow.build_id.in_(builds))
+    runs = select(RunRow.id).where(RunRow.sitting_id.in_(sittings))
+    swaps = select(SwapRow.id).where(SwapRow.machine_id == machine_id)
+    plans = select(PlanRow.id).where(PlanRow.machine_id == machine_id)
+    workloads = select(WorkloadRow.id).where(WorkloadRow.machine_id == machine_id)
+    for statement in (
+        delete(ReadingRow).where(ReadingRow.run_id.in_(runs)),
+        delete(RunRow).where(RunRow.sitting_id.in_(sittings)),
+        delete(SittingRow).where(SittingRow.build_id.in_(builds)),
+        delete(PlannedMeasureRow).where(PlannedMeasureRow.plan_id.in_(plans)),
+        delete(PlanRow).where(PlanRow.machine_id == machine_id),
+        delete(CostRow).where(CostRow.swap_id.in_(swaps)),
+        delete(SwapRow).where(SwapRow.machine_id == machine_id),
+        delete(BuildPartRow).where(BuildPartRow.build_id.in_(builds)),
+        delete(BuildRow).where(BuildRow.machine_id == machine_id),
+        delete(PartRow).where(PartRow.machine_id == machine_id),
+        delete(MeasureRow).where(MeasureRow.workload_id.in_(workloads)),
+        delete(WorkloadRow).where(WorkloadRow.machine_id == machine_id),
+        delete(MachineRow).where(MachineRow.id == machine_id),
+    ):
+        session.execute(statement)
+
+
+def _parts_by_build(session: Session, machine_id: UUID) -> dict[UUID, tuple[Part, ...]]:
+    fitted = session.execute(
+        select(BuildPartRow.build_id, PartRow)
+        .join(PartRow, PartRow.id == BuildPartRow.part_id)
+        .where(PartRow.machine_id == machine_id)
+        .order_by(BuildPartRow.build_id, BuildPartRow.position)
+    )
+    parts: dict[UUID, tuple[Part, ...]] = {}
+    for build_id, row in fitted:
+        part = Part(str(row.id), row.role, row.label, dict(row.rated))
+        parts[build_id] = (*parts.get(build_id, ()), part)
+    return parts
+
+
+def _machine(row: MachineRow) -> Machine:
+    return Machine(
+        id=str(row.id),
+        name=row.name,
+        currency=row.currency,
+        labour_rate=None if row.labour_rate is None else _plain_decimal(row.labour_rate),
+        owner=row.owner,
+        question=row.question,
+        decimal_mark=row.decimal_mark,
+        time_zone=row.time_zone,
+    )
+
+
+def _plain_decimal(amount: object) -> str:
+    """PostgreSQL hands out four places; two are enough to read unless the rest say something."""
+    text = f"{amount}"
+    return text[:-2] if text.endswith("00") and "." in text else text
+
+
+def _measure(row: MeasureRow, workload: str) -> Measure:
+    return Measure(
+        id=str(row.id),
+        name=row.name,
+        workload=workload,
+        unit=row.unit,
+        scale=row.scale,
+        kind=row.kind,
+        better=row.better,
+        step=row.step,
+        levels=tuple(row.levels),
+    )
+
+
+def _sitting(row: SittingRow) -> Sitting:
+    return Sitting(
+        id=str(row.id),
+        build_id=str(row.build_id),
+        purpose=row.purpose,
+        started_at=row.started_at,
+        ambient_c=row.ambient_c,
+        conditions=dict(row.conditions),
+    )
+
+
+def _run(row: RunRow, workload: str) -> Run:
+    late = row.excluded_late_reason
+    return Run(
+        id=str(row.id),
+        sitting_id=str(row.sitting_id),
+        workload=workload,
+        workload_version=row.workload_version,
+        position=row.position,
+        state=row.state,
+        readings={str(reading.measure_id): _reading(reading) for reading in row.readings},
+        parameters=dict(row.parameters),
+        reason=row.reason,
+        warm_up=row.warm_up,
+        target=row.target,
+        pair_label=row.pair_label,
+        started_at=row.started_at,
+        duration_s=row.duration_s,
+        soak_s=row.soak_s,
+        excluded_late=LateExclusion(late, row.excluded_late_at) if late else None,
+    )
+
+
+def _reading(row: ReadingRow) -> Reading:
+    return Reading(row.low, row.high, row.about, row.source, row.statistic)
+
+
+def _swap(row: SwapRow, plan: PlanRow | None) -> Swap:
+    shown = row.verdict_shown_for
+    return Swap(
+        id=str(row.id),
+        before=str(row.before_id),
+        after=str(row.after_id),
+        label=row.label,
+        plan=_plan(plan),
+        side_changes=tuple(row.side_changes),
+        verdict_shown_for=None if shown is None else tuple(str(sitting) for sitting in shown),
+        costs=tuple(_cost(cost) for cost in row.costs),
+    )
+
+
+def _cost(row: CostRow) -> CostLine:
+    return CostLine(
+        kind=row.kind,
+        label=row.label,
+        amount=row.amount,
+        currency=row.currency,
+        low=row.low,
+        high=row.high,
+        rate=row.rate,
+        rate_date=row.rate_date,
+    )
+
+
+def _plan(row: PlanRow | None) -> Plan:
+    if row is None:
+        return Plan()
+    return Plan(
+        design=row.design,
+        pair_by=row.pair_by,
+        sittings_a_side=row.sittings_a_side,
+        runs_a_sitting=row.runs_a_sitting,
+        headline=str(row.headline_id) if row.headline_id else None,
+        measures={
+            str(planned.measure_id): PlannedMeasure(
+                role=planned.role,
+                matters_from=planned.matters_from,
+                hoped_for=planned.hoped_for,
+                weight=planned.weight,
+            )
+            for planned in row.measures
+        },
+        pairs=tuple(FixedPair(*pair) for pair in row.pairs),
+        borrow_spread_from=tuple(str(build) for build in row.borrow_spread_from),
+    )
