@@ -3,7 +3,7 @@
 from decimal import Decimal
 from typing import Annotated
 
-from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
+from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, WithJsonSchema
 
 Identifier = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f]+$")]
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^\x00]+$")]
@@ -18,7 +18,11 @@ def _decimal_text(value: object) -> object:
     raise ValueError('money is a decimal string like "118.00", not a bare number')
 
 
-_DecimalText = Annotated[Decimal, BeforeValidator(_decimal_text)]
+_DecimalText = Annotated[
+    Decimal,
+    BeforeValidator(_decimal_text),
+    WithJsonSchema({"type": "string", "pattern": r"^\d+(\.\d+)?$", "description": "A decimal number as text"}),
+]
 Money = Annotated[_DecimalText, Field(max_digits=14, decimal_places=4, allow_inf_nan=False)]
 PositiveMoney = Annotated[Money, Field(ge=0)]
 Rate = Annotated[_DecimalText, Field(gt=0, max_digits=18, decimal_places=9, allow_inf_nan=False)]

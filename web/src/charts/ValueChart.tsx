@@ -1,0 +1,120 @@
+import { scaleLinear } from "d3-scale";
+
+import type { VerdictWord } from "../api/client";
+import { verdictColour } from "../ui/Verdict";
+
+export interface ValuePoint {
+  id: string;
+  label: string;
+  cost: number;
+  gain: number;
+  low: number | null;
+  high: number | null;
+  verdict: VerdictWord;
+}
+
+interface Props {
+  points: ValuePoint[];
+  currency: string;
+  width: number;
+  height: number;
+  label: string;
+}
+
+const MARGIN = { left: 56, right: 24, top: 20, bottom: 44 };
+
+/** Gain against net cost; the dotted rays are lines of equal value. */
+export function ValueChart({ points, currency, width, height, label }: Props) {
+  const costs = points.map((point) => point.cost);
+  const gains = points.flatMap((point) => [point.gain, point.low ?? point.gain, point.high ?? point.gain]);
+  const [top, most] = [Math.max(5, ...gains) * 1.15, Math.max(10, ...costs) * 1.3];
+  const x = scaleLinear([Math.min(0, ...costs) * 1.15, most], [MARGIN.left, width - MARGIN.right]).nice(5);
+  const y = scaleLinear([Math.min(0, ...gains) * 1.15, top], [height - MARGIN.bottom, MARGIN.top]).nice(5);
+  return (
+    <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
+      {rays(top, most).map((perTen) => {
+        const end = Math.min(most, (10 * top) / perTen);
+        return (
+          <g key={perTen}>
+            <line
+              x1={x(0)}
+              y1={y(0)}
+              x2={x(end)}
+              y2={y((perTen * end) / 10)}
+              stroke="var(--edge)"
+              strokeDasharray="2 5"
+              opacity={0.7}
+            />
+            <text x={x(end)} y={y((perTen * end) / 10) - 5} textAnchor="end" fontSize={11} fill="var(--soft)">
+              {perTen} % per 10
+            </text>
+          </g>
+        );
+      })}
+      {x.ticks(5).map((tick) => (
+        <text
+          key={tick}
+          x={x(tick)}
+          y={height - MARGIN.bottom + 18}
+          textAnchor="middle"
+          fontSize={11}
+          fill="var(--soft)"
+        >
+          {tick}
+        </text>
+      ))}
+      {y.ticks(5).map((tick) => (
+        <text
+          key={tick}
+          x={MARGIN.left - 8}
+          y={y(tick) + 4}
+          textAnchor="end"
+          fontSize={11}
+          fill="var(--soft)"
+        >
+          {tick} %
+        </text>
+      ))}
+      <line x1={x.range()[0]} x2={x.range()[1]} y1={y(0)} y2={y(0)} stroke="var(--ink)" />
+      <line x1={x(0)} x2={x(0)} y1={y.range()[0]} y2={y.range()[1]} stroke="var(--ink)" />
+      <text x={width / 2} y={height - 6} textAnchor="middle" fontSize={12} fill="var(--soft)">
+        net cost, {currency}
+      </text>
+      {points.map((point) => (
+        <ValueMark key={point.id} point={point} x={x} y={y} />
+      ))}
+    </svg>
+  );
+}
+
+function ValueMark({
+  point,
+  x,
+  y,
+}: {
+  point: ValuePoint;
+  x: (v: number) => number;
+  y: (v: number) => number;
+}) {
+  const colour = verdictColour(point.verdict);
+  const open = point.verdict === "not_settled" || point.verdict === "untested";
+  const [cx, cy] = [x(point.cost), y(point.gain)];
+  return (
+    <g>
+      {point.low !== null && point.high !== null && (
+        <line x1={cx} x2={cx} y1={y(point.low)} y2={y(point.high)} stroke={colour} strokeWidth={2.5} />
+      )}
+      <circle cx={cx} cy={cy} r={6} fill={open ? "var(--card)" : colour} stroke={colour} strokeWidth={2} />
+      <text x={cx + 11} y={cy + 4} fontSize={13} fontWeight={600} fill="var(--ink)">
+        {point.label}
+      </text>
+    </g>
+  );
+}
+
+/** A handful of round values whose rays cross the picture. */
+function rays(top: number, most: number): number[] {
+  const diagonal = (10 * top) / most;
+  const round = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100];
+  return round.filter((perTen) => perTen > diagonal / 5 && perTen < diagonal * 5).slice(0, 4);
+}

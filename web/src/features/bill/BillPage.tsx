@@ -1,0 +1,223 @@
+import { useSuspenseQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+
+import type { Case, Comparison, CostLine, Swap } from "../../api/client";
+import { ValueChart } from "../../charts/ValueChart";
+import { formatMoney } from "../../lib/format";
+import { ButtonLink } from "../../ui/Button";
+import { Note } from "../../ui/Note";
+import { Verdict } from "../../ui/Verdict";
+import { useCase } from "../machine/api";
+import { comparisonsQuery } from "../machine/comparison";
+import { nextStep } from "../machine/model";
+import { sayChange } from "../machine/says";
+import {
+  isIncome,
+  overallVerdict,
+  sayBill,
+  sayOverall,
+  sayPerTen,
+  sayPerTenInterval,
+  valuePoints,
+} from "./model";
+
+/** What a swap cost net, what it bought, and what each unit of money bought. */
+export function BillPage() {
+  const job = useCase();
+  const [params] = useSearchParams();
+  const comparisons = useSuspenseQuery(comparisonsQuery(job.machine.id)).data;
+  const chosen = job.swaps.findIndex((swap) => swap.id === params.get("swap"));
+  const index = chosen >= 0 ? chosen : job.swaps.length - 1;
+  const [swap, comparison] = [job.swaps[index], comparisons[index]];
+  if (!swap || !comparison) {
+    const next = nextStep(job);
+    return (
+      <main className="p-6">
+        <h1 className="lead mb-4">No swap yet, so there is no bill.</h1>
+        <ButtonLink look="main" to={`../${next.station}`}>
+          {next.text}
+        </ButtonLink>
+      </main>
+    );
+  }
+  return (
+    <main className="p-5">
+      <h1 className="lead mb-4">{sayBill(swap, comparison)}</h1>
+      <div className="grid items-start gap-4 lg:grid-cols-[26rem_1fr]">
+        <section className="card space-y-5">
+          <Account swap={swap} currency={job.machine.currency} />
+          <Bought job={job} comparison={comparison} />
+          <PerTen comparison={comparison} />
+        </section>
+        <div className="space-y-4">
+          <section className="card">
+            <h2 className="eyebrow mb-2">Gain over net cost, every swap of this machine</h2>
+            <ValueChart
+              points={valuePoints(job, comparisons)}
+              currency={job.machine.currency}
+              width={800}
+              height={300}
+              label={`Gain against net cost for ${job.swaps.length} swaps; the same figures stand in the table below`}
+            />
+          </section>
+          <section className="card">
+            <SwapTable job={job} comparisons={comparisons} current={swap.id} />
+          </section>
+        </div>
+      </div>
+    </main>
+  );
+}
+
+function Account({ swap, currency }: { swap: Swap; currency: string }) {
+  return (
+    <div>
+      <h2 className="eyebrow mb-1">What it cost</h2>
+      <table className="w-full">
+        <tbody>
+          {swap.costs.map((line, index) => (
+            <tr key={index} className="border-b border-line">
+              <th scope="row" className="py-1.5 text-left font-normal">
+                {line.label}
+                <span className="block text-sm text-soft">{describeLine(line, currency)}</span>
+              </th>
+              <td className="text-right align-top whitespace-nowrap pt-1.5">
+                {isIncome(line) && "−"}
+                {formatMoney(line.amount)}
+                {line.currency !== currency && ` ${line.currency}`}
+              </td>
+            </tr>
+          ))}
+          <tr className="border-t-2 border-ink font-bold">
+            <th scope="row" className="pt-2 text-left">
+              Net cost
+            </th>
+            <td className="pt-2 text-right whitespace-nowrap">{formatMoney(swap.net_cost, currency)}</td>
+          </tr>
+        </tbody>
+      </table>
+      {swap.costs.length === 0 && <p className="mt-2 text-soft">No cost lines yet.</p>}
+      <ButtonLink look="quiet" to={`../swap?swap=${swap.id}`}>
+        Edit the cost lines
+      </ButtonLink>
+    </div>
+  );
+}
+
+function describeLine(line: CostLine, currency: string): string {
+  const range =
+    line.low != null && line.high != null
+      ? `, between ${formatMoney(line.low)} and ${formatMoney(line.high)}`
+      : "";
+  const rate =
+    line.currency !== currency && line.rate
+      ? `, at ${line.rate}${line.rate_date ? ` of ${line.rate_date}` : ""}`
+      : "";
+  return `${line.kind}${range}${rate}`;
+}
+
+function Bought({ job, comparison }: { job: Case; comparison: Comparison }) {
+  return (
+    <div>
+      <h2 className="eyebrow mb-1">What it bought</h2>
+      <table className="w-full">
+        <tbody>
+          {job.measures.map((measure) => {
+            const result = comparison.measures[measure.id];
+            return result && result.role === "claim" ? (
+              <tr key={measure.id} className="border-b border-line">
+                <th scope="row" className="py-1 text-left font-normal">
+                  {measure.name}
+                </th>
+                <td className="px-2 text-right whitespace-nowrap">{sayChange(result, measure)}</td>
+                <td className="py-1 text-right">
+                  <Verdict verdict={result.verdict} />
+                </td>
+              </tr>
+            ) : null;
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function PerTen({ comparison }: { comparison: Comparison }) {
+  const { bill, overall } = comparison;
+  return (
+    <div>
+      <p className="flex flex-wrap items-baseline gap-x-3">
+        <b className="text-3xl font-bold tracking-tight" data-testid="per-ten">
+          {sayPerTen(comparison)}
+        </b>
+        <span className="text-soft">
+          for every 10 {bill.currency}; the work overall {sayOverall(comparison)}
+        </span>
+      </p>
+      {sayPerTenInterval(comparison) && <p className="text-soft">{sayPerTenInterval(comparison)}</p>}
+      {overall.measures.length > 0 && (
+        <p className="mt-1 text-sm text-soft">
+          Overall is the weighted geometric mean of {overall.measures.length} claims of work; heat and noise
+          stay out of it.
+        </p>
+      )}
+      {bill.net_cost !== null &&
+        Number(bill.net_cost) > 0 &&
+        Number(bill.net_cost) < 10 &&
+        bill.gain_per_10 !== null && (
+          <div className="mt-2">
+            <Note>
+              So small a cost makes the figure per 10 large: read it as “{sayOverall(comparison)} for{" "}
+              {formatMoney(bill.net_cost, bill.currency)}”.
+            </Note>
+          </div>
+        )}
+    </div>
+  );
+}
+
+interface TableProps {
+  job: Case;
+  comparisons: Comparison[];
+  current: string;
+}
+
+function SwapTable({ job, comparisons, current }: TableProps) {
+  return (
+    <table className="w-full">
+      <thead className="text-left text-soft">
+        <tr className="border-b border-line">
+          <th className="py-1 font-medium">Swap</th>
+          <th className="text-right font-medium">net {job.machine.currency}</th>
+          <th className="text-right font-medium">work, overall</th>
+          <th className="text-right font-medium">per 10 {job.machine.currency}</th>
+          <th className="pl-4 font-medium">overall gain is</th>
+        </tr>
+      </thead>
+      <tbody>
+        {job.swaps.map((swap, index) => {
+          const comparison = comparisons[index];
+          return comparison ? (
+            <tr key={swap.id} className={`border-b border-line ${swap.id === current ? "bg-note" : ""}`}>
+              <th scope="row" className="text-left font-normal">
+                <Link
+                  to={`?swap=${swap.id}`}
+                  className="flex min-h-10 items-center underline"
+                  aria-current={swap.id === current ? "true" : undefined}
+                >
+                  {swap.label}
+                </Link>
+              </th>
+              <td className="text-right">{formatMoney(swap.net_cost)}</td>
+              <td className="text-right">{sayOverall(comparison)}</td>
+              <td className="text-right font-semibold">{sayPerTen(comparison)}</td>
+              <td className="py-1 pl-4">
+                <Verdict verdict={overallVerdict(comparison)} />
+              </td>
+            </tr>
+          ) : null;
+        })}
+      </tbody>
+    </table>
+  );
+}

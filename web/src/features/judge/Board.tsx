@@ -1,0 +1,132 @@
+import type { Case, Comparison, Measure, MeasureResult } from "../../api/client";
+import { AxisNumbers, IntervalMark } from "../../charts/IntervalMark";
+import { PairDots } from "../../charts/PairDots";
+import { type Axis, sharedAxis, spanOf } from "../../charts/scales";
+import { formatFigure } from "../../lib/format";
+import { Verdict, verdictWord } from "../../ui/Verdict";
+import { sayChange, sayInterval } from "../machine/says";
+import { dotsOf, type Group, groupMeasures } from "./model";
+
+const AXIS_WIDTH = 216;
+
+interface Props {
+  job: Case;
+  comparison: Comparison;
+  selected: string | undefined;
+  onSelect: (measureId: string) => void;
+}
+
+/** All measures at a glance: both sides, the runs, the interval against the band, the verdict. */
+export function Board({ job, comparison, selected, onSelect }: Props) {
+  return (
+    <table className="w-full">
+      <thead className="text-left text-soft">
+        <tr className="border-b border-line">
+          <th className="py-1 pr-2 font-medium">Measure</th>
+          <th className="px-1 text-right font-medium text-before">before</th>
+          <th className="px-1 text-right font-medium text-after">after</th>
+          <th className="px-2 font-medium">runs</th>
+          <th className="font-medium">change, 95 % interval; right is better</th>
+          <th aria-label="change in figures" />
+          <th className="pl-2 font-medium">verdict</th>
+        </tr>
+      </thead>
+      {groupMeasures(comparison, job.measures).map((group) => (
+        <GroupRows
+          key={group.title}
+          group={group}
+          job={job}
+          comparison={comparison}
+          selected={selected}
+          onSelect={onSelect}
+        />
+      ))}
+    </table>
+  );
+}
+
+function GroupRows({ group, job, comparison, selected, onSelect }: Props & { group: Group }) {
+  const results = group.measures.flatMap((measure) => comparison.measures[measure.id] ?? []);
+  const axis = sharedAxis(
+    results.flatMap((result) => spanOf(result) ?? []),
+    AXIS_WIDTH,
+  );
+  return (
+    <tbody>
+      <tr>
+        <th colSpan={4} scope="rowgroup" className="eyebrow pt-4 pb-1 text-left">
+          {group.title}
+        </th>
+        <td className="pt-4">
+          <AxisNumbers axis={axis} width={AXIS_WIDTH} unit={group.unit} />
+        </td>
+        <td colSpan={2} />
+      </tr>
+      {group.measures.map((measure) => {
+        const result = comparison.measures[measure.id];
+        if (!result) return null;
+        return (
+          <BoardRow
+            key={measure.id}
+            job={job}
+            comparison={comparison}
+            measure={measure}
+            result={result}
+            axis={axis}
+            isSelected={measure.id === selected}
+            onSelect={() => onSelect(measure.id)}
+          />
+        );
+      })}
+    </tbody>
+  );
+}
+
+interface RowProps {
+  job: Case;
+  comparison: Comparison;
+  measure: Measure;
+  result: MeasureResult;
+  axis: Axis;
+  isSelected: boolean;
+  onSelect: () => void;
+}
+
+function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect }: RowProps) {
+  const span = spanOf(result);
+  const interval = sayInterval(result, measure);
+  const label = `${measure.name}: ${sayChange(result, measure)}${interval ? `, 95 % interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
+  const { pairs } = dotsOf(job, comparison, measure);
+  return (
+    <tr className={`border-b border-line ${isSelected ? "bg-note" : ""}`} data-measure={measure.name}>
+      <th scope="row" className="pr-2 text-left font-normal">
+        <button
+          type="button"
+          className="min-h-10 text-left underline-offset-4 hover:underline"
+          aria-pressed={isSelected}
+          onClick={onSelect}
+        >
+          {measure.name} <span className="text-soft">{measure.unit_display}</span>
+        </button>
+      </th>
+      <td className="px-1 text-right text-before">
+        {result.before_mean === null ? "–" : formatFigure(result.before_mean)}
+      </td>
+      <td className="px-1 text-right text-after">
+        {result.after_mean === null ? "–" : formatFigure(result.after_mean)}
+      </td>
+      <td className="px-2">
+        <PairDots pairs={pairs} width={46} height={32} label={`${pairs.length} pairs of runs`} />
+      </td>
+      <td>
+        {span && (
+          <IntervalMark span={span} axis={axis} verdict={result.verdict} width={AXIS_WIDTH} label={label} />
+        )}
+      </td>
+      <td className="px-1 text-right font-semibold whitespace-nowrap">{sayChange(result, measure)}</td>
+      <td className="py-1 pl-2">
+        <Verdict verdict={result.verdict} provisional={result.provisional && result.verdict !== "untested"} />
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,66 @@
+import { useSuspenseQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+
+import type { Case, Swap } from "../../api/client";
+import { ButtonLink } from "../../ui/Button";
+import { useCase } from "../machine/api";
+import { comparisonQuery } from "../machine/comparison";
+import { Ladder } from "../machine/Ladder";
+import { nextStep } from "../machine/model";
+import { leadMeasure } from "../machine/says";
+import { Board } from "./Board";
+import { Detail } from "./Detail";
+import { sayBasis, sayComparison, sayLosses } from "./model";
+
+/** What the measurements prove of one swap. */
+export function JudgePage() {
+  const job = useCase();
+  const [params] = useSearchParams();
+  const swap = job.swaps.find((other) => other.id === params.get("swap")) ?? job.swaps.at(-1);
+  if (!swap) return <NoSwap job={job} />;
+  return <Judgement job={job} swap={swap} />;
+}
+
+function NoSwap({ job }: { job: Case }) {
+  const next = nextStep(job);
+  return (
+    <main className="p-6">
+      <h1 className="lead mb-4">No swap yet, so there is nothing to judge.</h1>
+      <ButtonLink look="main" to={`../${next.station}`}>
+        {next.text}
+      </ButtonLink>
+    </main>
+  );
+}
+
+function Judgement({ job, swap }: { job: Case; swap: Swap }) {
+  const [params, setParams] = useSearchParams();
+  const comparison = useSuspenseQuery(comparisonQuery(job.machine.id, swap.before, swap.after)).data;
+  const lead = leadMeasure(comparison, job.measures, swap.plan.headline ?? null);
+  const chosen = job.measures.find(
+    (measure) => measure.id === params.get("measure") && comparison.measures[measure.id],
+  );
+  const measure = chosen ?? lead;
+  const losses = sayLosses(comparison, job.measures);
+  const onSelect = (id: string) => setParams({ swap: swap.id, measure: id }, { replace: true });
+  return (
+    <div className="grid lg:grid-cols-[13rem_1fr] xl:grid-cols-[13rem_1fr_19rem]">
+      <aside className="border-line p-4 lg:border-r">
+        <Ladder job={job} before={swap.before} after={swap.after} to={(other) => `?swap=${other.id}`} />
+      </aside>
+      <main className="min-w-0 p-4">
+        <h1 className="lead mb-1">{sayComparison(comparison, job.measures, swap.plan.headline ?? null)}</h1>
+        <p className="mb-3 text-soft">
+          {sayBasis(comparison, job)}
+          {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
+        </p>
+        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
+          <Board job={job} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
+        </div>
+      </main>
+      <aside className="border-line bg-card p-4 lg:col-span-2 xl:col-span-1 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+        {measure && <Detail job={job} comparison={comparison} measure={measure} />}
+      </aside>
+    </div>
+  );
+}

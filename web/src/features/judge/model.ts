@@ -1,0 +1,165 @@
+import type { Case, Comparison, Measure, MeasureResult, Run } from "../../api/client";
+import { formatCount, formatList, formatNumber, formatSignedPercent } from "../../lib/format";
+import { leadMeasure, sayChange, sayVerdict } from "../machine/says";
+
+export interface Group {
+  title: string;
+  unit: string;
+  measures: Measure[];
+}
+
+/** The board's groups: work first, then heat and noise, then what should not move, then what is only watched. */
+export function groupMeasures(comparison: Comparison, measures: Measure[]): Group[] {
+  const shown = measures.filter((measure) => comparison.measures[measure.id]);
+  const role = (measure: Measure) => comparison.measures[measure.id]?.role;
+  const claims = shown.filter((measure) => role(measure) === "claim");
+  const groups: Group[] = [
+    { title: "Work", unit: "%", measures: claims.filter((m) => m.scale === "ratio") },
+    { title: "Heat and noise", unit: "", measures: claims.filter((m) => m.scale !== "ratio") },
+    { title: "Controls, should not move", unit: "%", measures: shown.filter((m) => role(m) === "control") },
+    { title: "Watched, no verdict", unit: "%", measures: shown.filter((m) => role(m) === "watch") },
+  ];
+  return groups.filter((group) => group.measures.length > 0);
+}
+
+/** The first sentence: what is known of the headline measure, then the count of verdicts. */
+export function sayComparison(comparison: Comparison, measures: Measure[], headline: string | null): string {
+  const lead = leadMeasure(comparison, measures, headline);
+  const result = lead && comparison.measures[lead.id];
+  if (!lead || !result) return "Nothing is measured on these two builds yet.";
+  return `${sayVerdict(result, lead)}. ${sayCounts(comparison)}`;
+}
+
+function sayCounts(comparison: Comparison): string {
+  const results = Object.values(comparison.measures);
+  const count = (verdict: MeasureResult["verdict"]) =>
+    results.filter((result) => result.verdict === verdict).length;
+  const parts = [
+    count("real_gain") && formatCount(count("real_gain"), "real gain"),
+    count("real_loss") && formatCount(count("real_loss"), "loss").replace(/losss$/, "losses"),
+    count("no_change") && `${count("no_change")} without change`,
+    count("not_settled") && `${count("not_settled")} not settled`,
+    count("untested") && `${count("untested")} untested`,
+  ].filter((part): part is string => Boolean(part));
+  return `In all: ${formatList(parts)}.`;
+}
+
+/** What got worse, said as plainly as what got better. */
+export function sayLosses(comparison: Comparison, measures: Measure[]): string | null {
+  const losses = measures.flatMap((measure) => {
+    const result = comparison.measures[measure.id];
+    if (result?.verdict !== "real_loss") return [];
+    return [`${measure.name}, ${sayChange(result, measure)}`];
+  });
+  return losses.length ? `Got worse: ${losses.join("; ")}.` : null;
+}
+
+/** What the comparison rests on. */
+export function sayBasis(comparison: Comparison, job: Case): string {
+  const results = Object.values(comparison.measures);
+  const most = (pick: (result: MeasureResult) => number) => Math.max(0, ...results.map(pick));
+  const [before, after] = [most((r) => r.units_before), most((r) => r.units_after)];
+  const sides =
+    before === after ? `${formatCount(before, "sitting")} a side` : `${before} + ${after} sittings`;
+  const ambient = [comparison.before, comparison.after].map((build) => meanAmbient(job, build));
+  const [cool, warm] = ambient;
+  const rooms =
+    cool != null && warm != null ? ` · room ${formatNumber(cool, 1)} → ${formatNumber(warm, 1)} °C` : "";
+  const changes = job.swaps.find((swap) => swap.after === comparison.after)?.side_changes ?? [];
+  const bundle = changes.length ? ` · together with ${formatList(changes)}` : "";
+  return `${sides}${rooms}${bundle}`;
+}
+
+function meanAmbient(job: Case, build: string): number | null {
+  const rooms = job.sittings.flatMap((s) => (s.build === build && s.ambient_c !== null ? [s.ambient_c] : []));
+  return rooms.length ? rooms.reduce((sum, room) => sum + room, 0) / rooms.length : null;
+}
+
+/** A run's reading of a measure, or null. */
+export function readingOf(run: Run | undefined, measureId: string): number | null {
+  const reading = run?.readings[measureId];
+  return reading ? (reading.low + reading.high) / 2 : null;
+}
+
+/** The dots of a measure: its pairs, and every other run that has a reading. */
+export function dotsOf(job: Case, comparison: Comparison, measure: Measure) {
+  const result = comparison.measures[measure.id];
+  const runs = new Map(job.runs.map((run) => [run.id, run]));
+  const build = new Map(job.sittings.map((sitting) => [sitting.id, sitting.build]));
+  const pairs = (result?.pairs ?? []).flatMap(([ours, theirs]) => {
+    const [before, after] = [readingOf(runs.get(ours), measure.id), readingOf(runs.get(theirs), measure.id)];
+    return before === null || after === null ? [] : [{ before, after }];
+  });
+  const loose = (result?.unpaired ?? []).flatMap(({ run: id }) => {
+    const run = runs.get(id);
+    const value = readingOf(run, measure.id);
+    if (!run || value === null) return [];
+    const side = build.get(run.sitting) === comparison.before ? ("before" as const) : ("after" as const);
+    return [{ side, value }];
+  });
+  return { pairs, loose };
+}
+
+/** Why the verdict is what it is, and what would help. */
+export function sayRemark(result: MeasureResult, measure: Measure): string | null {
+  switch (result.remark) {
+    case null:
+      return result.provisional ? sayProvisional(result, measure) : null;
+    case "small_but_detectable_gain":
+      return "A small gain can be detected, but it is below what matters.";
+    case "small_but_detectable_loss":
+      return "A small loss can be detected, but it is below what matters.";
+    case "may_be_too_small_to_matter":
+      return "The change is real, but its interval reaches into the band: it may be too small to matter.";
+    case "too_wide":
+      return "The interval is too wide for the change that matters. More sittings narrow it; more runs in the same sitting hardly do.";
+    case "too_few_sittings":
+      return result.provisional
+        ? sayProvisional(result, measure)
+        : "Fewer than three sittings a side leave the interval wide. Reboot and measure again, on both sides if you can.";
+    case "plan_incomplete":
+      return "The plan is not complete yet, so no verdict is given: looking early and stopping when it pleases would find gains that are not there.";
+    case "added_after_verdict":
+      return "Sittings were added after a verdict was shown. Judging again by the same rule would find gains that are not there.";
+    case "blocked_by_family":
+      return "On its own this would count as real; among so many measures it could be chance.";
+    case "one_run_a_side":
+      return "One run a side shows a change, never a verdict: it says nothing about chance.";
+    case "too_few_runs":
+      return "Too few runs: take at least three runs a side, better three sittings.";
+    case "before_missing":
+      return "Only the after-side is measured; there is nothing to compare with.";
+    case "after_missing":
+      return "Only the before-side is measured so far.";
+    case "not_measured":
+      return "Neither side is measured yet.";
+    case "watched_only":
+      return "Watched only: it gets an interval, no verdict.";
+    case "workload_version_differs":
+      return "The two sides ran different versions of the workload. Different versions are never compared: measure one side again.";
+    case "parameters_differ":
+      return "The two sides ran the workload with different parameters. Measure one side again with the same ones.";
+    case "target_differs":
+      return "The two sides were aimed at different targets. Measure one side again on the right one.";
+    case "scale_needs_counts":
+      return "Readings on this scale are counted, not averaged; this version gives them no verdict yet.";
+    case "pairs_missing":
+      return "This plan pairs by label; this version gives such plans no verdict yet.";
+  }
+}
+
+function sayProvisional(result: MeasureResult, measure: Measure): string {
+  if (result.break_even === null || result.sd === null) {
+    return "Provisional: one side has a single sitting, taken to be as steady as the other.";
+  }
+  const moved = result.break_even * result.sd;
+  const size =
+    measure.scale === "ratio"
+      ? formatSignedPercent(100 * Math.expm1(moved)).replace("+", "")
+      : `${formatNumber(moved, 2)} ${measure.unit_display}`;
+  const holds =
+    result.break_even > 0
+      ? `The sides would still differ unless a reboot moves this measure by more than ${formatNumber(result.break_even, 1)} times its scatter (${size}).`
+      : "The difference is within the scatter of the runs themselves.";
+  return `A reboot alone can move readings, and with one sitting a side that can't be told from the part. ${holds} More runs here won't help; two more sittings a side, with a reboot and three runs each, will.`;
+}

@@ -1,0 +1,56 @@
+import { useState } from "react";
+import { NavLink, Outlet, useNavigate, useParams } from "react-router";
+
+import { useKeys } from "../../lib/keys";
+import { KeysDialog } from "../../ui/KeysDialog";
+import { TopBar } from "../../ui/TopBar";
+import { useCase, useMachineEvents } from "./api";
+
+const STATIONS = [
+  ["setup", "Set up"],
+  ["measure", "Measure"],
+  ["swap", "Swap"],
+  ["judge", "Judge"],
+  ["bill", "Bill"],
+] as const;
+
+/** One machine: the five stations along the top, in the order of work. */
+export function MachineLayout() {
+  const { machineId = "" } = useParams();
+  const job = useCase();
+  const navigate = useNavigate();
+  const [showKeys, setShowKeys] = useState(false);
+  useMachineEvents(machineId);
+  useKeys({
+    "?": () => setShowKeys(true),
+    ...Object.fromEntries(STATIONS.map(([path], index) => [String(index + 1), () => void navigate(path)])),
+  });
+  return (
+    <>
+      <TopBar context={[job.machine.name, job.machine.owner].filter(Boolean).join(" · ")}>
+        <nav aria-label="Stations" className="flex flex-wrap gap-1">
+          {STATIONS.map(([path, name]) => (
+            <NavLink
+              key={path}
+              to={path}
+              className={({ isActive }) =>
+                `flex min-h-11 items-center rounded-lg px-4 font-semibold ${isActive ? "bg-ink text-paper" : "text-soft hover:bg-note hover:text-ink"}`
+              }
+            >
+              {name}
+            </NavLink>
+          ))}
+        </nav>
+        <button
+          type="button"
+          className="ml-auto min-h-11 rounded-md px-2 text-soft hover:text-ink"
+          onClick={() => setShowKeys(true)}
+        >
+          <kbd className="rounded border border-edge px-1.5 font-sans">?</kbd> keys
+        </button>
+      </TopBar>
+      <Outlet />
+      <KeysDialog open={showKeys} onClose={() => setShowKeys(false)} />
+    </>
+  );
+}

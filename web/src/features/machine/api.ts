@@ -1,0 +1,42 @@
+import { queryOptions, useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { useParams } from "react-router";
+
+import { type Case, eventsAddress, readCase } from "../../api/client";
+
+export const caseQuery = (id: string) =>
+  queryOptions({ queryKey: ["machine", id, "case"], queryFn: () => readCase(id) });
+
+/** The machine that the address names; every station of one machine works on the same case. */
+export function useCase(): Case {
+  const { machineId = "" } = useParams();
+  return useSuspenseQuery(caseQuery(machineId)).data;
+}
+
+/** Follows the machine's changes, so that what another device or the agent records appears without a reload. */
+export function useMachineEvents(id: string): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource(eventsAddress(id));
+    const refresh = () => void client.invalidateQueries({ queryKey: ["machine", id] });
+    source.addEventListener("changed", refresh);
+    source.addEventListener("ready", refresh);
+    return () => source.close();
+  }, [client, id]);
+}
+
+/** Saves something of a machine; the answer, the whole case, is what the screens show next. */
+export function useSave<Input>(id: string, save: (input: Input) => Promise<Case>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: save,
+    onSuccess: (fresh) => {
+      client.setQueryData(caseQuery(id).queryKey, fresh);
+      void client.invalidateQueries({
+        queryKey: ["machine", id],
+        predicate: (q) => q.queryKey[2] !== "case",
+      });
+      void client.invalidateQueries({ queryKey: ["benches"] });
+    },
+  });
+}

@@ -1,0 +1,214 @@
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+
+import type { Case, Sitting, Workload } from "../../api/client";
+import { formatTime } from "../../lib/format";
+import { useKeys } from "../../lib/keys";
+import { writeNumber } from "../../lib/number";
+import { Button, ButtonLink } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
+import { Note } from "../../ui/Note";
+import { useCase } from "../machine/api";
+import { measuresOf, newestBuild, planFor, runsOf, sittingsOf } from "../machine/model";
+import { chooseWorkload, type Row, sayNext, sayPlace } from "./model";
+import { RunSheet } from "./RunSheet";
+import { listConditions, SittingForm } from "./SittingForm";
+import { useSheet } from "./useSheet";
+
+/** The bench: one sitting at a time, its run sheet and the conditions it holds. */
+export function MeasurePage() {
+  const job = useCase();
+  const [params, setParams] = useSearchParams();
+  const [form, setForm] = useState<"new" | "edit" | null>(null);
+  const build = newestBuild(job);
+  const sitting =
+    job.sittings.find((other) => other.id === params.get("sitting")) ??
+    (build && sittingsOf(job, build.id).at(-1));
+  const workload = chooseWorkload(job, sitting, params.get("workload"));
+  useKeys({ n: () => setForm("new") });
+  if (!build || !workload) return <NothingToMeasure hasBuild={Boolean(build)} />;
+  const onDone = () => {
+    setForm(null);
+    setParams(new URLSearchParams());
+  };
+  return (
+    <main className="grid xl:grid-cols-[1fr_22rem]">
+      {sitting ? (
+        <SittingSheet key={`${sitting.id} ${workload.id}`} job={job} sitting={sitting} workload={workload} />
+      ) : (
+        <section className="p-5">
+          <h1 className="lead mb-1">Build {build.letter} is not measured yet: begin its first sitting.</h1>
+          <p className="mb-5 text-soft">
+            A sitting is one unbroken stretch at the bench. A reboot or a new day begins another.
+          </p>
+          <div className="max-w-2xl">
+            <SittingForm job={job} sitting={null} onDone={onDone} />
+          </div>
+        </section>
+      )}
+      <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+        {sitting && (
+          <>
+            <Conditions job={job} sitting={sitting} onEdit={() => setForm("edit")} />
+            <Button look="main" className="w-full" onClick={() => setForm("new")}>
+              Begin the next sitting <kbd className="font-sans text-sm opacity-75">N</kbd>
+            </Button>
+          </>
+        )}
+        <SittingList job={job} current={sitting} />
+        <AgentHint job={job} />
+      </aside>
+      <Dialog
+        title={form === "edit" ? "Conditions of this sitting" : "A new sitting"}
+        open={form !== null}
+        onClose={() => setForm(null)}
+      >
+        <SittingForm job={job} sitting={form === "edit" && sitting ? sitting : null} onDone={onDone} />
+      </Dialog>
+    </main>
+  );
+}
+
+function NothingToMeasure({ hasBuild }: { hasBuild: boolean }) {
+  return (
+    <main className="p-6">
+      <h1 className="lead mb-4">
+        {hasBuild
+          ? "Nothing to measure yet: say first what the machine does all day."
+          : "This machine has no parts yet: describe it first."}
+      </h1>
+      <ButtonLink look="main" to="../setup">
+        Go to Set up
+      </ButtonLink>
+    </main>
+  );
+}
+
+interface SheetProps {
+  job: Case;
+  sitting: Sitting;
+  workload: Workload;
+}
+
+function SittingSheet({ job, sitting, workload }: SheetProps) {
+  const [params, setParams] = useSearchParams();
+  const [marking, setMarking] = useState<Row | null>(null);
+  const measures = measuresOf(job, workload.name);
+  const sheet = useSheet(job, sitting, workload, measures);
+  const warmUps = runsOf(job, sitting.id).filter(
+    (run) => run.warm_up && run.workload === workload.name,
+  ).length;
+  useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run) ?? null) });
+  const choose = (id: string) => {
+    const next = new URLSearchParams(params);
+    next.set("workload", id);
+    setParams(next, { replace: true });
+  };
+  return (
+    <section className="min-w-0 p-5">
+      <h1 className="lead mb-1">{sayPlace(job, sitting, workload)}</h1>
+      <p className="mb-4 text-soft">
+        {sayNext(job, sitting, planFor(job, sitting.build))}
+        {warmUps > 0 && ` A warm-up run was made; it is not counted.`}
+      </p>
+      <div role="group" aria-label="Workloads" className="mb-4 flex flex-wrap gap-2">
+        {job.workloads.map((other) => (
+          <button
+            key={other.id}
+            type="button"
+            aria-pressed={other.id === workload.id}
+            className="min-h-11 rounded-lg border border-edge bg-card px-4 aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
+            onClick={() => choose(other.id)}
+          >
+            {other.name}
+          </button>
+        ))}
+      </div>
+      {sheet.isLost && (
+        <div className="mb-3">
+          <Note alert>
+            <b className="font-semibold">The server does not answer.</b> Type on: everything is kept in this
+            browser and sent by itself when the server is back.
+          </Note>
+        </div>
+      )}
+      <RunSheet job={job} sheet={sheet} measures={measures} marking={marking} onMark={setMarking} />
+      <div className="mt-3 flex flex-wrap items-center gap-3">
+        <Button disabled={!sheet.canUndo} onClick={sheet.undo}>
+          Undo <kbd className="font-sans text-sm text-soft">Ctrl Z</kbd>
+        </Button>
+        <p className="text-soft">
+          Enter moves on. A column or block from a spreadsheet can be pasted into any field. Times may be
+          typed as 1:52{job.machine.decimal_mark}4.
+        </p>
+      </div>
+    </section>
+  );
+}
+
+function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitting; onEdit: () => void }) {
+  const ambient =
+    sitting.ambient_c === null
+      ? "not noted"
+      : `${writeNumber(sitting.ambient_c, job.machine.decimal_mark)} °C`;
+  const lines = [["Room temperature", ambient], ...listConditions(sitting)] as const;
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Conditions held</h2>
+      <dl className="grid grid-cols-[1fr_auto] gap-x-3 gap-y-1.5">
+        {lines.map(([label, value]) => (
+          <div key={label} className="contents">
+            <dt className="text-soft">{label}</dt>
+            <dd className="text-right font-semibold">{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <Button look="quiet" onClick={onEdit}>
+        Correct the conditions
+      </Button>
+    </section>
+  );
+}
+
+function SittingList({ job, current }: { job: Case; current: Sitting | undefined }) {
+  const [, setParams] = useSearchParams();
+  if (job.sittings.length === 0) return null;
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Sittings so far</h2>
+      <ul className="max-h-64 overflow-auto" tabIndex={0} aria-label="Sittings so far">
+        {job.builds.flatMap((build) =>
+          sittingsOf(job, build.id).map((sitting, index) => (
+            <li key={sitting.id}>
+              <button
+                type="button"
+                aria-current={sitting.id === current?.id ? "true" : undefined}
+                className="flex min-h-11 w-full items-center justify-between gap-2 rounded-md px-2 text-left hover:bg-note aria-[current]:bg-note aria-[current]:font-semibold"
+                onClick={() => setParams({ sitting: sitting.id })}
+              >
+                <span>
+                  {build.letter} {index + 1}
+                  {sitting.purpose !== "plan" && ` · ${sitting.purpose}`}
+                </span>
+                <span className="text-soft">{formatTime(sitting.started_at, job.machine.time_zone)}</span>
+              </button>
+            </li>
+          )),
+        )}
+      </ul>
+    </section>
+  );
+}
+
+function AgentHint({ job }: { job: Case }) {
+  const command = `lynxbill bench run --server ${window.location.origin} --machine ${job.machine.id} --repeats ${planFor(job, newestBuild(job)?.id ?? "").runs_a_sitting ?? 5}`;
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Let the bench agent measure</h2>
+      <p className="mb-2 text-soft">On the machine under test; its runs appear here as they finish.</p>
+      <code className="block rounded-md border border-line bg-paper p-2 text-sm break-all select-all">
+        {command}
+      </code>
+    </section>
+  );
+}

@@ -1,0 +1,131 @@
+import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Workload } from "../../api/client";
+import { formatCount } from "../../lib/format";
+import { writeNumber } from "../../lib/number";
+import { measuresOf, planFor, runsOf, sittingsOf } from "../machine/model";
+
+/** What is typed for one run and not yet saved; `texts` holds only the cells that were touched. */
+export interface Entry {
+  id: string;
+  texts: Record<string, string>;
+  state: RunState;
+  reason: string;
+  /** Set once the row was left: it is to be sent as soon as the server answers. */
+  ready: boolean;
+}
+
+export type Entries = Record<number, Entry>;
+
+export interface Row {
+  position: number;
+  run: Run | undefined;
+  entry: Entry | undefined;
+  state: RunState;
+  reason: string;
+}
+
+/** The rows of the sheet: as many as planned, one more than recorded or typed. */
+export function sheetRows(runs: Run[], entries: Entries, planned: number): Row[] {
+  const counted = new Map(runs.filter((run) => !run.warm_up).map((run) => [run.position, run]));
+  const last = Math.max(0, ...counted.keys(), ...Object.keys(entries).map(Number));
+  return Array.from({ length: Math.max(planned, last + 1) }, (_, index) => {
+    const position = index + 1;
+    const run = counted.get(position);
+    const entry = entries[position];
+    return {
+      position,
+      run,
+      entry,
+      state: entry?.state ?? run?.state ?? "complete",
+      reason: entry?.reason ?? run?.reason ?? "",
+    };
+  });
+}
+
+/** What stands in a cell: what was typed, else what is recorded. */
+export function cellText(row: Row, measureId: string, mark: "." | ","): string {
+  const typed = row.entry?.texts[measureId];
+  if (typed !== undefined) return typed;
+  const reading = row.run?.readings[measureId];
+  if (!reading) return "";
+  if (reading.low !== reading.high)
+    return `${writeNumber(reading.low, mark)}–${writeNumber(reading.high, mark)}`;
+  return writeNumber(reading.low, mark);
+}
+
+/** The run as it is sent: typed cells as text, for the server to read; untouched ones as they were recorded. */
+export function runBody(
+  row: Row,
+  entry: Entry,
+  sitting: Sitting,
+  workload: Workload,
+  measures: Measure[],
+): RunIn {
+  const readings: NonNullable<RunIn["readings"]> = {};
+  for (const measure of measures) {
+    const typed = entry.texts[measure.id];
+    const recorded = row.run?.readings[measure.id];
+    if (typed !== undefined) {
+      if (typed.trim()) readings[measure.id] = typed;
+    } else if (recorded) {
+      const { low, high, ...marks } = recorded;
+      readings[measure.id] = low === high ? { value: low, ...marks } : { low, high, ...marks };
+    }
+  }
+  return {
+    sitting: sitting.id,
+    workload: workload.id,
+    position: row.position,
+    state: entry.state,
+    reason: entry.reason || null,
+    readings,
+    version: row.run?.version ?? null,
+  } as RunIn;
+}
+
+/** Whether an entry holds anything that the record does not. */
+export function isEmptyEntry(row: Row, entry: Entry): boolean {
+  if (row.run) return false;
+  return entry.state === "complete" && Object.values(entry.texts).every((text) => !text.trim());
+}
+
+/** The workload to show first: the one that was measured in this sitting, else the first. */
+export function chooseWorkload(
+  job: Case,
+  sitting: Sitting | undefined,
+  wanted: string | null,
+): Workload | undefined {
+  const measured = new Set(sitting ? runsOf(job, sitting.id).map((run) => run.workload) : []);
+  return (
+    job.workloads.find((workload) => workload.id === wanted) ??
+    job.workloads.find((workload) => measured.has(workload.name)) ??
+    job.workloads[0]
+  );
+}
+
+/** The first sentence: where the technician is in the plan. */
+export function sayPlace(job: Case, sitting: Sitting, workload: Workload): string {
+  const build = job.builds.find((other) => other.id === sitting.build);
+  const plan = planFor(job, sitting.build);
+  const number = sittingsOf(job, sitting.build).findIndex((other) => other.id === sitting.id) + 1;
+  const of = plan.sittings_a_side ? ` of ${Math.max(plan.sittings_a_side, number)}` : "";
+  const done = runsOf(job, sitting.id).filter(
+    (run) => run.workload === workload.name && isCounted(run, job),
+  ).length;
+  const planned = plan.runs_a_sitting ? ` of ${Math.max(plan.runs_a_sitting, done)}` : "";
+  return `Sitting ${number}${of} on build ${build?.letter ?? "?"}: ${done}${planned} runs of ${workload.name}.`;
+}
+
+const isCounted = (run: Run, job: Case): boolean =>
+  !run.warm_up && run.state === "complete" && measuresOf(job, run.workload).some((m) => run.readings[m.id]);
+
+/** What comes after this sitting. */
+export function sayNext(job: Case, sitting: Sitting, plan: Plan): string {
+  const number = sittingsOf(job, sitting.build).findIndex((other) => other.id === sitting.id) + 1;
+  const left = (plan.sittings_a_side ?? 1) - number;
+  if (left > 0)
+    return `After this sitting: reboot, then sitting ${number + 1}. ${formatCount(left, "sitting")} to go on this build.`;
+  const isFirst = !job.swaps.some((swap) => swap.after === sitting.build);
+  return isFirst
+    ? "This is the last planned sitting before the swap."
+    : "This is the last planned sitting: then Judge.";
+}

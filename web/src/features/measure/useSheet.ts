@@ -1,0 +1,219 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+
+import {
+  type Case,
+  Lost,
+  type Measure,
+  putRun,
+  Refused,
+  type RunState,
+  type Sitting,
+  type Workload,
+} from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import { newId } from "../../lib/ids";
+import { caseQuery } from "../machine/api";
+import { planFor, runsOf } from "../machine/model";
+import { cellText, type Entries, type Entry, isEmptyEntry, type Row, runBody, sheetRows } from "./model";
+
+const RETRY_MS = 2000;
+
+export type RowStatus =
+  | { kind: "sending" }
+  | { kind: "lost" }
+  | { kind: "refused"; message: string; cells: Record<string, string> };
+
+interface Step {
+  position: number;
+  entry: Entry;
+}
+
+/** The run sheet of one workload in one sitting: what is recorded, what is typed, and the sending of it. */
+export function useSheet(job: Case, sitting: Sitting, workload: Workload, measures: Measure[]) {
+  const { machine } = job;
+  const client = useQueryClient();
+  const [entries, setEntries] = useDraft<Entries>(`sheet.${sitting.id}.${workload.id}`, {});
+  const [status, setStatus] = useState<Record<number, RowStatus>>({});
+  const [history, setHistory] = useState<Step[]>([]);
+  const underWay = useRef(new Set<number>());
+  const latest = useRef(entries);
+  useEffect(() => {
+    latest.current = entries;
+  }, [entries]);
+
+  const runs = runsOf(job, sitting.id).filter((run) => run.workload === workload.name);
+  const rows = sheetRows(runs, entries, planFor(job, sitting.build).runs_a_sitting ?? 5);
+
+  const change = useCallback(
+    (next: Entries) => {
+      latest.current = next;
+      setEntries(next);
+    },
+    [setEntries],
+  );
+
+  const entryOf = (row: Row): Entry =>
+    row.entry ?? {
+      id: row.run?.id ?? newId(),
+      texts: {},
+      state: row.state,
+      reason: row.reason,
+      ready: false,
+    };
+
+  const type = (row: Row, measureId: string, text: string) => {
+    const entry = entryOf(row);
+    forgive(row.position);
+    change({
+      ...latest.current,
+      [row.position]: { ...entry, ready: false, texts: { ...entry.texts, [measureId]: text } },
+    });
+  };
+
+  /** What the row holds now, as an entry that would bring it back. */
+  const remember = (row: Row): Entry => {
+    const texts = Object.fromEntries(
+      measures.map((measure) => [
+        measure.id,
+        cellText({ ...row, entry: undefined }, measure.id, machine.decimal_mark),
+      ]),
+    );
+    return {
+      id: row.run?.id ?? row.entry?.id ?? newId(),
+      texts,
+      state: row.run?.state ?? "complete",
+      reason: row.run?.reason ?? "",
+      ready: true,
+    };
+  };
+
+  const commit = (row: Row, changed: Entry | undefined = row.entry) => {
+    if (!changed || changed.ready) return;
+    if (isEmptyEntry(row, changed)) return drop(row.position);
+    forgive(row.position);
+    setHistory((steps) => [...steps, { position: row.position, entry: remember(row) }]);
+    change({ ...latest.current, [row.position]: { ...changed, ready: true } });
+  };
+
+  /** A row that was refused is tried again once it was changed. */
+  const forgive = (position: number) =>
+    setStatus((all) => (all[position]?.kind === "refused" ? without(all, position) : all));
+
+  const drop = (position: number) => {
+    const rest = { ...latest.current };
+    delete rest[position];
+    change(rest);
+    setStatus((all) => without(all, position));
+  };
+
+  const mark = (row: Row, state: RunState, reason: string) =>
+    commit(row, { ...entryOf(row), state, reason, ready: false });
+
+  const paste = (from: Row, measureId: string, block: string[][]) => {
+    const firstColumn = measures.findIndex((measure) => measure.id === measureId);
+    const next = { ...latest.current };
+    const steps: Step[] = [];
+    block.forEach((cells, offset) => {
+      const position = from.position + offset;
+      const row = rows[position - 1] ?? {
+        position,
+        run: undefined,
+        entry: undefined,
+        state: "complete" as const,
+        reason: "",
+      };
+      const entry = entryOf(row);
+      const texts = { ...entry.texts };
+      cells.forEach((cell, column) => {
+        const measure = measures[firstColumn + column];
+        if (measure) texts[measure.id] = cell;
+      });
+      steps.push({ position, entry: remember(row) });
+      forgive(position);
+      next[position] = { ...entry, texts, ready: true };
+    });
+    setHistory((old) => [...old, ...steps]);
+    change(next);
+  };
+
+  const undo = () => {
+    const last = history.at(-1);
+    if (!last) return;
+    setHistory(history.slice(0, -1));
+    forgive(last.position);
+    change({ ...latest.current, [last.position]: { ...last.entry, ready: true } });
+  };
+
+  const send = useCallback(
+    async (row: Row, entry: Entry) => {
+      if (underWay.current.has(row.position)) return;
+      underWay.current.add(row.position);
+      setStatus((all) => ({ ...all, [row.position]: { kind: "sending" } }));
+      try {
+        const saved = await putRun(machine.id, entry.id, runBody(row, entry, sitting, workload, measures));
+        client.setQueryData(
+          caseQuery(machine.id).queryKey,
+          (old: Case | undefined) =>
+            old && { ...old, runs: [...old.runs.filter((run) => run.id !== saved.id), saved] },
+        );
+        // Typed on while it was sent: that stays an entry of its own.
+        if (latest.current[row.position] === entry) {
+          const rest = { ...latest.current };
+          delete rest[row.position];
+          change(rest);
+        }
+        setStatus((all) => without(all, row.position));
+      } catch (error) {
+        const failed = statusOf(error);
+        setStatus((all) => ({ ...all, [row.position]: failed }));
+      } finally {
+        underWay.current.delete(row.position);
+      }
+    },
+    [machine.id, sitting, workload, measures, client, change],
+  );
+
+  useEffect(() => {
+    for (const row of rows) {
+      const { entry } = row;
+      if (entry?.ready && !status[row.position]) queueMicrotask(() => void send(row, entry));
+    }
+  }, [rows, status, send]);
+
+  const isLost = Object.values(status).some((each) => each.kind === "lost");
+  useEffect(() => {
+    if (!isLost) return;
+    const timer = setInterval(
+      () =>
+        setStatus((all) =>
+          Object.fromEntries(Object.entries(all).filter(([, each]) => each.kind !== "lost")),
+        ),
+      RETRY_MS,
+    );
+    return () => clearInterval(timer);
+  }, [isLost]);
+
+  return { rows, status, isLost, canUndo: history.length > 0, type, commit, drop, mark, paste, undo };
+}
+
+export type Sheet = ReturnType<typeof useSheet>;
+
+function without<T>(all: Record<number, T>, position: number): Record<number, T> {
+  const rest = { ...all };
+  delete rest[position];
+  return rest;
+}
+
+function statusOf(error: unknown): RowStatus {
+  if (error instanceof Refused) {
+    const cells = Object.fromEntries(
+      error.errors
+        .filter((each) => each.field.startsWith("readings."))
+        .map((each) => [each.field.split(".")[1] ?? "", each.message]),
+    );
+    return { kind: "refused", message: error.message, cells };
+  }
+  if (error instanceof Lost) return { kind: "lost" };
+  throw error;
+}

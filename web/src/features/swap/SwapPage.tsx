@@ -1,0 +1,57 @@
+import { useSearchParams } from "react-router";
+
+import type { Case } from "../../api/client";
+import { ButtonLink } from "../../ui/Button";
+import { useCase } from "../machine/api";
+import { Ladder } from "../machine/Ladder";
+import { newestBuild, nextStep } from "../machine/model";
+import { canSwap } from "./model";
+import { NewSwap } from "./NewSwap";
+import { RecordedSwap } from "./RecordedSwap";
+
+/** The case is open: what comes out, what goes in, what it costs. */
+export function SwapPage() {
+  const job = useCase();
+  const [params] = useSearchParams();
+  const build = newestBuild(job);
+  if (!build || (!build.sealed && job.swaps.length === 0)) return <NoBaseline job={job} />;
+  const wanted = job.swaps.find((swap) => swap.id === params.get("swap"));
+  const swap = wanted ?? (canSwap(job) ? undefined : job.swaps.at(-1));
+  return (
+    <div className="grid lg:grid-cols-[13rem_1fr]">
+      <aside className="border-line p-4 lg:min-h-[calc(100vh-3.5rem)] lg:border-r">
+        <Ladder
+          job={job}
+          before={swap?.before ?? build.id}
+          after={swap?.after}
+          to={(other) => `?swap=${other.id}`}
+        />
+        {wanted && canSwap(job) && (
+          <ButtonLink look="quiet" to="?">
+            Record the next swap
+          </ButtonLink>
+        )}
+      </aside>
+      <main className="min-w-0 p-5">
+        {swap ? (
+          <RecordedSwap key={swap.id} job={job} swap={swap} />
+        ) : (
+          <NewSwap key={build.id} job={job} before={build} />
+        )}
+      </main>
+    </div>
+  );
+}
+
+function NoBaseline({ job }: { job: Case }) {
+  const next = nextStep(job);
+  return (
+    <main className="p-6">
+      <h1 className="lead mb-1">Measure first: without a before-side no gain can be shown.</h1>
+      <p className="mb-4 text-soft">Once the old part is out, what it could do can’t be measured any more.</p>
+      <ButtonLink look="main" to={`../${next.station}`}>
+        {next.text}
+      </ButtonLink>
+    </main>
+  );
+}

@@ -1,0 +1,29 @@
+import { useCallback, useEffect, useState } from "react";
+
+/** What is typed and not yet saved lives in the browser's own storage, so that neither a reload nor a lost server takes it. */
+const PREFIX = "lynxbill.draft.";
+
+export function readDraft<T>(key: string): T | null {
+  const text = localStorage.getItem(PREFIX + key);
+  return text === null ? null : (JSON.parse(text) as T);
+}
+
+export function writeDraft(key: string, draft: unknown): void {
+  if (draft === null) localStorage.removeItem(PREFIX + key);
+  else localStorage.setItem(PREFIX + key, JSON.stringify(draft));
+}
+
+/**
+ * State of a form that survives a reload. `initial` stands until something is typed; `forget` drops the draft
+ * once it is saved.
+ */
+export function useDraft<T>(key: string, initial: T): [T, (next: T) => void, () => void, boolean] {
+  const [held, setHeld] = useState(() => ({ key, draft: readDraft<T>(key) }));
+  const draft = held.key === key ? held.draft : readDraft<T>(key);
+  useEffect(() => {
+    if (held.key === key) writeDraft(key, held.draft);
+  }, [key, held]);
+  const change = useCallback((next: T) => setHeld({ key, draft: next }), [key]);
+  const forget = useCallback(() => setHeld({ key, draft: null }), [key]);
+  return [draft ?? initial, change, forget, draft !== null];
+}

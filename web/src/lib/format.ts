@@ -1,0 +1,76 @@
+/** The only place that rounds. Everything else hands on what was recorded. */
+
+const MINUS = "−";
+const NARROW_SPACE = "\u202f";
+
+/** How many decimals two significant digits of a half-width deserve. */
+export function decimalsFor(halfWidth: number | null): number {
+  if (halfWidth === null || !Number.isFinite(halfWidth) || halfWidth <= 0) return 1;
+  return Math.min(6, Math.max(0, 1 - Math.floor(Math.log10(halfWidth))));
+}
+
+/** A number with so many decimals, thousands parted and a true minus sign. */
+export function formatNumber(value: number, decimals: number): string {
+  const fixed = Math.abs(value).toFixed(decimals);
+  const [whole = "0", fraction] = fixed.split(".");
+  const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, NARROW_SPACE) : whole;
+  const sign = value < 0 && Number(fixed) !== 0 ? MINUS : "";
+  return sign + grouped + (fraction ? `.${fraction}` : "");
+}
+
+/** A change with its sign always shown: "+34.1 %". */
+export function formatSignedPercent(value: number, decimals = 1): string {
+  const text = formatNumber(value, decimals);
+  return `${value > 0 && Number(value.toFixed(decimals)) !== 0 ? "+" : ""}${text} %`;
+}
+
+/** "3 runs", "1 run". */
+export function formatCount(count: number, noun: string): string {
+  return `${count} ${noun}${count === 1 ? "" : "s"}`;
+}
+
+/** A reading in its measure's unit, three to four significant digits; long times as minutes and seconds. */
+export function formatReading(value: number, unit: string): string {
+  if (unit === "s" && value >= 300) return formatDuration(value);
+  return unit ? `${formatFigure(value)} ${unit}` : formatFigure(value);
+}
+
+/** A bare figure with at least three significant digits. */
+export function formatFigure(value: number): string {
+  const size = Math.abs(value);
+  const decimals = size >= 100 || size === 0 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3;
+  return formatNumber(value, decimals);
+}
+
+/** Seconds as "15 min 52 s". */
+export function formatDuration(seconds: number): string {
+  const whole = Math.round(seconds);
+  const [hours, minutes, rest] = [Math.floor(whole / 3600), Math.floor((whole % 3600) / 60), whole % 60];
+  return hours ? `${hours} h ${minutes} min` : `${minutes} min ${rest} s`;
+}
+
+/** Money travels as a decimal string and is shown as it is, to its minor unit, never through a float. */
+export function formatMoney(amount: string, currency?: string): string {
+  const negative = amount.startsWith("-");
+  const plain = negative ? amount.slice(1) : amount;
+  return `${negative ? MINUS : ""}${plain}${currency ? ` ${currency}` : ""}`;
+}
+
+/** A p-value: two significant digits, and never zero. */
+export function formatP(p: number): string {
+  if (p >= 0.001) return `p = ${p.toPrecision(2)}`;
+  if (p >= 1e-6) return `p = ${p.toFixed(6).replace(/0+$/, "")}`;
+  return "p < 0.000001";
+}
+
+/** A day and time in the machine's own zone. */
+export function formatTime(instant: string, zone: string): string {
+  const options = { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" } as const;
+  return new Intl.DateTimeFormat("en-GB", { ...options, timeZone: zone }).format(new Date(instant));
+}
+
+/** Words in a row: "a, b and c". */
+export function formatList(words: string[]): string {
+  if (words.length < 2) return words.join("");
+  return `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
+}

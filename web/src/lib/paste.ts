@@ -1,0 +1,34 @@
+export const MAX_PASTE_BYTES = 5 * 1024 * 1024;
+const MAX_ROWS = 10_000;
+
+export type Block =
+  { kind: "cell" } | { kind: "block"; rows: string[][] } | { kind: "refused"; message: string };
+
+/** Reads what was pasted: one cell's text, or a column or block as a spreadsheet hands it over. */
+export function readBlock(text: string, columnsLeft: number): Block {
+  if (text.length > MAX_PASTE_BYTES) {
+    const size = Math.round(text.length / 1024 / 1024);
+    return refused(
+      `This is ${size} MB; at most 5 MB can be pasted. Nothing was taken. Paste fewer rows, or import a file.`,
+    );
+  }
+  const lines = text.replace(/\r\n?/g, "\n").replace(/\n+$/, "").split("\n");
+  if (lines.length === 1 && !text.includes("\t")) return { kind: "cell" };
+  const rows = lines.map((line) => line.split("\t").map((cell) => cell.trim()));
+  const widest = Math.max(...rows.map((row) => row.length));
+  if (widest > columnsLeft) {
+    return refused(
+      `The block has ${widest} columns and only ${columnsLeft} fit from here. Nothing was taken. Begin further left, or copy fewer columns.`,
+    );
+  }
+  if (rows.length > MAX_ROWS) {
+    return refused(
+      `The block has ${rows.length} rows; at most ${MAX_ROWS} can be pasted. Nothing was taken.`,
+    );
+  }
+  return { kind: "block", rows };
+}
+
+function refused(message: string): Block {
+  return { kind: "refused", message };
+}

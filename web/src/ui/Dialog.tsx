@@ -1,0 +1,23 @@
+import { Dialog as Headless, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import type { ReactNode } from "react";
+
+interface Props {
+  title: string;
+  open: boolean;
+  onClose: () => void;
+  children: ReactNode;
+}
+
+export function Dialog({ title, open, onClose, children }: Props) {
+  return (
+    <Headless open={open} onClose={onClose} className="relative z-20">
+      <DialogBackdrop className="fixed inset-0 bg-black/40" />
+      <div className="fixed inset-0 grid place-items-center p-4">
+        <DialogPanel className="card max-h-full w-full max-w-lg overflow-auto p-6 shadow-lg">
+          <DialogTitle className="mb-4 text-xl font-semibold">{title}</DialogTitle>
+          {children}
+        </DialogPanel>
+      </div>
+    </Headless>
+  );
+}

@@ -1,0 +1,39 @@
+import { Switch } from "@headlessui/react";
+
+import { useSingleKeys } from "../lib/keys";
+import { Dialog } from "./Dialog";
+
+const KEYS = [
+  ["1 to 5", "Set up, Measure, Swap, Judge, Bill"],
+  ["Enter", "in the run sheet: on to the next field"],
+  ["Ctrl Z", "in the run sheet: take back the last entry"],
+  ["X", "on Measure: mark the last run as spoiled, failed or partial"],
+  ["N", "on Measure: begin the next sitting"],
+  ["?", "this list"],
+] as const;
+
+export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [on, setOn] = useSingleKeys();
+  return (
+    <Dialog title="Keys" open={open} onClose={onClose}>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
+        {KEYS.map(([key, does]) => (
+          <div key={key} className="contents">
+            <dt className="font-semibold">{key}</dt>
+            <dd>{does}</dd>
+          </div>
+        ))}
+      </dl>
+      <label className="mt-5 flex min-h-11 items-center gap-3">
+        <Switch
+          checked={on}
+          onChange={setOn}
+          className="group inline-flex h-6 w-11 items-center rounded-full bg-edge p-1 data-checked:bg-ink"
+        >
+          <span className="size-4 rounded-full bg-card transition group-data-checked:translate-x-5" />
+        </Switch>
+        Single keys act outside fields
+      </label>
+    </Dialog>
+  );
+}

@@ -1,0 +1,9 @@
+import tailwindcss from "@tailwindcss/vite";
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  server: { host: "127.0.0.1", proxy: { "/api": { target: "http://127.0.0.1:8440" } } },
+  test: { include: ["src/**/*.test.ts"] },
+});
