@@ -111,7 +111,7 @@ def cost(kind: str, label: str, amount: str, low: str | None = None, high: str |
 
 SWAPS = (
     ("Dust-out and paste", ("dust-out", "fresh paste"),
-     [cost("consumable", "Paste, one application", "1.40"), cost("consumable", "Compressed air, a quarter can", "1.25"),
+     [cost("consumable", "Paste, one application", "1.40"), cost("consumable", "Compressed air, a quarter", "1.25"),
       cost("labour", "Labour, 0.15 h at 35.00", "5.25")]),
     ("Processor, 4 to 6 cores", ("fresh paste",),
      [cost("part", "Varro 6-core, used", "118.00"), cost("shipping", "Shipping", "6.50"),

@@ -4,7 +4,6 @@ import fcntl
 import os
 import signal
 import socket
-import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -30,7 +29,7 @@ def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
     """Serve until Ctrl-C; raises CannotStart with one clear line where that is impossible."""
     # A closed terminal should stop the database as Ctrl-C does.
     signal.signal(signal.SIGHUP, lambda *_: os.kill(os.getpid(), signal.SIGTERM))
-    with _alone(port), _listening(port) as listener, _database() as url:
+    with _database(port) as url, _listening(port) as listener:
         try:
             _prepare(url, empty=empty, renew_demo=renew_demo)
         except NewerDatabase as error:
@@ -89,17 +88,17 @@ def _alone(port: int) -> Iterator[None]:
 
 
 @contextmanager
-def _database() -> Iterator[str]:
+def _database(port: int) -> Iterator[str]:
     given = Settings().database_url
     if given is not None:
         yield given
         return
-    try:
-        cluster = start_cluster(LOCAL / "postgres")
-    except ClusterError as error:
-        raise CannotStart(str(error)) from error
-    try:
-        yield cluster.url
-    finally:
-        stop_cluster(cluster)
-        sys.stderr.flush()
+    with _alone(port):
+        try:
+            cluster = start_cluster(LOCAL / "postgres")
+        except ClusterError as error:
+            raise CannotStart(str(error)) from error
+        try:
+            yield cluster.url
+        finally:
+            stop_cluster(cluster)

@@ -21,15 +21,15 @@ interface Props {
   label: string;
 }
 
-const MARGIN = { left: 56, right: 24, top: 20, bottom: 44 };
+const MARGIN = { left: 56, right: 84, top: 24, bottom: 44 };
 
 /** Gain against net cost; the dotted rays are lines of equal value. */
 export function ValueChart({ points, currency, width, height, label }: Props) {
   const costs = points.map((point) => point.cost);
   const gains = points.flatMap((point) => [point.gain, point.low ?? point.gain, point.high ?? point.gain]);
   const [top, most] = [Math.max(5, ...gains) * 1.15, Math.max(10, ...costs) * 1.3];
-  const x = scaleLinear([Math.min(0, ...costs) * 1.15, most], [MARGIN.left, width - MARGIN.right]).nice(5);
-  const y = scaleLinear([Math.min(0, ...gains) * 1.15, top], [height - MARGIN.bottom, MARGIN.top]).nice(5);
+  const x = scaleLinear([Math.min(0, ...costs) * 1.15, most], [MARGIN.left, width - MARGIN.right]);
+  const y = scaleLinear([Math.min(0, ...gains) * 1.15, top], [height - MARGIN.bottom, MARGIN.top]);
   return (
     <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
       {rays(top, most).map((perTen) => {
@@ -45,7 +45,13 @@ export function ValueChart({ points, currency, width, height, label }: Props) {
               strokeDasharray="2 5"
               opacity={0.7}
             />
-            <text x={x(end)} y={y((perTen * end) / 10) - 5} textAnchor="end" fontSize={11} fill="var(--soft)">
+            <text
+              x={x(end) + (end < most ? 0 : 6)}
+              y={y((perTen * end) / 10) - (end < most ? 6 : -4)}
+              textAnchor={end < most ? "middle" : "start"}
+              fontSize={11}
+              fill="var(--soft)"
+            >
               {perTen} % per 10
             </text>
           </g>

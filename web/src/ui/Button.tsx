@@ -7,7 +7,7 @@ const BASE =
 const LOOKS = {
   main: "bg-ink text-paper hover:opacity-90",
   plain: "border border-edge bg-card text-ink hover:bg-note",
-  quiet: "px-2 text-soft underline-offset-4 hover:text-ink hover:underline",
+  quiet: "px-0! text-soft underline-offset-4 hover:text-ink hover:underline",
 };
 type Look = keyof typeof LOOKS;
 

@@ -183,18 +183,12 @@ def _machine(row: MachineRow) -> Machine:
         id=str(row.id),
         name=row.name,
         currency=row.currency,
-        labour_rate=None if row.labour_rate is None else _plain_decimal(row.labour_rate),
+        labour_rate=None if row.labour_rate is None else str(row.labour_rate),
         owner=row.owner,
         question=row.question,
         decimal_mark=row.decimal_mark,
         time_zone=row.time_zone,
     )
-
-
-def _plain_decimal(amount: object) -> str:
-    """PostgreSQL hands out four places; two are enough to read unless the rest say something."""
-    text = f"{amount}"
-    return text[:-2] if text.endswith("00") and "." in text else text
 
 
 def _measure(row: MeasureRow, workload: str) -> Measure:

@@ -70,7 +70,8 @@ class Table(DeclarativeBase):
         dict[str, Plain]: JSONB,
         list[str]: ARRAY(Text),
         list[UUID]: ARRAY(Uuid),
-        Decimal: Numeric(14, 4),
+        # Without a scale of its own PostgreSQL keeps an amount's digits as they were written.
+        Decimal: Numeric(),
     }
 
 
@@ -210,7 +211,7 @@ class CostRow(Table):
     low: Mapped[Decimal | None]
     high: Mapped[Decimal | None]
     currency: Mapped[str]
-    rate: Mapped[Decimal | None] = mapped_column(Numeric(18, 9))
+    rate: Mapped[Decimal | None]
     rate_date: Mapped[date | None]
 
 

@@ -3,14 +3,14 @@ import { Link, useSearchParams } from "react-router";
 
 import type { Case, Comparison, CostLine, Swap } from "../../api/client";
 import { ValueChart } from "../../charts/ValueChart";
-import { formatMoney } from "../../lib/format";
+import { formatList, formatMoney } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
 import { nextStep } from "../machine/model";
-import { sayChange } from "../machine/says";
+import { sayChange, sayLosses } from "../machine/says";
 import {
   isIncome,
   overallVerdict,
@@ -40,9 +40,15 @@ export function BillPage() {
       </main>
     );
   }
+  const losses = sayLosses(comparison, job.measures);
   return (
     <main className="p-5">
-      <h1 className="lead mb-4">{sayBill(swap, comparison)}</h1>
+      <h1 className="lead mb-1">{sayBill(swap, comparison)}</h1>
+      <p className="mb-4 text-soft">
+        {swap.side_changes.length > 0 &&
+          `The verdict belongs to the bundle: ${swap.label}, with ${formatList(swap.side_changes)}.`}
+        {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
+      </p>
       <div className="grid items-start gap-4 lg:grid-cols-[26rem_1fr]">
         <section className="card space-y-5">
           <Account swap={swap} currency={job.machine.currency} />

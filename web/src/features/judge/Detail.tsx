@@ -64,12 +64,12 @@ function PairPlot({ job, comparison, measure, result }: Props & { result: Measur
     </div>
   );
   return (
-    <div className="grid grid-cols-[4.5rem_1fr_4.5rem] items-center gap-2">
+    <div className="grid grid-cols-[1fr_auto_1fr] items-center gap-2">
       {side("before", result.before_mean, comparison.before)}
       <PairDots
         pairs={pairs}
         loose={loose}
-        width={150}
+        width={92}
         height={170}
         radius={4.5}
         label={`${pairs.length} pairs of runs of ${measure.name}, ${loose.length} runs that do not count or have no partner`}

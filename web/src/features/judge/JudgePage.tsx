@@ -7,10 +7,10 @@ import { useCase } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
 import { Ladder } from "../machine/Ladder";
 import { nextStep } from "../machine/model";
-import { leadMeasure } from "../machine/says";
+import { leadMeasure, sayLosses } from "../machine/says";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
-import { sayBasis, sayComparison, sayLosses } from "./model";
+import { sayBasis, sayComparison } from "./model";
 
 /** What the measurements prove of one swap. */
 export function JudgePage() {

@@ -1,6 +1,6 @@
 import type { Case, Comparison, Measure, MeasureResult, Run } from "../../api/client";
 import { formatCount, formatList, formatNumber, formatSignedPercent } from "../../lib/format";
-import { leadMeasure, sayChange, sayVerdict } from "../machine/says";
+import { leadMeasure, sayVerdict } from "../machine/says";
 
 export interface Group {
   title: string;
@@ -42,16 +42,6 @@ function sayCounts(comparison: Comparison): string {
     count("untested") && `${count("untested")} untested`,
   ].filter((part): part is string => Boolean(part));
   return `In all: ${formatList(parts)}.`;
-}
-
-/** What got worse, said as plainly as what got better. */
-export function sayLosses(comparison: Comparison, measures: Measure[]): string | null {
-  const losses = measures.flatMap((measure) => {
-    const result = comparison.measures[measure.id];
-    if (result?.verdict !== "real_loss") return [];
-    return [`${measure.name}, ${sayChange(result, measure)}`];
-  });
-  return losses.length ? `Got worse: ${losses.join("; ")}.` : null;
 }
 
 /** What the comparison rests on. */

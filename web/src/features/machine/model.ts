@@ -66,6 +66,13 @@ const FIGURES: Record<string, (value: string) => string> = {
 const describeFigure = (key: string, value: string): string =>
   FIGURES[key]?.(value) ?? `${key.replaceAll("_", " ")} ${value}`;
 
+const SETTING_NAMES: Record<string, string> = {
+  power_limit_w: "power limit, W",
+  memory_mts: "memory speed, MT/s",
+};
+
+export const settingName = (key: string): string => SETTING_NAMES[key] ?? key.replaceAll("_", " ");
+
 /** One line that says what a build is made of. */
 export const describeParts = (build: Build): string =>
   build.parts

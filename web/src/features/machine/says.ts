@@ -57,8 +57,9 @@ export function sayInterval(result: MeasureResult, measure: Measure): string | n
 export function sayRatio(result: MeasureResult, measure: Measure): string {
   if (result.gain_percent === null) return sayChange(result, measure);
   const times = 1 + result.gain_percent / 100;
+  const decimals = Math.abs(result.gain_percent) < 10 ? 3 : 2;
   const word = measure.kind === "time" || measure.kind === "rate" ? "as fast" : "of what it was";
-  return `${formatNumber(times, 2)}× ${word}`;
+  return `${formatNumber(times, decimals)}× ${word}`;
 }
 
 /** "matters from ±1.5 %". */
@@ -96,4 +97,14 @@ export function sayVerdict(result: MeasureResult, measure: Measure): string {
         ? `${measure.name} is not measured on both sides yet`
         : `${measure.name}: ${sayRatio(result, measure)} so far, untested`;
   }
+}
+
+/** What got worse, said as plainly as what got better. */
+export function sayLosses(comparison: Comparison, measures: Measure[]): string | null {
+  const losses = measures.flatMap((measure) => {
+    const result = comparison.measures[measure.id];
+    if (result?.verdict !== "real_loss") return [];
+    return [`${measure.name}, ${sayChange(result, measure)}`];
+  });
+  return losses.length ? `Got worse: ${losses.join("; ")}.` : null;
 }

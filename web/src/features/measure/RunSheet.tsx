@@ -21,7 +21,7 @@ export function RunSheet({ job, sheet, measures, marking, onMark }: Props) {
   const [refusal, setRefusal] = useState<string | null>(null);
   return (
     <>
-      <table className="w-full border-separate border-spacing-y-1.5">
+      <table className="border-separate border-spacing-y-1.5">
         <thead className="text-left text-soft">
           <tr>
             <th className="w-12 font-medium">Run</th>
@@ -81,7 +81,7 @@ function SheetRow({ row, job, sheet, measures, onRefusal, onMark }: RowProps) {
         {row.position}
       </th>
       {measures.map((measure, column) => (
-        <td key={measure.id} className="px-1">
+        <td key={measure.id} className="w-44 px-1">
           <Cell
             row={row}
             column={column}
@@ -94,19 +94,15 @@ function SheetRow({ row, job, sheet, measures, onRefusal, onMark }: RowProps) {
         </td>
       ))}
       <td className="pl-4">
-        <div className="flex items-center gap-2">
-          <Button
-            look="quiet"
-            aria-label={`Mark run ${row.position}`}
-            onClick={onMark}
-            disabled={!row.run && !row.entry}
-          >
-            {row.state === "complete"
-              ? row.run || row.entry
-                ? "complete"
-                : "·"
-              : `${row.state}: ${row.reason}`}
+        <div className="flex items-center gap-3">
+          <Button aria-label={`Mark run ${row.position}`} onClick={onMark} disabled={!row.run && !row.entry}>
+            Mark…
           </Button>
+          {row.state !== "complete" && (
+            <span className="font-medium">
+              {row.state}: {row.reason}
+            </span>
+          )}
           <SaveState row={row} status={status} />
         </div>
       </td>

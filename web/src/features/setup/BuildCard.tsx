@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
-import { describeRated } from "../machine/model";
+import { describeRated, settingName } from "../machine/model";
 import { type PartDraft, partsOf, type SettingDraft, settingsOf } from "./model";
 import { PartsForm, SettingsForm } from "./PartsForm";
 
@@ -34,7 +34,7 @@ export function BuildCard({ job, build }: { job: Case; build: Build }) {
           <dl className="mt-4 grid grid-cols-[1fr_auto] gap-y-1">
             {Object.entries(build.settings).map(([name, value]) => (
               <div key={name} className="contents">
-                <dt className="text-soft">{name.replaceAll("_", " ")}</dt>
+                <dt className="text-soft">{settingName(name)}</dt>
                 <dd className="font-semibold">{String(value)}</dd>
               </div>
             ))}

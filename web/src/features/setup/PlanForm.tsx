@@ -120,7 +120,7 @@ function PlanRow({ measure, draft, problems, onEdit, onHeadline }: RowProps) {
       <th scope="row" className="py-1 pr-2 text-left font-normal">
         {measure.name} <span className="text-soft">{measure.unit_display}</span>
       </th>
-      <td className="px-1">
+      <td className="p-1">
         <ChoiceField
           label={`Role of ${measure.name}`}
           hideLabel
@@ -129,7 +129,7 @@ function PlanRow({ measure, draft, problems, onEdit, onHeadline }: RowProps) {
           onChange={(role) => onEdit({ role })}
         />
       </td>
-      <td className="px-1">
+      <td className="p-1">
         <UnitField
           label={`${measure.name} matters from, ${unit}`}
           unit={unit}
@@ -138,7 +138,7 @@ function PlanRow({ measure, draft, problems, onEdit, onHeadline }: RowProps) {
           onChange={(matters) => onEdit({ matters })}
         />
       </td>
-      <td className="px-1">
+      <td className="p-1">
         <UnitField
           label={`${measure.name} hoped for, ${unit}`}
           unit={unit}
@@ -147,7 +147,7 @@ function PlanRow({ measure, draft, problems, onEdit, onHeadline }: RowProps) {
           onChange={(hoped) => onEdit({ hoped })}
         />
       </td>
-      <td className="px-1">
+      <td className="p-1">
         <TextField
           label={`Weight of ${measure.name}`}
           hideLabel

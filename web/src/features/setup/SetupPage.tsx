@@ -23,12 +23,14 @@ export function SetupPage() {
           </h1>
         </section>
         {job.measures.length > 0 && <PlanForm key={job.open_plan.version} job={job} />}
-        <WorkloadForm job={job} open={job.measures.length === 0} />
-        {job.measures.length > 0 && (
-          <ButtonLink look="main" to="../measure">
-            Go and measure
-          </ButtonLink>
-        )}
+        <div className="flex flex-wrap items-start gap-3">
+          <WorkloadForm job={job} open={job.measures.length === 0} />
+          {job.measures.length > 0 && (
+            <ButtonLink look="main" to="../measure">
+              Go and measure
+            </ButtonLink>
+          )}
+        </div>
       </div>
     </main>
   );

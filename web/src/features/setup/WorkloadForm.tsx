@@ -36,7 +36,7 @@ function Form({ job, onDone }: { job: Case; onDone: () => void }) {
     });
   };
   return (
-    <form onSubmit={onSubmit} className="card space-y-3">
+    <form onSubmit={onSubmit} className="card w-full space-y-3">
       <h2 className="eyebrow">A workload: a job the machine repeats, and what you read off it</h2>
       <TextField
         label="The job"

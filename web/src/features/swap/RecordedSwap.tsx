@@ -6,6 +6,7 @@ import { Chips } from "../../ui/Chips";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
+import { settingName } from "../machine/model";
 import { CostForm } from "./CostForm";
 import { costBody, costDrafts, sentCosts, SIDE_CHANGES } from "./model";
 
@@ -105,7 +106,7 @@ function Difference({ job, swap }: { job: Case; swap: Swap }) {
         "Settings",
         settings.map(
           (name) =>
-            `${name.replaceAll("_", " ")} ${String(before.settings[name] ?? "–")} → ${String(after.settings[name] ?? "–")}`,
+            `${settingName(name)} ${String(before.settings[name] ?? "–")} → ${String(after.settings[name] ?? "–")}`,
         ),
         "border-l-line",
       )}

@@ -1,0 +1,3 @@
+from lynxbill.cli import main
+
+main()

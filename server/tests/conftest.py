@@ -1,0 +1,135 @@
+"""Real parts: a private PostgreSQL for the whole run, and the real server on it."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from uuid import uuid4
+
+import httpx
+import psycopg
+import pytest
+
+from lynxbill.cluster import Cluster, start_cluster, stop_cluster
+from lynxbill.services.transaction import Sessions
+from lynxbill.store.database import migrate, open_engine, session_factory
+
+ROOT = Path(__file__).parents[2]
+START_S = 60
+FORGETFUL = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    with tempfile.TemporaryDirectory(prefix="lynxbill-test-") as folder:
+        Path(folder).chmod(0o755)
+        running = start_cluster(Path(folder) / "postgres", options=FORGETFUL)
+        yield running
+        stop_cluster(running)
+
+
+@pytest.fixture(scope="session")
+def new_database(cluster: Cluster) -> Callable[[], str]:
+    def make() -> str:
+        name = f"test_{uuid4().hex}"
+        with psycopg.connect(cluster.url, autocommit=True) as connection:
+            connection.execute(f'CREATE DATABASE "{name}"')
+        return cluster.url.rpartition("/")[0] + f"/{name}"
+
+    return make
+
+
+@pytest.fixture(scope="session")
+def sessions(new_database: Callable[[], str]) -> Iterator[Sessions]:
+    """Sessions on a migrated database of their own, for tests without a server."""
+    engine = open_engine(new_database())
+    migrate(engine)
+    yield session_factory(engine)
+    engine.dispose()
+
+
+@dataclass
+class LiveServer:
+    """The real server as its own process, which a test may kill and start again."""
+
+    database_url: str
+    port: int
+    arguments: tuple[str, ...] = ()
+    process: subprocess.Popen[bytes] | None = field(default=None, repr=False)
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "lynxbill", "start", "--port", str(self.port), *self.arguments]
+        environment = os.environ | {"LYNXBILL_DATABASE_URL": self.database_url}
+        self.process = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL)
+        deadline = time.monotonic() + START_S
+        while not self._answers():
+            assert self.process.poll() is None, "the server ended while it started"
+            assert time.monotonic() < deadline, "the server did not answer"
+            time.sleep(0.1)
+
+    def _answers(self) -> bool:
+        try:
+            return httpx.get(f"{self.url}/api/units", timeout=2).is_success
+        except httpx.HTTPError:
+            return False
+
+    def kill(self) -> None:
+        self._end(signal.SIGKILL)
+
+    def stop(self) -> None:
+        self._end(signal.SIGINT)
+
+    def _end(self, how: signal.Signals) -> None:
+        if self.process is not None and self.process.poll() is None:
+            self.process.send_signal(how)
+            self.process.wait(timeout=20)
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@pytest.fixture(scope="session")
+def demo_server(new_database: Callable[[], str]) -> Iterator[LiveServer]:
+    """A server with the demo, shared by tests that read it or make machines of their own."""
+    server = LiveServer(new_database(), free_port())
+    server.start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture
+def empty_server(new_database: Callable[[], str]) -> Iterator[LiveServer]:
+    server = LiveServer(new_database(), free_port(), ("--empty",))
+    server.start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture(scope="session")
+def api(demo_server: LiveServer) -> Iterator[httpx.Client]:
+    with httpx.Client(base_url=f"{demo_server.url}/api", timeout=30) as client:
+        yield client
+
+
+@pytest.fixture(scope="session")
+def demo_id(api: httpx.Client) -> str:
+    return str(
+        next(
+            b["case"]["machine"]["id"]
+            for b in api.get("/machines").json()
+            if b["case"]["machine"]["name"] == "Plotting PC"
+        )
+    )

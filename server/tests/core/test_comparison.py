@@ -1,0 +1,256 @@
+import math
+from dataclasses import replace
+from decimal import Decimal
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from lynxbill.core.case import Case, PlannedMeasure
+from lynxbill.core.comparison import MeasureResult, judge
+from lynxbill.core.errors import NoSwap, SameBuild, UnknownBuild
+from lynxbill.core.estimate import t_quantile
+from lynxbill.core.money import CostLine
+from tests.builders import RATE, RISE, TIME, make_case, make_run
+
+FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
+SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
+WILD = [[31.0, 36.0, 40.0], [45.0, 44.0, 47.0], [38.0, 35.0, 41.0]]
+readings = st.lists(st.lists(st.floats(20, 60), min_size=3, max_size=3), min_size=3, max_size=4)
+
+
+def only(case: Case) -> MeasureResult:
+    (result,) = judge(case).measures
+    return result
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "verdict"),
+    [(SLOW, FAST, "real_gain"), (FAST, SLOW, "real_loss"), (SLOW, SLOW, "no_change"), (SLOW, WILD, "not_settled")],
+)
+def test_each_verdict_has_its_data(before: list[list[float]], after: list[list[float]], verdict: str) -> None:
+    assert only(make_case(before, after, sittings_a_side=3)).verdict.word == verdict
+
+
+def test_the_verdict_waits_for_the_plan() -> None:
+    result = only(make_case(SLOW, FAST, sittings_a_side=4))
+    assert (result.verdict.word, result.verdict.remark) == ("not_settled", "plan_incomplete")
+    assert result.interval is None
+    assert result.estimate is not None
+    assert judge(make_case(SLOW, FAST, sittings_a_side=4)).overall.estimate is None  # type: ignore[union-attr]
+
+
+def test_sittings_added_after_a_verdict_was_shown_do_not_get_the_planned_rule() -> None:
+    case = make_case(SLOW, FAST, sittings_a_side=2)
+    shown = replace(case.swaps[0], verdict_shown_for=("B0", "B1", "C0", "C1"))
+    assert only(replace(case, swaps=(shown,))).verdict.remark == "added_after_verdict"
+    same = replace(case.swaps[0], verdict_shown_for=tuple(s.id for s in case.sittings))
+    assert only(replace(case, swaps=(same,))).verdict.word == "real_gain"
+
+
+def test_one_sitting_a_side_is_provisional_and_by_the_guard() -> None:
+    result = only(make_case(SLOW[:1], FAST[:1], sittings_a_side=1))
+    assert result.provisional
+    assert result.interval is not None
+    assert result.interval.basis == "one_sitting"
+    assert result.verdict.word == "real_gain"
+    assert result.interval.break_even is not None
+    assert result.interval.break_even > 3
+
+
+def test_one_sitting_of_a_longer_plan_shows_its_interval_but_no_verdict() -> None:
+    result = only(make_case(SLOW[:1], FAST[:1], sittings_a_side=3))
+    assert result.verdict.remark == "plan_incomplete"
+    assert result.interval is not None
+
+
+def test_one_run_a_side_shows_a_change_never_a_verdict() -> None:
+    result = only(make_case([[41.9]], [[31.1]], sittings_a_side=1))
+    assert (result.verdict.word, result.verdict.remark) == ("untested", "one_run_a_side")
+    assert result.gain_percent == pytest.approx(100 * (41.9 / 31.1 - 1))
+    assert result.interval is None
+
+
+def test_earlier_sittings_and_one_after_are_judged_by_sittings_but_provisionally() -> None:
+    result = only(make_case(SLOW, FAST[:1], sittings_a_side=1))
+    assert result.interval is not None
+    assert result.interval.basis == "sittings"
+    assert result.provisional
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "remark"),
+    [
+        ([], FAST, "before_missing"),
+        (SLOW, [], "after_missing"),
+        ([], [], "not_measured"),
+        ([[40, 41]], [[30, 31]], "too_few_runs"),
+    ],
+)
+def test_what_is_missing_is_said(before: list[list[float]], after: list[list[float]], remark: str) -> None:
+    assert only(make_case(before, after)).verdict.remark == remark
+
+
+def test_watched_measures_get_an_interval_but_no_verdict() -> None:
+    result = only(make_case(SLOW, FAST, role="watch"))
+    assert (result.verdict.word, result.verdict.remark) == ("untested", "watched_only")
+    assert result.interval is not None
+
+
+def test_two_versions_get_no_verdict() -> None:
+    case = make_case(SLOW, FAST)
+    newer = tuple(replace(r, workload_version="2") if r.sitting_id.startswith("C") else r for r in case.runs)
+    assert only(replace(case, runs=newer)).verdict.remark == "workload_version_differs"
+
+
+def test_a_paired_plan_tests_the_differences() -> None:
+    drifting = [[40.0 + 3 * i, 40.1 + 3 * i, 40.2 + 3 * i] for i in range(4)]
+    better = [[value * 0.97 for value in sitting] for sitting in drifting]
+    assert only(make_case(drifting, better)).verdict.word == "not_settled"
+    result = only(make_case(drifting, better, design="paired"))
+    assert result.interval is not None
+    assert result.interval.basis == "paired_sittings"
+    assert result.verdict.word == "real_gain"
+
+
+@given(readings, readings)
+def test_swapping_before_and_after_mirrors_the_verdict(before: list[list[float]], after: list[list[float]]) -> None:
+    one, other = only(make_case(before, after)), only(make_case(after, before))
+    mirror = {"real_gain": "real_loss", "real_loss": "real_gain"}
+    assert mirror.get(one.verdict.word, one.verdict.word) == other.verdict.word
+
+
+@given(readings, readings, st.sampled_from([1000.0, 60.0, 1 / 3600]))
+def test_a_change_of_unit_changes_nothing(before: list[list[float]], after: list[list[float]], factor: float) -> None:
+    scaled = [[[v * factor for v in sitting] for sitting in side] for side in (before, after)]
+    measure = replace(TIME, step=0.1)
+    one = only(make_case(before, after, measure))
+    other = only(make_case(scaled[0], scaled[1], replace(measure, step=0.1 * factor)))
+    assert one.verdict == other.verdict
+    assert one.estimate == pytest.approx(other.estimate, abs=1e-9)
+
+
+@given(readings, readings, st.floats(-20, 500))
+def test_a_constant_added_to_both_sides_changes_nothing_on_a_difference_scale(
+    before: list[list[float]], after: list[list[float]], constant: float
+) -> None:
+    moved = [[[v + constant for v in sitting] for sitting in side] for side in (before, after)]
+    measure = replace(RISE, step=0.1)
+    one, other = only(make_case(before, after, measure)), only(make_case(moved[0], moved[1], measure))
+    assert one.estimate == pytest.approx(other.estimate, abs=1e-9)
+    assert one.interval is not None
+    assert other.interval is not None
+    assert one.interval.p == pytest.approx(other.interval.p, rel=1e-5, abs=1e-12)
+
+
+@given(st.randoms(use_true_random=False))
+def test_the_order_of_runs_in_the_file_changes_nothing(shuffler: object) -> None:
+    case = make_case(SLOW, WILD)
+    runs = list(case.runs)
+    shuffler.shuffle(runs)  # type: ignore[attr-defined]
+    shuffled = judge(replace(case, runs=tuple(runs)))
+    assert shuffled == judge(case)
+
+
+@given(st.floats(1, 1000))
+def test_adding_a_spoiled_run_never_changes_a_verdict(value: float) -> None:
+    case = make_case(SLOW, FAST)
+    spoiled = make_run("B0", 9, value, state="spoiled", reason="indexing")
+    one, other = only(case), only(replace(case, runs=(*case.runs, spoiled)))
+    assert (one.verdict, one.interval) == (other.verdict, other.interval)
+
+
+@given(readings, readings, st.floats(0.1, 30))
+@settings(max_examples=200)
+def test_verdict_and_interval_never_contradict_each_other(
+    before: list[list[float]], after: list[list[float]], margin: float
+) -> None:
+    result = only(make_case(before, after, matters_from=margin))
+    assert result.interval is not None
+    low, high = result.interval.low, result.interval.high
+    match result.verdict.word:
+        case "real_gain":
+            assert low > 0
+        case "real_loss":
+            assert high < 0
+        case "no_change":
+            assert max(abs(result.interval.low90), abs(result.interval.high90)) < result.bound
+        case _:
+            assert low <= 0 <= high
+
+
+@pytest.mark.parametrize("k", [2, 3, 5])
+@pytest.mark.parametrize("tau", [0.0, 1.0])
+def test_a_swap_that_changed_nothing_is_called_real_in_a_twentieth_of_cases(k: int, tau: float) -> None:
+    """Reboots that move readings as much as the run-to-run scatter must not raise the rate of false alarms."""
+    generator = np.random.default_rng(1000 * k + int(tau))
+    n = 1200
+    alarms = 0
+    for _ in range(n):
+        sides = 100 + generator.normal(0, tau, (2, k, 1)) + generator.normal(0, 1, (2, k, 3))
+        result = only(make_case(sides[0].tolist(), sides[1].tolist(), RISE, matters_from=1e-6))
+        alarms += result.verdict.word in ("real_gain", "real_loss")
+    assert abs(alarms / n - 0.05) <= 3.3 * math.sqrt(0.05 * 0.95 / n)
+
+
+def test_the_simulator_does_hold_a_sitting_effect() -> None:
+    """Negative control: a t test on the runs of one sitting a side, ten each, errs in about half of the cases."""
+    generator = np.random.default_rng(5)
+    n, alarms, t = 2000, 0, t_quantile(0.975, 18)
+    for _ in range(n):
+        a, b = generator.normal(0, 1, (2, 1)) + generator.normal(0, 1, (2, 10))
+        spread = math.sqrt((a.var(ddof=1) + b.var(ddof=1)) / 2 * 2 / 10)
+        alarms += abs(a.mean() - b.mean()) > t * spread
+    assert 0.50 <= alarms / n <= 0.58
+
+
+def with_measures(weights: tuple[float, float]) -> Case:
+    """Two claims in the same sittings: a time that gains 4/3 and a rate that gains 2."""
+    first = make_case(SLOW, FAST)
+    second = make_case([[100.0, 101, 99]] * 3, [[200.0, 202, 198]] * 3, RATE)
+    runs = tuple(
+        replace(a, readings={**a.readings, **b.readings}) for a, b in zip(first.runs, second.runs, strict=True)
+    )
+    measures = {m.id: PlannedMeasure("claim", 2.0, weight=w) for m, w in zip((TIME, RATE), weights, strict=True)}
+    plan = replace(first.swaps[0].plan, measures=measures)
+    return replace(first, measures=(TIME, RATE), runs=runs, swaps=(replace(first.swaps[0], plan=plan),))
+
+
+def test_the_overall_gain_is_a_weighted_geometric_mean() -> None:
+    overall = judge(with_measures((3, 1))).overall
+    assert overall is not None
+    single = {r.measure.id: r.estimate or 0 for r in judge(with_measures((3, 1))).measures}
+    assert overall.difference == pytest.approx((3 * single["time"] + single["rate"]) / 4)
+    assert overall.estimate is not None
+    assert overall.estimate.df == 4
+
+
+def test_heat_stays_out_of_the_overall_gain() -> None:
+    assert judge(make_case(SLOW, FAST, RISE)).overall is None
+
+
+def test_the_bill_adds_the_swaps_between_two_builds() -> None:
+    case = make_case(SLOW, FAST)
+    costs = (CostLine("part", "x", Decimal("118"), "EUR"), CostLine("resale", "y", Decimal("52"), "EUR"))
+    bill = judge(replace(case, swaps=(replace(case.swaps[0], costs=costs),))).bill
+    assert bill.net_cost == Decimal("66.00")
+    assert bill.value.gain_per_10 == pytest.approx(10 * (only(case).gain_percent or 0) / 66)
+
+
+def test_questions_that_cannot_be_asked_are_refused() -> None:
+    case = make_case(SLOW, FAST)
+    with pytest.raises(SameBuild):
+        judge(case, "B", "B")
+    with pytest.raises(UnknownBuild, match="B, C"):
+        judge(case, "B", "Z")
+    with pytest.raises(NoSwap):
+        judge(replace(case, swaps=()))
+
+
+@pytest.mark.parametrize("size", [1e-9, 1e12])
+def test_numbers_survive_their_size(size: float) -> None:
+    scaled = [[[v * size for v in sitting] for sitting in side] for side in (SLOW, FAST)]
+    result = only(make_case(scaled[0], scaled[1], replace(TIME, step=0.1 * size)))
+    assert result.verdict.word == "real_gain"
+    assert result.gain_percent == pytest.approx(only(make_case(SLOW, FAST)).gain_percent, rel=1e-9)

@@ -1,0 +1,102 @@
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+
+from lynxbill.exchange.problem import UnusableText
+from lynxbill.exchange.run_file import read_run_file, run_file_schema, write_run_file
+from tests.conftest import ROOT
+
+EXAMPLE = json.loads((ROOT / "docs" / "example.runs.json").read_text())
+
+
+def changed(change: Callable[[dict[str, Any]], object]) -> str:
+    copy = json.loads(json.dumps(EXAMPLE))
+    change(copy)
+    return json.dumps(copy)
+
+
+def problems(text: str) -> dict[str, str]:
+    with pytest.raises(UnusableText) as caught:
+        read_run_file(text)
+    return {problem.path: problem.message for problem in caught.value.problems}
+
+
+def test_what_is_written_reads_back_as_the_same_case() -> None:
+    case = read_run_file(json.dumps(EXAMPLE))
+    assert read_run_file(write_run_file(case)) == case
+    demo = read_run_file((ROOT / "demo" / "fenwick-plotting-pc.json").read_bytes())
+    assert read_run_file(write_run_file(demo)) == demo
+
+
+@pytest.mark.parametrize(
+    "form",
+    [
+        {"value": 41, "about": True},
+        {"low": 40, "high": 43, "statistic": "settled"},
+        {"value": 44, "source": "remembered"},
+    ],
+)
+def test_every_form_of_a_reading_survives(form: dict[str, Any]) -> None:
+    case = read_run_file(changed(lambda file: file["runs"][0]["readings"].update({"tiles.time": form})))
+    assert read_run_file(write_run_file(case)) == case
+
+
+@pytest.mark.parametrize(
+    ("change", "path", "says"),
+    [
+        (lambda f: f.update(colour="red"), "$.colour", "not part of the format"),
+        (lambda f: f["runs"][1].update(reason=None), "$.runs[1]", "needs a “reason”"),
+        (lambda f: f["runs"][0]["readings"].update({"tiles.time": 0}), "$.runs[0].readings.tiles.time", "above zero"),
+        (lambda f: f["runs"][0]["readings"].update({"tiles.time": -4}), "$.runs[0].readings.tiles.time", "above zero"),
+        (lambda f: f["runs"][0]["readings"].update({"tiles.time": "fast"}), "$.runs[0].readings.tiles.time", "valid number"),
+        (lambda f: f["runs"][0]["readings"].update({"nope": 4}), "$.runs[0].readings.nope", "no measure “nope”"),
+        (lambda f: f["runs"][0].update(sitting="s9"), "$.runs[0].sitting", "no sitting “s9”"),
+        (lambda f: f["runs"][0].pop("sitting"), "$.runs[0].sitting", "required"),
+        (lambda f: f["runs"][1].update(position=1), "$.runs[1].position", "already has a run 1"),
+        (lambda f: f["runs"][1].update(id="r1"), "$.runs[1].id", "stands twice"),
+        (lambda f: f["measures"][0].update(unit="parsec"), "$.measures[0].unit", "not a known unit"),
+        (lambda f: f["swaps"][0].update(to="B"), "$.swaps[0].to", "another build"),
+        (lambda f: f["swaps"][0].update(to="Z"), "$.swaps[0].to", "no build “Z”"),
+        (lambda f: f["swaps"][0]["costs"][0].update(currency="USD"), "$.swaps[0].costs[0].rate", "rate of exchange"),
+        (lambda f: f["swaps"][0]["costs"][0].update(amount=118.0), "$.swaps[0].costs[0].amount", "decimal string"),
+        (lambda f: f["swaps"][0]["costs"][1].update(low="55"), "$.swaps[0].costs[1]", "between"),
+        (lambda f: f["swaps"][0]["plan"].update(headline="nope"), "$.swaps[0].plan.measures.nope", "no measure"),
+        (lambda f: f["swaps"][0]["plan"]["measures"]["tiles.time"].update(weight=-1),
+         "$.swaps[0].plan.measures.tiles.time.weight", "greater than or equal to 0"),
+        (lambda f: f["machine"].update(name="x" * 300), "$.machine.name", "at most 200"),
+        (lambda f: f["sittings"][0].update(started_at="2026-05-04T09:10:00"), "$.sittings[0].started_at", "timezone"),
+        (lambda f: f["sittings"][0].update(build="Z"), "$.sittings[0].build", "no build"),
+        (lambda f: f["swaps"][0]["plan"].update(design="paired", pair_by="none"), "$.swaps[0].plan", "pairs nothing"),
+    ],
+)  # fmt: skip
+def test_each_problem_is_listed_with_its_json_path(change: Any, path: str, says: str) -> None:
+    found = problems(changed(change))
+    assert path in found
+    assert says in found[path]
+
+
+def test_all_problems_are_listed_at_once() -> None:
+    def spoil(file: dict[str, Any]) -> None:
+        file["runs"][0]["readings"]["tiles.time"] = -1
+        file["runs"][2]["sitting"] = "nowhere"
+
+    assert len(problems(changed(spoil))) == 2
+
+
+def test_broken_json_and_giants_are_refused_in_words() -> None:
+    assert "not valid JSON" in problems('{"format": ')["$"]
+    assert "at most 50 MB" in problems(" " * (50 * 2**20 + 1))["$"]
+
+
+def test_one_part_is_not_two_things() -> None:
+    def spoil(file: dict[str, Any]) -> None:
+        for build, label in zip(file["builds"], ("Marl 8 GB", "Marl 16 GB"), strict=True):
+            build["parts"] = [{"id": "module", "role": "memory", "label": label}]
+
+    assert "described differently" in problems(changed(spoil))["$.builds[1].parts[0]"]
+
+
+def test_the_schema_in_the_documents_is_the_one_that_is_read() -> None:
+    assert json.loads((ROOT / "docs" / "run-file.schema.json").read_text()) == run_file_schema()

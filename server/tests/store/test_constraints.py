@@ -1,0 +1,78 @@
+"""What the database itself refuses, whatever the program above it does."""
+
+from uuid import UUID, uuid4
+
+import pytest
+from sqlalchemy import Engine, text
+from sqlalchemy.exc import DBAPIError
+
+from lynxbill.services.run_files import import_machine
+from lynxbill.services.transaction import Sessions
+from lynxbill.store.database import migrate, migration_config, open_engine
+from tests.conftest import ROOT
+
+DEMO = (ROOT / "demo" / "fenwick-plotting-pc.json").read_bytes()
+
+
+@pytest.fixture(scope="module")
+def machine(sessions: Sessions) -> UUID:
+    return import_machine(sessions, DEMO)
+
+
+REFUSED = {
+    "a ratio reading of zero": "UPDATE readings SET low = 0 WHERE scale = 'ratio'",
+    "a reading that is not a number": "UPDATE readings SET high = 'NaN'",
+    "an infinite reading": "UPDATE readings SET high = 'Infinity'",
+    "a scale that is not the measure's": "UPDATE readings SET scale = 'difference' WHERE scale = 'ratio'",
+    "a failed run without a reason": "UPDATE runs SET reason = NULL WHERE state = 'failed'",
+    "a failed run with a blank reason": "UPDATE runs SET reason = '  ' WHERE state = 'failed'",
+    "a state that does not exist": "UPDATE runs SET state = 'fine'",
+    "two runs in one place": "UPDATE runs SET position = 1",
+    "a run without a sitting": "DELETE FROM sittings",
+    "two sittings in one place": "UPDATE sittings SET position = 1",
+    "a swap to the same build": "UPDATE swaps SET after_id = before_id",
+    "a negative amount": "UPDATE costs SET amount = -1",
+    "a likely amount outside its range": "UPDATE costs SET low = amount + 1, high = amount + 2",
+    "a margin of nothing": "UPDATE planned_measures SET matters_from = 0",
+    "two open plans": "UPDATE plans SET swap_id = NULL",
+    "other settings on a sealed build": "UPDATE builds SET settings = '{\"threads\": 99}'",
+    "a part taken out of a sealed build": "DELETE FROM build_parts",
+    "a part of a sealed build made another": "UPDATE parts SET label = 'faster'",
+    "a currency that is none": "UPDATE machines SET currency = 'euro'",
+}
+
+
+@pytest.mark.parametrize("statement", REFUSED.values(), ids=REFUSED.keys())
+def test_the_database_refuses(sessions: Sessions, machine: UUID, statement: str) -> None:
+    with pytest.raises(DBAPIError):
+        _execute(sessions, statement)
+
+
+def _execute(sessions: Sessions, *statements: str) -> None:
+    with sessions.begin() as session:
+        for statement in statements:
+            session.execute(text(statement))
+
+
+def test_a_build_without_runs_may_still_be_corrected(sessions: Sessions) -> None:
+    machine, build = uuid4(), uuid4()
+    _execute(
+        sessions,
+        "INSERT INTO machines (id, name, owner, question, currency, decimal_mark, time_zone) "
+        f"VALUES ('{machine}', 'x', '', '', 'EUR', '.', 'UTC')",
+        "INSERT INTO builds (id, machine_id, letter, label, position, settings) "
+        f"VALUES ('{build}', '{machine}', 'A', 'x', 1, '{{}}')",
+        f"UPDATE builds SET settings = '{{\"threads\": 2}}' WHERE id = '{build}'",
+    )
+
+
+def test_tables_and_migrations_agree_and_lead_back(new_database: object) -> None:
+    from alembic import command
+
+    engine: Engine = open_engine(new_database())  # type: ignore[operator]
+    assert migrate(engine) is True
+    assert migrate(engine) is False
+    command.check(migration_config(engine))
+    command.downgrade(migration_config(engine), "base")
+    assert migrate(engine) is True
+    engine.dispose()
