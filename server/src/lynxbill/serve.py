@@ -7,6 +7,7 @@ import socket
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Never
 
 import uvicorn
 from sqlalchemy.exc import OperationalError
@@ -27,7 +28,8 @@ class CannotStart(Exception):
 
 def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
     """Serve until Ctrl-C; raises CannotStart with one clear line where that is impossible."""
-    # A closed terminal should stop the database as Ctrl-C does.
+    # Being asked to end, or a closed terminal, must stop the database as Ctrl-C does.
+    signal.signal(signal.SIGTERM, _end)
     signal.signal(signal.SIGHUP, lambda *_: os.kill(os.getpid(), signal.SIGTERM))
     with _database(port) as url, _listening(port) as listener:
         try:
@@ -39,6 +41,10 @@ def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
         config = uvicorn.Config(create_app(url), log_level="warning", timeout_graceful_shutdown=2)
         print(f"Lynxbill is at http://{HOST}:{port}   (Ctrl-C stops it)", flush=True)  # noqa: T201
         uvicorn.Server(config).run([listener])
+
+
+def _end(*_: object) -> Never:
+    raise SystemExit(0)
 
 
 def _prepare(url: str, *, empty: bool, renew_demo: bool) -> None:

@@ -1,3 +1,4 @@
+# ruff: noqa: E501
 import json
 from collections.abc import Callable
 from typing import Any

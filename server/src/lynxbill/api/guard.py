@@ -1,7 +1,6 @@
 """What is refused before any endpoint sees it: foreign hosts and origins, and bodies that are too large."""
 
-from collections.abc import MutableMapping
-from typing import Any
+from contextlib import suppress
 from urllib.parse import urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -44,7 +43,6 @@ class RequestGuard:
 
     async def _pass_on(self, scope: Scope, receive: Receive, send: Send, limit: int) -> None:
         seen = 0
-        answered = False
 
         async def counted() -> Message:
             nonlocal seen
@@ -54,16 +52,15 @@ class RequestGuard:
                 raise TooLarge
             return message
 
-        async def noting(message: MutableMapping[str, Any]) -> None:
-            nonlocal answered
-            answered = answered or message["type"] == "http.response.start"
-            await send(message)
+        async def unless_too_large(message: Message) -> None:
+            # The framework takes any failure to read a body for a bad request; this one has its own answer.
+            if seen <= limit:
+                await send(message)
 
-        try:
-            await self.app(scope, counted, noting)
-        except TooLarge:
-            if not answered:
-                await _too_large(limit)(scope, receive, send)
+        with suppress(TooLarge):
+            await self.app(scope, counted, unless_too_large)
+        if seen > limit:
+            await _too_large(limit)(scope, receive, send)
 
 
 def _refuse_stranger(headers: dict[str, str]) -> ASGIApp | None:

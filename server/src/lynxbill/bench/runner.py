@@ -48,6 +48,7 @@ def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan"
     space = UUID(answer["machine"]["id"])
     newest = answer["builds"][-1]
     build = Build(newest["id"], newest["letter"], newest["label"], (), newest["settings"])
+    processes = count_processes(build)
     existing = {item["name"]: item["id"] for item in answer["workloads"]}
     workload_id = UUID(existing.get(workload.name) or str(uuid5(space, f"workload {workload.name}")))
     measures = _state_measures(space, workload)
@@ -58,7 +59,7 @@ def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan"
         {"build": build.id, "purpose": purpose, "started_at": sitting.started_at.isoformat()},
     )
     machine = Machine(answer["machine"]["id"], answer["machine"]["name"], answer["machine"]["currency"])
-    return Bench(machine, build, sitting, workload_id, measures, count_processes(build))
+    return Bench(machine, build, sitting, workload_id, measures, processes)
 
 
 def count_processes(build: Build) -> int:

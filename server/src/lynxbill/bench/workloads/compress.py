@@ -28,10 +28,15 @@ def make_block() -> bytes:
     return text + generator.randbytes(BLOCK_BYTES - len(text))
 
 
+def digest_of(data: bytes) -> str:
+    """What tells that a block came back whole."""
+    return hashlib.sha256(data).hexdigest()
+
+
 def perform(processes: int, on_progress: Callable[[float], None]) -> Mapping[str, float]:
     """Pack all blocks with so many processes and unpack each again to check it; MB/s and seconds."""
     block = make_block()
-    wanted = hashlib.sha256(block).hexdigest()
+    wanted = digest_of(block)
     context = multiprocessing.get_context("spawn")
     with context.Pool(processes, initializer=_prepare, initargs=(block,)) as pool:
         # The pool's start is no part of the work: every process answers once before the clock runs.
@@ -61,7 +66,7 @@ def _answer(number: int) -> int:
 
 def _pack(_number: int) -> str:
     """Pack and unpack the block; the number only tells the pool how often."""
-    return hashlib.sha256(zlib.decompress(zlib.compress(_block, LEVEL))).hexdigest()
+    return digest_of(zlib.decompress(zlib.compress(_block, LEVEL)))
 
 
 COMPRESS = BenchWorkload(

@@ -1,0 +1,90 @@
+"""A machine on the server, as small as a test needs it."""
+
+from dataclasses import dataclass, field
+from typing import Any
+from uuid import uuid4
+
+import httpx
+
+
+def new_id() -> str:
+    return str(uuid4())
+
+
+@dataclass
+class Job:
+    """A machine with one build and a workload that yields a time and a rise; every call answers the response."""
+
+    api: httpx.Client
+    machine: str = field(default_factory=new_id)
+    build: str = field(default_factory=new_id)
+    workload: str = field(default_factory=new_id)
+    time: str = field(default_factory=new_id)
+    rise: str = field(default_factory=new_id)
+    processor: str = field(default_factory=new_id)
+
+    def put(self, path: str, body: dict[str, Any]) -> httpx.Response:
+        return self.api.put(f"/machines/{self.machine}{path}", json=body)
+
+    def case(self) -> dict[str, Any]:
+        answer: dict[str, Any] = self.api.get(f"/machines/{self.machine}").json()
+        return answer
+
+    def describe(self, **machine: Any) -> "Job":
+        self.put("", {"name": "Test bench", "currency": "EUR", "labour_rate": "35.00"} | machine).raise_for_status()
+        self.put(f"/builds/{self.build}", self.build_body()).raise_for_status()
+        self.put(f"/workloads/{self.workload}", self.workload_body()).raise_for_status()
+        return self
+
+    def build_body(self, **fields: Any) -> dict[str, Any]:
+        part = {"id": self.processor, "role": "processor", "label": "Varro 4-core", "rated": {"cores": 4}}
+        return {"label": "As received", "parts": [part], "settings": {"threads": 4}} | fields
+
+    def workload_body(self, **fields: Any) -> dict[str, Any]:
+        time = {"id": self.time, "name": "Time", "unit": "s", "scale": "ratio", "kind": "time", "better": "lower"}
+        rise = {
+            "id": self.rise,
+            "name": "Rise",
+            "unit": "K",
+            "scale": "difference",
+            "kind": "heat",
+            "better": "lower",
+        }
+        return {"name": "Job", "measures": [time, rise]} | fields
+
+    def sitting(self, build: str | None = None, **fields: Any) -> str:
+        sitting = new_id()
+        body = {"build": build or self.build, "started_at": "2026-05-04T09:10:00Z", "ambient_c": 22.5} | fields
+        self.put(f"/sittings/{sitting}", body).raise_for_status()
+        return sitting
+
+    def run(self, sitting: str, position: int, reading: Any, run: str | None = None, **fields: Any) -> httpx.Response:
+        body = {"sitting": sitting, "workload": self.workload, "position": position, "readings": {self.time: reading}}
+        return self.put(f"/runs/{run or new_id()}", body | fields)
+
+    def measure(self, build: str, readings: list[list[float]]) -> None:
+        for day, values in enumerate(readings, start=1):
+            sitting = self.sitting(build, started_at=f"2026-05-{day:02}T09:00:00Z")
+            for position, value in enumerate(values, start=1):
+                self.run(sitting, position, value).raise_for_status()
+
+    def swap_body(self, after: str, **fields: Any) -> dict[str, Any]:
+        part = {"id": new_id(), "role": "processor", "label": "Varro 6-core", "rated": {"cores": 6}}
+        cost = {"kind": "part", "label": "Varro 6-core", "amount": "118.00", "currency": "EUR"}
+        return {
+            "before": self.build,
+            "after": after,
+            "label": "Processor",
+            "costs": [cost],
+            "after_build": {"label": "Six cores", "parts": [part], "settings": {"threads": 12}},
+        } | fields
+
+
+def fields_of(response: httpx.Response) -> dict[str, str]:
+    """The problem's fields with their messages; checks that it is a problem in full."""
+    assert response.headers["content-type"] == "application/problem+json"
+    body = response.json()
+    assert body["status"] == response.status_code
+    assert body["title"]
+    assert body["detail"]
+    return {error["field"]: error["message"] for error in body["errors"]}

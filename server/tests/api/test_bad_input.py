@@ -1,0 +1,190 @@
+# ruff: noqa: E501
+"""Everything from outside can be wrong: each gets an error that names its place and the remedy, and saves nothing."""
+
+from collections.abc import Callable
+from typing import Any
+
+import httpx
+import pytest
+
+from tests.api.bodies import Job, fields_of, new_id
+
+
+@pytest.fixture(scope="module")
+def job(api: httpx.Client) -> Job:
+    return Job(api).describe()
+
+
+@pytest.fixture(scope="module")
+def sealed(api: httpx.Client) -> Job:
+    job = Job(api).describe()
+    job.measure(job.build, [[40.0]])
+    return job
+
+
+@pytest.mark.parametrize(
+    ("reading", "says"),
+    [
+        (0, "above zero"),
+        (-4, "above zero"),
+        ("-4", "above zero"),
+        ("fast", "not a number"),
+        ("1.2.3", "two decimal marks"),
+        ("41 parsecs", "not a unit known here"),
+        ("41 MB/s", "data rate"),
+        ("1e999", "too large"),
+        ("9" * 100, "too long"),
+    ],
+)
+def test_a_bad_reading_is_named_with_its_measure(job: Job, reading: object, says: str) -> None:
+    response = job.run(job.sitting(), 1, reading)
+    assert response.status_code == 422
+    assert says in fields_of(response)[f"readings.{job.time}"]
+
+
+def test_all_bad_cells_of_a_row_are_named_at_once(job: Job) -> None:
+    response = job.run(job.sitting(), 1, "fast", readings={job.time: "fast", job.rise: "5:30"})
+    assert set(fields_of(response)) == {f"readings.{job.time}", f"readings.{job.rise}"}
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "says"),
+    [
+        ({"state": "spoiled"}, "reason", "Say why"),
+        ({"state": "failed", "reason": "   "}, "reason", "Say why"),
+        ({"state": "fine"}, "state", "complete"),
+        ({"position": 0}, "position", "greater than or equal to 1"),
+        ({"sitting": None}, "sitting", "UUID"),
+        ({"colour": "red"}, "colour", "not permitted"),
+        ({"reason": "x" * 300}, "reason", "at most 200 characters"),
+        ({"readings": {"not-a-measure": 4}}, "readings.not-a-measure.[key]", "UUID"),
+    ],
+)
+def test_a_bad_run_is_named_with_its_field(job: Job, change: dict[str, Any], field: str, says: str) -> None:
+    run = {"sitting": job.sitting(), "workload": job.workload, "position": 1, "readings": {job.time: 40.0}}
+    response = job.put(f"/runs/{new_id()}", run | change)
+    assert response.status_code == 422
+    assert says in fields_of(response)[field]
+
+
+def test_a_run_without_a_sitting_that_exists_is_refused(job: Job) -> None:
+    response = job.run(new_id(), 1, 40.0)
+    assert response.status_code == 404
+    assert "Begin a sitting" in fields_of(response)["sitting"]
+
+
+def test_a_reading_of_another_workload_is_refused(job: Job) -> None:
+    foreign = new_id()
+    response = job.run(job.sitting(), 1, 40.0, readings={foreign: 3})
+    assert "does not belong" in fields_of(response)[f"readings.{foreign}"]
+
+
+def test_two_runs_cannot_take_one_place(job: Job) -> None:
+    sitting = job.sitting()
+    job.run(sitting, 1, 40.0).raise_for_status()
+    response = job.run(sitting, 1, 41.0)
+    assert response.status_code == 409
+    assert response.json()["code"] == "taken"
+
+
+def test_nothing_of_a_refused_run_is_saved(job: Job) -> None:
+    before = len(job.case()["runs"])
+    job.run(job.sitting(), 1, "fast")
+    assert len(job.case()["runs"]) == before
+
+
+def swap(change: dict[str, Any]) -> Callable[[Job], httpx.Response]:
+    return lambda job: job.put(f"/swaps/{new_id()}", job.swap_body(new_id(), **change))
+
+
+FOREIGN = {"kind": "part", "label": "x", "amount": "5", "currency": "USD"}
+
+
+@pytest.mark.parametrize(
+    ("send", "status", "field", "says"),
+    [
+        (swap({"costs": [FOREIGN]}), 422, "costs.0.rate", "rate of exchange"),
+        (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": "a lot"}]}), 422, "costs.0.amount", "valid decimal"),
+        (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": 5.5}]}), 422, "costs.0.amount", "decimal string"),
+        (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": "-5"}]}), 422, "costs.0.amount", "greater than or equal"),
+        (swap({"costs": [FOREIGN | {"currency": "euro"}]}), 422, "costs.0.currency", "pattern"),
+        (swap({"label": "x" * 300}), 422, "label", "at most 200 characters"),
+        (swap({"label": " "}), 422, "label", "at least 1 character"),
+        (swap({"after_build": None}), 422, "after_build", "after the swap"),
+        (lambda j: j.put(f"/swaps/{new_id()}", j.swap_body(j.build)), 422, "after", "leads to another build"),
+        (
+            lambda j: j.put(f"/swaps/{new_id()}", j.swap_body(new_id(), after_build=j.build_body())),
+            422, "after_build", "Nothing differs",
+        ),
+        (lambda j: j.put(f"/builds/{j.build}", j.build_body(settings={"threads": 8}, version=1)), 409, "parts", "sealed"),
+        (lambda j: j.put(f"/builds/{j.build}", j.build_body(parts=[], version=1)), 409, "parts", "sealed"),
+        (
+            lambda j: j.put(f"/workloads/{j.workload}", j.workload_body(measures=[j.workload_body()["measures"][0] | {"unit": "min"}])),
+            422, "unit", "has readings",
+        ),
+        (lambda j: j.put("", {"name": "x", "currency": "EUR", "time_zone": "Moon/Base"}), 422, "time_zone", "not a time zone"),
+        (lambda j: j.put("", {"name": "x", "currency": "EUR", "question": "x" * 20_001}), 422, "question", "at most 20,000"),
+        (lambda j: j.put("/plan", {"headline": new_id(), "version": 1}), 422, "headline", "planned measures"),
+        (lambda j: j.put("/plan", {"sittings_a_side": 0}), 422, "sittings_a_side", "greater than or equal to 1"),
+    ],
+)  # fmt: skip
+def test_other_bad_input_is_named_with_its_field(
+    sealed: Job, send: Callable[[Job], httpx.Response], status: int, field: str, says: str
+) -> None:
+    response = send(sealed)
+    assert response.status_code == status
+    assert says in fields_of(response)[field]
+
+
+def test_a_label_may_still_be_corrected_on_a_sealed_build(sealed: Job) -> None:
+    version = sealed.case()["builds"][0]["version"]
+    sealed.put(f"/builds/{sealed.build}", sealed.build_body(label="Renamed", version=version)).raise_for_status()
+    assert sealed.case()["builds"][0]["label"] == "Renamed"
+
+
+def test_a_second_first_build_is_refused(job: Job) -> None:
+    response = job.put(f"/builds/{new_id()}", job.build_body())
+    assert response.status_code == 422
+    assert "swap" in response.json()["detail"]
+
+
+def test_what_is_not_there_is_404(api: httpx.Client) -> None:
+    response = api.get(f"/machines/{new_id()}")
+    assert response.status_code == 404
+    assert response.json()["code"] == "missing"
+    assert api.get("/nowhere").status_code == 404
+
+
+@pytest.mark.parametrize("content", [b'{"name": ', b"\xff\xfe", b"[]"])
+def test_broken_json_is_refused_in_words(job: Job, content: bytes) -> None:
+    response = job.api.put(f"/machines/{job.machine}", content=content, headers={"Content-Type": "application/json"})
+    assert response.status_code in (400, 422)
+    assert response.json()["detail"]
+    assert job.api.post("/run-files", content=content).status_code == 422
+
+
+def test_a_paste_of_50_mb_is_refused_before_it_is_read(job: Job) -> None:
+    giant = b'{"name": "' + b"x" * (50 * 2**20) + b'"}'
+    response = job.api.put(f"/machines/{job.machine}", content=giant)
+    assert response.status_code == 413
+    assert "at most 5 MB" in response.json()["detail"]
+    chunks = (giant[i : i + 2**20] for i in range(0, len(giant), 2**20))
+    assert job.api.post("/run-files", content=(b"x" * 2**20 for _ in range(52))).status_code == 413
+    assert job.api.put(f"/machines/{job.machine}", content=chunks).status_code == 413
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({"Host": "evil.example"}, 421),
+        ({"Host": "127.0.0.1.evil.example"}, 421),
+        ({"Origin": "http://evil.example"}, 403),
+        ({"Origin": "null"}, 403),
+    ],
+)
+def test_strangers_are_refused(api: httpx.Client, headers: dict[str, str], status: int) -> None:
+    assert api.get("/machines", headers=headers).status_code == status
+
+
+def test_the_description_is_openapi_3_1(api: httpx.Client) -> None:
+    assert api.get("/openapi.json").json()["openapi"].startswith("3.1")

@@ -1,0 +1,160 @@
+"""A job from describing the machine to the bill, over HTTP."""
+
+import json
+import threading
+from collections.abc import Iterator
+
+import httpx
+import pytest
+
+from lynxbill.core.comparison import judge
+from lynxbill.exchange.run_file import read_run_file
+from lynxbill.exchange.verdict_file import describe
+from tests.api.bodies import Job, fields_of, new_id
+from tests.conftest import LiveServer
+
+SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
+FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
+
+
+@pytest.fixture
+def job(api: httpx.Client) -> Job:
+    return Job(api).describe()
+
+
+def test_a_job_leads_to_a_verdict_and_a_bill(job: Job) -> None:
+    job.measure(job.build, SLOW)
+    after = new_id()
+    job.put(f"/swaps/{new_id()}", job.swap_body(after)).raise_for_status()
+    case = job.case()
+    assert [build["letter"] for build in case["builds"]] == ["A", "B"]
+    assert case["swaps"][0]["plan"]["sittings_a_side"] == 3
+    assert job.time in case["open_plan"]["plan"]["measures"]
+    job.measure(after, FAST)
+    answer = job.api.get(f"/machines/{job.machine}/comparison").json()
+    assert answer["measures"][job.time]["verdict"] == "real_gain"
+    assert answer["measures"][job.time]["gain_percent"] == pytest.approx(33.2, abs=0.1)
+    assert answer["bill"]["net_cost"] == "118.00"
+    assert answer["bill"]["gain_per_10"] == pytest.approx(2.8, abs=0.05)
+
+
+def test_the_exported_run_file_judges_to_the_same_figures_as_the_server(api: httpx.Client, demo_id: str) -> None:
+    text = api.get(f"/machines/{demo_id}/run-file").text
+    ours = api.get(f"/machines/{demo_id}/comparisons").json()
+    case = read_run_file(text)
+    theirs = [json.loads(describe(judge(case, s.before, s.after)).model_dump_json()) for s in case.swaps]
+    assert ours == theirs
+
+
+def test_an_import_is_a_new_machine_with_the_same_verdicts(api: httpx.Client, demo_id: str) -> None:
+    file = json.loads(api.get(f"/machines/{demo_id}/run-file").text)
+    stripped = json.dumps(file).replace(demo_id, "plotting")
+    for noun in ("sittings", "runs", "builds", "measures", "swaps"):
+        for number, item in enumerate(file[noun]):
+            stripped = stripped.replace(item["id"], f"{noun}-{number}")
+    for part in {part["id"] for build in file["builds"] for part in build["parts"]}:
+        stripped = stripped.replace(part, f"part {part[:6]}")
+    machine = api.post("/run-files", content=stripped).raise_for_status().json()["machine"]
+    ours, theirs = (api.get(f"/machines/{m}/comparisons").json() for m in (machine, demo_id))
+    verdicts = [[list(c["measures"].values())[i]["verdict"] for i in range(8)] for c in ours]
+    assert verdicts == [[list(c["measures"].values())[i]["verdict"] for i in range(8)] for c in theirs]
+    assert [c["bill"] for c in ours] == [c["bill"] for c in theirs]
+
+
+def test_importing_what_is_here_already_is_refused(api: httpx.Client, demo_id: str) -> None:
+    text = api.get(f"/machines/{demo_id}/run-file").text
+    response = api.post("/run-files", content=text)
+    assert response.status_code == 409
+    assert "here already" in response.json()["detail"]
+
+
+def test_an_import_takes_all_or_nothing(api: httpx.Client) -> None:
+    count = len(api.get("/machines").json())
+    file = {"format": "lynxbill-runs", "version": 1, "machine": {"name": "Half", "currency": "EUR"}}
+    broken = file | {"sittings": [{"id": "s", "build": "Z", "started_at": "2026-05-04T09:10:00Z"}]}
+    response = api.post("/run-files", json=broken)
+    assert response.status_code == 422
+    assert fields_of(response) == {"$.sittings[0].build": "there is no build “Z” in this file"}
+    assert len(api.get("/machines").json()) == count
+
+
+def test_sending_a_run_twice_stores_it_once(job: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    first = job.run(sitting, 1, 41.9, run).json()
+    second = job.run(sitting, 1, 41.9, run).json()
+    assert first == second
+    assert len(job.case()["runs"]) == 1
+
+
+def test_readings_may_be_typed_text(job: Job) -> None:
+    sitting = job.sitting()
+    answer = job.run(sitting, 1, "1:52.4").raise_for_status().json()
+    assert answer["readings"][job.time]["low"] == pytest.approx(112.4)
+
+
+def test_a_comma_is_the_decimal_mark_where_the_machine_says_so(api: httpx.Client) -> None:
+    job = Job(api).describe(decimal_mark=",")
+    assert job.run(job.sitting(), 1, "41,9").json()["readings"][job.time]["low"] == 41.9
+
+
+def test_a_spoiled_run_keeps_its_figures_and_its_reason(job: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    version = job.run(sitting, 1, 44.0, run).json()["version"]
+    answer = job.run(sitting, 1, 44.0, run, state="spoiled", reason="indexing ran", version=version).json()
+    assert (answer["state"], answer["reason"]) == ("spoiled", "indexing ran")
+    assert answer["readings"][job.time]["low"] == 44.0
+
+
+def test_a_stale_save_is_refused_with_what_stands_there_now(job: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    job.run(sitting, 1, 44.0, run).raise_for_status()
+    job.run(sitting, 1, 45.0, run, version=1).raise_for_status()
+    late = job.run(sitting, 1, 46.0, run, version=1)
+    assert late.status_code == 409
+    assert late.json()["details"]["version"] == 2
+    machine = {"name": "Renamed", "currency": "EUR", "labour_rate": "35.00"}
+    job.put("", machine | {"version": 1}).raise_for_status()
+    stale = job.put("", machine | {"name": "Other", "version": 1})
+    assert stale.status_code == 409
+    assert stale.json()["details"]["current"] == {"name": "Renamed"}
+
+
+def test_another_edit_of_the_account_keeps_the_rest(job: Job) -> None:
+    job.measure(job.build, [[40.0]])
+    swap, after = new_id(), new_id()
+    made = job.put(f"/swaps/{swap}", job.swap_body(after)).json()["swaps"][0]
+    resale = {"kind": "resale", "label": "old", "amount": "52.00", "low": "40", "high": "60", "currency": "EUR"}
+    body = {
+        k: v
+        for k, v in job.swap_body(after, costs=[*made["costs"], resale], version=made["version"]).items()
+        if k != "after_build"
+    }
+    edited = job.put(f"/swaps/{swap}", body).json()["swaps"][0]
+    assert edited["net_cost"] == "66.00"
+    assert [line["amount"] for line in edited["costs"]] == ["118.00", "52.00"]
+
+
+def test_finished_runs_are_told_to_open_screens(job: Job, demo_server: LiveServer) -> None:
+    heard: list[str] = []
+    ready = threading.Event()
+
+    def listen() -> None:
+        with httpx.stream("GET", f"{demo_server.url}/api/machines/{job.machine}/events", timeout=20) as stream:
+            for kind in _events(stream):
+                ready.set()
+                heard.append(kind)
+                if kind == "run":
+                    return
+
+    listener = threading.Thread(target=listen)
+    listener.start()
+    assert ready.wait(10)
+    job.run(job.sitting(), 1, 40.0).raise_for_status()
+    listener.join(10)
+    assert heard[-1] == "run"
+
+
+def _events(stream: httpx.Response) -> Iterator[str]:
+    for line in stream.iter_lines():
+        if line.startswith("data:"):
+            yield line.removeprefix("data:").strip()
