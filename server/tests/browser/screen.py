@@ -1,0 +1,131 @@
+"""The real interface in headless Chromium, worked by keyboard and found by accessible names."""
+
+import tempfile
+import time
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+
+Answer = TypeVar("Answer")
+FLAGS = (
+    "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync --disable-dev-shm-usage --hide-scrollbars "
+    "--force-device-scale-factor=1"
+)
+PATIENCE_S = 15.0
+MOST_TABS = 150
+
+
+class Screen:
+    """One browser window of 1280 x 800."""
+
+    def __init__(self) -> None:
+        options = webdriver.ChromeOptions()
+        options.binary_location = "/usr/bin/chromium"
+        for flag in FLAGS.split():
+            options.add_argument(flag)
+        self.profile = tempfile.TemporaryDirectory(prefix="lynxbill-browser-")
+        options.add_argument(f"--user-data-dir={self.profile.name}")
+        self.driver = webdriver.Chrome(options=options, service=webdriver.ChromeService("/usr/bin/chromedriver"))
+        self.resize(1280, 800)
+
+    def close(self) -> None:
+        self.driver.quit()
+        self.profile.cleanup()
+
+    def resize(self, width: int, height: int) -> None:
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+    def prefer(self, scheme: str) -> None:
+        features = {"features": [{"name": "prefers-color-scheme", "value": scheme}]}
+        self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", features)
+
+    def open(self, url: str) -> None:
+        self.driver.get(url)
+
+    def until(self, question: Callable[[], Answer | None], what: str) -> Answer:
+        """Ask until the answer is true; the page may change while it is asked."""
+        deadline = time.monotonic() + PATIENCE_S
+        while True:
+            try:
+                answer = question()
+            except StaleElementReferenceException:
+                answer = None
+            if answer:
+                return answer
+            assert time.monotonic() < deadline, f"{what}; the page says:\n{self.text()}"
+            time.sleep(0.05)
+
+    def text(self) -> str:
+        return self.driver.find_element(By.TAG_NAME, "body").text
+
+    def sees(self, words: str) -> None:
+        self.until(lambda: words in self.text(), f"“{words}” did not appear")
+
+    def heading(self) -> str:
+        return self.until(lambda: self.driver.find_element(By.TAG_NAME, "h1").text, "no heading")
+
+    def press(self, *keys: str) -> None:
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def chord(self, modifier: str, key: str) -> None:
+        ActionChains(self.driver).key_down(modifier).send_keys(key).key_up(modifier).perform()
+
+    def focused(self) -> WebElement:
+        return self.driver.switch_to.active_element
+
+    def tab_to(self, name: str) -> None:
+        """Press Tab until the focus is on the control of that accessible name."""
+        self.sees_control(name)
+        for _ in range(MOST_TABS):
+            if self.focused().accessible_name == name:
+                return
+            self.press(Keys.TAB)
+        raise AssertionError(f"Tab never reaches “{name}”; the page says:\n{self.text()}")
+
+    def sees_control(self, name: str) -> WebElement:
+        return self.until(lambda: self._control(name), f"no control “{name}”")
+
+    def _control(self, name: str) -> WebElement | None:
+        controls = self.driver.find_elements(
+            By.CSS_SELECTOR, "a, button, input, select, textarea, summary, [role=checkbox]"
+        )
+        return next((control for control in controls if control.accessible_name == name), None)
+
+    def fill(self, name: str, text: str) -> None:
+        """Go to a field by Tab and replace what stands in it."""
+        self.tab_to(name)
+        self.chord(Keys.CONTROL, "a")
+        self.press(text)
+
+    def choose(self, name: str, option: str) -> None:
+        """Choose in a select by typing the beginning of its text."""
+        self.tab_to(name)
+        self.press(option)
+
+    def activate(self, name: str) -> None:
+        self.tab_to(name)
+        self.press(Keys.ENTER)
+
+    def paste(self, text: str) -> None:
+        """Paste with Ctrl V from the real clipboard."""
+        self.driver.execute_cdp_cmd(
+            "Browser.grantPermissions", {"permissions": ["clipboardReadWrite", "clipboardSanitizedWrite"]}
+        )
+        done: Any = self.driver.execute_async_script(
+            "const [text, done] = arguments;"
+            "navigator.clipboard.writeText(text).then(() => done(true), e => done(String(e)))",
+            text,
+        )
+        assert done is True, done
+        self.chord(Keys.CONTROL, "v")
+
+    def value_of(self, name: str) -> str:
+        return self.sees_control(name).get_property("value") or ""  # type: ignore[return-value]

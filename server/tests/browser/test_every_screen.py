@@ -1,0 +1,83 @@
+"""Every screen: no accessibility violation, light and dark, at the bench's sizes, without horizontal scroll."""
+
+import json
+from typing import Any
+
+import httpx
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from tests.api.bodies import Job
+from tests.browser.screen import Screen
+from tests.conftest import ROOT, LiveServer
+
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+PAGES = {
+    "home": ("/", "Plotting PC"),
+    "new machine": ("/machines/new", "what hurts"),
+    "setup": ("/machines/{demo}/setup", "The plan for the next swap".upper()),
+    "measure": ("/machines/{demo}/measure", "Sitting 3 of 3"),
+    "swap": ("/machines/{demo}/swap", "The baseline is complete"),
+    "recorded swap": ("/machines/{demo}/swap?swap={swap}", "94.90 EUR net"),
+    "judge": ("/machines/{demo}/judge?swap={swap}", "and the gain is real"),
+    "bill": ("/machines/{demo}/bill?swap={swap}", "94.90 EUR"),
+    "nothing yet": ("/machines/{fresh}/judge", "nothing to judge"),
+}
+
+
+@pytest.fixture(scope="module")
+def places(api: httpx.Client, demo_id: str) -> dict[str, str]:
+    swaps = api.get(f"/machines/{demo_id}").json()["swaps"]
+    return {"demo": demo_id, "swap": swaps[1]["id"], "fresh": Job(api).describe().machine}
+
+
+def violations(screen: Screen) -> list[str]:
+    screen.driver.execute_script(AXE)
+    found: Any = screen.driver.execute_async_script(
+        "const done = arguments[1];"
+        "axe.run(document, { runOnly: arguments[0] }).then(r => done(JSON.stringify(r.violations)))",
+        TAGS,
+    )
+    return [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary']}" for v in json.loads(found)]
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize("page", PAGES)
+def test_axe_finds_nothing(
+    screen: Screen, demo_server: LiveServer, places: dict[str, str], page: str, scheme: str
+) -> None:
+    path, words = PAGES[page]
+    screen.prefer(scheme)
+    screen.open(demo_server.url + path.format(**places))
+    screen.sees(words)
+    assert violations(screen) == []
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
+@pytest.mark.parametrize("page", PAGES)
+def test_no_screen_scrolls_sideways(
+    screen: Screen, demo_server: LiveServer, places: dict[str, str], page: str, size: tuple[int, int]
+) -> None:
+    path, words = PAGES[page]
+    screen.resize(*size)
+    screen.open(demo_server.url + path.format(**places))
+    screen.sees(words)
+    assert screen.driver.execute_script("return document.documentElement.scrollWidth") <= size[0]
+
+
+def test_dialogs_are_accessible_and_single_keys_can_be_switched_off(
+    screen: Screen, demo_server: LiveServer, demo_id: str
+) -> None:
+    screen.open(f"{demo_server.url}/machines/{demo_id}/measure")
+    screen.sees("Sitting 3 of 3")
+    screen.press("?")
+    screen.sees("Single keys act outside fields")
+    assert violations(screen) == []
+    screen.tab_to("Single keys act outside fields")
+    screen.press(Keys.SPACE, Keys.ESCAPE)
+    screen.until(lambda: "Single keys act" not in screen.text(), "the list of keys stayed open")
+    screen.press("4")
+    assert screen.driver.current_url.endswith("/measure")
+    screen.press("?")
+    screen.sees("Single keys act outside fields")

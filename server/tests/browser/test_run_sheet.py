@@ -1,0 +1,188 @@
+"""The run sheet: nothing typed is ever lost, and nothing wrong is ever saved."""
+
+import subprocess
+import sys
+from pathlib import Path
+
+import httpx
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from tests.api.bodies import Job
+from tests.browser.screen import Screen
+from tests.conftest import LiveServer
+
+TIME, RISE = "Time", "Rise"
+
+
+@pytest.fixture
+def job(api: httpx.Client) -> Job:
+    job = Job(api).describe()
+    job.sitting()
+    return job
+
+
+def open_sheet(screen: Screen, server: LiveServer, job: Job) -> None:
+    screen.open(f"{server.url}/machines/{job.machine}/measure")
+    screen.sees("Sitting 1 of 3")
+
+
+def readings(job: Job) -> list[dict[str, float]]:
+    runs = sorted(job.case()["runs"], key=lambda run: run["position"])
+    return [{key: value["low"] for key, value in run["readings"].items()} for run in runs]
+
+
+def test_enter_moves_on_and_saves(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.press("1:52.4", Keys.ENTER, "50.1", Keys.ENTER, "111.9", Keys.ENTER, "50.4", Keys.ENTER)
+    screen.until(lambda: len(readings(job)) == 2, "the runs were not saved")
+    assert readings(job) == [{job.time: 112.4, job.rise: 50.1}, {job.time: 111.9, job.rise: 50.4}]
+    screen.until(lambda: screen.focused().accessible_name == f"Run 3, {TIME}", "the focus did not move on")
+
+
+def test_a_block_is_pasted_and_taken_back(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.paste("41.9\t50.1\n41.7\t50.3")
+    screen.until(lambda: len(readings(job)) == 2, "the block was not saved")
+    assert readings(job)[1] == {job.time: 41.7, job.rise: 50.3}
+    screen.chord(Keys.CONTROL, "z")
+    screen.until(lambda: readings(job)[1] == {}, "the second run was not taken back")
+    assert readings(job)[0] == {job.time: 41.9, job.rise: 50.1}
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [("fast", "not a number"), ("1.2.3", "two decimal marks"), ("0", "above zero"), ("41 parsecs", "not a unit")],
+)
+def test_what_cannot_be_read_stays_as_typed_and_is_marked(
+    screen: Screen, demo_server: LiveServer, job: Job, text: str, says: str
+) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.press(text, Keys.ENTER)
+    screen.sees(says)
+    assert screen.value_of(f"Run 1, {TIME}") == text
+    assert screen.sees_control(f"Run 1, {TIME}").get_attribute("aria-invalid") == "true"
+    assert readings(job) == []
+    screen.driver.refresh()
+    screen.until(lambda: screen.value_of(f"Run 1, {TIME}") == text, "the typed text is gone")
+    screen.fill(f"Run 1, {TIME}", "41.9")
+    screen.press(Keys.ENTER)
+    screen.until(lambda: readings(job) == [{job.time: 41.9}], "the mended run was not saved")
+
+
+def test_a_block_too_wide_and_a_paste_too_large_are_refused_whole(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.paste("1\t2\t3")
+    screen.sees("3 columns and only 2 fit")
+    # The giant is made in the page: fifty megabytes need not travel through the driver.
+    screen.driver.execute_script(
+        "const data = new DataTransfer(); data.setData('text', '41.9\\n'.repeat(10 * 2 ** 20));"
+        "document.activeElement.dispatchEvent("
+        "new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))"
+    )
+    screen.sees("50 MB; at most 5 MB can be pasted")
+    assert readings(job) == []
+
+
+def test_a_run_is_marked_only_with_a_reason_and_keeps_its_figures(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.press("44.0", Keys.ENTER)
+    screen.until(lambda: len(readings(job)) == 1, "the run was not saved")
+    screen.tab_to("Mark run 1")
+    screen.press("x")
+    screen.sees_control("Because")
+    screen.activate("Save")
+    screen.sees("A reason is needed")
+    screen.fill("Because", "indexing ran")
+    screen.press(Keys.ENTER)
+    screen.sees("spoiled: indexing ran")
+    screen.until(lambda: job.case()["runs"][0]["state"] == "spoiled", "the mark was not saved")
+    assert readings(job) == [{job.time: 44.0}]
+
+
+def test_what_is_typed_while_the_server_is_away_survives_a_reload_and_is_sent(
+    screen: Screen, empty_server: LiveServer
+) -> None:
+    with httpx.Client(base_url=f"{empty_server.url}/api", timeout=30) as api:
+        job = Job(api).describe()
+        job.sitting()
+        open_sheet(screen, empty_server, job)
+        screen.tab_to(f"Run 1, {TIME}")
+        screen.press("41.9", Keys.ENTER)
+        screen.until(lambda: len(readings(job)) == 1, "the first run was not saved")
+    empty_server.kill()
+    screen.press("50.1", Keys.ENTER, "41.7", Keys.ENTER, "50.3", Keys.ENTER, "41.")
+    screen.sees("The server does not answer")
+    screen.sees("kept here, not sent yet")
+    screen.driver.refresh()
+    empty_server.start()
+    open_sheet(screen, empty_server, job)
+    assert screen.value_of(f"Run 3, {TIME}") == "41."
+    with httpx.Client(base_url=f"{empty_server.url}/api", timeout=30) as api:
+        job.api = api
+        wanted = [{job.time: 41.9, job.rise: 50.1}, {job.time: 41.7, job.rise: 50.3}]
+        screen.until(lambda: readings(job) == wanted, "what was typed was not sent")
+
+
+def test_a_form_half_filled_survives_a_reload(screen: Screen, demo_server: LiveServer) -> None:
+    screen.open(f"{demo_server.url}/machines/new")
+    screen.fill("Name", "Half a machine")
+    screen.fill("Currency", "euro")
+    screen.fill("Name of the memory", "Marl 8 GB")
+    screen.activate("Save, and choose what to measure")
+    screen.sees("currency")
+    screen.driver.refresh()
+    screen.until(lambda: screen.value_of("Name") == "Half a machine", "the name is gone")
+    assert screen.value_of("Name of the memory") == "Marl 8 GB"
+
+
+def test_a_foreign_cost_without_a_rate_is_named_at_its_field(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    job = Job(api).describe()
+    job.measure(job.build, [[40.0, 40.1, 40.2]])
+    screen.open(f"{demo_server.url}/machines/{job.machine}/swap")
+    screen.tab_to("dust-out")
+    screen.press(Keys.SPACE)
+    screen.fill("What cost 1 is for", "Brush")
+    screen.fill("Amount of cost 1", "4.00")
+    screen.fill("Currency of cost 1", "USD")
+    screen.activate("Record the swap, and measure the new build")
+    screen.sees("rate of exchange")
+    screen.fill("Rate of exchange of cost 1", "0.92")
+    screen.activate("Record the swap, and measure the new build")
+    screen.sees("Build B is not measured yet")
+    assert job.case()["swaps"][0]["net_cost"] == "3.68"
+
+
+def test_the_agents_runs_appear_without_a_reload(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, tmp_path: Path
+) -> None:
+    job = Job(api).describe()
+    screen.open(f"{demo_server.url}/machines/{job.machine}/measure")
+    screen.sees("Build A is not measured yet")
+    command = [
+        sys.executable,
+        "-m",
+        "lynxbill",
+        "bench",
+        "run",
+        "--server",
+        demo_server.url,
+        "--machine",
+        job.machine,
+    ]
+    process = subprocess.Popen([*command, "--repeats", "1"], cwd=tmp_path, stderr=subprocess.DEVNULL)
+    screen.sees("Sitting 1 of 3 on build A")
+    assert process.wait(timeout=60) == 0
+    screen.sees("1 of 5 runs of compress")
+    assert float(screen.value_of("Run 1, Compression rate")) > 0
