@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 
 /** What is typed and not yet saved lives in the browser's own storage, so that neither a reload nor a lost server takes it. */
 const PREFIX = "lynxbill.draft.";
@@ -20,10 +20,14 @@ export function writeDraft(key: string, draft: unknown): void {
 export function useDraft<T>(key: string, initial: T): [T, (next: T) => void, () => void, boolean] {
   const [held, setHeld] = useState(() => ({ key, draft: readDraft<T>(key) }));
   const draft = held.key === key ? held.draft : readDraft<T>(key);
-  useEffect(() => {
-    if (held.key === key) writeDraft(key, held.draft);
-  }, [key, held]);
-  const change = useCallback((next: T) => setHeld({ key, draft: next }), [key]);
-  const forget = useCallback(() => setHeld({ key, draft: null }), [key]);
-  return [draft ?? initial, change, forget, draft !== null];
+  // Written at once, not in an effect: a form that closes as it is saved would leave its draft behind.
+  const keep = useCallback(
+    (next: T | null) => {
+      writeDraft(key, next);
+      setHeld({ key, draft: next });
+    },
+    [key],
+  );
+  const forget = useCallback(() => keep(null), [keep]);
+  return [draft ?? initial, keep, forget, draft !== null];
 }

@@ -27,7 +27,7 @@ export function Board({ job, comparison, selected, onSelect }: Props) {
           <th className="px-1 text-right font-medium text-after">after</th>
           <th className="px-2 font-medium">runs</th>
           <th className="font-medium">95 % interval, right is better</th>
-          <th aria-label="change in figures" />
+          <th className="px-1 text-right font-medium">change</th>
           <th className="pl-2 font-medium">verdict</th>
         </tr>
       </thead>

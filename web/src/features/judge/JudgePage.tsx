@@ -45,7 +45,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
   const onSelect = (id: string) => setParams({ swap: swap.id, measure: id }, { replace: true });
   return (
     <div className="grid lg:grid-cols-[13rem_1fr] xl:grid-cols-[13rem_1fr_19rem]">
-      <aside className="border-line p-4 lg:border-r">
+      <aside aria-label="Builds" className="border-line p-4 lg:border-r">
         <Ladder job={job} before={swap.before} after={swap.after} to={(other) => `?swap=${other.id}`} />
       </aside>
       <main className="min-w-0 p-4">
@@ -58,7 +58,10 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
           <Board job={job} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
         </div>
       </main>
-      <aside className="border-line bg-card p-4 lg:col-span-2 xl:col-span-1 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+      <aside
+        aria-label="The chosen measure"
+        className="border-line bg-card p-4 lg:col-span-2 xl:col-span-1 xl:min-h-[calc(100vh-3.5rem)] xl:border-l"
+      >
         {measure && <Detail job={job} comparison={comparison} measure={measure} />}
       </aside>
     </div>

@@ -13,15 +13,32 @@ export function useCase(): Case {
   return useSuspenseQuery(caseQuery(machineId)).data;
 }
 
-/** Follows the machine's changes, so that what another device or the agent records appears without a reload. */
+/**
+ * Follows the machine's changes, so that what another device or the agent records appears without a reload.
+ * Only a page that is looked at holds its connection: a browser allows six to one server, over all tabs.
+ */
 export function useMachineEvents(id: string): void {
   const client = useQueryClient();
   useEffect(() => {
-    const source = new EventSource(eventsAddress(id));
+    let source: EventSource | null = null;
     const refresh = () => void client.invalidateQueries({ queryKey: ["machine", id] });
-    source.addEventListener("changed", refresh);
-    source.addEventListener("ready", refresh);
-    return () => source.close();
+    const follow = () => {
+      source?.close();
+      source = null;
+      if (document.visibilityState === "hidden") return;
+      source = new EventSource(eventsAddress(id));
+      source.addEventListener("changed", refresh);
+      source.addEventListener("ready", refresh);
+    };
+    const leave = () => source?.close();
+    follow();
+    document.addEventListener("visibilitychange", follow);
+    window.addEventListener("pagehide", leave);
+    return () => {
+      leave();
+      document.removeEventListener("visibilitychange", follow);
+      window.removeEventListener("pagehide", leave);
+    };
   }, [client, id]);
 }
 

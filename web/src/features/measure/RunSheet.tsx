@@ -173,13 +173,10 @@ function Cell({ row, column, measure, job, sheet, measures, onRefusal }: CellPro
 
 const cellId = (position: number, column: number) => `cell-${position}-${column}`;
 
-/** Goes to a cell; a row that is about to appear takes the focus on the next frame. */
+/** Goes to a cell at once, so that fast typing lands in it whole. */
 function focusCell(position: number, column: number): void {
-  requestAnimationFrame(() => {
-    const cell = document.getElementById(cellId(position, column));
-    if (cell instanceof HTMLInputElement) {
-      cell.focus();
-      cell.select();
-    }
-  });
+  const cell = document.getElementById(cellId(position, column));
+  if (!(cell instanceof HTMLInputElement)) return;
+  cell.focus();
+  cell.select();
 }

@@ -54,7 +54,7 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
   );
 
   const entryOf = (row: Row): Entry =>
-    row.entry ?? {
+    latest.current[row.position] ?? {
       id: row.run?.id ?? newId(),
       texts: {},
       state: row.state,
@@ -71,28 +71,28 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
     });
   };
 
-  /** What the row holds now, as an entry that would bring it back. */
-  const remember = (row: Row): Entry => {
-    const texts = Object.fromEntries(
-      measures.map((measure) => [
-        measure.id,
-        cellText({ ...row, entry: undefined }, measure.id, machine.decimal_mark),
-      ]),
-    );
+  /** What is recorded of the row, as an entry that would bring it back. */
+  const remember = (row: Row, id: string): Entry => {
+    const recorded = { ...row, entry: undefined };
+    const texts = measures.map((measure) => [
+      measure.id,
+      cellText(recorded, measure.id, machine.decimal_mark),
+    ]);
     return {
-      id: row.run?.id ?? row.entry?.id ?? newId(),
-      texts,
+      id,
+      texts: Object.fromEntries(texts) as Entry["texts"],
       state: row.run?.state ?? "complete",
       reason: row.run?.reason ?? "",
       ready: true,
     };
   };
 
-  const commit = (row: Row, changed: Entry | undefined = row.entry) => {
+  // What is typed is read from `latest`: one key may commit a row twice, by Enter and by leaving the cell.
+  const commit = (row: Row, changed: Entry | undefined = latest.current[row.position]) => {
     if (!changed || changed.ready) return;
     if (isEmptyEntry(row, changed)) return drop(row.position);
     forgive(row.position);
-    setHistory((steps) => [...steps, { position: row.position, entry: remember(row) }]);
+    setHistory((steps) => [...steps, { position: row.position, entry: remember(row, changed.id) }]);
     change({ ...latest.current, [row.position]: { ...changed, ready: true } });
   };
 
@@ -129,7 +129,7 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
         const measure = measures[firstColumn + column];
         if (measure) texts[measure.id] = cell;
       });
-      steps.push({ position, entry: remember(row) });
+      steps.push({ position, entry: remember(row, entry.id) });
       forgive(position);
       next[position] = { ...entry, texts, ready: true };
     });
