@@ -150,12 +150,17 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
       if (underWay.current.has(row.position)) return;
       underWay.current.add(row.position);
       setStatus((all) => ({ ...all, [row.position]: { kind: "sending" } }));
+      const query = caseQuery(machine.id).queryKey;
       try {
-        const saved = await putRun(machine.id, entry.id, runBody(row, entry, sitting, workload, measures));
+        // The cache knows of a save just made before the next render does: its version is the one to build on.
+        const run = client.getQueryData(query)?.runs.find((each) => each.id === entry.id);
+        const body = runBody({ ...row, run }, entry, sitting, workload, measures);
+        const saved = await putRun(machine.id, entry.id, body);
+        // A reading of the case that is under way would bring back what stood there before this save.
+        await client.cancelQueries({ queryKey: query });
         client.setQueryData(
-          caseQuery(machine.id).queryKey,
-          (old: Case | undefined) =>
-            old && { ...old, runs: [...old.runs.filter((run) => run.id !== saved.id), saved] },
+          query,
+          (old) => old && { ...old, runs: [...old.runs.filter((each) => each.id !== saved.id), saved] },
         );
         // Typed on while it was sent: that stays an entry of its own.
         if (latest.current[row.position] === entry) {
