@@ -1,0 +1,56 @@
+import { describe, expect, it } from "vitest";
+
+import type { Measure, Run, Sitting, Workload } from "../../api/client";
+import { cellText, type Entry, isEmptyEntry, runBody, sheetRows } from "./model";
+
+const reading = (low: number, high = low) => ({ low, high, about: false, source: null, statistic: null });
+const run = (position: number, fields: Partial<Run> = {}): Run =>
+  ({ id: `r${position}`, position, state: "complete", reason: null, warm_up: false, readings: { m: reading(41.9) }, version: 3, ...fields }) as Run;
+const entry = (texts: Record<string, string>, fields: Partial<Entry> = {}): Entry => ({ id: "e", texts, state: "complete", reason: "", ready: true, ...fields });
+const sitting = { id: "s" } as Sitting;
+const workload = { id: "w" } as Workload;
+const measures = [{ id: "m" }, { id: "n" }] as Measure[];
+
+describe("the rows of the sheet", () => {
+  it("are as many as planned, and always one more than recorded or typed", () => {
+    expect(sheetRows([], {}, 5)).toHaveLength(5);
+    expect(sheetRows([run(1), run(2)], {}, 2)).toHaveLength(3);
+    expect(sheetRows([], { 7: entry({ m: "1" }) }, 5)).toHaveLength(8);
+  });
+  it("leave the warm-up out", () => {
+    expect(sheetRows([run(1, { warm_up: true })], {}, 1)[0]?.run).toBeUndefined();
+  });
+});
+
+describe("a cell", () => {
+  const [recorded] = sheetRows([run(1)], {}, 1);
+  const [typed] = sheetRows([run(1)], { 1: entry({ m: "4x" }) }, 1);
+  const [range] = sheetRows([run(1, { readings: { m: reading(40, 43) } })], {}, 1);
+  it("shows what was typed, else what is recorded, with the machine's decimal mark", () => {
+    expect(recorded && cellText(recorded, "m", ",")).toBe("41,9");
+    expect(typed && cellText(typed, "m", ".")).toBe("4x");
+    expect(range && cellText(range, "m", ".")).toBe("40–43");
+    expect(recorded && cellText(recorded, "n", ".")).toBe("");
+  });
+});
+
+describe("a run as it is sent", () => {
+  it("keeps untouched readings at full precision and sends typed ones as text", () => {
+    const recorded = run(1, { readings: { m: reading(41.123456789012) } });
+    const [row] = sheetRows([recorded], {}, 1);
+    const body = row && runBody(row, entry({ n: "1:52.4" }), sitting, workload, measures);
+    expect(body?.readings).toEqual({ m: { value: 41.123456789012, about: false, source: null, statistic: null }, n: "1:52.4" });
+    expect(body?.version).toBe(3);
+  });
+  it("drops a reading whose cell was emptied", () => {
+    const [row] = sheetRows([run(1)], {}, 1);
+    expect(row && runBody(row, entry({ m: "  " }), sitting, workload, measures).readings).toEqual({});
+  });
+  it("is nothing as long as nothing was typed", () => {
+    const [fresh] = sheetRows([], {}, 1);
+    const [recorded] = sheetRows([run(1)], {}, 1);
+    expect(fresh && isEmptyEntry(fresh, entry({ m: " " }))).toBe(true);
+    expect(fresh && isEmptyEntry(fresh, entry({}, { state: "failed" }))).toBe(false);
+    expect(recorded && isEmptyEntry(recorded, entry({ m: "" }))).toBe(false);
+  });
+});

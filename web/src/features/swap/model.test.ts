@@ -1,0 +1,49 @@
+import { describe, expect, it } from "vitest";
+
+import type { Build } from "../../api/client";
+import { costBody, emptyCost, newSwap, partsAfter, readMoney, sayChanges, swapBody } from "./model";
+
+const before = {
+  id: "b",
+  letter: "B",
+  label: "Fresh paste",
+  settings: { threads: 4 },
+  parts: [
+    { id: "p1", role: "processor", label: "Varro 4-core", rated: {} },
+    { id: "p2", role: "drive", label: "Siskin", rated: { lanes: 4 } },
+  ],
+} as unknown as Build;
+
+function exchanged() {
+  const draft = newSwap(before, "EUR");
+  const [first, ...rest] = draft.exchanges;
+  return { ...draft, exchanges: first ? [{ ...first, out: true, label: "Varro 6-core" }, ...rest] : rest };
+}
+
+describe("a swap", () => {
+  it("keeps the parts that stay, as they were recorded", () => {
+    expect(partsAfter(exchanged()).map((part) => part.label)).toEqual(["Varro 6-core", "Siskin"]);
+    expect(partsAfter(exchanged())[1]).toBe(before.parts[1]);
+  });
+  it("names itself by what goes in, until it is given a name", () => {
+    expect(swapBody(exchanged(), before, ".").label).toBe("Varro 6-core");
+    expect(swapBody({ ...exchanged(), label: "Processor" }, before, ".").label).toBe("Processor");
+  });
+  it("says what changes, and warns of a bundle", () => {
+    expect(sayChanges(newSwap(before, "EUR"), before)).toContain("nothing changes yet");
+    expect(sayChanges(exchanged(), before)).toBe("From build B: processor.");
+    expect(sayChanges({ ...exchanged(), sideChanges: ["dust-out"] }, before)).toContain("belong to the bundle");
+  });
+});
+
+describe("cost lines", () => {
+  it("read amounts by the machine's decimal mark, and hand on what is none", () => {
+    expect(readMoney("1,240.50", ".")).toBe("1240.50");
+    expect(readMoney("1.240,50", ",")).toBe("1240.50");
+    expect(readMoney("a lot", ".")).toBe("a lot");
+  });
+  it("leave untouched lines out", () => {
+    const lines = [emptyCost("part", "EUR"), { ...emptyCost("resale", "EUR"), amount: "52" }];
+    expect(costBody(lines, ".")).toMatchObject([{ kind: "resale", label: "resale", amount: "52", low: null, rate: null }]);
+  });
+});

@@ -1,0 +1,58 @@
+import { describe, expect, it } from "vitest";
+
+import { decimalsFor, formatDuration, formatFigure, formatList, formatMoney, formatNumber, formatP, formatReading, formatSignedPercent } from "./format";
+
+describe("an estimate is shown to the digit that its interval deserves", () => {
+  it.each([
+    [4.2, 1],
+    [0.42, 2],
+    [42, 0],
+    [0.042, 3],
+    [0, 1],
+    [null, 1],
+  ])("a half-width of %s deserves %s decimals", (halfWidth, decimals) => {
+    expect(decimalsFor(halfWidth)).toBe(decimals);
+  });
+});
+
+describe("numbers", () => {
+  it("carry a true minus sign, and none on what rounds to zero", () => {
+    expect(formatNumber(-4.56, 1)).toBe("−4.6");
+    expect(formatNumber(-0.01, 1)).toBe("0.0");
+    expect(formatSignedPercent(-0.01)).toBe("0.0 %");
+    expect(formatSignedPercent(0.04)).toBe("0.0 %");
+  });
+  it("show the sign of a gain", () => {
+    expect(formatSignedPercent(34.14)).toBe("+34.1 %");
+    expect(formatSignedPercent(-2.5)).toBe("−2.5 %");
+  });
+  it("part thousands from five digits on", () => {
+    expect(formatNumber(1240, 0)).toBe("1240");
+    expect(formatNumber(1234567.8, 1)).toBe("1\u202f234\u202f567.8");
+  });
+  it("keep three significant digits as readings", () => {
+    expect([512, 41.93, 9.124, 0.1234].map(formatFigure)).toEqual(["512", "41.9", "9.12", "0.123"]);
+  });
+});
+
+describe("readings, times and money", () => {
+  it("show long times as minutes and seconds", () => {
+    expect(formatReading(952, "s")).toBe("15 min 52 s");
+    expect(formatReading(41.9, "s")).toBe("41.9 s");
+    expect(formatDuration(7260)).toBe("2 h 1 min");
+    expect(formatReading(123, "")).toBe("123");
+  });
+  it("never pass money through a float", () => {
+    expect(formatMoney("-0.10", "EUR")).toBe("−0.10 EUR");
+    expect(formatMoney("123456789012345.67")).toBe("123456789012345.67");
+  });
+  it("never say that p is zero", () => {
+    expect(formatP(0.0421)).toBe("p = 0.042");
+    expect(formatP(0.00001)).toBe("p = 0.00001");
+    expect(formatP(1e-30)).toBe("p < 0.000001");
+  });
+  it("join words as in speech", () => {
+    expect(formatList(["a", "b", "c"])).toBe("a, b and c");
+    expect(formatList(["a"])).toBe("a");
+  });
+});
