@@ -1,15 +1,16 @@
 """
-Makes the demo, Fenwick Map Room's plotting PC, as a run file: a ladder of four builds with known true gains.
+Makes the demo, Fenwick Map Room, as run files beside this script: the plotting PC with a ladder of four builds and
+known true gains, and a field laptop whose baseline waits for one more sitting.
 
-Usage: make_fenwick.py [SEED] > fenwick-plotting-pc.json
+Usage: make_fenwick.py
 
 The noise is that of real benches: scatter between runs, a shift with every sitting, a cold first run.
 """
 
-import sys
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
+from pathlib import Path
 from uuid import UUID, uuid5
 
 import numpy as np
@@ -33,6 +34,7 @@ from lynxbill.exchange.run_file import write_run_file
 SPACE = UUID("6d1f0c52-3a53-4c0e-9d4e-7c7d52a1b0f4")
 FIRST_DAY = datetime(2026, 5, 4, 9, 10, tzinfo=UTC)
 SITTINGS = 3
+SEED = 8440
 
 
 @dataclass(frozen=True)
@@ -58,7 +60,7 @@ def identifier(noun: str) -> str:
 def measure(
     name: str, workload: str, unit: str, kind: Kind, better: Better, step: float, scale: Scale = "ratio"
 ) -> Measure:
-    return Measure(identifier(f"measure {name}"), name, workload, unit, scale, kind, better, step)
+    return Measure(identifier(f"measure {workload} {name}"), name, workload, unit, scale, kind, better, step)
 
 
 TRUTHS = (
@@ -91,6 +93,21 @@ ONE_MODULE = Part(identifier("module 1"), "memory", "Marl 8 GB", {"size_gb": 8, 
 TWO_MODULES = Part(identifier("module 2"), "memory", "Marl 16 GB kit", {"size_gb": 16, "rate_mts": 2666})
 DRIVE = Part(identifier("drive"), "drive", "Siskin 480 GB", {"lanes": 4, "link_gts": 8})
 SUPPLY = Part(identifier("supply"), "power supply", "Quarl 250 W", {"power_w": 250})
+
+LAPTOP_PARTS = (
+    Part(
+        identifier("laptop processor"), "processor", "Varro 4-core, mobile", {"cores": 4, "threads": 8, "power_w": 28}
+    ),
+    Part(identifier("laptop paste"), "thermal paste", "as delivered", {"applied": "2023-06"}),
+    Part(identifier("laptop memory"), "memory", "Marl 8 GB", {"size_gb": 8}),
+    Part(identifier("laptop drive"), "drive", "Siskin 240 GB", {"lanes": 2}),
+)
+LAPTOP_TRUTHS = (
+    Truth(measure("Map redraw", "Field map", "s", "time", "lower", 0.01), 5,
+          (8.4, 8.4, 8.4, 8.4), 1.0, 0.6, 2.0, "claim", 3.0),
+    Truth(measure("Soak, above ambient", "Ten-minute soak", "K", "heat", "lower", 0.1, "difference"), 5,
+          (61.0, 61.0, 61.0, 61.0), 0.5, 0.4, 0.0, "claim", 2.0, 10),
+)  # fmt: skip
 
 BUILDS = (
     Build(identifier("build A"), "A", "As received",
@@ -167,12 +184,47 @@ def make_case(seed: int) -> Case:
     )
 
 
-def _runs(sitting: Sitting, build: int, generator: np.random.Generator) -> list[Run]:
-    workloads = dict.fromkeys(truth.measure.workload for truth in TRUTHS)
-    shifts = {truth.measure.id: generator.normal(0, truth.sitting_sd) for truth in TRUTHS}
+def make_laptop(seed: int) -> Case:
+    """Make the field laptop's case: worn paste, and two of three sittings of its baseline."""
+    generator = np.random.default_rng(seed)
+    build = Build(identifier("laptop A"), "A", "Paste of 2023", LAPTOP_PARTS, {"threads": 8, "power_limit_w": 28})
+    sittings = [
+        Sitting(identifier(f"sitting laptop {n}"), build.id, "plan", FIRST_DAY + timedelta(days=20 + n), 21.5 + n / 2)
+        for n in range(SITTINGS - 1)
+    ]
+    plan = Plan(
+        sittings_a_side=SITTINGS,
+        runs_a_sitting=5,
+        headline=LAPTOP_TRUTHS[1].measure.id,
+        measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for) for t in LAPTOP_TRUTHS},
+    )
+    return Case(
+        machine=Machine(
+            id=identifier("field laptop"),
+            name="Field laptop",
+            currency="EUR",
+            labour_rate="35.00",
+            owner="Fenwick Map Room",
+            question="It slows down after ten minutes in the sun. Is it the paste, or the dust?",
+            time_zone="Europe/Vienna",
+        ),
+        measures=tuple(truth.measure for truth in LAPTOP_TRUTHS),
+        builds=(build,),
+        sittings=tuple(sittings),
+        runs=tuple(run for sitting in sittings for run in _runs(sitting, 0, generator, LAPTOP_TRUTHS)),
+        swaps=(),
+        open_plan=plan,
+    )
+
+
+def _runs(
+    sitting: Sitting, build: int, generator: np.random.Generator, all_truths: tuple[Truth, ...] = TRUTHS
+) -> list[Run]:
+    workloads = dict.fromkeys(truth.measure.workload for truth in all_truths)
+    shifts = {truth.measure.id: generator.normal(0, truth.sitting_sd) for truth in all_truths}
     runs = []
     for workload in workloads:
-        truths = [truth for truth in TRUTHS if truth.measure.workload == workload]
+        truths = [truth for truth in all_truths if truth.measure.workload == workload]
         for position in range(1, truths[0].runs + 1):
             noises = {t.measure.id: shifts[t.measure.id] + generator.normal(0, t.run_sd) for t in truths}
             readings = {t.measure.id: _reading(t, build, noises[t.measure.id], position) for t in truths}
@@ -217,4 +269,6 @@ def _with(run: Run, state: str, reason: str, readings: dict[str, Reading]) -> Ru
 
 
 if __name__ == "__main__":
-    sys.stdout.write(write_run_file(make_case(int(sys.argv[1]) if len(sys.argv) > 1 else 8440)) + "\n")
+    here = Path(__file__).parent
+    (here / "fenwick-1-plotting-pc.json").write_text(write_run_file(make_case(SEED)) + "\n")
+    (here / "fenwick-2-field-laptop.json").write_text(write_run_file(make_laptop(SEED)) + "\n")

@@ -25,9 +25,9 @@ def load_script() -> ModuleType:
 FENWICK = load_script()
 
 
-def test_the_run_file_is_what_the_script_makes() -> None:
-    text = (ROOT / "demo" / "fenwick-plotting-pc.json").read_text()
-    assert text == write_run_file(FENWICK.make_case(8440)) + "\n"
+def test_the_run_files_are_what_the_script_makes() -> None:
+    for name, make in (("fenwick-1-plotting-pc", FENWICK.make_case), ("fenwick-2-field-laptop", FENWICK.make_laptop)):
+        assert (ROOT / "demo" / f"{name}.json").read_text() == write_run_file(make(FENWICK.SEED)) + "\n"
 
 
 @pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])

@@ -7,9 +7,11 @@ import socket
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from types import FrameType
 from typing import Never
 
 import uvicorn
+from fastapi import FastAPI
 from sqlalchemy.exc import OperationalError
 
 from lynxbill.app import WEB, create_app
@@ -26,6 +28,19 @@ class CannotStart(Exception):
     """One line that says why, and what to do."""
 
 
+class EndingServer(uvicorn.Server):
+    """Ends the open event streams when it is asked to stop."""
+
+    def __init__(self, config: uvicorn.Config, app: FastAPI):
+        super().__init__(config)
+        self.app = app
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        if self.started:
+            self.app.state.hub.close()
+        super().handle_exit(sig, frame)
+
+
 def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
     """Serve until Ctrl-C; raises CannotStart with one clear line where that is impossible."""
     # Being asked to end, or a closed terminal, must stop the database as Ctrl-C does.
@@ -38,9 +53,10 @@ def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
             raise CannotStart(str(error)) from error
         except OperationalError as error:
             raise CannotStart(f"The database does not answer: {str(error.orig).strip().splitlines()[0]}") from error
-        config = uvicorn.Config(create_app(url), log_level="warning", timeout_graceful_shutdown=2)
+        app = create_app(url)
+        config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)
         print(f"Lynxbill is at http://{HOST}:{port}   (Ctrl-C stops it)", flush=True)  # noqa: T201
-        uvicorn.Server(config).run([listener])
+        EndingServer(config, app).run([listener])
 
 
 def _end(*_: object) -> Never:

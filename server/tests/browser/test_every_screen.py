@@ -81,3 +81,22 @@ def test_dialogs_are_accessible_and_single_keys_can_be_switched_off(
     assert screen.driver.current_url.endswith("/measure")
     screen.press("?")
     screen.sees("Single keys act outside fields")
+
+
+SMALL_TARGETS = """
+const inside = 'main a, main button, main input, main select, main [role=checkbox], aside button';
+return [...document.querySelectorAll(inside)]
+  .map(e => [e.getAttribute('aria-label') || e.textContent || e.id, e.getBoundingClientRect()])
+  .filter(([, box]) => box.width > 1 && (box.height < 44 || box.width < 24))
+  .map(([name, box]) => `${name}: ${box.width} x ${box.height}`)
+"""
+
+
+@pytest.mark.parametrize("page", ["measure", "swap", "recorded swap"])
+def test_targets_at_the_bench_are_large(
+    screen: Screen, demo_server: LiveServer, places: dict[str, str], page: str
+) -> None:
+    path, words = PAGES[page]
+    screen.open(demo_server.url + path.format(**places))
+    screen.sees(words)
+    assert screen.driver.execute_script(SMALL_TARGETS) == []

@@ -46,7 +46,7 @@ def test_an_empty_database_leads_to_a_verdict_and_a_bill(screen: Screen, empty_s
 
     screen.press("3")
     screen.sees("The baseline is complete")
-    screen.tab_to("processor, Varro 4-core: take it out")
+    screen.tab_to("PROCESSOR Varro 4-core 4 cores")
     screen.press(Keys.SPACE)
     screen.fill("New processor", "Varro 6-core")
     screen.fill("Setting threads after", "12")

@@ -186,3 +186,18 @@ def test_the_agents_runs_appear_without_a_reload(
     assert process.wait(timeout=60) == 0
     screen.sees("1 of 5 runs of compress")
     assert float(screen.value_of("Run 1, Compression rate")) > 0
+
+
+def test_a_broken_run_file_is_refused_with_each_problem_and_its_place(
+    screen: Screen, demo_server: LiveServer, tmp_path: Path
+) -> None:
+    file = tmp_path / "half.json"
+    file.write_text('{"format": "lynxbill-runs", "version": 1, "machine": {"name": "Half"}, "colour": "red"}')
+    screen.open(demo_server.url)
+    screen.sees_control("Run file to import").send_keys(str(file))
+    screen.sees("Nothing was taken over: the file has 2 problems")
+    screen.sees("$.machine.currency")
+    screen.sees("$.colour: this member is not part of the format")
+    file.write_text('{"format": ')
+    screen.sees_control("Run file to import").send_keys(str(file))
+    screen.sees("not valid JSON")

@@ -11,7 +11,7 @@ from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, migration_config, open_engine
 from tests.conftest import ROOT
 
-DEMO = (ROOT / "demo" / "fenwick-plotting-pc.json").read_bytes()
+DEMO = (ROOT / "demo" / "fenwick-1-plotting-pc.json").read_bytes()
 
 
 @pytest.fixture(scope="module")

@@ -3,7 +3,12 @@ import { describe, expect, it } from "vitest";
 import type { MeasureResult } from "../api/client";
 import { sharedAxis, spanOf } from "./scales";
 
-const span = (estimate: number, low: number, high: number) => ({ estimate, low, high, margin: [-2, 2] as [number, number] });
+const span = (estimate: number, low: number, high: number) => ({
+  estimate,
+  low,
+  high,
+  margin: [-2, 2] as [number, number],
+});
 
 describe("the axis that a group shares", () => {
   it("keeps order, so that right is better", () => {
@@ -27,14 +32,24 @@ describe("the axis that a group shares", () => {
 });
 
 describe("a result on its axis", () => {
-  const result = { estimate: Math.log(1.34), gain_percent: 34, gain_low: 30, gain_high: 38, bound: Math.log(1.015), ci_low: 0.26, ci_high: 0.32 } as MeasureResult;
+  const result = {
+    estimate: Math.log(1.34),
+    gain_percent: 34,
+    gain_low: 30,
+    gain_high: 38,
+    bound: Math.log(1.015),
+    ci_low: 0.26,
+    ci_high: 0.32,
+  } as MeasureResult;
   it("stands in percent for a ratio, with the band in percent too", () => {
     const found = spanOf(result);
     expect(found).toMatchObject({ estimate: 34, low: 30, high: 38 });
     expect(found?.margin[1]).toBeCloseTo(1.5);
   });
   it("stands in the unit otherwise", () => {
-    expect(spanOf({ ...result, gain_percent: null, estimate: -4.6, ci_low: -5.6, ci_high: -3.7, bound: 1 })).toEqual({ estimate: -4.6, low: -5.6, high: -3.7, margin: [-1, 1] });
+    expect(
+      spanOf({ ...result, gain_percent: null, estimate: -4.6, ci_low: -5.6, ci_high: -3.7, bound: 1 }),
+    ).toEqual({ estimate: -4.6, low: -5.6, high: -3.7, margin: [-1, 1] });
   });
   it("is absent without an estimate", () => {
     expect(spanOf({ ...result, estimate: null })).toBeNull();

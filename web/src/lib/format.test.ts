@@ -1,6 +1,16 @@
 import { describe, expect, it } from "vitest";
 
-import { decimalsFor, formatDuration, formatFigure, formatList, formatMoney, formatNumber, formatP, formatReading, formatSignedPercent } from "./format";
+import {
+  decimalsFor,
+  formatDuration,
+  formatFigure,
+  formatList,
+  formatMoney,
+  formatNumber,
+  formatP,
+  formatReading,
+  formatSignedPercent,
+} from "./format";
 
 describe("an estimate is shown to the digit that its interval deserves", () => {
   it.each([

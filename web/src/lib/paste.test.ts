@@ -10,12 +10,21 @@ describe("what is pasted", () => {
   });
   it("is a column or a block as a spreadsheet hands it over", () => {
     expect(readBlock("41.9\r\n41.7\r\n", 1)).toEqual({ kind: "block", rows: [["41.9"], ["41.7"]] });
-    expect(readBlock("1\t2\n3\t4", 2)).toEqual({ kind: "block", rows: [["1", "2"], ["3", "4"]] });
+    expect(readBlock("1\t2\n3\t4", 2)).toEqual({
+      kind: "block",
+      rows: [
+        ["1", "2"],
+        ["3", "4"],
+      ],
+    });
   });
   it("is refused whole where it does not fit", () => {
     expect(readBlock("1\t2\t3", 2)).toMatchObject({ kind: "refused" });
     expect(readBlock("1\n".repeat(10_001), 1)).toMatchObject({ kind: "refused" });
-    expect(readBlock("1\n".repeat(3 * 2 ** 20), 1)).toMatchObject({ kind: "refused", message: expect.stringContaining("6 MB") as string });
+    expect(readBlock("1\n".repeat(3 * 2 ** 20), 1)).toMatchObject({
+      kind: "refused",
+      message: expect.stringContaining("6 MB") as string,
+    });
   });
 });
 

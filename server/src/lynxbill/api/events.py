@@ -20,7 +20,7 @@ class EventHub:
 
     def __init__(self, url: str):
         self.url = url
-        self.queues: set[asyncio.Queue[tuple[str, str]]] = set()
+        self.queues: set[asyncio.Queue[tuple[str, str] | None]] = set()
 
     async def listen(self) -> None:
         """Follow the channel for as long as the server runs; connects anew when the database was away."""
@@ -39,14 +39,20 @@ class EventHub:
             if not queue.full():
                 queue.put_nowait((kind, machine))
 
+    def close(self) -> None:
+        """End every stream, so that a server that is asked to stop does not wait for open screens."""
+        for queue in self.queues:
+            if not queue.full():
+                queue.put_nowait(None)
+
     async def follow(self, machine_id: UUID) -> AsyncIterator[ServerSentEvent]:
         """Yield the notices of one machine."""
-        queue: asyncio.Queue[tuple[str, str]] = asyncio.Queue(QUEUE_LENGTH)
+        queue: asyncio.Queue[tuple[str, str] | None] = asyncio.Queue(QUEUE_LENGTH)
         self.queues.add(queue)
         try:
             yield ServerSentEvent(event="ready", data="")
-            while True:
-                kind, machine = await queue.get()
+            while (notice := await queue.get()) is not None:
+                kind, machine = notice
                 if machine == str(machine_id):
                     yield ServerSentEvent(event="changed", data=kind)
         finally:

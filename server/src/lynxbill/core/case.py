@@ -161,12 +161,15 @@ class Machine:
 
 @dataclass(frozen=True, slots=True)
 class Case:
+    """All of one machine; `open_plan` is the plan for the swap that comes next."""
+
     machine: Machine
     measures: tuple[Measure, ...]
     builds: tuple[Build, ...]
     sittings: tuple[Sitting, ...]
     runs: tuple[Run, ...]
     swaps: tuple[Swap, ...]
+    open_plan: Plan | None = None
 
     def build(self, build_id: str) -> Build:
         """

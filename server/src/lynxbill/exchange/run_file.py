@@ -211,6 +211,7 @@ class RunFile(Strict):
     sittings: list[SittingFile] = []
     runs: list[RunFileRun] = []
     swaps: list[SwapFile] = []
+    plan: PlanFile | None = Field(default=None, description="The plan for the swap that comes next")
 
 
 def read_run_file(text: str | bytes) -> core.Case:
@@ -329,24 +330,32 @@ def _reading_problems(path: str, measure: MeasureFile, run: RunFileRun) -> Itera
 
 def _swap_problems(file: RunFile) -> Iterator[Problem]:
     builds = {build.id for build in file.builds}
-    measures = {measure.id for measure in file.measures}
-    runs = {run.id for run in file.runs}
+    if file.plan is not None:
+        yield from _plan_problems("$.plan", file.plan, file)
     for index, swap in enumerate(file.swaps):
         at = f"$.swaps[{index}]"
         yield from _unknown(f"{at}.from", "build", swap.before, builds)
         yield from _unknown(f"{at}.to", "build", swap.after, builds)
         if swap.before == swap.after:
             yield Problem(f"{at}.to", "a swap leads to another build; “from” and “to” are the same")
-        for identifier in [*swap.plan.measures, *([swap.plan.headline] if swap.plan.headline else [])]:
-            yield from _unknown(f"{at}.plan.measures.{identifier}", "measure", identifier, measures)
-        for number, pair in enumerate(swap.plan.pairs):
-            for run in pair.runs:
-                yield from _unknown(f"{at}.plan.pairs[{number}].runs", "run", run, runs)
+        yield from _plan_problems(f"{at}.plan", swap.plan, file)
         for number, line in enumerate(swap.costs):
             try:
                 book(_cost(line), file.machine.currency)
             except Refusal as refusal:
                 yield Problem(f"{at}.costs[{number}].{refusal.field or 'amount'}", refusal.message)
+
+
+def _plan_problems(at: str, plan: PlanFile, file: RunFile) -> Iterator[Problem]:
+    measures = {measure.id for measure in file.measures}
+    runs = {run.id for run in file.runs}
+    for identifier in plan.measures:
+        yield from _unknown(f"{at}.measures.{identifier}", "measure", identifier, measures)
+    if plan.headline is not None:
+        yield from _unknown(f"{at}.headline", "measure", plan.headline, measures)
+    for number, pair in enumerate(plan.pairs):
+        for run in pair.runs:
+            yield from _unknown(f"{at}.pairs[{number}].runs", "run", run, runs)
 
 
 def _to_case(file: RunFile) -> core.Case:
@@ -363,6 +372,7 @@ def _to_case(file: RunFile) -> core.Case:
         ),
         runs=tuple(_run(run) for run in file.runs),
         swaps=tuple(_swap(swap, number) for number, swap in enumerate(file.swaps, start=1)),
+        open_plan=to_plan(file.plan) if file.plan else None,
     )
 
 
@@ -497,6 +507,7 @@ def _from_case(case: core.Case) -> RunFile:
         ],
         runs=[_from_run(run) for run in case.runs],
         swaps=[_from_swap(swap) for swap in case.swaps],
+        plan=from_plan(case.open_plan) if case.open_plan else None,
     )
 
 

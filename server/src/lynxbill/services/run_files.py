@@ -93,6 +93,7 @@ def _with_uuids(case: Case) -> Case:
             )
             for swap in case.swaps
         ),
+        open_plan=plan(case.open_plan) if case.open_plan else None,
     )
 
 
@@ -115,8 +116,15 @@ def _insert(session: Session, case: Case, is_demo: bool) -> None:
         session.add(rows.swap_row(swap, machine_id, number))
         session.flush()
         session.add(rows.plan_row(swap.plan, machine_id, UUID(swap.id)))
+    session.add(rows.plan_row(_plan_ahead(case), machine_id, None))
+
+
+def _plan_ahead(case: Case) -> Plan:
+    """The plan for the next swap: the file's own, else that of its newest swap."""
+    if case.open_plan is not None:
+        return case.open_plan
     newest = case.swaps[-1].plan if case.swaps else Plan()
-    session.add(rows.plan_row(replace(newest, pairs=()), machine_id, None))
+    return replace(newest, pairs=())
 
 
 def _insert_workloads(session: Session, case: Case, machine_id: UUID) -> dict[str, UUID]:

@@ -60,9 +60,13 @@ class Snapshot:
 
     case: Case
     workloads: tuple[Workload, ...]
-    open_plan: Plan
     versions: Mapping[str, int]
     sealed: frozenset[str]
+
+    @property
+    def open_plan(self) -> Plan:
+        """The plan for the next swap; every machine in the store has one."""
+        return self.case.open_plan or Plan()
 
 
 def find_machine(session: Session, machine_id: UUID, *, lock: bool = False) -> MachineRow:
@@ -127,12 +131,12 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
         sittings=tuple(_sitting(row) for row in sittings),
         runs=tuple(_run(row, names[row.workload_id]) for row in runs),
         swaps=tuple(_swap(row, plan_of.get(row.id)) for row in swaps),
+        open_plan=_plan(open_plan),
     )
     versions = {str(row.id): row.version for rows in ([machine], builds, sittings, runs, swaps) for row in rows}
     return Snapshot(
         case=case,
         workloads=tuple(Workload(str(w.id), w.name, w.workload_version, dict(w.parameters)) for w in workloads),
-        open_plan=_plan(open_plan),
         versions=versions | ({"plan": open_plan.version} if open_plan else {}),
         sealed=frozenset(str(build_of[run.sitting_id]) for run in runs),
     )

@@ -5,18 +5,41 @@ import { sayChange, sayInterval, sayLosses, sayVerdict } from "./says";
 
 const tiles = { id: "t", name: "Tile rendering", unit_display: "s", scale: "ratio", kind: "time" } as Measure;
 const soak = { id: "s", name: "Soak", unit_display: "K", scale: "difference", kind: "heat" } as Measure;
-const faster = { estimate: 0.29, gain_percent: 34.14, gain_low: 30.2, gain_high: 38.1, verdict: "real_gain", provisional: false } as MeasureResult;
-const hotter = { estimate: -4.6, gain_percent: null, gain_low: null, gain_high: null, ci_low: -5.55, ci_high: -3.65, verdict: "real_loss", provisional: false } as MeasureResult;
+const faster = {
+  estimate: 0.29,
+  gain_percent: 34.14,
+  gain_low: 30.2,
+  gain_high: 38.1,
+  verdict: "real_gain",
+  provisional: false,
+} as MeasureResult;
+const hotter = {
+  estimate: -4.6,
+  gain_percent: null,
+  gain_low: null,
+  gain_high: null,
+  ci_low: -5.55,
+  ci_high: -3.65,
+  verdict: "real_loss",
+  provisional: false,
+} as MeasureResult;
 
 describe("what a result says", () => {
   it("names the direction of a temperature, never with a sign", () => {
     expect(sayChange(hotter, soak)).toBe("4.60 K hotter");
     expect(sayChange({ ...hotter, estimate: 4.6 }, soak)).toBe("4.60 K cooler");
-    expect(sayChange({ ...hotter, estimate: 0.3, ci_low: 0.1, ci_high: 0.5 }, { ...soak, kind: "noise", unit_display: "dB(A)" })).toBe("0.30 dB(A) quieter");
+    expect(
+      sayChange(
+        { ...hotter, estimate: 0.3, ci_low: 0.1, ci_high: 0.5 },
+        { ...soak, kind: "noise", unit_display: "dB(A)" },
+      ),
+    ).toBe("0.30 dB(A) quieter");
   });
   it("gives a time as how many times as fast", () => {
     expect(sayVerdict(faster, tiles)).toBe("Tile rendering: 1.34× as fast, and the gain is real");
-    expect(sayVerdict({ ...faster, gain_percent: 1.5, verdict: "not_settled" }, tiles)).toBe("Tile rendering: 1.015× as fast, but not settled");
+    expect(sayVerdict({ ...faster, gain_percent: 1.5, verdict: "not_settled" }, tiles)).toBe(
+      "Tile rendering: 1.015× as fast, but not settled",
+    );
   });
   it("says that a verdict is provisional", () => {
     expect(sayVerdict({ ...faster, provisional: true }, tiles)).toContain("provisionally");
@@ -24,7 +47,9 @@ describe("what a result says", () => {
   it("gives an interval in words that fit its side of zero", () => {
     expect(sayInterval(faster, tiles)).toBe("+30.2 to +38.1 %");
     expect(sayInterval(hotter, soak)).toBe("3.65 to 5.55 K hotter");
-    expect(sayInterval({ ...hotter, ci_low: -0.5, ci_high: 1.2 }, soak)).toBe("0.50 K hotter to 1.20 K cooler");
+    expect(sayInterval({ ...hotter, ci_low: -0.5, ci_high: 1.2 }, soak)).toBe(
+      "0.50 K hotter to 1.20 K cooler",
+    );
     expect(sayInterval({ ...hotter, ci_low: null, ci_high: null }, soak)).toBeNull();
   });
   it("brings losses to the front, and only real ones", () => {

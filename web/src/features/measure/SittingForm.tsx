@@ -38,6 +38,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
   const last = job.sittings.at(-1);
   const [form, setForm, forget] = useDraft(sitting ? `sitting.${sitting.id}` : `sitting.${machine.id}`, {
     id: sitting?.id ?? newId(),
+    version: sitting?.version ?? null,
     build: sitting?.build ?? newestBuild(job)?.id ?? "",
     purpose: sitting?.purpose ?? "plan",
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
@@ -51,7 +52,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
       started_at: sitting?.started_at ?? new Date().toISOString(),
       ambient_c: ambient,
       conditions: Object.fromEntries(Object.entries(form.conditions).filter(([, value]) => value.trim())),
-      version: sitting?.version ?? null,
+      version: form.version,
     }),
   );
   const onSubmit = (event: FormEvent) => {

@@ -5,8 +5,24 @@ import { cellText, type Entry, isEmptyEntry, runBody, sheetRows } from "./model"
 
 const reading = (low: number, high = low) => ({ low, high, about: false, source: null, statistic: null });
 const run = (position: number, fields: Partial<Run> = {}): Run =>
-  ({ id: `r${position}`, position, state: "complete", reason: null, warm_up: false, readings: { m: reading(41.9) }, version: 3, ...fields }) as Run;
-const entry = (texts: Record<string, string>, fields: Partial<Entry> = {}): Entry => ({ id: "e", texts, state: "complete", reason: "", ready: true, ...fields });
+  ({
+    id: `r${position}`,
+    position,
+    state: "complete",
+    reason: null,
+    warm_up: false,
+    readings: { m: reading(41.9) },
+    version: 3,
+    ...fields,
+  }) as Run;
+const entry = (texts: Record<string, string>, fields: Partial<Entry> = {}): Entry => ({
+  id: "e",
+  texts,
+  state: "complete",
+  reason: "",
+  ready: true,
+  ...fields,
+});
 const sitting = { id: "s" } as Sitting;
 const workload = { id: "w" } as Workload;
 const measures = [{ id: "m" }, { id: "n" }] as Measure[];
@@ -39,7 +55,10 @@ describe("a run as it is sent", () => {
     const recorded = run(1, { readings: { m: reading(41.123456789012) } });
     const [row] = sheetRows([recorded], {}, 1);
     const body = row && runBody(row, entry({ n: "1:52.4" }), sitting, workload, measures);
-    expect(body?.readings).toEqual({ m: { value: 41.123456789012, about: false, source: null, statistic: null }, n: "1:52.4" });
+    expect(body?.readings).toEqual({
+      m: { value: 41.123456789012, about: false, source: null, statistic: null },
+      n: "1:52.4",
+    });
     expect(body?.version).toBe(3);
   });
   it("drops a reading whose cell was emptied", () => {

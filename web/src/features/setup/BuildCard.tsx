@@ -63,6 +63,7 @@ interface FormProps {
 
 function BuildForm({ job, build, onDone }: FormProps) {
   const [form, setForm, forget] = useDraft(`build.${build.id}`, {
+    version: build.version,
     label: build.label,
     parts: build.parts.map((part): PartDraft => ({ ...part, noted: describeRated(part) })),
     settings: Object.entries(build.settings).map(([name, value]): SettingDraft => ({
@@ -75,7 +76,7 @@ function BuildForm({ job, build, onDone }: FormProps) {
       label: form.label,
       parts: partsOf(form.parts).map((part) => keepTyped(part, build)),
       settings: settingsOf(form.settings),
-      version: build.version,
+      version: form.version,
     }),
   );
   const onSave = () =>

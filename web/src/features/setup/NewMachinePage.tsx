@@ -15,6 +15,8 @@ import { PartsForm, SettingsForm } from "./PartsForm";
 const emptyForm = () => ({
   id: newId(),
   build: newId(),
+  /** Set once the machine itself was saved, so that a build refused after it can be mended. */
+  version: null as number | null,
   name: "",
   owner: "",
   question: "",
@@ -40,8 +42,10 @@ export function NewMachinePage() {
         labour_rate: form.labour.trim() || null,
         decimal_mark: form.mark,
         time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+        version: form.version,
       };
       const saved = await putMachine(form.id, machine);
+      setForm({ ...form, version: saved.machine.version });
       const parts = partsOf(form.parts);
       if (saved.builds.length === 0) {
         await putBuild(form.id, form.build, {

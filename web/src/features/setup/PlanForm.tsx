@@ -7,7 +7,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
-import { type PlanDraft, planDraft, type Problems, readPlan } from "./model";
+import { applyEdits, type PlanDraft, planDraft, type PlanEdits, type Problems, readPlan } from "./model";
 
 const ROLES = [
   ["claim", "claim"],
@@ -18,7 +18,8 @@ const ROLES = [
 /** The plan for the next swap: what each measure is for, from where a change matters, how much is measured. */
 export function PlanForm({ job }: { job: Case }) {
   const { plan, version } = job.open_plan;
-  const [draft, setDraft, forget, changed] = useDraft(`plan.${job.machine.id}.${version}`, planDraft(plan));
+  const [edits, setEdits, forget, changed] = useDraft<PlanEdits>(`plan.${job.machine.id}`, { measures: {} });
+  const draft = applyEdits(planDraft(plan), edits);
   const [problems, setProblems] = useState<Problems>({});
   const save = useSave(job.machine.id, (body: PlanBody) => putPlan(job.machine.id, { ...body, version }));
   const onSubmit = (event: FormEvent) => {
@@ -27,10 +28,8 @@ export function PlanForm({ job }: { job: Case }) {
     setProblems("problems" in read ? read.problems : {});
     if ("body" in read) save.mutate(read.body, { onSuccess: forget });
   };
-  const edit = (id: string, change: Partial<PlanDraft["measures"][string]>) => {
-    const entry = draft.measures[id];
-    if (entry) setDraft({ ...draft, measures: { ...draft.measures, [id]: { ...entry, ...change } } });
-  };
+  const edit = (id: string, change: Partial<PlanDraft["measures"][string]>) =>
+    setEdits({ ...edits, measures: { ...edits.measures, [id]: { ...edits.measures[id], ...change } } });
   return (
     <form onSubmit={onSubmit}>
       <h2 className="eyebrow mb-2">The plan for the next swap · same on both sides</h2>
@@ -53,7 +52,7 @@ export function PlanForm({ job }: { job: Case }) {
               draft={draft}
               problems={problems}
               onEdit={(change) => edit(measure.id, change)}
-              onHeadline={() => setDraft({ ...draft, headline: measure.id })}
+              onHeadline={() => setEdits({ ...edits, headline: measure.id })}
             />
           ))}
         </tbody>
@@ -65,7 +64,7 @@ export function PlanForm({ job }: { job: Case }) {
             inputMode="decimal"
             value={draft.sittings}
             problem={problems.sittings}
-            onChange={(sittings) => setDraft({ ...draft, sittings })}
+            onChange={(sittings) => setEdits({ ...edits, sittings })}
           />
         </div>
         <div className="w-36">
@@ -74,7 +73,7 @@ export function PlanForm({ job }: { job: Case }) {
             inputMode="decimal"
             value={draft.runs}
             problem={problems.runs}
-            onChange={(runs) => setDraft({ ...draft, runs })}
+            onChange={(runs) => setEdits({ ...edits, runs })}
           />
         </div>
         <Button look="main" type="submit" disabled={!changed || save.isPending}>

@@ -1,3 +1,4 @@
+import { runFileAddress } from "../../api/client";
 import { useCase } from "../machine/api";
 import { formatCount, formatList } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
@@ -14,6 +15,12 @@ export function SetupPage() {
     <main className="grid lg:grid-cols-[23rem_1fr]">
       <aside className="border-line p-5 lg:min-h-[calc(100vh-3.5rem)] lg:border-r">
         {build && <BuildCard job={job} build={build} />}
+        <a
+          href={runFileAddress(job.machine.id)}
+          className="mt-4 flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"
+        >
+          Export this machine as a run file
+        </a>
       </aside>
       <div className="space-y-6 p-5">
         <section>
@@ -22,7 +29,7 @@ export function SetupPage() {
             {job.machine.question || sayMeasures(job.measures.map((measure) => measure.name))}
           </h1>
         </section>
-        {job.measures.length > 0 && <PlanForm key={job.open_plan.version} job={job} />}
+        {job.measures.length > 0 && <PlanForm job={job} />}
         <div className="flex flex-wrap items-start gap-3">
           <WorkloadForm job={job} open={job.measures.length === 0} />
           {job.measures.length > 0 && (

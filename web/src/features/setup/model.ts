@@ -101,6 +101,26 @@ export function planDraft(plan: Plan): PlanDraft {
   };
 }
 
+/** What was touched and not yet saved: laid over the plan, so that whatever else changed meanwhile stays. */
+export interface PlanEdits {
+  sittings?: string;
+  runs?: string;
+  headline?: string;
+  measures: Record<string, Partial<PlanDraft["measures"][string]>>;
+}
+
+export function applyEdits(plan: PlanDraft, edits: PlanEdits): PlanDraft {
+  const measures = Object.fromEntries(
+    Object.entries(plan.measures).map(([id, entry]) => [id, { ...entry, ...edits.measures[id] }]),
+  );
+  return {
+    sittings: edits.sittings ?? plan.sittings,
+    runs: edits.runs ?? plan.runs,
+    headline: edits.headline ?? plan.headline,
+    measures,
+  };
+}
+
 export type Problems = Record<string, string>;
 
 /** The plan as it is sent, or what is wrong with each field. */

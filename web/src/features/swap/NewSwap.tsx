@@ -142,7 +142,6 @@ function Exchanges({ draft, onChange }: FormProps) {
             <button
               type="button"
               aria-pressed={out}
-              aria-label={`${part.role}, ${part.label}: take it out`}
               onClick={() => edit(part.id, { out: !out })}
               className={`rounded-lg border border-line bg-card p-3 text-left ${out ? "border-l-4 border-l-before" : ""}`}
             >

@@ -13,7 +13,8 @@ import { costBody, costDrafts, sentCosts, SIDE_CHANGES } from "./model";
 /** A swap that was made: what was changed stands; its account and what else was touched may be completed. */
 export function RecordedSwap({ job, swap }: { job: Case; swap: Swap }) {
   const { machine } = job;
-  const [draft, setDraft, forget, changed] = useDraft(`recorded.${swap.id}.${swap.version}`, {
+  const [draft, setDraft, forget, changed] = useDraft(`recorded.${swap.id}`, {
+    version: swap.version,
     label: swap.label,
     sideChanges: swap.side_changes,
     costs: costDrafts(swap),
@@ -25,7 +26,7 @@ export function RecordedSwap({ job, swap }: { job: Case; swap: Swap }) {
       label: draft.label,
       side_changes: draft.sideChanges,
       costs: costBody(draft.costs, machine.decimal_mark),
-      version: swap.version,
+      version: draft.version,
     }),
   );
   const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
@@ -70,6 +71,7 @@ export function RecordedSwap({ job, swap }: { job: Case; swap: Swap }) {
         >
           {changed ? "Save the account" : "Account saved"}
         </Button>
+        {changed && <Button onClick={forget}>Leave it as it stands</Button>}
         <ButtonLink to={`../bill?swap=${swap.id}`}>See the bill</ButtonLink>
       </div>
     </div>

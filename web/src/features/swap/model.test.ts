@@ -32,7 +32,9 @@ describe("a swap", () => {
   it("says what changes, and warns of a bundle", () => {
     expect(sayChanges(newSwap(before, "EUR"), before)).toContain("nothing changes yet");
     expect(sayChanges(exchanged(), before)).toBe("From build B: processor.");
-    expect(sayChanges({ ...exchanged(), sideChanges: ["dust-out"] }, before)).toContain("belong to the bundle");
+    expect(sayChanges({ ...exchanged(), sideChanges: ["dust-out"] }, before)).toContain(
+      "belong to the bundle",
+    );
   });
 });
 
@@ -44,6 +46,8 @@ describe("cost lines", () => {
   });
   it("leave untouched lines out", () => {
     const lines = [emptyCost("part", "EUR"), { ...emptyCost("resale", "EUR"), amount: "52" }];
-    expect(costBody(lines, ".")).toMatchObject([{ kind: "resale", label: "resale", amount: "52", low: null, rate: null }]);
+    expect(costBody(lines, ".")).toMatchObject([
+      { kind: "resale", label: "resale", amount: "52", low: null, rate: null },
+    ]);
   });
 });
