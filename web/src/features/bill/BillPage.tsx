@@ -49,11 +49,11 @@ export function BillPage() {
           `The verdict belongs to the bundle: ${swap.label}, with ${formatList(swap.side_changes)}.`}
         {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
       </p>
-      <div className="grid items-start gap-4 lg:grid-cols-[26rem_1fr]">
+      <div className="grid items-start gap-4 lg:grid-cols-[31rem_1fr]">
         <section className="card space-y-5">
+          <PerTen comparison={comparison} />
           <Account swap={swap} currency={job.machine.currency} />
           <Bought job={job} comparison={comparison} />
-          <PerTen comparison={comparison} />
         </section>
         <div className="space-y-4">
           <section className="card">

@@ -4,7 +4,7 @@ import { formatFigure, formatNumber, formatP, formatReading, formatSignedPercent
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import { percentDecimals, sayChange, sayInterval, sayMargin } from "../machine/says";
-import { dotsOf, sayRemark } from "./model";
+import { dotsOf, sayRemark, sayRunPlace } from "./model";
 
 interface Props {
   job: Case;
@@ -111,26 +111,20 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
   );
 }
 
+/** Runs without a partner, a line for each reason. */
 function NotCounted({ job, result }: { job: Case; result: MeasureResult }) {
   if (result.unpaired.length === 0) return null;
-  const runs = new Map(job.runs.map((run) => [run.id, run]));
-  const place = (id: string) => {
-    const run = runs.get(id);
-    const sitting = job.sittings.find((other) => other.id === run?.sitting);
-    const build = job.builds.find((other) => other.id === sitting?.build);
-    const number =
-      job.sittings
-        .filter((other) => other.build === build?.id)
-        .findIndex((other) => other.id === sitting?.id) + 1;
-    return `${build?.letter ?? "?"} ${number}, run ${run?.position ?? "?"}`;
-  };
+  const byReason = new Map<string, string[]>();
+  for (const { run, reason } of result.unpaired) {
+    byReason.set(reason, [...(byReason.get(reason) ?? []), sayRunPlace(job, run)]);
+  }
   return (
     <div>
       <h3 className="eyebrow mb-1">Without a partner</h3>
-      <ul className="text-soft">
-        {result.unpaired.map(({ run, reason }) => (
-          <li key={run}>
-            {place(run)}: {reason}
+      <ul className="space-y-1 text-soft">
+        {[...byReason].map(([reason, places]) => (
+          <li key={reason}>
+            {places.join(", ")}: {reason}
           </li>
         ))}
       </ul>

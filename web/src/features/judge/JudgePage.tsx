@@ -45,7 +45,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
   const onSelect = (id: string) => setParams({ swap: swap.id, measure: id }, { replace: true });
   return (
     <div className="grid lg:grid-cols-[13rem_1fr] xl:grid-cols-[13rem_1fr_19rem]">
-      <aside aria-label="Builds" className="border-line p-4 lg:border-r">
+      <aside aria-label="Builds" className="order-last border-line p-4 lg:order-none lg:border-r">
         <Ladder job={job} before={swap.before} after={swap.after} to={(other) => `?swap=${other.id}`} />
       </aside>
       <main className="min-w-0 p-4">

@@ -90,6 +90,15 @@ export function dotsOf(job: Case, comparison: Comparison, measure: Measure) {
   return { pairs, loose };
 }
 
+/** Where a run stands: "B 2 run 4" is run 4 of the second sitting on build B. */
+export function sayRunPlace(job: Case, runId: string): string {
+  const run = job.runs.find((other) => other.id === runId);
+  const sitting = job.sittings.find((other) => other.id === run?.sitting);
+  const build = job.builds.find((other) => other.id === sitting?.build);
+  const onBuild = job.sittings.filter((other) => other.build === build?.id);
+  return `${build?.letter ?? "?"} ${onBuild.findIndex((other) => other.id === sitting?.id) + 1} run ${run?.position ?? "?"}`;
+}
+
 /** Why the verdict is what it is, and what would help. */
 export function sayRemark(result: MeasureResult, measure: Measure): string | null {
   switch (result.remark) {

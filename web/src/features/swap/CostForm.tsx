@@ -105,7 +105,7 @@ export function CostForm({ machine, costs, onChange, problemAt }: Props) {
           );
         })}
       </ul>
-      <div className="mt-2 flex flex-wrap gap-1">
+      <div className="mt-2 flex flex-wrap gap-x-5">
         {(["part", "shipping", "consumable", "labour", "resale"] as const).map((kind) => (
           <Button
             key={kind}

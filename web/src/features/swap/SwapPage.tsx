@@ -19,7 +19,7 @@ export function SwapPage() {
   const swap = wanted ?? (canSwap(job) ? undefined : job.swaps.at(-1));
   return (
     <div className="grid lg:grid-cols-[13rem_1fr]">
-      <aside className="border-line p-4 lg:min-h-[calc(100vh-3.5rem)] lg:border-r">
+      <aside className="order-last border-line p-4 lg:order-none lg:min-h-[calc(100vh-3.5rem)] lg:border-r">
         <Ladder
           job={job}
           before={swap?.before ?? build.id}

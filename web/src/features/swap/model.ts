@@ -22,8 +22,8 @@ export const COST_KINDS = [
   ["labour", "labour"],
   ["downtime", "downtime"],
   ["electricity", "electricity"],
-  ["resale", "resale (comes in)"],
-  ["reuse", "reuse (comes in)"],
+  ["resale", "resale, in"],
+  ["reuse", "reuse, in"],
   ["other", "other"],
 ] as const satisfies readonly (readonly [CostKind, string])[];
 
