@@ -4,7 +4,6 @@ import { useSearchParams } from "react-router";
 import type { Case, Sitting, Workload } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { useKeys } from "../../lib/keys";
-import { writeNumber } from "../../lib/number";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { Note } from "../../ui/Note";
@@ -150,7 +149,7 @@ function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitting; onE
   const ambient =
     sitting.ambient_c === null
       ? "not noted"
-      : `${writeNumber(sitting.ambient_c, job.machine.decimal_mark)} °C`;
+      : `${sitting.ambient_c.toFixed(1).replace(".", job.machine.decimal_mark)} °C`;
   const lines = [["Room temperature", ambient], ...listConditions(sitting)] as const;
   return (
     <section>

@@ -120,10 +120,13 @@ const isCounted = (run: Run, job: Case): boolean =>
 
 /** What comes after this sitting. */
 export function sayNext(job: Case, sitting: Sitting, plan: Plan): string {
-  const number = sittingsOf(job, sitting.build).findIndex((other) => other.id === sitting.id) + 1;
+  const onBuild = sittingsOf(job, sitting.build);
+  const number = onBuild.findIndex((other) => other.id === sitting.id) + 1;
+  if (number < onBuild.length) return `An earlier sitting; this build has ${onBuild.length}.`;
   const left = (plan.sittings_a_side ?? 1) - number;
-  if (left > 0)
+  if (left > 0) {
     return `After this sitting: reboot, then sitting ${number + 1}. ${formatCount(left, "sitting")} to go on this build.`;
+  }
   const isFirst = !job.swaps.some((swap) => swap.after === sitting.build);
   return isFirst
     ? "This is the last planned sitting before the swap."
