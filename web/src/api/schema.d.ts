@@ -4,1791 +4,1719 @@
  */
 
 export interface paths {
-  "/api/units": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Units
+         * @description Every unit that a measure may have.
+         */
+        get: operations["list_units_api_units_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * List Units
-     * @description Every unit that a measure may have.
-     */
-    get: operations["list_units_api_units_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Machines
+         * @description All machines, each with the comparison of its newest swap.
+         */
+        get: operations["list_machines_api_machines_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * List Machines
-     * @description All machines, each with the comparison of its newest swap.
-     */
-    get: operations["list_machines_api_machines_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Machine
+         * @description One machine with everything recorded of it.
+         */
+        get: operations["read_machine_api_machines__machine_id__get"];
+        /**
+         * Put Machine
+         * @description Describe a new machine, or edit one.
+         */
+        put: operations["put_machine_api_machines__machine_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Read Machine
-     * @description One machine with everything recorded of it.
-     */
-    get: operations["read_machine_api_machines__machine_id__get"];
-    /**
-     * Put Machine
-     * @description Describe a new machine, or edit one.
-     */
-    put: operations["put_machine_api_machines__machine_id__put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/builds/{build_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/builds/{build_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Build
+         * @description Describe the first build, or edit one that has no runs.
+         */
+        put: operations["put_build_api_machines__machine_id__builds__build_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Build
-     * @description Describe the first build, or edit one that has no runs.
-     */
-    put: operations["put_build_api_machines__machine_id__builds__build_id__put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/workloads/{workload_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/workloads/{workload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Workload
+         * @description Describe a workload with its measures, or edit it.
+         */
+        put: operations["put_workload_api_machines__machine_id__workloads__workload_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Workload
-     * @description Describe a workload with its measures, or edit it.
-     */
-    put: operations["put_workload_api_machines__machine_id__workloads__workload_id__put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Plan
+         * @description Replace the open plan, by which the next swap will be judged.
+         */
+        put: operations["put_plan_api_machines__machine_id__plan_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Plan
-     * @description Replace the open plan, by which the next swap will be judged.
-     */
-    put: operations["put_plan_api_machines__machine_id__plan_put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/sittings/{sitting_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/sittings/{sitting_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Sitting
+         * @description Begin a sitting on a build, or note its conditions.
+         */
+        put: operations["put_sitting_api_machines__machine_id__sittings__sitting_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Sitting
-     * @description Begin a sitting on a build, or note its conditions.
-     */
-    put: operations["put_sitting_api_machines__machine_id__sittings__sitting_id__put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/runs/{run_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Run
+         * @description Record a run, or correct it; sending the same run twice stores it once.
+         */
+        put: operations["put_run_api_machines__machine_id__runs__run_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Run
-     * @description Record a run, or correct it; sending the same run twice stores it once.
-     */
-    put: operations["put_run_api_machines__machine_id__runs__run_id__put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/swaps/{swap_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/swaps/{swap_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Swap
+         * @description Record a swap with the build it leads to, or edit its label, side changes and cost lines.
+         */
+        put: operations["put_swap_api_machines__machine_id__swaps__swap_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Swap
-     * @description Record a swap with the build it leads to, or edit its label, side changes and cost lines.
-     */
-    put: operations["put_swap_api_machines__machine_id__swaps__swap_id__put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/comparison": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Comparison
+         * @description Judge two builds; without them, the newest swap.
+         */
+        get: operations["read_comparison_api_machines__machine_id__comparison_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Read Comparison
-     * @description Judge two builds; without them, the newest swap.
-     */
-    get: operations["read_comparison_api_machines__machine_id__comparison_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/comparisons": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Comparisons
+         * @description Judge every swap of the machine, oldest first.
+         */
+        get: operations["read_comparisons_api_machines__machine_id__comparisons_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Read Comparisons
-     * @description Judge every swap of the machine, oldest first.
-     */
-    get: operations["read_comparisons_api_machines__machine_id__comparisons_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/run-file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/run-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Run File
+         * @description Hand out everything measured on a machine as a run file.
+         */
+        get: operations["read_run_file_api_machines__machine_id__run_file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Read Run File
-     * @description Hand out everything measured on a machine as a run file.
-     */
-    get: operations["read_run_file_api_machines__machine_id__run_file_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/run-files": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/run-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Run File
+         * @description Take a machine over from a run file, whole or not at all.
+         */
+        post: operations["post_run_file_api_run_files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Run File
-     * @description Take a machine over from a run file, whole or not at all.
-     */
-    post: operations["post_run_file_api_run_files_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/machines/{machine_id}/events": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/machines/{machine_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Follow Machine
+         * @description Follow the changes of one machine; each event names the noun that changed.
+         */
+        get: operations["follow_machine_api_machines__machine_id__events_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Follow Machine
-     * @description Follow the changes of one machine; each event names the noun that changed.
-     */
-    get: operations["follow_machine_api_machines__machine_id__events_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * BenchOut
-     * @description A machine as the home screen shows it.
-     */
-    BenchOut: {
-      case: components["schemas"]["CaseOut"];
-      newest: components["schemas"]["ComparisonOut"] | null;
+    schemas: {
+        /**
+         * BenchOut
+         * @description A machine as the home screen shows it.
+         */
+        BenchOut: {
+            case: components["schemas"]["CaseOut"];
+            newest: components["schemas"]["ComparisonOut"] | null;
+        };
+        /** BillOut */
+        BillOut: {
+            /** Net Cost */
+            net_cost: string | null;
+            /** Currency */
+            currency: string;
+            /** Gain Per 10 */
+            gain_per_10: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Note */
+            note: ("untested" | "plan_incomplete" | "no_costs" | "not_settled_at_most" | "pays_for_itself" | "loss_that_pays" | "at_least" | "no_interval") | null;
+        };
+        /** BuildContentIn */
+        BuildContentIn: {
+            /** Label */
+            label: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PartIn"][];
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: string | boolean | number | null;
+            };
+        };
+        /** BuildIn */
+        BuildIn: {
+            /** Label */
+            label: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PartIn"][];
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** BuildOut */
+        BuildOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Letter */
+            letter: string;
+            /** Label */
+            label: string;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Settings */
+            settings: {
+                [key: string]: string | number | boolean | null;
+            };
+            /** Sealed */
+            sealed: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * CaseOut
+         * @description One machine with all its builds, workloads, sittings, runs and swaps.
+         */
+        CaseOut: {
+            machine: components["schemas"]["MachineOut"];
+            /** Builds */
+            builds: components["schemas"]["BuildOut"][];
+            /** Workloads */
+            workloads: components["schemas"]["WorkloadOut"][];
+            /** Measures */
+            measures: components["schemas"]["MeasureOut"][];
+            /** Sittings */
+            sittings: components["schemas"]["SittingOut"][];
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Swaps */
+            swaps: components["schemas"]["SwapOut"][];
+            open_plan: components["schemas"]["OpenPlanOut"];
+        };
+        /**
+         * CompanionsOut
+         * @description Figures shown on demand that never decide; null until a later version computes them.
+         */
+        CompanionsOut: {
+            /** Sign Flip P */
+            sign_flip_p: number | null;
+            /** Hodges Lehmann */
+            hodges_lehmann: number | null;
+            /** Signed Rank P */
+            signed_rank_p: number | null;
+            /** Mann Whitney P */
+            mann_whitney_p: number | null;
+            /** Welch P */
+            welch_p: number | null;
+        };
+        /** ComparisonOut */
+        ComparisonOut: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Measures */
+            measures: {
+                [key: string]: components["schemas"]["MeasureResultOut"];
+            };
+            overall: components["schemas"]["OverallOut"];
+            bill: components["schemas"]["BillOut"];
+        };
+        /** CostFile */
+        CostFile: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "downtime" | "electricity" | "resale" | "reuse" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Amount
+             * @description A decimal number as text
+             */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /** Low */
+            low?: string | null;
+            /** High */
+            high?: string | null;
+            /** Rate */
+            rate?: string | null;
+            /** Rate Date */
+            rate_date?: string | null;
+        };
+        /** CostOut */
+        CostOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "downtime" | "electricity" | "resale" | "reuse" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Amount
+             * @description A decimal number as text
+             */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /** Low */
+            low?: string | null;
+            /** High */
+            high?: string | null;
+            /** Rate */
+            rate?: string | null;
+            /** Rate Date */
+            rate_date?: string | null;
+        };
+        /**
+         * FieldProblem
+         * @description One thing wrong: its place in what was sent, and what to do.
+         */
+        FieldProblem: {
+            /** Field */
+            field: string;
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+        };
+        /** FixedPairFile */
+        FixedPairFile: {
+            /** Runs */
+            runs: string[];
+            /** Reason */
+            reason: string;
+        };
+        /** FlagOut */
+        FlagOut: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+        };
+        /** ImportedOut */
+        ImportedOut: {
+            /**
+             * Machine
+             * Format: uuid
+             */
+            machine: string;
+        };
+        /** MachineIn */
+        MachineIn: {
+            /** Name */
+            name: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /** Currency */
+            currency: string;
+            /** Labour Rate */
+            labour_rate?: string | null;
+            /**
+             * Decimal Mark
+             * @default .
+             * @enum {string}
+             */
+            decimal_mark: "." | ",";
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** MachineOut */
+        MachineOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Owner */
+            owner: string;
+            /** Question */
+            question: string;
+            /** Currency */
+            currency: string;
+            /** Labour Rate */
+            labour_rate: string | null;
+            /**
+             * Decimal Mark
+             * @enum {string}
+             */
+            decimal_mark: "." | ",";
+            /** Time Zone */
+            time_zone: string;
+            /** Version */
+            version: number;
+        };
+        /** MeasureIn */
+        MeasureIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Scale
+             * @enum {string}
+             */
+            scale: "ratio" | "difference" | "level" | "ordinal" | "outcome";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "other";
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "higher" | "lower";
+            /** Step */
+            step?: number | null;
+            /**
+             * Levels
+             * @default []
+             */
+            levels: string[];
+        };
+        /** MeasureOut */
+        MeasureOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Workload */
+            workload: string;
+            /** Unit */
+            unit: string;
+            /** Unit Display */
+            unit_display: string;
+            /**
+             * Scale
+             * @enum {string}
+             */
+            scale: "ratio" | "difference" | "level" | "ordinal" | "outcome";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "other";
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "higher" | "lower";
+            /** Step */
+            step: number | null;
+            /** Levels */
+            levels: string[];
+        };
+        /** MeasureResultOut */
+        MeasureResultOut: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "claim" | "control" | "watch";
+            /** Matters From */
+            matters_from: number;
+            /** Hoped For */
+            hoped_for: number | null;
+            /**
+             * Bound
+             * @description Half-width of the band that does not matter, on the estimate's scale
+             */
+            bound: number;
+            /** Pairs */
+            pairs: [
+                string,
+                string
+            ][];
+            /** Unpaired */
+            unpaired: components["schemas"]["UnpairedOut"][];
+            /** Basis */
+            basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
+            /** Provisional */
+            provisional: boolean;
+            /** Units Before */
+            units_before: number;
+            /** Units After */
+            units_after: number;
+            /** Runs Before */
+            runs_before: number;
+            /** Runs After */
+            runs_after: number;
+            /**
+             * Before Mean
+             * @description Mean behind the estimate: geometric for a ratio measure
+             */
+            before_mean: number | null;
+            /** After Mean */
+            after_mean: number | null;
+            /** Estimate */
+            estimate: number | null;
+            /** Sd */
+            sd: number | null;
+            /** Se */
+            se: number | null;
+            /** Df */
+            df: number | null;
+            /** Ci Low */
+            ci_low: number | null;
+            /** Ci High */
+            ci_high: number | null;
+            /** Ci90 Low */
+            ci90_low: number | null;
+            /** Ci90 High */
+            ci90_high: number | null;
+            /** P */
+            p: number | null;
+            /** P Adjusted */
+            p_adjusted: number | null;
+            /** Gain Percent */
+            gain_percent: number | null;
+            /** Gain Low */
+            gain_low: number | null;
+            /** Gain High */
+            gain_high: number | null;
+            /** Time Saved Percent */
+            time_saved_percent: number | null;
+            /** P Equivalence */
+            p_equivalence: number | null;
+            /** E Value */
+            e_value: number | null;
+            /** Break Even */
+            break_even: number | null;
+            /** Grade */
+            grade: string | null;
+            companions: components["schemas"]["CompanionsOut"];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /** Remark */
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "scale_needs_counts" | "pairs_missing") | null;
+            /** Sittings To Settle */
+            sittings_to_settle: number | null;
+            /** Flags */
+            flags: components["schemas"]["FlagOut"][];
+        };
+        /** OpenPlanOut */
+        OpenPlanOut: {
+            plan: components["schemas"]["PlanFile"];
+            /** Version */
+            version: number;
+        };
+        /** OverallOut */
+        OverallOut: {
+            /** Gain Percent */
+            gain_percent: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Measures */
+            measures: string[];
+        };
+        /** PartIn */
+        PartIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Rated
+             * @default {}
+             */
+            rated: {
+                [key: string]: string | boolean | number | null;
+            };
+        };
+        /** PartOut */
+        PartOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other";
+            /** Label */
+            label: string;
+            /** Rated */
+            rated: {
+                [key: string]: string | number | boolean | null;
+            };
+        };
+        /** PlanFile */
+        PlanFile: {
+            /**
+             * Design
+             * @default side_by_side
+             * @enum {string}
+             */
+            design: "side_by_side" | "paired";
+            /**
+             * Pair By
+             * @default order
+             * @enum {string}
+             */
+            pair_by: "order" | "ambient" | "label" | "none";
+            /** Sittings A Side */
+            sittings_a_side?: number | null;
+            /** Runs A Sitting */
+            runs_a_sitting?: number | null;
+            /** Headline */
+            headline?: string | null;
+            /**
+             * Measures
+             * @default {}
+             */
+            measures: {
+                [key: string]: components["schemas"]["PlannedMeasureFile"];
+            };
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: components["schemas"]["FixedPairFile"][];
+            /**
+             * Borrow Spread From
+             * @default []
+             */
+            borrow_spread_from: string[];
+        };
+        /** PlanIn */
+        PlanIn: {
+            /**
+             * Design
+             * @default side_by_side
+             * @enum {string}
+             */
+            design: "side_by_side" | "paired";
+            /**
+             * Pair By
+             * @default order
+             * @enum {string}
+             */
+            pair_by: "order" | "ambient" | "label" | "none";
+            /** Sittings A Side */
+            sittings_a_side?: number | null;
+            /** Runs A Sitting */
+            runs_a_sitting?: number | null;
+            /** Headline */
+            headline?: string | null;
+            /**
+             * Measures
+             * @default {}
+             */
+            measures: {
+                [key: string]: components["schemas"]["PlannedMeasureFile"];
+            };
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: components["schemas"]["FixedPairFile"][];
+            /**
+             * Borrow Spread From
+             * @default []
+             */
+            borrow_spread_from: string[];
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** PlannedMeasureFile */
+        PlannedMeasureFile: {
+            /**
+             * Role
+             * @default claim
+             * @enum {string}
+             */
+            role: "claim" | "control" | "watch";
+            /** Matters From */
+            matters_from: number;
+            /** Hoped For */
+            hoped_for?: number | null;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+        };
+        /**
+         * ProblemOut
+         * @description RFC 9457 problem details; `errors` names every field that is wrong.
+         */
+        ProblemOut: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /** Code */
+            code: string;
+            /** Errors */
+            errors: components["schemas"]["FieldProblem"][];
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ReadingFile
+         * @description Either `value` or `low` and `high`.
+         */
+        ReadingFile: {
+            /** Value */
+            value?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * About
+             * @default false
+             */
+            about: boolean;
+            /** Source */
+            source?: ("remembered" | "inherited" | "claimed") | null;
+            /** Statistic */
+            statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+        };
+        /** ReadingOut */
+        ReadingOut: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** About */
+            about: boolean;
+            /** Source */
+            source: ("remembered" | "inherited" | "claimed") | null;
+            /** Statistic */
+            statistic: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+        };
+        /**
+         * RunIn
+         * @description A reading is a number in the measure's unit, or text as typed ("1:52.4", "104 MB/s").
+         */
+        RunIn: {
+            /**
+             * Sitting
+             * Format: uuid
+             */
+            sitting: string;
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            /** Position */
+            position: number;
+            /**
+             * State
+             * @default complete
+             * @enum {string}
+             */
+            state: "complete" | "partial" | "failed" | "spoiled";
+            /** Reason */
+            reason?: string | null;
+            /**
+             * Readings
+             * @default {}
+             */
+            readings: {
+                [key: string]: number | string | components["schemas"]["ReadingFile"];
+            };
+            /**
+             * Warm Up
+             * @default false
+             */
+            warm_up: boolean;
+            /** Workload Version */
+            workload_version?: string | null;
+            /**
+             * Parameters
+             * @default {}
+             */
+            parameters: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Started At */
+            started_at?: string | null;
+            /** Duration S */
+            duration_s?: number | null;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** RunOut */
+        RunOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Sitting
+             * Format: uuid
+             */
+            sitting: string;
+            /** Workload */
+            workload: string;
+            /** Workload Version */
+            workload_version: string;
+            /** Position */
+            position: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "complete" | "partial" | "failed" | "spoiled";
+            /** Reason */
+            reason: string | null;
+            /** Warm Up */
+            warm_up: boolean;
+            /** Readings */
+            readings: {
+                [key: string]: components["schemas"]["ReadingOut"];
+            };
+            /** Version */
+            version: number;
+        };
+        /** SittingIn */
+        SittingIn: {
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /**
+             * Purpose
+             * @default plan
+             * @enum {string}
+             */
+            purpose: "plan" | "earlier" | "trial" | "recheck";
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Ambient C */
+            ambient_c?: number | null;
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** SittingOut */
+        SittingOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "plan" | "earlier" | "trial" | "recheck";
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Ambient C */
+            ambient_c: number | null;
+            /** Conditions */
+            conditions: {
+                [key: string]: string | number | boolean | null;
+            };
+            /** Version */
+            version: number;
+        };
+        /** SwapIn */
+        SwapIn: {
+            /**
+             * Before
+             * Format: uuid
+             */
+            before: string;
+            /**
+             * After
+             * Format: uuid
+             */
+            after: string;
+            /** Label */
+            label: string;
+            /**
+             * Side Changes
+             * @default []
+             */
+            side_changes: string[];
+            /**
+             * Costs
+             * @default []
+             */
+            costs: components["schemas"]["CostFile"][];
+            after_build?: components["schemas"]["BuildContentIn"] | null;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** SwapOut */
+        SwapOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Before
+             * Format: uuid
+             */
+            before: string;
+            /**
+             * After
+             * Format: uuid
+             */
+            after: string;
+            /** Label */
+            label: string;
+            /** Side Changes */
+            side_changes: string[];
+            /** Costs */
+            costs: components["schemas"]["CostOut"][];
+            /** Net Cost */
+            net_cost: string;
+            plan: components["schemas"]["PlanFile"];
+            /** Version */
+            version: number;
+        };
+        /** UnitOut */
+        UnitOut: {
+            /** Code */
+            code: string;
+            /** Display */
+            display: string;
+            /** Dimension */
+            dimension: string;
+        };
+        /** UnpairedOut */
+        UnpairedOut: {
+            /** Run */
+            run: string;
+            /** Reason */
+            reason: string;
+        };
+        /** WorkloadIn */
+        WorkloadIn: {
+            /** Name */
+            name: string;
+            /**
+             * Workload Version
+             * @default 1
+             */
+            workload_version: string;
+            /**
+             * Parameters
+             * @default {}
+             */
+            parameters: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Measures */
+            measures: components["schemas"]["MeasureIn"][];
+        };
+        /** WorkloadOut */
+        WorkloadOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Workload Version */
+            workload_version: string;
+            /** Parameters */
+            parameters: {
+                [key: string]: string | number | boolean | null;
+            };
+        };
     };
-    /** BillOut */
-    BillOut: {
-      /** Net Cost */
-      net_cost: string | null;
-      /** Currency */
-      currency: string;
-      /** Gain Per 10 */
-      gain_per_10: number | null;
-      /** Low */
-      low: number | null;
-      /** High */
-      high: number | null;
-      /** Note */
-      note:
-        | (
-            | "untested"
-            | "plan_incomplete"
-            | "no_costs"
-            | "not_settled_at_most"
-            | "pays_for_itself"
-            | "loss_that_pays"
-            | "at_least"
-            | "no_interval"
-          )
-        | null;
-    };
-    /** BuildContentIn */
-    BuildContentIn: {
-      /** Label */
-      label: string;
-      /**
-       * Parts
-       * @default []
-       */
-      parts: components["schemas"]["PartIn"][];
-      /**
-       * Settings
-       * @default {}
-       */
-      settings: {
-        [key: string]: string | boolean | number | null;
-      };
-    };
-    /** BuildIn */
-    BuildIn: {
-      /** Label */
-      label: string;
-      /**
-       * Parts
-       * @default []
-       */
-      parts: components["schemas"]["PartIn"][];
-      /**
-       * Settings
-       * @default {}
-       */
-      settings: {
-        [key: string]: string | boolean | number | null;
-      };
-      /**
-       * Version
-       * @description The version that was seen; null for something new
-       */
-      version?: number | null;
-    };
-    /** BuildOut */
-    BuildOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Letter */
-      letter: string;
-      /** Label */
-      label: string;
-      /** Parts */
-      parts: components["schemas"]["PartOut"][];
-      /** Settings */
-      settings: {
-        [key: string]: string | number | boolean | null;
-      };
-      /** Sealed */
-      sealed: boolean;
-      /** Version */
-      version: number;
-    };
-    /**
-     * CaseOut
-     * @description One machine with all its builds, workloads, sittings, runs and swaps.
-     */
-    CaseOut: {
-      machine: components["schemas"]["MachineOut"];
-      /** Builds */
-      builds: components["schemas"]["BuildOut"][];
-      /** Workloads */
-      workloads: components["schemas"]["WorkloadOut"][];
-      /** Measures */
-      measures: components["schemas"]["MeasureOut"][];
-      /** Sittings */
-      sittings: components["schemas"]["SittingOut"][];
-      /** Runs */
-      runs: components["schemas"]["RunOut"][];
-      /** Swaps */
-      swaps: components["schemas"]["SwapOut"][];
-      open_plan: components["schemas"]["OpenPlanOut"];
-    };
-    /**
-     * CompanionsOut
-     * @description Figures shown on demand that never decide; null until a later version computes them.
-     */
-    CompanionsOut: {
-      /** Sign Flip P */
-      sign_flip_p: number | null;
-      /** Hodges Lehmann */
-      hodges_lehmann: number | null;
-      /** Signed Rank P */
-      signed_rank_p: number | null;
-      /** Mann Whitney P */
-      mann_whitney_p: number | null;
-      /** Welch P */
-      welch_p: number | null;
-    };
-    /** ComparisonOut */
-    ComparisonOut: {
-      /** Before */
-      before: string;
-      /** After */
-      after: string;
-      /** Measures */
-      measures: {
-        [key: string]: components["schemas"]["MeasureResultOut"];
-      };
-      overall: components["schemas"]["OverallOut"];
-      bill: components["schemas"]["BillOut"];
-    };
-    /** CostFile */
-    CostFile: {
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind:
-        | "part"
-        | "shipping"
-        | "tax"
-        | "consumable"
-        | "tool"
-        | "labour"
-        | "downtime"
-        | "electricity"
-        | "resale"
-        | "reuse"
-        | "other";
-      /** Label */
-      label: string;
-      /**
-       * Amount
-       * @description A decimal number as text
-       */
-      amount: string;
-      /** Currency */
-      currency: string;
-      /** Low */
-      low?: string | null;
-      /** High */
-      high?: string | null;
-      /** Rate */
-      rate?: string | null;
-      /** Rate Date */
-      rate_date?: string | null;
-    };
-    /** CostOut */
-    CostOut: {
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind:
-        | "part"
-        | "shipping"
-        | "tax"
-        | "consumable"
-        | "tool"
-        | "labour"
-        | "downtime"
-        | "electricity"
-        | "resale"
-        | "reuse"
-        | "other";
-      /** Label */
-      label: string;
-      /**
-       * Amount
-       * @description A decimal number as text
-       */
-      amount: string;
-      /** Currency */
-      currency: string;
-      /** Low */
-      low?: string | null;
-      /** High */
-      high?: string | null;
-      /** Rate */
-      rate?: string | null;
-      /** Rate Date */
-      rate_date?: string | null;
-    };
-    /**
-     * FieldProblem
-     * @description One thing wrong: its place in what was sent, and what to do.
-     */
-    FieldProblem: {
-      /** Field */
-      field: string;
-      /** Code */
-      code: string;
-      /** Message */
-      message: string;
-    };
-    /** FixedPairFile */
-    FixedPairFile: {
-      /** Runs */
-      runs: string[];
-      /** Reason */
-      reason: string;
-    };
-    /** FlagOut */
-    FlagOut: {
-      /** Code */
-      code: string;
-      /** Message */
-      message: string;
-    };
-    /** ImportedOut */
-    ImportedOut: {
-      /**
-       * Machine
-       * Format: uuid
-       */
-      machine: string;
-    };
-    /** MachineIn */
-    MachineIn: {
-      /** Name */
-      name: string;
-      /**
-       * Owner
-       * @default
-       */
-      owner: string;
-      /**
-       * Question
-       * @default
-       */
-      question: string;
-      /** Currency */
-      currency: string;
-      /** Labour Rate */
-      labour_rate?: string | null;
-      /**
-       * Decimal Mark
-       * @default .
-       * @enum {string}
-       */
-      decimal_mark: "." | ",";
-      /**
-       * Time Zone
-       * @default UTC
-       */
-      time_zone: string;
-      /**
-       * Version
-       * @description The version that was seen; null for something new
-       */
-      version?: number | null;
-    };
-    /** MachineOut */
-    MachineOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /** Owner */
-      owner: string;
-      /** Question */
-      question: string;
-      /** Currency */
-      currency: string;
-      /** Labour Rate */
-      labour_rate: string | null;
-      /**
-       * Decimal Mark
-       * @enum {string}
-       */
-      decimal_mark: "." | ",";
-      /** Time Zone */
-      time_zone: string;
-      /** Version */
-      version: number;
-    };
-    /** MeasureIn */
-    MeasureIn: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /** Unit */
-      unit: string;
-      /**
-       * Scale
-       * @enum {string}
-       */
-      scale: "ratio" | "difference" | "level" | "ordinal" | "outcome";
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "other";
-      /**
-       * Better
-       * @enum {string}
-       */
-      better: "higher" | "lower";
-      /** Step */
-      step?: number | null;
-      /**
-       * Levels
-       * @default []
-       */
-      levels: string[];
-    };
-    /** MeasureOut */
-    MeasureOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /** Workload */
-      workload: string;
-      /** Unit */
-      unit: string;
-      /** Unit Display */
-      unit_display: string;
-      /**
-       * Scale
-       * @enum {string}
-       */
-      scale: "ratio" | "difference" | "level" | "ordinal" | "outcome";
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "other";
-      /**
-       * Better
-       * @enum {string}
-       */
-      better: "higher" | "lower";
-      /** Step */
-      step: number | null;
-      /** Levels */
-      levels: string[];
-    };
-    /** MeasureResultOut */
-    MeasureResultOut: {
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "claim" | "control" | "watch";
-      /** Matters From */
-      matters_from: number;
-      /** Hoped For */
-      hoped_for: number | null;
-      /**
-       * Bound
-       * @description Half-width of the band that does not matter, on the estimate's scale
-       */
-      bound: number;
-      /** Pairs */
-      pairs: [string, string][];
-      /** Unpaired */
-      unpaired: components["schemas"]["UnpairedOut"][];
-      /** Basis */
-      basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
-      /** Provisional */
-      provisional: boolean;
-      /** Units Before */
-      units_before: number;
-      /** Units After */
-      units_after: number;
-      /** Runs Before */
-      runs_before: number;
-      /** Runs After */
-      runs_after: number;
-      /**
-       * Before Mean
-       * @description Mean behind the estimate: geometric for a ratio measure
-       */
-      before_mean: number | null;
-      /** After Mean */
-      after_mean: number | null;
-      /** Estimate */
-      estimate: number | null;
-      /** Sd */
-      sd: number | null;
-      /** Se */
-      se: number | null;
-      /** Df */
-      df: number | null;
-      /** Ci Low */
-      ci_low: number | null;
-      /** Ci High */
-      ci_high: number | null;
-      /** Ci90 Low */
-      ci90_low: number | null;
-      /** Ci90 High */
-      ci90_high: number | null;
-      /** P */
-      p: number | null;
-      /** P Adjusted */
-      p_adjusted: number | null;
-      /** Gain Percent */
-      gain_percent: number | null;
-      /** Gain Low */
-      gain_low: number | null;
-      /** Gain High */
-      gain_high: number | null;
-      /** Time Saved Percent */
-      time_saved_percent: number | null;
-      /** P Equivalence */
-      p_equivalence: number | null;
-      /** E Value */
-      e_value: number | null;
-      /** Break Even */
-      break_even: number | null;
-      /** Grade */
-      grade: string | null;
-      companions: components["schemas"]["CompanionsOut"];
-      /**
-       * Verdict
-       * @enum {string}
-       */
-      verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
-      /** Remark */
-      remark:
-        | (
-            | "small_but_detectable_gain"
-            | "small_but_detectable_loss"
-            | "may_be_too_small_to_matter"
-            | "too_wide"
-            | "too_few_sittings"
-            | "plan_incomplete"
-            | "added_after_verdict"
-            | "blocked_by_family"
-            | "one_run_a_side"
-            | "too_few_runs"
-            | "before_missing"
-            | "after_missing"
-            | "not_measured"
-            | "watched_only"
-            | "workload_version_differs"
-            | "parameters_differ"
-            | "target_differs"
-            | "scale_needs_counts"
-            | "pairs_missing"
-          )
-        | null;
-      /** Sittings To Settle */
-      sittings_to_settle: number | null;
-      /** Flags */
-      flags: components["schemas"]["FlagOut"][];
-    };
-    /** OpenPlanOut */
-    OpenPlanOut: {
-      plan: components["schemas"]["PlanFile"];
-      /** Version */
-      version: number;
-    };
-    /** OverallOut */
-    OverallOut: {
-      /** Gain Percent */
-      gain_percent: number | null;
-      /** Low */
-      low: number | null;
-      /** High */
-      high: number | null;
-      /** Measures */
-      measures: string[];
-    };
-    /** PartIn */
-    PartIn: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /**
-       * Role
-       * @enum {string}
-       */
-      role:
-        | "processor"
-        | "cooler"
-        | "thermal paste"
-        | "memory"
-        | "drive"
-        | "graphics"
-        | "board"
-        | "power supply"
-        | "adapter"
-        | "other";
-      /** Label */
-      label: string;
-      /**
-       * Rated
-       * @default {}
-       */
-      rated: {
-        [key: string]: string | boolean | number | null;
-      };
-    };
-    /** PartOut */
-    PartOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /**
-       * Role
-       * @enum {string}
-       */
-      role:
-        | "processor"
-        | "cooler"
-        | "thermal paste"
-        | "memory"
-        | "drive"
-        | "graphics"
-        | "board"
-        | "power supply"
-        | "adapter"
-        | "other";
-      /** Label */
-      label: string;
-      /** Rated */
-      rated: {
-        [key: string]: string | number | boolean | null;
-      };
-    };
-    /** PlanFile */
-    PlanFile: {
-      /**
-       * Design
-       * @default side_by_side
-       * @enum {string}
-       */
-      design: "side_by_side" | "paired";
-      /**
-       * Pair By
-       * @default order
-       * @enum {string}
-       */
-      pair_by: "order" | "ambient" | "label" | "none";
-      /** Sittings A Side */
-      sittings_a_side?: number | null;
-      /** Runs A Sitting */
-      runs_a_sitting?: number | null;
-      /** Headline */
-      headline?: string | null;
-      /**
-       * Measures
-       * @default {}
-       */
-      measures: {
-        [key: string]: components["schemas"]["PlannedMeasureFile"];
-      };
-      /**
-       * Pairs
-       * @default []
-       */
-      pairs: components["schemas"]["FixedPairFile"][];
-      /**
-       * Borrow Spread From
-       * @default []
-       */
-      borrow_spread_from: string[];
-    };
-    /** PlanIn */
-    PlanIn: {
-      /**
-       * Design
-       * @default side_by_side
-       * @enum {string}
-       */
-      design: "side_by_side" | "paired";
-      /**
-       * Pair By
-       * @default order
-       * @enum {string}
-       */
-      pair_by: "order" | "ambient" | "label" | "none";
-      /** Sittings A Side */
-      sittings_a_side?: number | null;
-      /** Runs A Sitting */
-      runs_a_sitting?: number | null;
-      /** Headline */
-      headline?: string | null;
-      /**
-       * Measures
-       * @default {}
-       */
-      measures: {
-        [key: string]: components["schemas"]["PlannedMeasureFile"];
-      };
-      /**
-       * Pairs
-       * @default []
-       */
-      pairs: components["schemas"]["FixedPairFile"][];
-      /**
-       * Borrow Spread From
-       * @default []
-       */
-      borrow_spread_from: string[];
-      /**
-       * Version
-       * @description The version that was seen; null for something new
-       */
-      version?: number | null;
-    };
-    /** PlannedMeasureFile */
-    PlannedMeasureFile: {
-      /**
-       * Role
-       * @default claim
-       * @enum {string}
-       */
-      role: "claim" | "control" | "watch";
-      /** Matters From */
-      matters_from: number;
-      /** Hoped For */
-      hoped_for?: number | null;
-      /**
-       * Weight
-       * @default 1
-       */
-      weight: number;
-    };
-    /**
-     * ProblemOut
-     * @description RFC 9457 problem details; `errors` names every field that is wrong.
-     */
-    ProblemOut: {
-      /**
-       * Type
-       * @default about:blank
-       */
-      type: string;
-      /** Title */
-      title: string;
-      /** Status */
-      status: number;
-      /** Detail */
-      detail: string;
-      /** Code */
-      code: string;
-      /** Errors */
-      errors: components["schemas"]["FieldProblem"][];
-      /**
-       * Details
-       * @default {}
-       */
-      details: {
-        [key: string]: unknown;
-      };
-    };
-    /**
-     * ReadingFile
-     * @description Either `value` or `low` and `high`.
-     */
-    ReadingFile: {
-      /** Value */
-      value?: number | null;
-      /** Low */
-      low?: number | null;
-      /** High */
-      high?: number | null;
-      /**
-       * About
-       * @default false
-       */
-      about: boolean;
-      /** Source */
-      source?: ("remembered" | "inherited" | "claimed") | null;
-      /** Statistic */
-      statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
-    };
-    /** ReadingOut */
-    ReadingOut: {
-      /** Low */
-      low: number;
-      /** High */
-      high: number;
-      /** About */
-      about: boolean;
-      /** Source */
-      source: ("remembered" | "inherited" | "claimed") | null;
-      /** Statistic */
-      statistic: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
-    };
-    /**
-     * RunIn
-     * @description A reading is a number in the measure's unit, or text as typed ("1:52.4", "104 MB/s").
-     */
-    RunIn: {
-      /**
-       * Sitting
-       * Format: uuid
-       */
-      sitting: string;
-      /**
-       * Workload
-       * Format: uuid
-       */
-      workload: string;
-      /** Position */
-      position: number;
-      /**
-       * State
-       * @default complete
-       * @enum {string}
-       */
-      state: "complete" | "partial" | "failed" | "spoiled";
-      /** Reason */
-      reason?: string | null;
-      /**
-       * Readings
-       * @default {}
-       */
-      readings: {
-        [key: string]: number | string | components["schemas"]["ReadingFile"];
-      };
-      /**
-       * Warm Up
-       * @default false
-       */
-      warm_up: boolean;
-      /** Workload Version */
-      workload_version?: string | null;
-      /**
-       * Parameters
-       * @default {}
-       */
-      parameters: {
-        [key: string]: string | boolean | number | null;
-      };
-      /** Started At */
-      started_at?: string | null;
-      /** Duration S */
-      duration_s?: number | null;
-      /**
-       * Version
-       * @description The version that was seen; null for something new
-       */
-      version?: number | null;
-    };
-    /** RunOut */
-    RunOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /**
-       * Sitting
-       * Format: uuid
-       */
-      sitting: string;
-      /** Workload */
-      workload: string;
-      /** Workload Version */
-      workload_version: string;
-      /** Position */
-      position: number;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "complete" | "partial" | "failed" | "spoiled";
-      /** Reason */
-      reason: string | null;
-      /** Warm Up */
-      warm_up: boolean;
-      /** Readings */
-      readings: {
-        [key: string]: components["schemas"]["ReadingOut"];
-      };
-      /** Version */
-      version: number;
-    };
-    /** SittingIn */
-    SittingIn: {
-      /**
-       * Build
-       * Format: uuid
-       */
-      build: string;
-      /**
-       * Purpose
-       * @default plan
-       * @enum {string}
-       */
-      purpose: "plan" | "earlier" | "trial" | "recheck";
-      /**
-       * Started At
-       * Format: date-time
-       */
-      started_at: string;
-      /** Ambient C */
-      ambient_c?: number | null;
-      /**
-       * Conditions
-       * @default {}
-       */
-      conditions: {
-        [key: string]: string | boolean | number | null;
-      };
-      /**
-       * Version
-       * @description The version that was seen; null for something new
-       */
-      version?: number | null;
-    };
-    /** SittingOut */
-    SittingOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /**
-       * Build
-       * Format: uuid
-       */
-      build: string;
-      /**
-       * Purpose
-       * @enum {string}
-       */
-      purpose: "plan" | "earlier" | "trial" | "recheck";
-      /**
-       * Started At
-       * Format: date-time
-       */
-      started_at: string;
-      /** Ambient C */
-      ambient_c: number | null;
-      /** Conditions */
-      conditions: {
-        [key: string]: string | number | boolean | null;
-      };
-      /** Version */
-      version: number;
-    };
-    /** SwapIn */
-    SwapIn: {
-      /**
-       * Before
-       * Format: uuid
-       */
-      before: string;
-      /**
-       * After
-       * Format: uuid
-       */
-      after: string;
-      /** Label */
-      label: string;
-      /**
-       * Side Changes
-       * @default []
-       */
-      side_changes: string[];
-      /**
-       * Costs
-       * @default []
-       */
-      costs: components["schemas"]["CostFile"][];
-      after_build?: components["schemas"]["BuildContentIn"] | null;
-      /**
-       * Version
-       * @description The version that was seen; null for something new
-       */
-      version?: number | null;
-    };
-    /** SwapOut */
-    SwapOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /**
-       * Before
-       * Format: uuid
-       */
-      before: string;
-      /**
-       * After
-       * Format: uuid
-       */
-      after: string;
-      /** Label */
-      label: string;
-      /** Side Changes */
-      side_changes: string[];
-      /** Costs */
-      costs: components["schemas"]["CostOut"][];
-      /** Net Cost */
-      net_cost: string;
-      plan: components["schemas"]["PlanFile"];
-      /** Version */
-      version: number;
-    };
-    /** UnitOut */
-    UnitOut: {
-      /** Code */
-      code: string;
-      /** Display */
-      display: string;
-      /** Dimension */
-      dimension: string;
-    };
-    /** UnpairedOut */
-    UnpairedOut: {
-      /** Run */
-      run: string;
-      /** Reason */
-      reason: string;
-    };
-    /** WorkloadIn */
-    WorkloadIn: {
-      /** Name */
-      name: string;
-      /**
-       * Workload Version
-       * @default 1
-       */
-      workload_version: string;
-      /**
-       * Parameters
-       * @default {}
-       */
-      parameters: {
-        [key: string]: string | boolean | number | null;
-      };
-      /** Measures */
-      measures: components["schemas"]["MeasureIn"][];
-    };
-    /** WorkloadOut */
-    WorkloadOut: {
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Name */
-      name: string;
-      /** Workload Version */
-      workload_version: string;
-      /** Parameters */
-      parameters: {
-        [key: string]: string | number | boolean | null;
-      };
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  list_units_api_units_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    list_units_api_units_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    list_machines_api_machines_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["UnitOut"][];
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
     };
-  };
-  list_machines_api_machines_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    read_machine_api_machines__machine_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    put_machine_api_machines__machine_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["BenchOut"][];
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineIn"];
+            };
         };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
     };
-  };
-  read_machine_api_machines__machine_id__get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-      };
-      cookie?: never;
+    put_build_api_machines__machine_id__builds__build_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuildIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    put_workload_api_machines__machine_id__workloads__workload_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                workload_id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["CaseOut"];
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkloadIn"];
+            };
         };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
     };
-  };
-  put_machine_api_machines__machine_id__put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-      };
-      cookie?: never;
+    put_plan_api_machines__machine_id__plan_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MachineIn"];
-      };
+    put_sitting_api_machines__machine_id__sittings__sitting_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SittingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    put_run_api_machines__machine_id__runs__run_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                run_id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["CaseOut"];
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
         };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
     };
-  };
-  put_build_api_machines__machine_id__builds__build_id__put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-        build_id: string;
-      };
-      cookie?: never;
+    put_swap_api_machines__machine_id__swaps__swap_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BuildIn"];
-      };
+    read_comparison_api_machines__machine_id__comparison_get: {
+        parameters: {
+            query?: {
+                before?: string | null;
+                after?: string | null;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    read_comparisons_api_machines__machine_id__comparisons_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["CaseOut"];
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
     };
-  };
-  put_workload_api_machines__machine_id__workloads__workload_id__put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-        workload_id: string;
-      };
-      cookie?: never;
+    read_run_file_api_machines__machine_id__run_file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["WorkloadIn"];
-      };
+    post_run_file_api_run_files_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
     };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
+    follow_machine_api_machines__machine_id__events_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["CaseOut"];
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
     };
-  };
-  put_plan_api_machines__machine_id__plan_put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PlanIn"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CaseOut"];
-        };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  put_sitting_api_machines__machine_id__sittings__sitting_id__put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-        sitting_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SittingIn"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CaseOut"];
-        };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  put_run_api_machines__machine_id__runs__run_id__put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-        run_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RunIn"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RunOut"];
-        };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  put_swap_api_machines__machine_id__swaps__swap_id__put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-        swap_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SwapIn"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CaseOut"];
-        };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  read_comparison_api_machines__machine_id__comparison_get: {
-    parameters: {
-      query?: {
-        before?: string | null;
-        after?: string | null;
-      };
-      header?: never;
-      path: {
-        machine_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ComparisonOut"];
-        };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  read_comparisons_api_machines__machine_id__comparisons_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ComparisonOut"][];
-        };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  read_run_file_api_machines__machine_id__run_file_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  post_run_file_api_run_files_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": Record<string, never>;
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportedOut"];
-        };
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  follow_machine_api_machines__machine_id__events_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        machine_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem, RFC 9457 */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
 }

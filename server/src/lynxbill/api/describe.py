@@ -21,7 +21,7 @@ from lynxbill.core.case import Run, Swap
 from lynxbill.core.measure import Measure
 from lynxbill.core.money import net_cost
 from lynxbill.core.quantity import unit_of
-from lynxbill.exchange.run_file import from_plan
+from lynxbill.exchange.run_members import from_plan
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.services.machines import Bench
 from lynxbill.store.snapshot import Snapshot

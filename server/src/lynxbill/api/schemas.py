@@ -22,7 +22,8 @@ from lynxbill.exchange.fields import (
     Settings,
     Strict,
 )
-from lynxbill.exchange.run_file import CostFile, MeasureFile, PlanFile, ReadingFile, to_plan, to_reading
+from lynxbill.exchange.run_members import to_plan, to_reading
+from lynxbill.exchange.run_schema import CostFile, MeasureFile, PlanFile, ReadingFile
 from lynxbill.exchange.verdict_file import ComparisonOut
 from lynxbill.store.snapshot import Workload
 

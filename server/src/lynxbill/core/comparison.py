@@ -2,9 +2,9 @@
 
 import math
 from dataclasses import dataclass
-from decimal import Decimal
 from typing import Literal
 
+from lynxbill.core.bill import Bill, make_bill
 from lynxbill.core.case import Case, Plan, PlannedMeasure, Sitting, Swap, default_plan
 from lynxbill.core.errors import NoSwap, SameBuild
 from lynxbill.core.estimate import Estimate, equivalence_p, guard, paired, side_by_side
@@ -18,7 +18,6 @@ from lynxbill.core.measure import (
     restore,
     time_saved_percent,
 )
-from lynxbill.core.money import book, net_cost
 from lynxbill.core.overall import Claim, Overall, overall_gain
 from lynxbill.core.pairing import Pairing, pair_runs
 from lynxbill.core.sitting import (
@@ -29,7 +28,6 @@ from lynxbill.core.sitting import (
     group_runs,
     split_sides,
 )
-from lynxbill.core.value import Value, value_of
 from lynxbill.core.verdict import Remark, Verdict, decide
 
 MIN_GUARD_RUNS = 3
@@ -88,15 +86,6 @@ class MeasureResult:
 
 
 @dataclass(frozen=True, slots=True)
-class Bill:
-    """Net cost of the swaps between two builds and what 10 units of currency bought; None without a swap."""
-
-    net_cost: Decimal | None
-    currency: str
-    value: Value
-
-
-@dataclass(frozen=True, slots=True)
 class Comparison:
     before: str
     after: str
@@ -143,7 +132,7 @@ def judge(case: Case, before: str | None = None, after: str | None = None) -> Co
     claims = [result for result in results if _counts_overall(result)]
     waiting = any(result.verdict.remark in ("plan_incomplete", "added_after_verdict") for result in claims)
     overall = overall_gain([_claim(result) for result in claims], plan.design, interval=not waiting)
-    return Comparison(before, after, plan, results, overall, _make_bill(case, before, after, overall))
+    return Comparison(before, after, plan, results, overall, make_bill(case, before, after, overall))
 
 
 def _choose_builds(case: Case, before: str | None, after: str | None) -> tuple[str, str]:
@@ -295,31 +284,3 @@ def _claim(result: MeasureResult) -> Claim:
         estimate=result.interval,
         difference=result.estimate or 0.0,
     )
-
-
-def _make_bill(case: Case, before: str, after: str, overall: Overall | None) -> Bill:
-    currency = case.machine.currency
-    swaps = _swaps_between(case, before, after)
-    lines = [line for swap in swaps or () for line in swap.costs]
-    if swaps is None:
-        return Bill(None, currency, Value(None, None, None, "no_costs"))
-    net = net_cost(lines, currency)
-    if overall is None or overall.estimate is None:
-        waiting = overall is not None and overall.waiting
-        return Bill(net, currency, Value(None, None, None, "plan_incomplete" if waiting else "untested"))
-    if not lines:
-        return Bill(net, currency, Value(None, None, None, "no_costs"))
-    return Bill(net, currency, value_of(overall.estimate, [book(line, currency) for line in lines], net))
-
-
-def _swaps_between(case: Case, before: str, after: str) -> tuple[Swap, ...] | None:
-    """The chain of swaps that leads from one build to the other, None where there is none."""
-    chain: list[Swap] = []
-    here = after
-    while here != before:
-        swap = case.swap_into(here)
-        if swap is None or swap in chain:
-            return None
-        chain.insert(0, swap)
-        here = swap.before
-    return tuple(chain)

@@ -5,7 +5,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from lynxbill.core.comparison import Bill, Comparison, MeasureResult
+from lynxbill.core.bill import Bill
+from lynxbill.core.comparison import Comparison, MeasureResult
 from lynxbill.core.estimate import Basis
 from lynxbill.core.measure import Role, gain_percent
 from lynxbill.core.overall import Overall

@@ -1,0 +1,112 @@
+"""What is wrong with a run file beyond its single fields: ids that repeat, references that lead nowhere."""
+
+from collections import Counter
+from collections.abc import Iterable, Iterator
+
+from lynxbill.core.errors import Refusal
+from lynxbill.core.measure import check_reading
+from lynxbill.core.money import book
+from lynxbill.exchange.problem import Problem
+from lynxbill.exchange.run_members import to_cost, to_measure, to_reading
+from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, RunFileRun
+
+
+def find_problems(file: RunFile) -> Iterator[Problem]:
+    """What a field alone can't tell: ids that repeat, references that lead nowhere, values of the wrong kind."""
+    yield from _repeated("measures", [m.id for m in file.measures])
+    yield from _repeated("builds", [b.id for b in file.builds])
+    yield from _repeated("sittings", [s.id for s in file.sittings])
+    yield from _repeated("runs", [r.id for r in file.runs])
+    yield from _part_problems(file)
+    yield from _sitting_problems(file)
+    yield from _run_problems(file)
+    yield from _swap_problems(file)
+
+
+def _repeated(noun: str, ids: list[str]) -> Iterator[Problem]:
+    seen: Counter[str] = Counter()
+    for index, identifier in enumerate(ids):
+        seen[identifier] += 1
+        if seen[identifier] == 2:
+            yield Problem(f"$.{noun}[{index}].id", f"“{identifier}” stands twice; ids are unique")
+
+
+def _unknown(path: str, noun: str, identifier: str, known: Iterable[str]) -> Iterator[Problem]:
+    if identifier not in known:
+        yield Problem(path, f"there is no {noun} “{identifier}” in this file")
+
+
+def _part_problems(file: RunFile) -> Iterator[Problem]:
+    first: dict[str, PartFile] = {}
+    for index, build in enumerate(file.builds):
+        for number, part in enumerate(build.parts):
+            if first.setdefault(part.id, part) != part:
+                path = f"$.builds[{index}].parts[{number}]"
+                yield Problem(path, f"part “{part.id}” is described differently in an earlier build; use another id")
+
+
+def _sitting_problems(file: RunFile) -> Iterator[Problem]:
+    builds = {build.id for build in file.builds}
+    for index, sitting in enumerate(file.sittings):
+        yield from _unknown(f"$.sittings[{index}].build", "build", sitting.build, builds)
+
+
+def _run_problems(file: RunFile) -> Iterator[Problem]:
+    sittings = {sitting.id for sitting in file.sittings}
+    measures = {measure.id: measure for measure in file.measures}
+    places: set[tuple[str, str, bool, int]] = set()
+    for index, run in enumerate(file.runs):
+        at = f"$.runs[{index}]"
+        yield from _unknown(f"{at}.sitting", "sitting", run.sitting, sittings)
+        place = (run.sitting, run.workload, run.warm_up, run.position)
+        if place in places:
+            yield Problem(
+                f"{at}.position", f"sitting “{run.sitting}” already has a run {run.position} of “{run.workload}”"
+            )
+        places.add(place)
+        for identifier in run.readings:
+            path = f"{at}.readings.{identifier}"
+            yield from _unknown(path, "measure", identifier, measures)
+            if identifier in measures:
+                yield from _reading_problems(path, measures[identifier], run)
+
+
+def _reading_problems(path: str, measure: MeasureFile, run: RunFileRun) -> Iterator[Problem]:
+    if measure.workload != run.workload:
+        yield Problem(path, f"this measure belongs to workload “{measure.workload}”, the run to “{run.workload}”")
+    reading = to_reading(run.readings[measure.id])
+    try:
+        for value in {reading.low, reading.high}:
+            check_reading(value, to_measure(measure))
+    except Refusal as refusal:
+        yield Problem(path, refusal.message)
+
+
+def _swap_problems(file: RunFile) -> Iterator[Problem]:
+    builds = {build.id for build in file.builds}
+    if file.plan is not None:
+        yield from _plan_problems("$.plan", file.plan, file)
+    for index, swap in enumerate(file.swaps):
+        at = f"$.swaps[{index}]"
+        yield from _unknown(f"{at}.from", "build", swap.before, builds)
+        yield from _unknown(f"{at}.to", "build", swap.after, builds)
+        if swap.before == swap.after:
+            yield Problem(f"{at}.to", "a swap leads to another build; “from” and “to” are the same")
+        yield from _plan_problems(f"{at}.plan", swap.plan, file)
+        for number, line in enumerate(swap.costs):
+            try:
+                book(to_cost(line), file.machine.currency)
+            except Refusal as refusal:
+                yield Problem(f"{at}.costs[{number}].{refusal.field or 'amount'}", refusal.message)
+
+
+def _plan_problems(at: str, plan: PlanFile, file: RunFile) -> Iterator[Problem]:
+    measures = {measure.id for measure in file.measures}
+    runs = {run.id for run in file.runs}
+    for identifier in plan.measures:
+        yield from _unknown(f"{at}.measures.{identifier}", "measure", identifier, measures)
+    if plan.headline is not None:
+        yield from _unknown(f"{at}.headline", "measure", plan.headline, measures)
+    for number, pair in enumerate(plan.pairs):
+        for run in pair.runs:
+            yield from _unknown(f"{at}.pairs[{number}].runs", "run", run, runs)

@@ -1,0 +1,208 @@
+"""The members of a run file, as Pydantic models: what each field alone may hold."""
+
+from datetime import date
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, field_validator, model_validator
+
+from lynxbill.core import case as core
+from lynxbill.core.errors import Refusal
+from lynxbill.core.measure import Better, Kind, Role, Scale
+from lynxbill.core.money import CostKind
+from lynxbill.core.quantity import unit_of
+from lynxbill.exchange.fields import (
+    Currency,
+    Finite,
+    Identifier,
+    Instant,
+    Line,
+    Note,
+    OptionalLine,
+    Position,
+    PositiveMoney,
+    Rate,
+    Settings,
+    Strict,
+)
+
+Positive = Annotated[Finite, Field(gt=0)]
+
+
+class MachineFile(Strict):
+    id: Identifier = "machine"
+    name: Line
+    currency: Currency
+    labour_rate: PositiveMoney | None = None
+    owner: OptionalLine = ""
+    question: Note = ""
+    decimal_mark: Literal[".", ","] = "."
+    time_zone: OptionalLine = "UTC"
+
+
+class MeasureFile(Strict):
+    id: Identifier
+    name: Line
+    workload: Line
+    unit: str
+    scale: Scale
+    kind: Kind = "other"
+    better: Better
+    step: Positive | None = None
+    levels: list[Line] = []
+
+    @field_validator("unit")
+    @classmethod
+    def known_unit(cls, code: str) -> str:
+        """Refuse a UCUM code that means no unit here."""
+        try:
+            return unit_of(code).code
+        except Refusal as refusal:
+            raise ValueError(refusal.message) from refusal
+
+
+class PartFile(Strict):
+    id: Identifier
+    role: core.PartRole
+    label: Line
+    rated: Settings = {}
+
+
+class BuildFile(Strict):
+    id: Identifier
+    letter: Annotated[str, Field(min_length=1, max_length=3)] | None = None
+    label: Line
+    parts: list[PartFile] = []
+    settings: Settings = {}
+
+
+class SittingFile(Strict):
+    id: Identifier
+    build: Identifier
+    purpose: core.Purpose = "plan"
+    started_at: Instant
+    ambient_c: Annotated[Finite, Field(ge=-60, le=80)] | None = None
+    conditions: Settings = {}
+
+
+class ReadingFile(Strict):
+    """Either `value` or `low` and `high`."""
+
+    value: Finite | None = None
+    low: Finite | None = None
+    high: Finite | None = None
+    about: bool = False
+    source: core.ReadingSource | None = None
+    statistic: core.Statistic | None = None
+
+    @model_validator(mode="after")
+    def _one_form(self) -> Self:
+        as_range = self.low is not None and self.high is not None and self.value is None
+        as_value = self.low is None and self.high is None and self.value is not None
+        if not (as_range or as_value):
+            raise ValueError("give either “value”, or both “low” and “high”")
+        if self.low is not None and self.high is not None and self.low > self.high:
+            raise ValueError("“low” is above “high”")
+        return self
+
+
+class LateExclusionFile(Strict):
+    reason: Line
+    at: Instant | None = None
+
+
+class RunFileRun(Strict):
+    id: Identifier
+    sitting: Identifier
+    workload: Line
+    workload_version: Identifier
+    parameters: Settings = {}
+    position: Position
+    state: core.RunState
+    reason: Line | None = None
+    readings: Annotated[dict[Identifier, Finite | ReadingFile], Field(max_length=500)] = {}
+    warm_up: bool = False
+    target: Line | None = None
+    pair_label: Line | None = None
+    started_at: Instant | None = None
+    duration_s: Annotated[Finite, Field(ge=0)] | None = None
+    soak_s: Annotated[Finite, Field(ge=0)] | None = None
+    excluded_late: LateExclusionFile | None = None
+
+    @model_validator(mode="after")
+    def _reason_given(self) -> Self:
+        if self.state != "complete" and self.reason is None:
+            raise ValueError(f"a {self.state} run needs a “reason”")
+        return self
+
+
+class PlannedMeasureFile(Strict):
+    role: Role = "claim"
+    matters_from: Positive
+    hoped_for: Finite | None = None
+    weight: Annotated[Finite, Field(ge=0)] = 1.0
+
+
+class FixedPairFile(Strict):
+    runs: Annotated[list[Identifier], Field(min_length=2, max_length=2)]
+    reason: Line
+
+
+class PlanFile(Strict):
+    design: core.Design = "side_by_side"
+    pair_by: core.PairBy = "order"
+    sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
+    runs_a_sitting: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    headline: Identifier | None = None
+    measures: dict[Identifier, PlannedMeasureFile] = {}
+    pairs: list[FixedPairFile] = []
+    borrow_spread_from: list[Identifier] = []
+
+    @model_validator(mode="after")
+    def _pairs_if_paired(self) -> Self:
+        if self.design == "paired" and self.pair_by == "none":
+            raise ValueError("a “paired” design needs a rule in “pair_by”; “none” pairs nothing")
+        return self
+
+
+class CostFile(Strict):
+    kind: CostKind
+    label: Line
+    amount: PositiveMoney
+    currency: Currency
+    low: PositiveMoney | None = None
+    high: PositiveMoney | None = None
+    rate: Rate | None = None
+    rate_date: date | None = None
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        low = self.amount if self.low is None else self.low
+        high = self.amount if self.high is None else self.high
+        if not low <= self.amount <= high:
+            raise ValueError("“amount” must lie between “low” and “high”")
+        return self
+
+
+class SwapFile(Strict):
+    id: Identifier | None = None
+    before: Annotated[Identifier, Field(alias="from")]
+    after: Annotated[Identifier, Field(alias="to")]
+    label: Line
+    side_changes: list[Line] = []
+    plan: PlanFile = PlanFile()
+    verdict_shown_for: list[Identifier] | None = None
+    costs: list[CostFile] = []
+
+
+class RunFile(Strict):
+    """A machine with its builds, sittings, runs and swaps."""
+
+    format: Literal["lynxbill-runs"]
+    version: Literal[1]
+    machine: MachineFile
+    measures: list[MeasureFile] = []
+    builds: list[BuildFile] = []
+    sittings: list[SittingFile] = []
+    runs: list[RunFileRun] = []
+    swaps: list[SwapFile] = []
+    plan: PlanFile | None = Field(default=None, description="The plan for the swap that comes next")
