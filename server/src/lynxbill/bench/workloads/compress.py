@@ -7,6 +7,7 @@ import signal
 import time
 import zlib
 from collections.abc import Callable, Mapping
+from multiprocessing.pool import Pool
 
 from lynxbill.bench.workload import BenchWorkload, StatedMeasure, WrongResult
 
@@ -37,8 +38,7 @@ def perform(processes: int, on_progress: Callable[[float], None]) -> Mapping[str
     """Pack all blocks with so many processes and unpack each again to check it; MB/s and seconds."""
     block = make_block()
     wanted = digest_of(block)
-    context = multiprocessing.get_context("spawn")
-    with context.Pool(processes, initializer=_prepare, initargs=(block,)) as pool:
+    with _start_pool(processes, block) as pool:
         # The pool's start is no part of the work: every process answers once before the clock runs.
         pool.map(_answer, range(processes), chunksize=1)
         started = time.perf_counter()
@@ -50,12 +50,24 @@ def perform(processes: int, on_progress: Callable[[float], None]) -> Mapping[str
     return {"rate": BLOCKS * BLOCK_BYTES / 1e6 / seconds, "time": seconds}
 
 
+def _start_pool(processes: int, block: bytes) -> Pool:
+    """
+    Start processes that never see Ctrl-C: it is for the agent, which then ends them.
+
+    They inherit the blocked signal, so that it can't reach one that is only just starting; in the agent itself
+    a Ctrl-C of that moment is held back, not lost.
+    """
+    signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
+    try:
+        return multiprocessing.get_context("spawn").Pool(processes, initializer=_prepare, initargs=(block,))
+    finally:
+        signal.pthread_sigmask(signal.SIG_UNBLOCK, {signal.SIGINT})
+
+
 _block = b""
 
 
 def _prepare(block: bytes) -> None:
-    # Ctrl-C is for the agent, which then ends its processes; they must not each answer it with a traceback.
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
     global _block
     _block = block
 
