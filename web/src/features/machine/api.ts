@@ -42,12 +42,18 @@ export function useMachineEvents(id: string): void {
   }, [client, id]);
 }
 
-/** Saves something of a machine; the answer, the whole case, is what the screens show next. */
-export function useSave<Input>(id: string, save: (input: Input) => Promise<Case>) {
+/**
+ * Saves something of a machine; the answer, the whole case, is what the screens show next.
+ *
+ * `onSaved` runs before they do. A callback given to `mutate` would not do: it is dropped with a form that the
+ * fresh case takes off the screen, and its draft would stay behind.
+ */
+export function useSave<Input>(id: string, save: (input: Input) => Promise<Case>, onSaved: () => void) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: save,
     onSuccess: (fresh) => {
+      onSaved();
       client.setQueryData(caseQuery(id).queryKey, fresh);
       void client.invalidateQueries({
         queryKey: ["machine", id],

@@ -45,15 +45,21 @@ export function SittingForm({ job, sitting, onDone }: Props) {
     conditions: readConditions((sitting ?? last)?.conditions ?? {}),
   });
   const [problem, setProblem] = useState<string>();
-  const save = useSave(machine.id, (ambient: number | null) =>
-    putSitting(machine.id, form.id, {
-      build: form.build,
-      purpose: form.purpose,
-      started_at: sitting?.started_at ?? new Date().toISOString(),
-      ambient_c: ambient,
-      conditions: Object.fromEntries(Object.entries(form.conditions).filter(([, value]) => value.trim())),
-      version: form.version,
-    }),
+  const save = useSave(
+    machine.id,
+    (ambient: number | null) =>
+      putSitting(machine.id, form.id, {
+        build: form.build,
+        purpose: form.purpose,
+        started_at: sitting?.started_at ?? new Date().toISOString(),
+        ambient_c: ambient,
+        conditions: Object.fromEntries(Object.entries(form.conditions).filter(([, value]) => value.trim())),
+        version: form.version,
+      }),
+    () => {
+      forget();
+      onDone(form.id);
+    },
   );
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
@@ -61,12 +67,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
     const bad = form.ambient.trim() && ambient === null;
     setProblem(bad ? `Write a temperature like 22${machine.decimal_mark}5, or leave it empty.` : undefined);
     if (bad) return;
-    save.mutate(ambient, {
-      onSuccess: () => {
-        forget();
-        onDone(form.id);
-      },
-    });
+    save.mutate(ambient);
   };
   const refused = save.error instanceof Refused ? save.error.at("ambient_c") : undefined;
   return (

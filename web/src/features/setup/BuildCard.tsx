@@ -71,21 +71,21 @@ function BuildForm({ job, build, onDone }: FormProps) {
       value: String(value),
     })),
   });
-  const save = useSave(job.machine.id, () =>
-    putBuild(job.machine.id, build.id, {
-      label: form.label,
-      parts: partsOf(form.parts).map((part) => keepTyped(part, build)),
-      settings: settingsOf(form.settings),
-      version: form.version,
-    }),
+  const save = useSave(
+    job.machine.id,
+    () =>
+      putBuild(job.machine.id, build.id, {
+        label: form.label,
+        parts: partsOf(form.parts).map((part) => keepTyped(part, build)),
+        settings: settingsOf(form.settings),
+        version: form.version,
+      }),
+    () => {
+      forget();
+      onDone();
+    },
   );
-  const onSave = () =>
-    save.mutate(undefined, {
-      onSuccess: () => {
-        forget();
-        onDone();
-      },
-    });
+  const onSave = () => save.mutate();
   return (
     <div className="space-y-4">
       <TextField

@@ -21,12 +21,16 @@ export function PlanForm({ job }: { job: Case }) {
   const [edits, setEdits, forget, changed] = useDraft<PlanEdits>(`plan.${job.machine.id}`, { measures: {} });
   const draft = applyEdits(planDraft(plan), edits);
   const [problems, setProblems] = useState<Problems>({});
-  const save = useSave(job.machine.id, (body: PlanBody) => putPlan(job.machine.id, { ...body, version }));
+  const save = useSave(
+    job.machine.id,
+    (body: PlanBody) => putPlan(job.machine.id, { ...body, version }),
+    forget,
+  );
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     const read = readPlan(draft, plan);
     setProblems("problems" in read ? read.problems : {});
-    if ("body" in read) save.mutate(read.body, { onSuccess: forget });
+    if ("body" in read) save.mutate(read.body);
   };
   const edit = (id: string, change: Partial<PlanDraft["measures"][string]>) =>
     setEdits({ ...edits, measures: { ...edits.measures, [id]: { ...edits.measures[id], ...change } } });

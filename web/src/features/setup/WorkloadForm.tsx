@@ -23,17 +23,19 @@ export function WorkloadForm({ job, open }: { job: Case; open: boolean }) {
 function Form({ job, onDone }: { job: Case; onDone: () => void }) {
   const machineId = job.machine.id;
   const [draft, setDraft, forget] = useDraft(`workload.${machineId}`, emptyWorkload());
-  const save = useSave(machineId, () => putWorkload(machineId, newId(), workloadBody(draft)));
+  const save = useSave(
+    machineId,
+    () => putWorkload(machineId, newId(), workloadBody(draft)),
+    () => {
+      forget();
+      onDone();
+    },
+  );
   const edit = (id: string, change: Partial<WorkloadDraft["measures"][number]>) =>
     setDraft({ ...draft, measures: draft.measures.map((m) => (m.id === id ? { ...m, ...change } : m)) });
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
-    save.mutate(undefined, {
-      onSuccess: () => {
-        forget();
-        onDone();
-      },
-    });
+    save.mutate();
   };
   return (
     <form onSubmit={onSubmit} className="card w-full space-y-3">

@@ -32,16 +32,15 @@ export function NewSwap({ job, before }: Props) {
     newSwap(before, machine.currency),
   );
   const navigate = useNavigate();
-  const save = useSave(machine.id, () =>
-    putSwap(machine.id, draft.id, swapBody(draft, before, machine.decimal_mark)),
+  const save = useSave(
+    machine.id,
+    () => putSwap(machine.id, draft.id, swapBody(draft, before, machine.decimal_mark)),
+    () => {
+      forget();
+      void navigate("../measure");
+    },
   );
-  const onSave = () =>
-    save.mutate(undefined, {
-      onSuccess: () => {
-        forget();
-        void navigate("../measure");
-      },
-    });
+  const onSave = () => save.mutate();
   const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
   const problemAt = (key: string, field: string) =>
     problem(`costs.${sentCosts(draft.costs).findIndex((cost) => cost.key === key)}.${field}`);

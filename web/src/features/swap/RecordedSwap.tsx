@@ -19,15 +19,18 @@ export function RecordedSwap({ job, swap }: { job: Case; swap: Swap }) {
     sideChanges: swap.side_changes,
     costs: costDrafts(swap),
   });
-  const save = useSave(machine.id, () =>
-    putSwap(machine.id, swap.id, {
-      before: swap.before,
-      after: swap.after,
-      label: draft.label,
-      side_changes: draft.sideChanges,
-      costs: costBody(draft.costs, machine.decimal_mark),
-      version: draft.version,
-    }),
+  const save = useSave(
+    machine.id,
+    () =>
+      putSwap(machine.id, swap.id, {
+        before: swap.before,
+        after: swap.after,
+        label: draft.label,
+        side_changes: draft.sideChanges,
+        costs: costBody(draft.costs, machine.decimal_mark),
+        version: draft.version,
+      }),
+    forget,
   );
   const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
   const problemAt = (key: string, field: string) =>
@@ -64,11 +67,7 @@ export function RecordedSwap({ job, swap }: { job: Case; swap: Swap }) {
       />
       {save.error && <Note alert>{save.error.message}</Note>}
       <div className="flex flex-wrap gap-3">
-        <Button
-          look="main"
-          disabled={!changed || save.isPending}
-          onClick={() => save.mutate(undefined, { onSuccess: forget })}
-        >
+        <Button look="main" disabled={!changed || save.isPending} onClick={() => save.mutate()}>
           {changed ? "Save the account" : "Account saved"}
         </Button>
         {changed && <Button onClick={forget}>Leave it as it stands</Button>}
