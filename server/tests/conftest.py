@@ -21,7 +21,7 @@ from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, open_engine, session_factory
 
 ROOT = Path(__file__).parents[2]
-START_S = 60
+START_S = 120
 FORGETFUL = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
 
 
@@ -92,7 +92,7 @@ class LiveServer:
     def _end(self, how: signal.Signals) -> None:
         if self.process is not None and self.process.poll() is None:
             self.process.send_signal(how)
-            self.process.wait(timeout=20)
+            self.process.wait(timeout=60)
 
 
 def free_port() -> int:

@@ -17,7 +17,7 @@ from tests.conftest import LiveServer, free_port
 def start(url: str, *arguments: str) -> subprocess.CompletedProcess[str]:
     command = [sys.executable, "-m", "lynxbill", "start", *arguments]
     environment = os.environ | {"LYNXBILL_DATABASE_URL": url}
-    return subprocess.run(command, env=environment, capture_output=True, text=True, check=False, timeout=60)
+    return subprocess.run(command, env=environment, capture_output=True, text=True, check=False, timeout=120)
 
 
 def one_line(result: subprocess.CompletedProcess[str]) -> str:
@@ -55,7 +55,7 @@ def test_it_ends_cleanly_when_asked_to(new_database: Callable[[], str], how: sig
     server.start()
     assert server.process is not None
     server.process.send_signal(how)
-    assert server.process.wait(timeout=20) == 0
+    assert server.process.wait(timeout=60) == 0
 
 
 def test_reset_demo_loads_the_demo_anew_and_leaves_the_rest(new_database: Callable[[], str]) -> None:

@@ -139,7 +139,7 @@ def test_finished_runs_are_told_to_open_screens(job: Job, demo_server: LiveServe
     ready = threading.Event()
 
     def listen() -> None:
-        with httpx.stream("GET", f"{demo_server.url}/api/machines/{job.machine}/events", timeout=20) as stream:
+        with httpx.stream("GET", f"{demo_server.url}/api/machines/{job.machine}/events", timeout=60) as stream:
             for kind in _events(stream):
                 ready.set()
                 heard.append(kind)
@@ -148,9 +148,9 @@ def test_finished_runs_are_told_to_open_screens(job: Job, demo_server: LiveServe
 
     listener = threading.Thread(target=listen)
     listener.start()
-    assert ready.wait(10)
+    assert ready.wait(60)
     job.run(job.sitting(), 1, 40.0).raise_for_status()
-    listener.join(10)
+    listener.join(60)
     assert heard[-1] == "run"
 
 

@@ -18,7 +18,7 @@ FLAGS = (
     "--disable-component-update --disable-sync --disable-dev-shm-usage --hide-scrollbars "
     "--force-device-scale-factor=1"
 )
-PATIENCE_S = 15.0
+PATIENCE_S = 45.0
 MOST_TABS = 150
 
 
