@@ -6,8 +6,10 @@ import random
 import signal
 import time
 import zlib
-from collections.abc import Callable, Mapping
-from multiprocessing.pool import Pool
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager, suppress
+from multiprocessing.connection import Connection, wait
+from multiprocessing.context import SpawnProcess
 
 from lynxbill.bench.workload import BenchWorkload, StatedMeasure, WrongResult
 
@@ -38,11 +40,9 @@ def perform(processes: int, on_progress: Callable[[float], None]) -> Mapping[str
     """Pack all blocks with so many processes and unpack each again to check it; MB/s and seconds."""
     block = make_block()
     wanted = digest_of(block)
-    with _start_pool(processes, block) as pool:
-        # The pool's start is no part of the work: every process answers once before the clock runs.
-        pool.map(_answer, range(processes), chunksize=1)
+    with _packers(processes, block) as packers:
         started = time.perf_counter()
-        for done, digest in enumerate(pool.imap_unordered(_pack, range(BLOCKS)), start=1):
+        for done, digest in enumerate(_pack_blocks(packers), start=1):
             if digest != wanted:
                 raise WrongResult(f"block {done} of {BLOCKS} did not unpack to what was packed")
             on_progress(done / BLOCKS)
@@ -50,41 +50,80 @@ def perform(processes: int, on_progress: Callable[[float], None]) -> Mapping[str
     return {"rate": BLOCKS * BLOCK_BYTES / 1e6 / seconds, "time": seconds}
 
 
-def _start_pool(processes: int, block: bytes) -> Pool:
+def _pack_blocks(packers: list[Connection]) -> Iterator[str]:
+    """Hand a block to whoever is free until all are packed; yields each digest as it comes."""
+    handed = 0
+    for packer in packers[:BLOCKS]:
+        packer.send(handed)
+        handed += 1
+    for _ in range(BLOCKS):
+        packer = wait(packers)[0]
+        assert isinstance(packer, Connection)
+        try:
+            digest: str = packer.recv()
+        except EOFError as error:
+            raise WrongResult("a process that packed ended by itself") from error
+        if handed < BLOCKS:
+            packer.send(handed)
+            handed += 1
+        yield digest
+
+
+@contextmanager
+def _packers(processes: int, block: bytes) -> Iterator[list[Connection]]:
     """
     Start processes that never see Ctrl-C: it is for the agent, which then ends them.
 
-    They inherit the blocked signal, so that it can't reach one that is only just starting; in the agent itself
-    a Ctrl-C of that moment is held back, not lost.
+    They share no lock and no queue, each has a pipe of its own, so that they can be killed at any moment.
     """
+    context = multiprocessing.get_context("spawn")
+    started: list[tuple[SpawnProcess, Connection]] = []
+    try:
+        with _interrupts_held():
+            for _ in range(processes):
+                ours, theirs = context.Pipe()
+                process = context.Process(target=_serve, args=(theirs,), daemon=True)
+                process.start()
+                theirs.close()
+                started.append((process, ours))
+        for _, packer in started:
+            packer.send_bytes(block)
+        # The start is no part of the work: every process answers once before the clock runs.
+        for _, packer in started:
+            packer.recv()
+        yield [packer for _, packer in started]
+    finally:
+        with _interrupts_held():
+            for process, packer in started:
+                process.kill()
+                process.join()
+                packer.close()
+
+
+@contextmanager
+def _interrupts_held() -> Iterator[None]:
+    """Hold Ctrl-C back, here and in what is started meanwhile; here it arrives when the moment is over."""
     signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
     try:
-        return multiprocessing.get_context("spawn").Pool(processes, initializer=_prepare, initargs=(block,))
+        yield
     finally:
         signal.pthread_sigmask(signal.SIG_UNBLOCK, {signal.SIGINT})
 
 
-_block = b""
-
-
-def _prepare(block: bytes) -> None:
-    global _block
-    _block = block
-
-
-def _answer(number: int) -> int:
-    return number
-
-
-def _pack(_number: int) -> str:
-    """Pack and unpack the block; the number only tells the pool how often."""
-    return digest_of(zlib.decompress(zlib.compress(_block, LEVEL)))
+def _serve(pipe: Connection) -> None:
+    """Pack and unpack the block each time it is asked for, until the agent is gone."""
+    block = pipe.recv_bytes()
+    pipe.send("ready")
+    with suppress(EOFError):
+        while True:
+            pipe.recv()
+            pipe.send(digest_of(zlib.decompress(zlib.compress(block, LEVEL))))
 
 
 COMPRESS = BenchWorkload(
     name="compress",
     # Another codec release may pack faster or slower: its version is part of the workload's.
-    version=f"1 (codec {zlib.ZLIB_RUNTIME_VERSION})",
+    version=f"2 (codec {zlib.ZLIB_RUNTIME_VERSION})",
     parameters={"blocks": BLOCKS, "block_bytes": BLOCK_BYTES, "level": LEVEL, "seed": SEED},
     measures=(
         StatedMeasure("rate", "Compression rate", "MBy/s", "rate", "higher"),
