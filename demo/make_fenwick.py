@@ -1,14 +1,15 @@
 """
 Makes the demo, Fenwick Map Room, as run files beside this script: the plotting PC with a ladder of four builds and
-known true gains, and a field laptop whose baseline waits for one more sitting.
+known true gains, a field laptop whose baseline waits for one more sitting, and the scanner-room tower, whose case is
+open for a new drive.
 
 Usage: make_fenwick.py
 
 The noise is that of real benches: scatter between runs, a shift with every sitting, a cold first run.
 """
 
-from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 from pathlib import Path
 from uuid import UUID, uuid5
@@ -16,19 +17,29 @@ from uuid import UUID, uuid5
 import numpy as np
 
 from lynxbill.core.case import (
+    BenchNote,
     Build,
+    Candidate,
     Case,
     Machine,
     Part,
+    PartRole,
     Plan,
     PlannedMeasure,
     Reading,
+    Recheck,
+    Recognition,
     Run,
     Sitting,
+    Start,
+    Step,
     Swap,
+    Workload,
 )
+from lynxbill.core.difference import find_differences
 from lynxbill.core.measure import Better, Kind, Measure, Role, Scale
 from lynxbill.core.money import CostLine
+from lynxbill.core.templates import BUILT_IN
 from lynxbill.exchange.run_file import write_run_file
 
 SPACE = UUID("6d1f0c52-3a53-4c0e-9d4e-7c7d52a1b0f4")
@@ -83,16 +94,27 @@ TRUTHS = (
 )  # fmt: skip
 
 FOUR_CORE = Part(identifier("four-core"), "processor", "Varro 4-core",
-                 {"cores": 4, "threads": 4, "base_ghz": 3.2, "boost_ghz": 3.6, "power_w": 51})  # fmt: skip
+                 {"cores": 4, "threads": 4, "base_ghz": 3.2, "boost_ghz": 3.6, "power_w": 51,
+                  "socket": "V2"})  # fmt: skip
 SIX_CORE = Part(identifier("six-core"), "processor", "Varro 6-core, used",
-                {"cores": 6, "threads": 12, "base_ghz": 3.4, "boost_ghz": 3.9, "power_w": 65})  # fmt: skip
-COOLER = Part(identifier("cooler"), "cooler", "Ostrel tower, 92 mm fan", {"rated_w": 95})
+                {"cores": 6, "threads": 12, "base_ghz": 3.4, "boost_ghz": 3.9, "power_w": 65,
+                 "socket": "V2"})  # fmt: skip
+COOLER = Part(identifier("cooler"), "cooler", "Ostrel tower, 92 mm fan", {"rated_w": 95, "fan_mm": 92})
 OLD_PASTE = Part(identifier("old paste"), "thermal paste", "as delivered", {"applied": "2021-02"})
 PASTE = Part(identifier("paste"), "thermal paste", "Ostrel P2", {"applied": "2026-05-05"})
-ONE_MODULE = Part(identifier("module 1"), "memory", "Marl 8 GB", {"size_gb": 8, "rate_mts": 2666})
-TWO_MODULES = Part(identifier("module 2"), "memory", "Marl 16 GB kit", {"size_gb": 16, "rate_mts": 2666})
-DRIVE = Part(identifier("drive"), "drive", "Siskin 480 GB", {"lanes": 4, "link_gts": 8})
+ONE_MODULE = Part(
+    identifier("module 1"), "memory", "Marl 8 GB", {"size_gb": 8, "modules": 1, "rate_mts": 2666, "channels": 1}
+)
+TWO_MODULES = Part(
+    identifier("module 2"), "memory", "Marl 16 GB kit", {"size_gb": 16, "modules": 2, "rate_mts": 2666, "channels": 2}
+)
+DRIVE = Part(identifier("drive"), "drive", "Siskin 480 GB", {"size_gb": 480, "lanes": 4, "link_gts": 8})
 SUPPLY = Part(identifier("supply"), "power supply", "Quarl 250 W", {"power_w": 250})
+
+LIMITS = {"socket": "V2", "processor_max_w": 65, "processor_max_cores": 6, "memory_slots": 2, "memory_max_gb": 32,
+          "memory_max_mts": 2666, "drive_link_gts": 8, "drive_lanes": 4, "supply_w": 250,
+          "free_leads": 0}  # fmt: skip
+HELD = {"ambient_low_c": 21, "ambient_high_c": 25, "fan": "automatic", "power_limit_w": 65, "power_source": "mains"}
 
 LAPTOP_PARTS = (
     Part(
@@ -107,6 +129,21 @@ LAPTOP_TRUTHS = (
           (8.4, 8.4, 8.4, 8.4), 1.0, 0.6, 2.0, "claim", 3.0),
     Truth(measure("Soak, above ambient", "Ten-minute soak", "K", "heat", "lower", 0.1, "difference"), 5,
           (61.0, 61.0, 61.0, 61.0), 0.5, 0.4, 0.0, "claim", 2.0, 10),
+)  # fmt: skip
+
+TOWER_BEFORE = (
+    Part(identifier("tower processor"), "processor", "Varro 2-core", {"cores": 2, "threads": 2, "base_ghz": 3.0}),
+    Part(identifier("tower memory"), "memory", "Marl 4 GB", {"size_gb": 4, "modules": 1}),
+    Part(identifier("tower drive"), "drive", "Siskin spinning, 500 GB", {"size_gb": 500, "read_mbs": 125}),
+)
+TOWER_DRIVE = Part(identifier("tower new drive"), "drive", "Siskin 240 GB", {"size_gb": 240, "read_mbs": 520})
+TOWER_TRUTHS = (
+    Truth(measure("Start-up", "Start to desktop", "s", "time", "lower", 0.1), 5,
+          (74.0, 18.0, 18.0, 18.0), 1.2, 0.8, 3.0, "claim", 5.0, 50),
+    Truth(measure("Scan to folder", "Twenty map sheets", "s", "time", "lower", 1), 5,
+          (412.0, 355.0, 355.0, 355.0), 0.8, 0.5, 0.5, "claim", 2.0, None),
+    Truth(measure("Sheet sharpening", "Sharpen a sheet", "s", "time", "lower", 0.1), 5,
+          (31.4, 31.4, 31.4, 31.4), 0.4, 0.2, 0.5, "control", 2.0),
 )  # fmt: skip
 
 BUILDS = (
@@ -140,6 +177,54 @@ SWAPS = (
 )  # fmt: skip
 
 
+WORKLOADS: dict[str, tuple[tuple[PartRole, ...], str | None, str, float]] = {
+    "Day's map tiles": (("processor", "memory", "cooler"), None, "Twelve sheets of the valley, from the queue.", 0.7),
+    "Aerial photo strip": (("processor", "memory"), None, "Forty photos, stitched to one strip.", 2.0),
+    "Month's archive": (("processor", "memory"), None, "May's sheets into one archive.", 0.5),
+    "Project open": (("processor", "drive"), None, "The valley project, after a restart.", 0.3),
+    "Drive, sequential": (("drive",), "Siskin 480 GB", "", 0.5),
+    "Drive, scattered": (("drive",), "Siskin 480 GB", "4 KiB blocks, queue depth 32.", 0.5),
+    "Twenty-minute soak": (
+        ("processor", "cooler", "thermal paste"),
+        None,
+        "All cores busy for twenty minutes.",
+        20.0,
+    ),
+    "Field map": (("processor", "memory"), None, "The valley at full zoom, redrawn by hand.", 0.2),
+    "Ten-minute soak": (("processor", "cooler", "thermal paste"), None, "All cores busy for ten minutes.", 10.0),
+    "Start to desktop": (("drive",), None, "Power button to a desktop that answers, by stopwatch.", 1.5),
+    "Twenty map sheets": (("drive", "processor"), None, "Twenty sheets through the feeder into one folder.", 7.0),
+    "Sharpen a sheet": (("processor",), None, "One sheet, already in memory.", 0.6),
+}
+
+
+def workloads_of(truths: tuple[Truth, ...]) -> tuple[Workload, ...]:
+    names = dict.fromkeys(truth.measure.workload for truth in truths)
+    return tuple(_workload(name) for name in names)
+
+
+def _workload(name: str) -> Workload:
+    loads, target, card, minutes = WORKLOADS[name]
+    return Workload(identifier(f"workload {name}"), name, "1", {}, loads, target, card, minutes)
+
+
+def declared(before: Build, after: Build) -> tuple[str, ...]:
+    return tuple(difference.key for difference in find_differences(before, after))
+
+
+CANDIDATES = (
+    Candidate(identifier("candidate drive"), "drive", "Siskin 1 TB, twice the read rate",
+              {"size_gb": 1000, "link_gts": 16, "lanes": 4, "source": "maker's sheet"}, "74.00", "new",
+              "Clone to a spare first", 4, "a friend's machine with the same jobs"),
+    Candidate(identifier("candidate cooler"), "cooler", "Ostrel tower, 120 mm fan",
+              {"height_mm": 158, "rated_w": 150},
+              "29.00", "new", "", 1.5, "clock held in the soak, read off the curve"),
+    Candidate(identifier("candidate eight-core"), "processor", "Varro 8-core",
+              {"cores": 8, "threads": 16, "power_w": 95, "socket": "V2", "source": "maker's sheet"}, "189.00", "used",
+              "Newer firmware", 22, "cores in proportion, less a quarter"),
+)  # fmt: skip
+
+
 def make_case(seed: int) -> Case:
     """Make the plotting PC's case with the noise of a seed; everything else is the same for every seed."""
     generator = np.random.default_rng(seed)
@@ -161,7 +246,10 @@ def make_case(seed: int) -> Case:
         runs_a_sitting=5,
         headline=TRUTHS[0].measure.id,
         measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for, t.weight) for t in TRUTHS},
+        conditions=HELD,
+        rest_min=1.0,
     )
+    changes = ("cleaning", "processor", "memory")
     return Case(
         machine=Machine(
             id=identifier("plotting PC"),
@@ -171,6 +259,10 @@ def make_case(seed: int) -> Case:
             owner="Fenwick Map Room",
             question="Would six cores get a day's map tiles done before lunch? Worth it from 25 % faster, "
             "if it stays as quiet.",
+            settles="The day's tiles in three quarters of the time, real, and no more than 1 dB louder.",
+            asked_by="the owner",
+            use="map rendering, all day",
+            limits=LIMITS,
             time_zone="Europe/Vienna",
         ),
         measures=tuple(truth.measure for truth in TRUTHS),
@@ -178,8 +270,25 @@ def make_case(seed: int) -> Case:
         sittings=tuple(sittings),
         runs=tuple(runs),
         swaps=tuple(
-            Swap(identifier(f"swap {n}"), BUILDS[n].id, BUILDS[n + 1].id, label, plan, changes, None, tuple(costs))
-            for n, (label, changes, costs) in enumerate(SWAPS)
+            Swap(
+                id=identifier(f"swap {n}"),
+                before=BUILDS[n].id,
+                after=BUILDS[n + 1].id,
+                label=label,
+                plan=replace(plan, change=changes[n]),
+                side_changes=side_changes,
+                costs=tuple(costs),
+                declares=declared(BUILDS[n], BUILDS[n + 1]),
+                opened_at=FIRST_DAY + timedelta(days=2 * n, hours=6),
+                closed_at=FIRST_DAY + timedelta(days=2 * n, hours=7),
+            )
+            for n, (label, side_changes, costs) in enumerate(SWAPS)
+        ),
+        open_plan=replace(plan, change="drive"),
+        workloads=workloads_of(TRUTHS),
+        candidates=CANDIDATES,
+        rechecks=(
+            Recheck(identifier("recheck"), BUILDS[1].id, date(2027, 5, 5), plan, "Has the paste aged?", done=False),
         ),
     )
 
@@ -187,7 +296,8 @@ def make_case(seed: int) -> Case:
 def make_laptop(seed: int) -> Case:
     """Make the field laptop's case: worn paste, and two of three sittings of its baseline."""
     generator = np.random.default_rng(seed)
-    build = Build(identifier("laptop A"), "A", "Paste of 2023", LAPTOP_PARTS, {"threads": 8, "power_limit_w": 28})
+    settings = {"threads": 8, "power_limit_w": 28}
+    build = Build(identifier("laptop A"), "A", "Paste of 2023", LAPTOP_PARTS, settings, "worn")
     sittings = [
         Sitting(identifier(f"sitting laptop {n}"), build.id, "plan", FIRST_DAY + timedelta(days=20 + n), 21.5 + n / 2)
         for n in range(SITTINGS - 1)
@@ -197,6 +307,8 @@ def make_laptop(seed: int) -> Case:
         runs_a_sitting=5,
         headline=LAPTOP_TRUTHS[1].measure.id,
         measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for) for t in LAPTOP_TRUTHS},
+        change="thermal paste",
+        rest_min=5.0,
     )
     return Case(
         machine=Machine(
@@ -214,6 +326,90 @@ def make_laptop(seed: int) -> Case:
         runs=tuple(run for sitting in sittings for run in _runs(sitting, 0, generator, LAPTOP_TRUTHS)),
         swaps=(),
         open_plan=plan,
+        workloads=workloads_of(LAPTOP_TRUTHS),
+    )
+
+
+def make_tower(seed: int) -> Case:
+    """Make the scanner-room tower's case: the baseline is complete, the case is open, the new drive not yet seen."""
+    generator = np.random.default_rng(seed)
+    before = Build(identifier("tower A"), "A", "As found", TOWER_BEFORE, {"threads": 2})
+    after = Build(identifier("tower B"), "B", "Solid-state drive", (*TOWER_BEFORE[:2], TOWER_DRIVE), {"threads": 2})
+    day = FIRST_DAY + timedelta(days=30)
+    sittings = [
+        Sitting(
+            identifier(f"sitting tower {n}"), before.id, "plan", day + timedelta(hours=n), 20.5 + n / 4, HELD_TOWER
+        )
+        for n in range(SITTINGS)
+    ]
+    plan = Plan(
+        sittings_a_side=SITTINGS,
+        runs_a_sitting=5,
+        headline=TOWER_TRUTHS[0].measure.id,
+        measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for) for t in TOWER_TRUTHS},
+        change="drive",
+        conditions=HELD_TOWER,
+        rest_min=1.0,
+    )
+    opened = day + timedelta(hours=5)
+    swap = Swap(
+        id=identifier("tower swap"),
+        before=before.id,
+        after=after.id,
+        label="Spinning to solid-state drive",
+        plan=plan,
+        costs=(cost("part", "Siskin 240 GB", "34.90"), cost("shipping", "Shipping", "4.90")),
+        state="open",
+        declares=declared(before, after),
+        opened_at=opened,
+        steps=_ticked(opened, 8),
+        recognitions=(
+            Recognition(identifier("tower name"), "drive, name", "Siskin 240 GB", "SISKIN 240GB", "pass"),
+            Recognition(identifier("tower size"), "drive, size", "240 GB"),
+        ),
+        starts=(
+            Start(
+                identifier("tower start 1"), opened + timedelta(minutes=31), False, "power lead of the drive loose", 6
+            ),
+        ),
+        notes=(
+            BenchNote(identifier("tower note 1"), opened + timedelta(minutes=4), "Drive lead runs under the supply."),
+            BenchNote(
+                identifier("tower note 2"), opened + timedelta(minutes=9), "Two short screws left, two long right."
+            ),
+        ),
+    )
+    return Case(
+        machine=Machine(
+            id=identifier("tower"),
+            name="Scanner-room tower",
+            currency="EUR",
+            labour_rate="35.00",
+            owner="Fenwick Map Room",
+            question="Start-up takes over a minute, twice a day. Does a new drive make it worth keeping?",
+            settles="Start-up in half the time, and scanning no slower.",
+            limits={"memory_slots": 2, "memory_max_gb": 8, "supply_w": 300},
+            time_zone="Europe/Vienna",
+        ),
+        measures=tuple(truth.measure for truth in TOWER_TRUTHS),
+        builds=(before, after),
+        sittings=tuple(sittings),
+        runs=tuple(run for sitting in sittings for run in _runs(sitting, 0, generator, TOWER_TRUTHS)),
+        swaps=(swap,),
+        open_plan=plan,
+        workloads=workloads_of(TOWER_TRUTHS),
+    )
+
+
+HELD_TOWER = {"fan": "automatic", "power_source": "mains"}
+
+
+def _ticked(opened: datetime, done: int) -> tuple[Step, ...]:
+    """The checklist for a drive, its first steps ticked a few minutes apart."""
+    steps = next(template.steps for template in BUILT_IN if template.id == "drive")
+    return tuple(
+        Step(identifier(f"tower step {n}"), stage, text, opened + timedelta(minutes=3 * n) if n < done else None)
+        for n, (stage, text) in enumerate(steps)
     )
 
 
@@ -234,6 +430,7 @@ def _runs(
                     sitting_id=sitting.id,
                     workload=workload,
                     workload_version="1",
+                    target=WORKLOADS[workload][1],
                     position=position,
                     state="complete",
                     readings=readings,
@@ -271,4 +468,5 @@ def _with(run: Run, state: str, reason: str, readings: dict[str, Reading]) -> Ru
 if __name__ == "__main__":
     here = Path(__file__).parent
     (here / "fenwick-1-plotting-pc.json").write_text(write_run_file(make_case(SEED)) + "\n")
+    (here / "fenwick-3-scanner-room-tower.json").write_text(write_run_file(make_tower(SEED)) + "\n")
     (here / "fenwick-2-field-laptop.json").write_text(write_run_file(make_laptop(SEED)) + "\n")

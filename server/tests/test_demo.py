@@ -26,7 +26,11 @@ FENWICK = load_script()
 
 
 def test_the_run_files_are_what_the_script_makes() -> None:
-    for name, make in (("fenwick-1-plotting-pc", FENWICK.make_case), ("fenwick-2-field-laptop", FENWICK.make_laptop)):
+    for name, make in (
+        ("fenwick-1-plotting-pc", FENWICK.make_case),
+        ("fenwick-2-field-laptop", FENWICK.make_laptop),
+        ("fenwick-3-scanner-room-tower", FENWICK.make_tower),
+    ):
         assert (ROOT / "demo" / f"{name}.json").read_text() == write_run_file(make(FENWICK.SEED)) + "\n"
 
 

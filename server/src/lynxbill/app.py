@@ -11,7 +11,7 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from lynxbill import __version__
-from lynxbill.api import events, machines, run_files, sittings, swaps
+from lynxbill.api import casework, events, machines, run_files, sittings, swaps, vocabulary
 from lynxbill.api.errors import ProblemOut, add_error_handlers
 from lynxbill.api.guard import RequestGuard
 from lynxbill.store.database import open_engine, session_factory
@@ -38,7 +38,7 @@ class Screens(StaticFiles):
 
 # Headless UI positions its menus with style attributes, hence unsafe-inline for styles alone.
 POLICY = (
-    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
     "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 )
 
@@ -66,7 +66,7 @@ def create_app(database_url: str, web: Path = WEB) -> FastAPI:
     app.state.sessions = session_factory(engine)
     app.add_middleware(RequestGuard)
     add_error_handlers(app)
-    for module in (machines, sittings, swaps, run_files, events):
+    for module in (vocabulary, machines, swaps, casework, sittings, run_files, events):
         app.include_router(module.router, prefix="/api")
     if web.is_dir():
         app.mount("/", Screens(directory=web, html=True))

@@ -68,6 +68,25 @@ class Job:
             for position, value in enumerate(values, start=1):
                 self.run(sitting, position, value).raise_for_status()
 
+    def post(self, path: str, body: dict[str, Any] | None = None) -> httpx.Response:
+        return self.api.post(f"/machines/{self.machine}{path}", json=body or {})
+
+    def outlook(self) -> dict[str, Any]:
+        answer: dict[str, Any] = self.api.get(f"/machines/{self.machine}/job").raise_for_status().json()
+        return answer
+
+    def swap(self, after: str, **fields: Any) -> dict[str, Any]:
+        """Plan a swap, begin it whatever its baseline lacks, and answer it as the server has it."""
+        swap = new_id()
+        self.put(f"/swaps/{swap}", self.swap_body(after, **fields)).raise_for_status()
+        body = {"reason": "a test needs no baseline", "version": 1}
+        return self.find_swap(self.post(f"/swaps/{swap}/open", body).raise_for_status().json(), swap)
+
+    @staticmethod
+    def find_swap(case: dict[str, Any], swap: str) -> dict[str, Any]:
+        found: dict[str, Any] = next(known for known in case["swaps"] if known["id"] == swap)
+        return found
+
     def swap_body(self, after: str, **fields: Any) -> dict[str, Any]:
         part = {"id": new_id(), "role": "processor", "label": "Varro 6-core", "rated": {"cores": 6}}
         cost = {"kind": "part", "label": "Varro 6-core", "amount": "118.00", "currency": "EUR"}

@@ -25,7 +25,7 @@ def job(api: httpx.Client) -> Job:
 def test_a_job_leads_to_a_verdict_and_a_bill(job: Job) -> None:
     job.measure(job.build, SLOW)
     after = new_id()
-    job.put(f"/swaps/{new_id()}", job.swap_body(after)).raise_for_status()
+    job.swap(after)
     case = job.case()
     assert [build["letter"] for build in case["builds"]] == ["A", "B"]
     assert case["swaps"][0]["plan"]["sittings_a_side"] == 3
@@ -49,7 +49,7 @@ def test_the_exported_run_file_judges_to_the_same_figures_as_the_server(api: htt
 def test_an_import_is_a_new_machine_with_the_same_verdicts(api: httpx.Client, demo_id: str) -> None:
     file = json.loads(api.get(f"/machines/{demo_id}/run-file").text)
     stripped = json.dumps(file).replace(demo_id, "plotting")
-    for noun in ("sittings", "runs", "builds", "measures", "swaps"):
+    for noun in ("sittings", "runs", "builds", "measures", "swaps", "workloads", "candidates", "rechecks"):
         for number, item in enumerate(file[noun]):
             stripped = stripped.replace(item["id"], f"{noun}-{number}")
     for part in {part["id"] for build in file["builds"] for part in build["parts"]}:

@@ -38,6 +38,11 @@ REFUSED = {
     "other settings on a sealed build": "UPDATE builds SET settings = '{\"threads\": 99}'",
     "a part taken out of a sealed build": "DELETE FROM build_parts",
     "a part of a sealed build made another": "UPDATE parts SET label = 'faster'",
+    "a whole that is its own part": "UPDATE measures SET part_of = id",
+    "a swap in a state that does not exist": "UPDATE swaps SET state = 'lost'",
+    "an open case without its date": "UPDATE swaps SET state = 'open', opened_at = NULL",
+    "a candidate with a negative price": "UPDATE candidates SET price = -1",
+    "a plan that rests for less than no time": "UPDATE plans SET rest_min = -1",
     "a currency that is none": "UPDATE machines SET currency = 'euro'",
 }
 
@@ -52,6 +57,20 @@ def _execute(sessions: Sessions, *statements: str) -> None:
     with sessions.begin() as session:
         for statement in statements:
             session.execute(text(statement))
+
+
+def test_a_recognition_passes_only_with_what_was_seen_and_a_remark_where_it_differs(sessions: Sessions) -> None:
+    machine = import_machine(sessions, (ROOT / "demo" / "fenwick-3-scanner-room-tower.json").read_bytes())
+    assert machine
+    for statement in (
+        "UPDATE recognitions SET result = 'pass', seen = ' '",
+        "UPDATE recognitions SET result = 'pass with remark', seen = 'x', remark = ''",
+        "UPDATE steps SET text = ' '",
+        "UPDATE starts SET rework_min = -1",
+        "UPDATE bench_notes SET picture_type = 'image/png'",
+    ):
+        with pytest.raises(DBAPIError):
+            _execute(sessions, statement)
 
 
 def test_a_build_without_runs_may_still_be_corrected(sessions: Sessions) -> None:
@@ -75,4 +94,31 @@ def test_tables_and_migrations_agree_and_lead_back(new_database: object) -> None
     command.check(migration_config(engine))
     command.downgrade(migration_config(engine), "base")
     assert migrate(engine) is True
+    engine.dispose()
+
+
+def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
+    from alembic import command
+
+    from lynxbill.demo import load_demo
+    from lynxbill.store.database import session_factory
+    from lynxbill.store.snapshot import load_snapshot
+
+    engine: Engine = open_engine(new_database())  # type: ignore[operator]
+    migrate(engine)
+    sessions = session_factory(engine)
+    load_demo(sessions)
+    with sessions() as session:
+        ids = session.scalars(text("SELECT id FROM machines ORDER BY name")).all()
+        before = [load_snapshot(session, machine).case for machine in ids]
+    command.downgrade(migration_config(engine), "0001")
+    assert migrate(engine) is False
+    with sessions() as session:
+        after = [load_snapshot(session, machine).case for machine in ids]
+    assert [case.runs for case in after] == [case.runs for case in before]
+    assert [case.sittings for case in after] == [case.sittings for case in before]
+    for old, new in zip(before, after, strict=True):
+        assert [(s.before, s.after, s.costs) for s in new.swaps] == [(s.before, s.after, s.costs) for s in old.swaps]
+        assert [sorted(s.declares) for s in new.swaps] == [sorted(s.declares) for s in old.swaps]
+        assert all(swap.state == "closed" for swap in new.swaps)
     engine.dispose()

@@ -24,6 +24,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Vocabulary
+         * @description Rated figures a role of part, limits, settings and conditions, each with its unit.
+         */
+        get: operations["read_vocabulary_api_vocabulary_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Templates
+         * @description The program's templates and the technician's own.
+         */
+        get: operations["read_templates_api_templates_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{template_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Template
+         * @description Keep a template of the technician's own, or edit one.
+         */
+        put: operations["put_template_api_templates__template_id__put"];
+        post?: never;
+        /**
+         * Delete Template
+         * @description Remove a template of the technician's own.
+         */
+        delete: operations["delete_template_api_templates__template_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -128,7 +192,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/machines/{machine_id}/sittings/{sitting_id}": {
+    "/api/machines/{machine_id}/plan/template": {
         parameters: {
             query?: never;
             header?: never;
@@ -136,11 +200,31 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        put?: never;
         /**
-         * Put Sitting
-         * @description Begin a sitting on a build, or note its conditions.
+         * Post Plan Template
+         * @description Lay a template over the open plan.
          */
-        put: operations["put_sitting_api_machines__machine_id__sittings__sitting_id__put"];
+        post: operations["post_plan_template_api_machines__machine_id__plan_template_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Job
+         * @description What follows from everything recorded: gate, questions, time, strength of the plan, differences, history.
+         */
+        get: operations["read_job_api_machines__machine_id__job_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -148,7 +232,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/machines/{machine_id}/runs/{run_id}": {
+    "/api/machines/{machine_id}/candidates/{candidate_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -157,10 +241,34 @@ export interface paths {
         };
         get?: never;
         /**
-         * Put Run
-         * @description Record a run, or correct it; sending the same run twice stores it once.
+         * Put Candidate
+         * @description Weigh a part before buying, or edit what is known of it.
          */
-        put: operations["put_run_api_machines__machine_id__runs__run_id__put"];
+        put: operations["put_candidate_api_machines__machine_id__candidates__candidate_id__put"];
+        post?: never;
+        /**
+         * Delete Candidate
+         * @description Take a candidate off the list.
+         */
+        delete: operations["delete_candidate_api_machines__machine_id__candidates__candidate_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/rechecks/{recheck_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Recheck
+         * @description Set a date to measure a build again, under a copy of its plan.
+         */
+        put: operations["put_recheck_api_machines__machine_id__rechecks__recheck_id__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -178,9 +286,33 @@ export interface paths {
         get?: never;
         /**
          * Put Swap
-         * @description Record a swap with the build it leads to, or edit its label, side changes and cost lines.
+         * @description Plan a swap with the build it leads to, or edit its label, side changes, declarations and cost lines.
          */
         put: operations["put_swap_api_machines__machine_id__swaps__swap_id__put"];
+        post?: never;
+        /**
+         * Delete Swap
+         * @description Take a planned swap back.
+         */
+        delete: operations["delete_swap_api_machines__machine_id__swaps__swap_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Swap Plan
+         * @description Edit a swap's plan; with runs of the build after, only margins and hopes, with a reason.
+         */
+        put: operations["put_swap_plan_api_machines__machine_id__swaps__swap_id__plan_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -221,6 +353,222 @@ export interface paths {
          */
         get: operations["read_comparisons_api_machines__machine_id__comparisons_get"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Case
+         * @description Begin a planned swap through the baseline gate.
+         */
+        post: operations["open_case_api_machines__machine_id__swaps__swap_id__open_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close Case
+         * @description Close the case.
+         */
+        post: operations["close_case_api_machines__machine_id__swaps__swap_id__close_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split Swap
+         * @description Take a bundle apart into two stages.
+         */
+        post: operations["split_swap_api_machines__machine_id__swaps__swap_id__split_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Step
+         * @description Write a step of the checklist, or tick it.
+         */
+        put: operations["put_step_api_machines__machine_id__swaps__swap_id__steps__step_id__put"];
+        post?: never;
+        /**
+         * Delete Step
+         * @description Take a step off the checklist.
+         */
+        delete: operations["delete_step_api_machines__machine_id__swaps__swap_id__steps__step_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/{line_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Recognition
+         * @description Note what the machine shows of what was fitted.
+         */
+        put: operations["put_recognition_api_machines__machine_id__swaps__swap_id__recognitions__line_id__put"];
+        post?: never;
+        /**
+         * Delete Recognition
+         * @description Take a line off the recognition check.
+         */
+        delete: operations["delete_recognition_api_machines__machine_id__swaps__swap_id__recognitions__line_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/starts/{start_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Start
+         * @description Keep an attempt to start.
+         */
+        put: operations["put_start_api_machines__machine_id__swaps__swap_id__starts__start_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Note
+         * @description Keep a note of the teardown.
+         */
+        put: operations["put_note_api_machines__machine_id__swaps__swap_id__notes__note_id__put"];
+        post?: never;
+        /**
+         * Delete Note
+         * @description Take a note away, with its picture.
+         */
+        delete: operations["delete_note_api_machines__machine_id__swaps__swap_id__notes__note_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Picture
+         * @description Hand out the picture of a note.
+         */
+        get: operations["read_picture_api_machines__machine_id__swaps__swap_id__notes__note_id__picture_get"];
+        /**
+         * Put Picture
+         * @description Add a PNG or JPEG picture to a note.
+         */
+        put: operations["put_picture_api_machines__machine_id__swaps__swap_id__notes__note_id__picture_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/sittings/{sitting_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Sitting
+         * @description Begin a sitting on a build, or note its conditions.
+         */
+        put: operations["put_sitting_api_machines__machine_id__sittings__sitting_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Run
+         * @description Record a run, or correct it; sending the same run twice stores it once.
+         */
+        put: operations["put_run_api_machines__machine_id__runs__run_id__put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -292,6 +640,46 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** BenchNoteIn */
+        BenchNoteIn: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** BenchNoteOut */
+        BenchNoteOut: {
+            /** Id */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Picture
+             * @default false
+             */
+            picture: boolean;
+            /** Version */
+            version: number;
+        };
         /**
          * BenchOut
          * @description A machine as the home screen shows it.
@@ -299,6 +687,15 @@ export interface components {
         BenchOut: {
             case: components["schemas"]["CaseOut"];
             newest: components["schemas"]["ComparisonOut"] | null;
+        };
+        /** BenchTimeOut */
+        BenchTimeOut: {
+            /** Minutes A Side */
+            minutes_a_side: number | null;
+            /** Minutes A Sitting */
+            minutes_a_sitting: number | null;
+            /** Unknown */
+            unknown: string[];
         };
         /** BillOut */
         BillOut: {
@@ -331,6 +728,8 @@ export interface components {
             settings: {
                 [key: string]: string | boolean | number | null;
             };
+            /** Wear */
+            wear?: ("as new" | "worn" | "renewed") | null;
         };
         /** BuildIn */
         BuildIn: {
@@ -348,11 +747,29 @@ export interface components {
             settings: {
                 [key: string]: string | boolean | number | null;
             };
+            /** Wear */
+            wear?: ("as new" | "worn" | "renewed") | null;
             /**
              * Version
              * @description The version that was seen; null for something new
              */
             version?: number | null;
+        };
+        /** BuildMeanOut */
+        BuildMeanOut: {
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /** Mean */
+            mean: number;
+            /** Sittings */
+            sittings: number;
+            /** Runs */
+            runs: number;
+            /** Recheck */
+            recheck: boolean;
         };
         /** BuildOut */
         BuildOut: {
@@ -371,8 +788,174 @@ export interface components {
             settings: {
                 [key: string]: string | number | boolean | null;
             };
+            /** Wear */
+            wear: ("as new" | "worn" | "renewed") | null;
             /** Sealed */
             sealed: boolean;
+            /** Version */
+            version: number;
+        };
+        /** CandidateFile */
+        CandidateFile: {
+            /** Id */
+            id: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Rated
+             * @default {}
+             */
+            rated: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Price */
+            price?: string | null;
+            /**
+             * Basis
+             * @default new
+             * @enum {string}
+             */
+            basis: "new" | "used" | "drawer";
+            /**
+             * Prerequisites
+             * @default
+             */
+            prerequisites: string;
+            /** Expected Gain */
+            expected_gain?: number | null;
+            /**
+             * Expected From
+             * @default
+             */
+            expected_from: string;
+            /** Fit Said */
+            fit_said?: ("fits" | "doubtful" | "does not fit") | null;
+            /**
+             * Fit Source
+             * @default
+             */
+            fit_source: string;
+            /** Swap */
+            swap?: string | null;
+            /**
+             * Worked
+             * @default
+             */
+            worked: string;
+        };
+        /** CandidateIn */
+        CandidateIn: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Rated
+             * @default {}
+             */
+            rated: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Price */
+            price?: string | null;
+            /**
+             * Basis
+             * @default new
+             * @enum {string}
+             */
+            basis: "new" | "used" | "drawer";
+            /**
+             * Prerequisites
+             * @default
+             */
+            prerequisites: string;
+            /** Expected Gain */
+            expected_gain?: number | null;
+            /**
+             * Expected From
+             * @default
+             */
+            expected_from: string;
+            /** Fit Said */
+            fit_said?: ("fits" | "doubtful" | "does not fit") | null;
+            /**
+             * Fit Source
+             * @default
+             */
+            fit_source: string;
+            /** Swap */
+            swap?: string | null;
+            /**
+             * Worked
+             * @default
+             */
+            worked: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** CandidateOut */
+        CandidateOut: {
+            /** Id */
+            id: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Rated
+             * @default {}
+             */
+            rated: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Price */
+            price?: string | null;
+            /**
+             * Basis
+             * @default new
+             * @enum {string}
+             */
+            basis: "new" | "used" | "drawer";
+            /**
+             * Prerequisites
+             * @default
+             */
+            prerequisites: string;
+            /** Expected Gain */
+            expected_gain?: number | null;
+            /**
+             * Expected From
+             * @default
+             */
+            expected_from: string;
+            /** Fit Said */
+            fit_said?: ("fits" | "doubtful" | "does not fit") | null;
+            /**
+             * Fit Source
+             * @default
+             */
+            fit_source: string;
+            /** Swap */
+            swap?: string | null;
+            /**
+             * Worked
+             * @default
+             */
+            worked: string;
             /** Version */
             version: number;
         };
@@ -395,6 +978,20 @@ export interface components {
             /** Swaps */
             swaps: components["schemas"]["SwapOut"][];
             open_plan: components["schemas"]["OpenPlanOut"];
+            /** Standing */
+            standing: string | null;
+            /** Candidates */
+            candidates: components["schemas"]["CandidateOut"][];
+            /** Rechecks */
+            rechecks: components["schemas"]["RecheckOut"][];
+        };
+        /** CloseCaseIn */
+        CloseCaseIn: {
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
         };
         /**
          * CompanionsOut
@@ -424,6 +1021,8 @@ export interface components {
             };
             overall: components["schemas"]["OverallOut"];
             bill: components["schemas"]["BillOut"];
+            /** Changes */
+            changes: string[];
         };
         /** CostFile */
         CostFile: {
@@ -475,6 +1074,31 @@ export interface components {
             /** Rate Date */
             rate_date?: string | null;
         };
+        /** DepartureOut */
+        DepartureOut: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /** DifferenceOut */
+        DifferenceOut: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "part exchanged" | "part out" | "part in" | "setting";
+            /** Name */
+            name: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+        };
         /**
          * FieldProblem
          * @description One thing wrong: its place in what was sent, and what to do.
@@ -486,6 +1110,46 @@ export interface components {
             code: string;
             /** Message */
             message: string;
+        };
+        /** FigureOut */
+        FigureOut: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "count" | "number" | "text" | "date";
+            /** Unit */
+            unit: string;
+            /** Words */
+            words: string[];
+        };
+        /** FitCheckOut */
+        FitCheckOut: {
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "fits" | "doubtful" | "does not fit";
+            /** Reason */
+            reason: string;
+            /** Source */
+            source: string;
+        };
+        /** FitOut */
+        FitOut: {
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "fits" | "doubtful" | "does not fit";
+            /** Checks */
+            checks: components["schemas"]["FitCheckOut"][];
+            /** Unknown */
+            unknown: string[];
         };
         /** FixedPairFile */
         FixedPairFile: {
@@ -501,6 +1165,16 @@ export interface components {
             /** Message */
             message: string;
         };
+        /** HistoryLineOut */
+        HistoryLineOut: {
+            /**
+             * Measure
+             * Format: uuid
+             */
+            measure: string;
+            /** Points */
+            points: components["schemas"]["BuildMeanOut"][];
+        };
         /** ImportedOut */
         ImportedOut: {
             /**
@@ -508,6 +1182,34 @@ export interface components {
              * Format: uuid
              */
             machine: string;
+        };
+        /** JobOut */
+        JobOut: {
+            /** Lacks */
+            lacks: components["schemas"]["LackOut"][];
+            plan: components["schemas"]["PlanViewOut"];
+            /** Swaps */
+            swaps: components["schemas"]["SwapViewOut"][];
+            /** Candidates */
+            candidates: components["schemas"]["RankedOut"][];
+            /** Achieved */
+            achieved: {
+                [key: string]: number | null;
+            };
+            /** History */
+            history: components["schemas"]["HistoryLineOut"][];
+            /** Recovered */
+            recovered: components["schemas"]["RecoveredOut"][];
+        };
+        /** LackOut */
+        LackOut: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "no_measures" | "sittings" | "runs" | "ambient" | "conditions" | "steadiness" | "control";
+            /** Message */
+            message: string;
         };
         /** MachineIn */
         MachineIn: {
@@ -523,6 +1225,28 @@ export interface components {
              * @default
              */
             question: string;
+            /**
+             * Settles
+             * @default
+             */
+            settles: string;
+            /**
+             * Asked By
+             * @default
+             */
+            asked_by: string;
+            /**
+             * Use
+             * @default
+             */
+            use: string;
+            /**
+             * Limits
+             * @default {}
+             */
+            limits: {
+                [key: string]: string | boolean | number | null;
+            };
             /** Currency */
             currency: string;
             /** Labour Rate */
@@ -557,6 +1281,16 @@ export interface components {
             owner: string;
             /** Question */
             question: string;
+            /** Settles */
+            settles: string;
+            /** Asked By */
+            asked_by: string;
+            /** Use */
+            use: string;
+            /** Limits */
+            limits: {
+                [key: string]: string | number | boolean | null;
+            };
             /** Currency */
             currency: string;
             /** Labour Rate */
@@ -570,6 +1304,29 @@ export interface components {
             time_zone: string;
             /** Version */
             version: number;
+        };
+        /** MarginEditFile */
+        MarginEditFile: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Measure */
+            measure: string;
+            /**
+             * Field
+             * @enum {string}
+             */
+            field: "matters_from" | "hoped_for";
+            /** Old */
+            old?: number | null;
+            /** New */
+            new?: number | null;
+            /** Reason */
+            reason: string;
+            /** Late */
+            late: boolean;
         };
         /** MeasureIn */
         MeasureIn: {
@@ -604,6 +1361,10 @@ export interface components {
              * @default []
              */
             levels: string[];
+            /** Part Of */
+            part_of?: string | null;
+            /** Combined By */
+            combined_by?: ("highest" | "mean") | null;
         };
         /** MeasureOut */
         MeasureOut: {
@@ -639,6 +1400,10 @@ export interface components {
             step: number | null;
             /** Levels */
             levels: string[];
+            /** Part Of */
+            part_of: string | null;
+            /** Combined By */
+            combined_by: ("highest" | "mean") | null;
         };
         /** MeasureResultOut */
         MeasureResultOut: {
@@ -730,6 +1495,31 @@ export interface components {
             sittings_to_settle: number | null;
             /** Flags */
             flags: components["schemas"]["FlagOut"][];
+        };
+        /** NoiseOut */
+        NoiseOut: {
+            /** Sd */
+            sd: number;
+            /** Df */
+            df: number;
+            /** Sittings */
+            sittings: number;
+        };
+        /**
+         * OpenCaseIn
+         * @description `reason`: why the old part leaves although the baseline lacks something.
+         */
+        OpenCaseIn: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
         };
         /** OpenPlanOut */
         OpenPlanOut: {
@@ -826,6 +1616,36 @@ export interface components {
              * @default []
              */
             borrow_spread_from: string[];
+            /** Change */
+            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other") | null;
+            /**
+             * Order
+             * @default before_then_after
+             * @enum {string}
+             */
+            order: "before_then_after" | "alternating" | "abba" | "swap_back";
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Warm Ups
+             * @default 0
+             */
+            warm_ups: number;
+            /**
+             * Rest Min
+             * @default 0
+             */
+            rest_min: number;
+            /**
+             * Soak Min
+             * @default 0
+             */
+            soak_min: number;
         };
         /** PlanIn */
         PlanIn: {
@@ -864,11 +1684,49 @@ export interface components {
              * @default []
              */
             borrow_spread_from: string[];
+            /** Change */
+            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other") | null;
+            /**
+             * Order
+             * @default before_then_after
+             * @enum {string}
+             */
+            order: "before_then_after" | "alternating" | "abba" | "swap_back";
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Warm Ups
+             * @default 0
+             */
+            warm_ups: number;
+            /**
+             * Rest Min
+             * @default 0
+             */
+            rest_min: number;
+            /**
+             * Soak Min
+             * @default 0
+             */
+            soak_min: number;
             /**
              * Version
              * @description The version that was seen; null for something new
              */
             version?: number | null;
+        };
+        /** PlanViewOut */
+        PlanViewOut: {
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            time: components["schemas"]["BenchTimeOut"];
+            /** Strengths */
+            strengths: components["schemas"]["StrengthOut"][];
         };
         /** PlannedMeasureFile */
         PlannedMeasureFile: {
@@ -887,6 +1745,8 @@ export interface components {
              * @default 1
              */
             weight: number;
+            /** Statistic */
+            statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
         };
         /**
          * ProblemOut
@@ -915,6 +1775,25 @@ export interface components {
             details: {
                 [key: string]: unknown;
             };
+        };
+        /** QuestionOut */
+        QuestionOut: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste";
+            /** Message */
+            message: string;
+            /** About */
+            about: string | null;
+        };
+        /** RankedOut */
+        RankedOut: {
+            candidate: components["schemas"]["CandidateFile"];
+            fit: components["schemas"]["FitOut"];
+            /** Expected Per 10 */
+            expected_per_10: number | null;
         };
         /**
          * ReadingFile
@@ -949,6 +1828,133 @@ export interface components {
             source: ("remembered" | "inherited" | "claimed") | null;
             /** Statistic */
             statistic: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+        };
+        /** RecheckIn */
+        RecheckIn: {
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** RecheckOut */
+        RecheckOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            plan: components["schemas"]["PlanFile"];
+            /** Note */
+            note: string;
+            /** Done */
+            done: boolean;
+            /** Version */
+            version: number;
+        };
+        /** RecognitionIn */
+        RecognitionIn: {
+            /** What */
+            what: string;
+            /** Expected */
+            expected: string;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /** Result */
+            result?: ("pass" | "pass with remark" | "fail") | null;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** RecognitionOut */
+        RecognitionOut: {
+            /** Id */
+            id: string;
+            /** What */
+            what: string;
+            /** Expected */
+            expected: string;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+            /** Result */
+            result?: ("pass" | "pass with remark" | "fail") | null;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+            /** Version */
+            version: number;
+        };
+        /** RecoveredOut */
+        RecoveredOut: {
+            /**
+             * Measure
+             * Format: uuid
+             */
+            measure: string;
+            /**
+             * As New
+             * Format: uuid
+             */
+            as_new: string;
+            /**
+             * Worn
+             * Format: uuid
+             */
+            worn: string;
+            /**
+             * Renewed
+             * Format: uuid
+             */
+            renewed: string;
+            /** Share */
+            share: number | null;
+            /** As New Measured */
+            as_new_measured: boolean;
         };
         /**
          * RunIn
@@ -996,6 +2002,8 @@ export interface components {
             parameters: {
                 [key: string]: string | boolean | number | null;
             };
+            /** Target */
+            target?: string | null;
             /** Started At */
             started_at?: string | null;
             /** Duration S */
@@ -1033,6 +2041,8 @@ export interface components {
             reason: string | null;
             /** Warm Up */
             warm_up: boolean;
+            /** Target */
+            target: string | null;
             /** Readings */
             readings: {
                 [key: string]: components["schemas"]["ReadingOut"];
@@ -1104,6 +2114,150 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * StageIn
+         * @description What of a bundle is done first; `costs` are the numbers, from 0, of the cost lines that belong to it.
+         */
+        StageIn: {
+            /**
+             * Swap
+             * Format: uuid
+             */
+            swap: string;
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /** Label */
+            label: string;
+            /** Build Label */
+            build_label: string;
+            /**
+             * Differences
+             * @default []
+             */
+            differences: string[];
+            /**
+             * Side Changes
+             * @default []
+             */
+            side_changes: string[];
+            /**
+             * Costs
+             * @default []
+             */
+            costs: number[];
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** StartIn */
+        StartIn: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Booted */
+            booted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Rework Min
+             * @default 0
+             */
+            rework_min: number;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** StartOut */
+        StartOut: {
+            /** Id */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Booted */
+            booted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Rework Min
+             * @default 0
+             */
+            rework_min: number;
+            /** Version */
+            version: number;
+        };
+        /** StepIn */
+        StepIn: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "before opening" | "case open" | "first start";
+            /** Text */
+            text: string;
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** StepOut */
+        StepOut: {
+            /** Id */
+            id: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "before opening" | "case open" | "first start";
+            /** Text */
+            text: string;
+            /** Done At */
+            done_at?: string | null;
+            /** Version */
+            version: number;
+        };
+        /** StrengthOut */
+        StrengthOut: {
+            /**
+             * Measure
+             * Format: uuid
+             */
+            measure: string;
+            noise: components["schemas"]["NoiseOut"];
+            /** Sittings A Side */
+            sittings_a_side: number;
+            /** Detectable */
+            detectable: number;
+            /** With Five */
+            with_five: number;
+            /** Target */
+            target: number;
+            /** Sittings Needed */
+            sittings_needed: number | null;
+        };
         /** SwapIn */
         SwapIn: {
             /**
@@ -1129,6 +2283,13 @@ export interface components {
              */
             costs: components["schemas"]["CostFile"][];
             after_build?: components["schemas"]["BuildContentIn"] | null;
+            /**
+             * Declares
+             * @default []
+             */
+            declares: string[];
+            /** Template */
+            template?: string | null;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -1161,8 +2322,255 @@ export interface components {
             /** Net Cost */
             net_cost: string;
             plan: components["schemas"]["PlanFile"];
+            /** Plan Version */
+            plan_version: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "open" | "closed";
+            /** Declares */
+            declares: string[];
+            /** Opened At */
+            opened_at: string | null;
+            /** Closed At */
+            closed_at: string | null;
+            /** Gate Reason */
+            gate_reason: string;
+            /** Gate Missing */
+            gate_missing: string[];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Recognitions */
+            recognitions: components["schemas"]["RecognitionOut"][];
+            /** Starts */
+            starts: components["schemas"]["StartOut"][];
+            /** Notes */
+            notes: components["schemas"]["BenchNoteOut"][];
+            /** Margin Edits */
+            margin_edits: components["schemas"]["MarginEditFile"][];
             /** Version */
             version: number;
+        };
+        /**
+         * SwapPlanIn
+         * @description `reason` says why a margin or a hope changes after the swap was planned.
+         */
+        SwapPlanIn: {
+            /**
+             * Design
+             * @default side_by_side
+             * @enum {string}
+             */
+            design: "side_by_side" | "paired";
+            /**
+             * Pair By
+             * @default order
+             * @enum {string}
+             */
+            pair_by: "order" | "ambient" | "label" | "none";
+            /** Sittings A Side */
+            sittings_a_side?: number | null;
+            /** Runs A Sitting */
+            runs_a_sitting?: number | null;
+            /** Headline */
+            headline?: string | null;
+            /**
+             * Measures
+             * @default {}
+             */
+            measures: {
+                [key: string]: components["schemas"]["PlannedMeasureFile"];
+            };
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: components["schemas"]["FixedPairFile"][];
+            /**
+             * Borrow Spread From
+             * @default []
+             */
+            borrow_spread_from: string[];
+            /** Change */
+            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other") | null;
+            /**
+             * Order
+             * @default before_then_after
+             * @enum {string}
+             */
+            order: "before_then_after" | "alternating" | "abba" | "swap_back";
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Warm Ups
+             * @default 0
+             */
+            warm_ups: number;
+            /**
+             * Rest Min
+             * @default 0
+             */
+            rest_min: number;
+            /**
+             * Soak Min
+             * @default 0
+             */
+            soak_min: number;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** SwapViewOut */
+        SwapViewOut: {
+            /**
+             * Swap
+             * Format: uuid
+             */
+            swap: string;
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
+            /** Changes */
+            changes: string[];
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            /** Departures */
+            departures: components["schemas"]["DepartureOut"][];
+            /** Lacks */
+            lacks: components["schemas"]["LackOut"][];
+            plan: components["schemas"]["PlanViewOut"];
+        };
+        /** TemplateIn */
+        TemplateIn: {
+            /** Name */
+            name: string;
+            /**
+             * Change
+             * @enum {string}
+             */
+            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other";
+            /**
+             * Advice
+             * @default
+             */
+            advice: string;
+            /**
+             * Sittings A Side
+             * @default 3
+             */
+            sittings_a_side: number;
+            /**
+             * Runs A Sitting
+             * @default 5
+             */
+            runs_a_sitting: number;
+            /**
+             * Warm Ups
+             * @default 1
+             */
+            warm_ups: number;
+            /**
+             * Rest Min
+             * @default 0
+             */
+            rest_min: number;
+            /**
+             * Soak Min
+             * @default 0
+             */
+            soak_min: number;
+            /**
+             * Order
+             * @default before_then_after
+             * @enum {string}
+             */
+            order: "before_then_after" | "alternating" | "abba" | "swap_back";
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Steps
+             * @default []
+             */
+            steps: [
+                "before opening" | "case open" | "first start",
+                string
+            ][];
+            /**
+             * Costs
+             * @default []
+             */
+            costs: ("part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "downtime" | "electricity" | "resale" | "reuse" | "other")[];
+            /** Recheck Months */
+            recheck_months?: number | null;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /**
+         * TemplateOut
+         * @description `version` is null for a template that comes with the program.
+         */
+        TemplateOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Change
+             * @enum {string}
+             */
+            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other";
+            /** Advice */
+            advice: string;
+            /** Sittings A Side */
+            sittings_a_side: number;
+            /** Runs A Sitting */
+            runs_a_sitting: number;
+            /** Warm Ups */
+            warm_ups: number;
+            /** Rest Min */
+            rest_min: number;
+            /** Soak Min */
+            soak_min: number;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "before_then_after" | "alternating" | "abba" | "swap_back";
+            /** Conditions */
+            conditions: {
+                [key: string]: string | number | boolean | null;
+            };
+            /** Steps */
+            steps: [
+                "before opening" | "case open" | "first start",
+                string
+            ][];
+            /** Costs */
+            costs: ("part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "downtime" | "electricity" | "resale" | "reuse" | "other")[];
+            /** Recheck Months */
+            recheck_months: number | null;
+            /** Version */
+            version: number | null;
         };
         /** UnitOut */
         UnitOut: {
@@ -1180,6 +2588,29 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** UseTemplateIn */
+        UseTemplateIn: {
+            /** Template */
+            template: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** VocabularyOut */
+        VocabularyOut: {
+            /** Parts */
+            parts: {
+                [key: string]: components["schemas"]["FigureOut"][];
+            };
+            /** Limits */
+            limits: components["schemas"]["FigureOut"][];
+            /** Settings */
+            settings: components["schemas"]["FigureOut"][];
+            /** Conditions */
+            conditions: components["schemas"]["FigureOut"][];
+        };
         /** WorkloadIn */
         WorkloadIn: {
             /** Name */
@@ -1196,10 +2627,32 @@ export interface components {
             parameters: {
                 [key: string]: string | boolean | number | null;
             };
+            /**
+             * Loads
+             * @default []
+             */
+            loads: ("processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other")[];
+            /** Target */
+            target?: string | null;
+            /**
+             * Card
+             * @default
+             */
+            card: string;
+            /** Minutes A Run */
+            minutes_a_run?: number | null;
             /** Measures */
             measures: components["schemas"]["MeasureIn"][];
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
         };
-        /** WorkloadOut */
+        /**
+         * WorkloadOut
+         * @description `frozen`: it has runs, so other parameters or another target are another version.
+         */
         WorkloadOut: {
             /**
              * Id
@@ -1214,6 +2667,18 @@ export interface components {
             parameters: {
                 [key: string]: string | number | boolean | null;
             };
+            /** Loads */
+            loads: ("processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other")[];
+            /** Target */
+            target: string | null;
+            /** Card */
+            card: string;
+            /** Minutes A Run */
+            minutes_a_run: number | null;
+            /** Frozen */
+            frozen: boolean;
+            /** Version */
+            version: number;
         };
     };
     responses: never;
@@ -1240,6 +2705,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnitOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_vocabulary_api_vocabulary_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VocabularyOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_templates_api_templates_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_template_api_templates__template_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TemplateIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_template_api_templates__template_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */
@@ -1455,19 +3044,18 @@ export interface operations {
             };
         };
     };
-    put_sitting_api_machines__machine_id__sittings__sitting_id__put: {
+    post_plan_template_api_machines__machine_id__plan_template_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 machine_id: string;
-                sitting_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SittingIn"];
+                "application/json": components["schemas"]["UseTemplateIn"];
             };
         };
         responses: {
@@ -1491,19 +3079,50 @@ export interface operations {
             };
         };
     };
-    put_run_api_machines__machine_id__runs__run_id__put: {
+    read_job_api_machines__machine_id__job_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 machine_id: string;
-                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_candidate_api_machines__machine_id__candidates__candidate_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                candidate_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RunIn"];
+                "application/json": components["schemas"]["CandidateIn"];
             };
         };
         responses: {
@@ -1513,7 +3132,75 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunOut"];
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_candidate_api_machines__machine_id__candidates__candidate_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                candidate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_recheck_api_machines__machine_id__rechecks__recheck_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                recheck_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecheckIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
                 };
             };
             /** @description A problem, RFC 9457 */
@@ -1540,6 +3227,74 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SwapIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_swap_api_machines__machine_id__swaps__swap_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_swap_plan_api_machines__machine_id__swaps__swap_id__plan_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapPlanIn"];
             };
         };
         responses: {
@@ -1615,6 +3370,501 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    open_case_api_machines__machine_id__swaps__swap_id__open_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenCaseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    close_case_api_machines__machine_id__swaps__swap_id__close_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseCaseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    split_swap_api_machines__machine_id__swaps__swap_id__split_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StageIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_step_api_machines__machine_id__swaps__swap_id__steps__step_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_step_api_machines__machine_id__swaps__swap_id__steps__step_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_recognition_api_machines__machine_id__swaps__swap_id__recognitions__line_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                line_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecognitionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_recognition_api_machines__machine_id__swaps__swap_id__recognitions__line_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                line_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_start_api_machines__machine_id__swaps__swap_id__starts__start_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                start_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_note_api_machines__machine_id__swaps__swap_id__notes__note_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchNoteIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_note_api_machines__machine_id__swaps__swap_id__notes__note_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_picture_api_machines__machine_id__swaps__swap_id__notes__note_id__picture_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_picture_api_machines__machine_id__swaps__swap_id__notes__note_id__picture_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_sitting_api_machines__machine_id__sittings__sitting_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SittingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_run_api_machines__machine_id__runs__run_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -12,4 +12,9 @@ def _sessions(request: Request) -> sessionmaker[Session]:
     return sessions
 
 
+async def raw_body(request: Request) -> bytes:
+    """The body as it came, for what is no JSON or has a reader of its own."""
+    return await request.body()
+
+
 SessionsDep = Annotated[sessionmaker[Session], Depends(_sessions)]

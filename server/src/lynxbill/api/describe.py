@@ -1,10 +1,14 @@
 """Snapshots into what travels over HTTP."""
 
+from collections.abc import Mapping
+from dataclasses import asdict
 from uuid import UUID
 
 from lynxbill.api.schemas import (
+    BenchNoteOut,
     BenchOut,
     BuildOut,
+    CandidateOut,
     CaseOut,
     CostOut,
     MachineOut,
@@ -12,8 +16,12 @@ from lynxbill.api.schemas import (
     OpenPlanOut,
     PartOut,
     ReadingOut,
+    RecheckOut,
+    RecognitionOut,
     RunOut,
     SittingOut,
+    StartOut,
+    StepOut,
     SwapOut,
     WorkloadOut,
 )
@@ -22,6 +30,7 @@ from lynxbill.core.measure import Measure
 from lynxbill.core.money import net_cost
 from lynxbill.core.quantity import unit_of
 from lynxbill.exchange.run_members import from_plan
+from lynxbill.exchange.run_schema import MarginEditFile
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.services.machines import Bench
 from lynxbill.store.snapshot import Snapshot
@@ -35,6 +44,7 @@ def bench_out(bench: Bench) -> BenchOut:
 def case_out(snapshot: Snapshot) -> CaseOut:
     """Describe everything recorded of a machine."""
     case, versions = snapshot.case, snapshot.versions
+    measured = {run.workload for run in case.runs}
     machine = {name: getattr(case.machine, name) for name in MachineOut.model_fields if name != "version"}
     return CaseOut(
         machine=MachineOut.model_validate(machine | {"version": versions[case.machine.id]}),
@@ -45,12 +55,15 @@ def case_out(snapshot: Snapshot) -> CaseOut:
                 label=build.label,
                 parts=[PartOut.model_validate(part) for part in build.parts],
                 settings=dict(build.settings),
+                wear=build.wear,
                 sealed=build.id in snapshot.sealed,
                 version=versions[build.id],
             )
             for build in case.builds
         ],
-        workloads=[WorkloadOut.model_validate(workload) for workload in snapshot.workloads],
+        workloads=[
+            WorkloadOut(**asdict(w), frozen=w.name in measured, version=versions[w.id]) for w in case.workloads
+        ],
         measures=[measure_out(measure) for measure in case.measures],
         sittings=[
             SittingOut(
@@ -65,8 +78,13 @@ def case_out(snapshot: Snapshot) -> CaseOut:
             for sitting in case.sittings
         ],
         runs=[run_out(run, versions[run.id]) for run in case.runs],
-        swaps=[_swap_out(swap, case.machine.currency, versions[swap.id]) for swap in case.swaps],
+        swaps=[_swap_out(swap, case.machine.currency, versions) for swap in case.swaps],
         open_plan=OpenPlanOut(plan=from_plan(snapshot.open_plan), version=versions["plan"]),
+        standing=UUID(case.standing.id) if case.standing else None,
+        candidates=[CandidateOut(**asdict(c), version=versions[c.id]) for c in case.candidates],
+        rechecks=[
+            RecheckOut(**asdict(r) | {"plan": from_plan(r.plan)}, version=versions[r.id]) for r in case.rechecks
+        ],
     )
 
 
@@ -86,12 +104,13 @@ def run_out(run: Run, version: int) -> RunOut:
         state=run.state,
         reason=run.reason,
         warm_up=run.warm_up,
+        target=run.target,
         readings={measure: ReadingOut.model_validate(reading) for measure, reading in run.readings.items()},
         version=version,
     )
 
 
-def _swap_out(swap: Swap, currency: str, version: int) -> SwapOut:
+def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut:
     return SwapOut(
         id=UUID(swap.id),
         before=UUID(swap.before),
@@ -101,5 +120,17 @@ def _swap_out(swap: Swap, currency: str, version: int) -> SwapOut:
         costs=[CostOut.model_validate(line) for line in swap.costs],
         net_cost=net_cost(swap.costs, currency),
         plan=from_plan(swap.plan),
-        version=version,
+        plan_version=versions[f"plan {swap.id}"],
+        state=swap.state,
+        declares=list(swap.declares),
+        opened_at=swap.opened_at,
+        closed_at=swap.closed_at,
+        gate_reason=swap.gate_reason,
+        gate_missing=list(swap.gate_missing),
+        steps=[StepOut(**asdict(step), version=versions[step.id]) for step in swap.steps],
+        recognitions=[RecognitionOut(**asdict(line), version=versions[line.id]) for line in swap.recognitions],
+        starts=[StartOut(**asdict(start), version=versions[start.id]) for start in swap.starts],
+        notes=[BenchNoteOut(**asdict(note), version=versions[note.id]) for note in swap.notes],
+        margin_edits=[MarginEditFile.model_validate(edit) for edit in swap.margin_edits],
+        version=versions[swap.id],
     )

@@ -10,6 +10,7 @@ from lynxbill.api.errors import problem
 OWN_HOSTS = {"127.0.0.1", "localhost", "::1"}
 MAX_BODY = 5 * 1024 * 1024
 MAX_RUN_FILE = 50 * 1024 * 1024
+MAX_PICTURE = 10 * 1024 * 1024
 
 
 class TooLarge(Exception):
@@ -33,7 +34,7 @@ class RequestGuard:
             return
         headers = {key.decode("latin-1"): value.decode("latin-1") for key, value in scope["headers"]}
         refusal = _refuse_stranger(headers)
-        limit = MAX_RUN_FILE if scope["path"] == "/api/run-files" else MAX_BODY
+        limit = _limit_of(scope["path"])
         if refusal is None and int(headers.get("content-length", "0")) > limit:
             refusal = _too_large(limit)
         if refusal is not None:
@@ -61,6 +62,12 @@ class RequestGuard:
             await self.app(scope, counted, unless_too_large)
         if seen > limit:
             await _too_large(limit)(scope, receive, send)
+
+
+def _limit_of(path: str) -> int:
+    if path == "/api/run-files":
+        return MAX_RUN_FILE
+    return MAX_PICTURE if path.endswith("/picture") else MAX_BODY
 
 
 def _refuse_stranger(headers: dict[str, str]) -> ASGIApp | None:

@@ -6,20 +6,26 @@ from fastapi import APIRouter
 
 from lynxbill.api.deps import SessionsDep
 from lynxbill.api.describe import bench_out, case_out
-from lynxbill.api.schemas import BenchOut, BuildIn, CaseOut, MachineIn, PlanIn, UnitOut, WorkloadIn
-from lynxbill.core.quantity import known_units
+from lynxbill.api.job_schemas import JobOut
+from lynxbill.api.schemas import (
+    BenchOut,
+    BuildIn,
+    CandidateIn,
+    CaseOut,
+    MachineIn,
+    PlanIn,
+    RecheckIn,
+    UseTemplateIn,
+    WorkloadIn,
+)
 from lynxbill.services.builds import save_build
+from lynxbill.services.candidates import remove_candidate, save_candidate, save_recheck
+from lynxbill.services.jobs import view_job
 from lynxbill.services.machines import list_benches, save_machine, view_machine
-from lynxbill.services.plans import save_plan
+from lynxbill.services.plans import save_plan, use_template
 from lynxbill.services.workloads import save_workload
 
 router = APIRouter(tags=["machines"])
-
-
-@router.get("/units")
-def list_units() -> list[UnitOut]:
-    """Every unit that a measure may have."""
-    return [UnitOut.model_validate(unit) for unit in known_units()]
 
 
 @router.get("/machines")
@@ -52,7 +58,7 @@ def put_build(machine_id: UUID, build_id: UUID, body: BuildIn, sessions: Session
 def put_workload(machine_id: UUID, workload_id: UUID, body: WorkloadIn, sessions: SessionsDep) -> CaseOut:
     """Describe a workload with its measures, or edit it."""
     measures = tuple(measure.to_core(body.name) for measure in body.measures)
-    save_workload(sessions, machine_id, body.to_core(workload_id), measures)
+    save_workload(sessions, machine_id, body.to_core(workload_id), measures, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
@@ -60,4 +66,38 @@ def put_workload(machine_id: UUID, workload_id: UUID, body: WorkloadIn, sessions
 def put_plan(machine_id: UUID, body: PlanIn, sessions: SessionsDep) -> CaseOut:
     """Replace the open plan, by which the next swap will be judged."""
     save_plan(sessions, machine_id, body.to_core(), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.post("/machines/{machine_id}/plan/template")
+def post_plan_template(machine_id: UUID, body: UseTemplateIn, sessions: SessionsDep) -> CaseOut:
+    """Lay a template over the open plan."""
+    use_template(sessions, machine_id, body.template, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.get("/machines/{machine_id}/job")
+def read_job(machine_id: UUID, sessions: SessionsDep) -> JobOut:
+    """What follows from everything recorded: gate, questions, time, strength of the plan, differences, history."""
+    return JobOut.model_validate(view_job(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/candidates/{candidate_id}")
+def put_candidate(machine_id: UUID, candidate_id: UUID, body: CandidateIn, sessions: SessionsDep) -> CaseOut:
+    """Weigh a part before buying, or edit what is known of it."""
+    save_candidate(sessions, machine_id, body.to_core(candidate_id), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.delete("/machines/{machine_id}/candidates/{candidate_id}")
+def delete_candidate(machine_id: UUID, candidate_id: UUID, sessions: SessionsDep) -> CaseOut:
+    """Take a candidate off the list."""
+    remove_candidate(sessions, machine_id, candidate_id)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/rechecks/{recheck_id}")
+def put_recheck(machine_id: UUID, recheck_id: UUID, body: RecheckIn, sessions: SessionsDep) -> CaseOut:
+    """Set a date to measure a build again, under a copy of its plan."""
+    save_recheck(sessions, machine_id, body.to_core(recheck_id), body.version)
     return case_out(view_machine(sessions, machine_id))

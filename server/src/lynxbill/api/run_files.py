@@ -3,9 +3,9 @@
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Depends, Response
 
-from lynxbill.api.deps import SessionsDep
+from lynxbill.api.deps import SessionsDep, raw_body
 from lynxbill.api.schemas import ImportedOut
 from lynxbill.services.run_files import export_machine, import_machine
 
@@ -22,11 +22,7 @@ def read_run_file(machine_id: UUID, sessions: SessionsDep) -> Response:
     return Response(text, media_type="application/json", headers={"Content-Disposition": name})
 
 
-async def _raw_body(request: Request) -> bytes:
-    return await request.body()
-
-
 @router.post("/run-files", status_code=201, openapi_extra=RUN_FILE_BODY)
-def post_run_file(text: Annotated[bytes, Depends(_raw_body)], sessions: SessionsDep) -> ImportedOut:
+def post_run_file(text: Annotated[bytes, Depends(raw_body)], sessions: SessionsDep) -> ImportedOut:
     """Take a machine over from a run file, whole or not at all."""
     return ImportedOut(machine=import_machine(sessions, text))

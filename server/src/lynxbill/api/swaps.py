@@ -6,20 +6,35 @@ from fastapi import APIRouter
 
 from lynxbill.api.deps import SessionsDep
 from lynxbill.api.describe import case_out
-from lynxbill.api.schemas import CaseOut, SwapIn
+from lynxbill.api.schemas import CaseOut, SwapIn, SwapPlanIn
 from lynxbill.exchange.verdict_file import ComparisonOut, describe
 from lynxbill.services.comparisons import compare, compare_all
 from lynxbill.services.machines import view_machine
-from lynxbill.services.swaps import save_swap
+from lynxbill.services.plans import save_swap_plan
+from lynxbill.services.swaps import remove_swap, save_swap
 
 router = APIRouter(tags=["swaps"])
 
 
 @router.put("/machines/{machine_id}/swaps/{swap_id}")
 def put_swap(machine_id: UUID, swap_id: UUID, body: SwapIn, sessions: SessionsDep) -> CaseOut:
-    """Record a swap with the build it leads to, or edit its label, side changes and cost lines."""
+    """Plan a swap with the build it leads to, or edit its label, side changes, declarations and cost lines."""
     after = body.after_build.to_core(body.after) if body.after_build else None
-    save_swap(sessions, machine_id, body.to_core(swap_id), after, body.version)
+    save_swap(sessions, machine_id, body.to_core(swap_id), after, body.template, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.delete("/machines/{machine_id}/swaps/{swap_id}")
+def delete_swap(machine_id: UUID, swap_id: UUID, sessions: SessionsDep) -> CaseOut:
+    """Take a planned swap back."""
+    remove_swap(sessions, machine_id, swap_id)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/swaps/{swap_id}/plan")
+def put_swap_plan(machine_id: UUID, swap_id: UUID, body: SwapPlanIn, sessions: SessionsDep) -> CaseOut:
+    """Edit a swap's plan; with runs of the build after, only margins and hopes, with a reason."""
+    save_swap_plan(sessions, machine_id, swap_id, body.to_core(), body.reason, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 

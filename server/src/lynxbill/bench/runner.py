@@ -17,7 +17,7 @@ Progress = Callable[[str, float], None]
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """What the runs need to know: the machine, its newest build, the sitting, and the measures' ids by key."""
+    """What the runs need to know: the machine, the build that it is now, the sitting, and the measures' ids by key."""
 
     machine: Machine
     build: Build
@@ -41,18 +41,18 @@ class Outcome:
 
 
 def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan") -> Bench:
-    """Read the machine, declare the workload on the server and begin a sitting on the newest build."""
+    """Read the machine, declare the workload on the server and begin a sitting on the build that the machine is now."""
     answer = client.read_case()
     if not answer["builds"]:
         raise BadQuestion("This machine has no build yet: describe its parts under “Set up” first.")
     space = UUID(answer["machine"]["id"])
-    newest = answer["builds"][-1]
-    build = Build(newest["id"], newest["letter"], newest["label"], (), newest["settings"])
+    standing = next(build for build in answer["builds"] if build["id"] == answer["standing"])
+    build = Build(standing["id"], standing["letter"], standing["label"], (), standing["settings"])
     processes = count_processes(build)
-    existing = {item["name"]: item["id"] for item in answer["workloads"]}
-    workload_id = UUID(existing.get(workload.name) or str(uuid5(space, f"workload {workload.name}")))
+    known = next((item for item in answer["workloads"] if item["name"] == workload.name), None)
+    workload_id = UUID(known["id"]) if known else uuid5(space, f"workload {workload.name}")
     measures = _state_measures(space, workload)
-    client.put(f"workloads/{workload_id}", _workload_body(workload, measures))
+    client.put(f"workloads/{workload_id}", _workload_body(workload, measures, known))
     sitting = Sitting(str(uuid4()), build.id, "plan", datetime.now(UTC))
     client.put(
         f"sittings/{sitting.id}",
@@ -176,12 +176,18 @@ def _state_measures(space: UUID, workload: BenchWorkload) -> dict[str, Measure]:
     }
 
 
-def _workload_body(workload: BenchWorkload, measures: Mapping[str, Measure]) -> dict[str, Any]:
+def _workload_body(
+    workload: BenchWorkload, measures: Mapping[str, Measure], known: Mapping[str, Any] | None
+) -> dict[str, Any]:
+    """The workload as the agent runs it; what the technician noted of it on the server stays."""
+    noted = ("target", "card", "minutes_a_run", "version")
     fields = ("id", "name", "unit", "scale", "kind", "better")
     return {
         "name": workload.name,
         "workload_version": workload.version,
         "parameters": dict(workload.parameters),
+        "loads": (known and known["loads"]) or list(workload.loads),
+        **({name: known[name] for name in noted} if known else {}),
         "measures": [{name: getattr(measure, name) for name in fields} for measure in measures.values()],
     }
 

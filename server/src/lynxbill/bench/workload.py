@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.case import Plain
+from lynxbill.core.case import PartRole, Plain
 from lynxbill.core.measure import Better, Kind
 
 
@@ -27,11 +27,13 @@ class BenchWorkload:
     """
     `perform` does the work once, in so many processes, and answers a reading for each measure's key.
 
+    `loads` names the parts that it works.
     It calls its second argument with the share done, and raises WrongResult where the result is wrong.
     """
 
     name: str
     version: str
     parameters: Mapping[str, Plain]
+    loads: tuple[PartRole, ...]
     measures: tuple[StatedMeasure, ...]
     perform: Callable[[int, Callable[[float], None]], Mapping[str, float]]

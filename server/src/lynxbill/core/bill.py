@@ -31,7 +31,7 @@ def make_bill(case: Case, before: str, after: str, overall: Overall | None) -> B
         RateMissing: a cost line in a foreign currency without a rate.
     """
     currency = case.machine.currency
-    swaps = _swaps_between(case, before, after)
+    swaps = swaps_between(case, before, after)
     lines = [line for swap in swaps or () for line in swap.costs]
     if swaps is None:
         return Bill(None, currency, Value(None, None, None, "no_costs"))
@@ -44,12 +44,16 @@ def make_bill(case: Case, before: str, after: str, overall: Overall | None) -> B
     return Bill(net, currency, value_of(overall.estimate, [book(line, currency) for line in lines], net))
 
 
-def _swaps_between(case: Case, before: str, after: str) -> tuple[Swap, ...] | None:
-    """The chain of swaps that leads from one build to the other, None where there is none."""
+def swaps_between(case: Case, before: str, after: str) -> tuple[Swap, ...] | None:
+    """
+    Follow the swaps that lead from one build to the other, oldest first.
+
+    Returns: None where no chain leads there.
+    """
     chain: list[Swap] = []
     here = after
     while here != before:
-        swap = case.swap_into(here)
+        swap = case.swap_between(before, here)
         if swap is None or swap in chain:
             return None
         chain.insert(0, swap)

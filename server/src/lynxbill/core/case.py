@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 
 from lynxbill.core.errors import UnknownBuild
@@ -27,6 +27,16 @@ PartRole = Literal[
     "adapter",
     "other",
 ]
+Order = Literal["before_then_after", "alternating", "abba", "swap_back"]
+SwapState = Literal["planned", "open", "closed"]
+Change = Literal[
+    "processor", "memory", "drive", "thermal paste", "cooler", "graphics", "settings", "cleaning", "other"
+]
+Wear = Literal["as new", "worn", "renewed"]
+Basis = Literal["new", "used", "drawer"]
+FitWord = Literal["fits", "doubtful", "does not fit"]
+Stage = Literal["before opening", "case open", "first start"]
+Seen = Literal["pass", "pass with remark", "fail"]
 Plain = str | float | int | bool | None
 
 
@@ -100,6 +110,25 @@ class Build:
     label: str
     parts: tuple[Part, ...] = ()
     settings: Mapping[str, Plain] = field(default_factory=dict)
+    wear: Wear | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Workload:
+    """
+    A repeatable piece of work: what it loads, what it is aimed at, and how it is done.
+
+    `card` tells in words how the job is done and what is timed or judged; `minutes_a_run` is in minutes.
+    """
+
+    id: str
+    name: str
+    workload_version: str = "1"
+    parameters: Mapping[str, Plain] = field(default_factory=dict)
+    loads: tuple[PartRole, ...] = ()
+    target: str | None = None
+    card: str = ""
+    minutes_a_run: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,6 +139,7 @@ class PlannedMeasure:
     matters_from: float
     hoped_for: float | None = None
     weight: float = 1.0
+    statistic: Statistic | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,7 +153,12 @@ class FixedPair:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What was settled before measuring; None in a count asks for no particular number."""
+    """
+    What was settled before measuring; None in a count asks for no particular number.
+
+    `change` is the kind of change it was made for; `conditions` are those that both sides must share; rests and
+    soaks are in minutes.
+    """
 
     design: Design = "side_by_side"
     pair_by: PairBy = "order"
@@ -133,10 +168,79 @@ class Plan:
     measures: Mapping[str, PlannedMeasure] = field(default_factory=dict)
     pairs: tuple[FixedPair, ...] = ()
     borrow_spread_from: tuple[str, ...] = ()
+    change: Change | None = None
+    order: Order = "before_then_after"
+    conditions: Mapping[str, Plain] = field(default_factory=dict)
+    warm_ups: int = 0
+    rest_min: float = 0.0
+    soak_min: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step of a swap's checklist; `done_at` is None while it is open."""
+
+    id: str
+    stage: Stage
+    text: str
+    done_at: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Recognition:
+    """What a part was expected to show itself as, what was seen, and whether that will do."""
+
+    id: str
+    what: str
+    expected: str
+    seen: str = ""
+    result: Seen | None = None
+    remark: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Start:
+    """One attempt to start after the swap; `rework_min` minutes were spent on what kept it from starting."""
+
+    id: str
+    at: datetime
+    booted: bool
+    note: str = ""
+    rework_min: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class BenchNote:
+    """A note of the teardown, in order; `picture` says whether one belongs to it."""
+
+    id: str
+    at: datetime
+    text: str = ""
+    picture: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class MarginEdit:
+    """A margin or hope of a measure that was changed after the swap was planned; `late` once after-runs existed."""
+
+    at: datetime
+    measure: str
+    field: Literal["matters_from", "hoped_for"]
+    old: float | None
+    new: float | None
+    reason: str
+    late: bool
 
 
 @dataclass(frozen=True, slots=True)
 class Swap:
+    """
+    The step from one build to another.
+
+    `declares` names the differences that it is meant to make (keys of `core.difference`); `gate_reason` says why
+    the old part left although `gate_missing` was missing from the before-side.
+    """
+
     id: str
     before: str
     after: str
@@ -145,6 +249,53 @@ class Swap:
     side_changes: tuple[str, ...] = ()
     verdict_shown_for: tuple[str, ...] | None = None
     costs: tuple[CostLine, ...] = ()
+    state: SwapState = "closed"
+    declares: tuple[str, ...] = ()
+    opened_at: datetime | None = None
+    closed_at: datetime | None = None
+    gate_reason: str = ""
+    gate_missing: tuple[str, ...] = ()
+    steps: tuple[Step, ...] = ()
+    recognitions: tuple[Recognition, ...] = ()
+    starts: tuple[Start, ...] = ()
+    notes: tuple[BenchNote, ...] = ()
+    margin_edits: tuple[MarginEdit, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """
+    A part that might be bought; `price` is a decimal text in the currency of account, `expected_gain` in percent.
+
+    `fit_said` with `fit_source` is the technician's own word on its fit; `swap` the one in which it was fitted, and
+    `worked` what came of it.
+    """
+
+    id: str
+    role: PartRole
+    label: str
+    rated: Mapping[str, Plain] = field(default_factory=dict)
+    price: str | None = None
+    basis: Basis = "new"
+    prerequisites: str = ""
+    expected_gain: float | None = None
+    expected_from: str = ""
+    fit_said: FitWord | None = None
+    fit_source: str = ""
+    swap: str | None = None
+    worked: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Recheck:
+    """A date to measure a build again, under a copy of the plan that it was judged by."""
+
+    id: str
+    build: str
+    due_on: date
+    plan: Plan
+    note: str = ""
+    done: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,6 +306,10 @@ class Machine:
     labour_rate: str | None = None
     owner: str = ""
     question: str = ""
+    settles: str = ""
+    asked_by: str = ""
+    use: str = ""
+    limits: Mapping[str, Plain] = field(default_factory=dict)
     decimal_mark: Literal[".", ","] = "."
     time_zone: str = "UTC"
 
@@ -170,6 +325,17 @@ class Case:
     runs: tuple[Run, ...]
     swaps: tuple[Swap, ...]
     open_plan: Plan | None = None
+    workloads: tuple[Workload, ...] = ()
+    candidates: tuple[Candidate, ...] = ()
+    rechecks: tuple[Recheck, ...] = ()
+
+    @property
+    def standing(self) -> Build | None:
+        """The build that the machine is now: where its newest swap that was begun led, else its first."""
+        begun = [swap for swap in self.swaps if swap.state != "planned"]
+        if begun:
+            return self.build(begun[-1].after)
+        return self.builds[0] if self.builds else None
 
     def build(self, build_id: str) -> Build:
         """
@@ -187,6 +353,21 @@ class Case:
     def swap_into(self, build_id: str) -> Swap | None:
         """Find the newest swap that led to a build, or None for a first build."""
         return next((swap for swap in reversed(self.swaps) if swap.after == build_id), None)
+
+    def swap_between(self, before: str, after: str) -> Swap | None:
+        """Find the newest swap from one build to another, else the newest into the second; None for a first build."""
+        direct = (s for s in reversed(self.swaps) if (s.before, s.after) == (before, after))
+        return next(direct, None) or self.swap_into(after)
+
+    def plan_of(self, build_id: str) -> Plan:
+        """
+        Choose the plan that a build is measured by: that of the swap that first led to it, else of the first swap
+        from it, else the open plan.
+        """
+        into = next((swap for swap in self.swaps if swap.after == build_id), None)
+        out = next((swap for swap in self.swaps if swap.before == build_id), None)
+        chosen = into or out
+        return chosen.plan if chosen else self.open_plan or Plan()
 
 
 def default_plan(measures: tuple[Measure, ...]) -> Plan:

@@ -4,8 +4,9 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from lynxbill.core.bill import Bill, make_bill
+from lynxbill.core.bill import Bill, make_bill, swaps_between
 from lynxbill.core.case import Case, Plan, PlannedMeasure, Sitting, Swap, default_plan
+from lynxbill.core.difference import find_differences, name_bundle
 from lynxbill.core.errors import NoSwap, SameBuild
 from lynxbill.core.estimate import Estimate, equivalence_p, guard, paired, side_by_side
 from lynxbill.core.measure import (
@@ -93,6 +94,7 @@ class Comparison:
     measures: tuple[MeasureResult, ...]
     overall: Overall | None
     bill: Bill
+    changes: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,7 +121,7 @@ def judge(case: Case, before: str | None = None, after: str | None = None) -> Co
     Source: docs/judgement.md.
     """
     before, after = _choose_builds(case, before, after)
-    into = case.swap_into(after)
+    into = case.swap_between(before, after)
     plan = into.plan if into else default_plan(case.measures)
     groups = group_runs(case)
     sides = compared_sittings(case, before), compared_sittings(case, after)
@@ -132,7 +134,16 @@ def judge(case: Case, before: str | None = None, after: str | None = None) -> Co
     claims = [result for result in results if _counts_overall(result)]
     waiting = any(result.verdict.remark in ("plan_incomplete", "added_after_verdict") for result in claims)
     overall = overall_gain([_claim(result) for result in claims], plan.design, interval=not waiting)
-    return Comparison(before, after, plan, results, overall, make_bill(case, before, after, overall))
+    bill = make_bill(case, before, after, overall)
+    return Comparison(before, after, plan, results, overall, bill, _name_changes(case, before, after))
+
+
+def _name_changes(case: Case, before: str, after: str) -> tuple[str, ...]:
+    """Everything that differs between both builds and was touched on the way: what the gain belongs to."""
+    chain = swaps_between(case, before, after) or ()
+    differences = find_differences(case.build(before), case.build(after))
+    side_changes = tuple(dict.fromkeys(tick for swap in chain for tick in swap.side_changes))
+    return name_bundle(side_changes, differences)
 
 
 def _choose_builds(case: Case, before: str | None, after: str | None) -> tuple[str, str]:

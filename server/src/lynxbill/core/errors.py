@@ -16,7 +16,13 @@ Every refusal of the core, in one tree.
     └── Clash               a save that what is already recorded forbids
         ├── Stale
         ├── Sealed
-        └── Taken
+        ├── Taken
+        ├── GateClosed      the baseline lacks something, and no reason was given to go on
+        ├── NotRecognised   the machine does not see a part that went in
+        ├── CaseNotOpen     the swap was not begun, or is over
+        ├── Questioned      a question has to be answered first
+        ├── PlanFixed       a part of the plan that may not change once after-runs exist
+        └── Frozen          a workload's settings that may not change once it has runs
 """
 
 from collections.abc import Mapping, Sequence
@@ -97,3 +103,27 @@ class Sealed(Clash):
 
 class Taken(Clash):
     code = "taken"
+
+
+class GateClosed(Clash):
+    code = "baseline_incomplete"
+
+
+class NotRecognised(Clash):
+    code = "not_recognised"
+
+
+class CaseNotOpen(Clash):
+    code = "case_not_open"
+
+
+class Questioned(Clash):
+    code = "question_open"
+
+
+class PlanFixed(Clash):
+    code = "plan_fixed"
+
+
+class Frozen(Clash):
+    code = "workload_frozen"

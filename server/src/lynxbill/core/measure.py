@@ -1,6 +1,7 @@
 """A measure: one figure that a workload or a sensor yields, and what a change of it means."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
@@ -11,6 +12,7 @@ Scale = Literal["ratio", "difference", "level", "ordinal", "outcome"]
 Kind = Literal["time", "rate", "score", "heat", "noise", "power", "clock", "fan", "other"]
 Better = Literal["higher", "lower"]
 Role = Literal["claim", "control", "watch"]
+Combined = Literal["highest", "mean"]
 
 DEFAULT_MATTERS_FROM: dict[Scale, float] = {
     "ratio": 2.0,
@@ -24,7 +26,12 @@ WORK_KINDS: frozenset[Kind] = frozenset({"time", "rate", "score"})
 
 @dataclass(frozen=True, slots=True)
 class Measure:
-    """`unit` is a UCUM code; `step` the resolution of a reading, in that unit."""
+    """
+    `unit` is a UCUM code; `step` the resolution of a reading, in that unit.
+
+    `part_of` names the measure that this is a part of: one score of a total, or one sensor of a quantity. Where
+    `combined_by` is set, that measure's reading is made from its parts.
+    """
 
     id: str
     name: str
@@ -35,6 +42,8 @@ class Measure:
     better: Better
     step: float | None = None
     levels: tuple[str, ...] = ()
+    part_of: str | None = None
+    combined_by: Combined | None = None
 
 
 def check_reading(value: float, measure: Measure) -> None:
@@ -54,6 +63,22 @@ def check_reading(value: float, measure: Measure) -> None:
     top = len(measure.levels) or math.inf
     if measure.scale == "ordinal" and not (value == int(value) and 1 <= value <= top):
         raise BadValue(f"{value:g} came; “{measure.name}” has whole steps from 1 to {top:g}.")
+
+
+def combine_parts(measure: Measure, parts: Sequence[float]) -> float:
+    """
+    Make one reading of a quantity from those of its sensors.
+
+    Args:
+        measure: its `combined_by` says how.
+        parts: readings of every part in the measure's unit, at least one.
+    Returns: the highest or the mean, in the measure's unit.
+    Raises:
+        BadValue: nothing to combine, or a measure that is not combined.
+    """
+    if not parts or measure.combined_by is None:
+        raise BadValue(f"“{measure.name}” has no parts to be made from.")
+    return max(parts) if measure.combined_by == "highest" else math.fsum(parts) / len(parts)
 
 
 def orient(value: float, measure: Measure) -> float:

@@ -1,44 +1,89 @@
 """Run-file members into core values and back."""
 
-from decimal import Decimal
+from collections.abc import Mapping
 
 from lynxbill.core import case as core
+from lynxbill.core.difference import find_differences
 from lynxbill.core.measure import Measure
 from lynxbill.core.money import CostLine
 from lynxbill.exchange.run_schema import (
+    BenchNoteFile,
     BuildFile,
+    CandidateFile,
     CostFile,
     FixedPairFile,
     LateExclusionFile,
     MachineFile,
+    MarginEditFile,
     MeasureFile,
     PlanFile,
     PlannedMeasureFile,
     ReadingFile,
+    RecheckFile,
+    RecognitionFile,
     RunFile,
     RunFileRun,
     SittingFile,
+    StartFile,
+    StepFile,
     SwapFile,
+    WorkloadFile,
 )
 
 
 def to_case(file: RunFile) -> core.Case:
     """Bring a whole run file into a case."""
+    builds = {build.id: _build(build) for build in file.builds}
     machine = file.machine.model_dump() | {
         "labour_rate": None if file.machine.labour_rate is None else str(file.machine.labour_rate)
     }
     return core.Case(
         machine=core.Machine(**machine),
         measures=tuple(to_measure(measure) for measure in file.measures),
-        builds=tuple(_build(build) for build in file.builds),
+        builds=tuple(builds.values()),
         sittings=tuple(
             core.Sitting(s.id, s.build, s.purpose, s.started_at, s.ambient_c, dict(s.conditions))
             for s in file.sittings
         ),
         runs=tuple(_run(run) for run in file.runs),
-        swaps=tuple(_swap(swap, number) for number, swap in enumerate(file.swaps, start=1)),
+        swaps=tuple(_swap(swap, number, builds) for number, swap in enumerate(file.swaps, start=1)),
         open_plan=to_plan(file.plan) if file.plan else None,
+        workloads=_workloads(file),
+        candidates=tuple(to_candidate(candidate) for candidate in file.candidates),
+        rechecks=tuple(core.Recheck(r.id, r.build, r.due_on, to_plan(r.plan), r.note, r.done) for r in file.rechecks),
     )
+
+
+def _workloads(file: RunFile) -> tuple[core.Workload, ...]:
+    """The workloads that the file describes, then those that only its measures or runs name."""
+    described = [to_workload(workload) for workload in file.workloads]
+    known = {workload.name for workload in described}
+    newest = {run.workload: run for run in file.runs}
+    named = dict.fromkeys([measure.workload for measure in file.measures] + [run.workload for run in file.runs])
+    for name in named:
+        if name in known:
+            continue
+        run = newest.get(name)
+        described.append(
+            core.Workload(
+                id=f"workload {name}",
+                name=name,
+                workload_version=run.workload_version if run else "1",
+                parameters=dict(run.parameters) if run else {},
+            )
+        )
+    return tuple(described)
+
+
+def to_workload(workload: WorkloadFile) -> core.Workload:
+    """Bring a workload as written into the core's."""
+    return core.Workload(**(workload.model_dump() | {"loads": tuple(workload.loads)}))
+
+
+def to_candidate(candidate: CandidateFile) -> core.Candidate:
+    """Bring a candidate as written into the core's."""
+    price = None if candidate.price is None else str(candidate.price)
+    return core.Candidate(**(candidate.model_dump() | {"price": price}))
 
 
 def to_measure(measure: MeasureFile) -> Measure:
@@ -48,7 +93,8 @@ def to_measure(measure: MeasureFile) -> Measure:
 
 def _build(build: BuildFile) -> core.Build:
     parts = tuple(core.Part(p.id, p.role, p.label, dict(p.rated)) for p in build.parts)
-    return core.Build(build.id, build.letter or build.id[:3], build.label, parts, dict(build.settings))
+    letter = build.letter or build.id[:3]
+    return core.Build(build.id, letter, build.label, parts, dict(build.settings), build.wear)
 
 
 def _run(run: RunFileRun) -> core.Run:
@@ -102,8 +148,11 @@ def to_cost(line: CostFile) -> CostLine:
     return CostLine(**line.model_dump())
 
 
-def _swap(swap: SwapFile, number: int) -> core.Swap:
+def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build]) -> core.Swap:
     shown = swap.verdict_shown_for
+    declares = swap.declares
+    if declares is None:
+        declares = [d.key for d in find_differences(builds[swap.before], builds[swap.after])]
     return core.Swap(
         id=swap.id or f"swap-{number}",
         before=swap.before,
@@ -113,6 +162,17 @@ def _swap(swap: SwapFile, number: int) -> core.Swap:
         side_changes=tuple(swap.side_changes),
         verdict_shown_for=None if shown is None else tuple(shown),
         costs=tuple(to_cost(line) for line in swap.costs),
+        state=swap.state,
+        declares=tuple(declares),
+        opened_at=swap.opened_at,
+        closed_at=swap.closed_at,
+        gate_reason=swap.gate_reason,
+        gate_missing=tuple(swap.gate_missing),
+        steps=tuple(core.Step(**step.model_dump()) for step in swap.steps),
+        recognitions=tuple(core.Recognition(**line.model_dump()) for line in swap.recognitions),
+        starts=tuple(core.Start(**start.model_dump()) for start in swap.starts),
+        notes=tuple(core.BenchNote(**note.model_dump()) for note in swap.notes),
+        margin_edits=tuple(core.MarginEdit(**edit.model_dump()) for edit in swap.margin_edits),
     )
 
 
@@ -127,6 +187,12 @@ def to_plan(plan: PlanFile) -> core.Plan:
         measures={key: core.PlannedMeasure(**value.model_dump()) for key, value in plan.measures.items()},
         pairs=tuple(core.FixedPair(pair.runs[0], pair.runs[1], pair.reason) for pair in plan.pairs),
         borrow_spread_from=tuple(plan.borrow_spread_from),
+        change=plan.change,
+        order=plan.order,
+        conditions=dict(plan.conditions),
+        warm_ups=plan.warm_ups,
+        rest_min=plan.rest_min,
+        soak_min=plan.soak_min,
     )
 
 
@@ -141,7 +207,19 @@ def from_plan(plan: core.Plan) -> PlanFile:
         measures={key: PlannedMeasureFile.model_validate(value) for key, value in plan.measures.items()},
         pairs=[FixedPairFile(runs=[pair.before_run, pair.after_run], reason=pair.reason) for pair in plan.pairs],
         borrow_spread_from=list(plan.borrow_spread_from),
+        change=plan.change,
+        order=plan.order,
+        conditions=dict(plan.conditions),
+        warm_ups=plan.warm_ups,
+        rest_min=plan.rest_min,
+        soak_min=plan.soak_min,
     )
+
+
+def from_candidate(candidate: core.Candidate) -> CandidateFile:
+    """Write a candidate in the file's form."""
+    fields = {name: getattr(candidate, name) for name in CandidateFile.model_fields}
+    return CandidateFile.model_validate(fields | {"rated": dict(candidate.rated)})
 
 
 def from_case(case: core.Case) -> RunFile:
@@ -149,16 +227,8 @@ def from_case(case: core.Case) -> RunFile:
     return RunFile(
         format="lynxbill-runs",
         version=1,
-        machine=MachineFile(
-            id=case.machine.id,
-            name=case.machine.name,
-            currency=case.machine.currency,
-            labour_rate=None if case.machine.labour_rate is None else Decimal(case.machine.labour_rate),
-            owner=case.machine.owner,
-            question=case.machine.question,
-            decimal_mark=case.machine.decimal_mark,
-            time_zone=case.machine.time_zone,
-        ),
+        machine=MachineFile.model_validate(case.machine),
+        workloads=[WorkloadFile.model_validate(workload) for workload in case.workloads],
         measures=[MeasureFile.model_validate(measure) for measure in case.measures],
         builds=[BuildFile.model_validate(build) for build in case.builds],
         sittings=[
@@ -175,6 +245,11 @@ def from_case(case: core.Case) -> RunFile:
         runs=[_from_run(run) for run in case.runs],
         swaps=[_from_swap(swap) for swap in case.swaps],
         plan=from_plan(case.open_plan) if case.open_plan else None,
+        candidates=[from_candidate(candidate) for candidate in case.candidates],
+        rechecks=[
+            RecheckFile(id=r.id, build=r.build, due_on=r.due_on, plan=from_plan(r.plan), note=r.note, done=r.done)
+            for r in case.rechecks
+        ],
     )
 
 
@@ -209,4 +284,15 @@ def _from_swap(swap: core.Swap) -> SwapFile:
         plan=from_plan(swap.plan),
         verdict_shown_for=None if swap.verdict_shown_for is None else list(swap.verdict_shown_for),
         costs=[CostFile.model_validate(line) for line in swap.costs],
+        state=swap.state,
+        declares=list(swap.declares),
+        opened_at=swap.opened_at,
+        closed_at=swap.closed_at,
+        gate_reason=swap.gate_reason,
+        gate_missing=list(swap.gate_missing),
+        steps=[StepFile.model_validate(step) for step in swap.steps],
+        recognitions=[RecognitionFile.model_validate(line) for line in swap.recognitions],
+        starts=[StartFile.model_validate(start) for start in swap.starts],
+        notes=[BenchNoteFile.model_validate(note) for note in swap.notes],
+        margin_edits=[MarginEditFile.model_validate(edit) for edit in swap.margin_edits],
     )

@@ -21,6 +21,38 @@ def find_problems(file: RunFile) -> Iterator[Problem]:
     yield from _sitting_problems(file)
     yield from _run_problems(file)
     yield from _swap_problems(file)
+    yield from _workload_problems(file)
+    yield from _planning_problems(file)
+
+
+def _workload_problems(file: RunFile) -> Iterator[Problem]:
+    yield from _repeated("workloads", [w.id for w in file.workloads])
+    names: Counter[str] = Counter()
+    for index, workload in enumerate(file.workloads):
+        names[workload.name] += 1
+        if names[workload.name] == 2:
+            yield Problem(f"$.workloads[{index}].name", f"“{workload.name}” stands twice; names are unique")
+    measures = {measure.id: measure for measure in file.measures}
+    for index, measure in enumerate(file.measures):
+        if measure.part_of is None:
+            continue
+        path = f"$.measures[{index}].part_of"
+        yield from _unknown(path, "measure", measure.part_of, measures)
+        whole = measures.get(measure.part_of)
+        if whole is not None and (whole.id == measure.id or whole.workload != measure.workload or whole.part_of):
+            yield Problem(path, "a measure is part of another one of the same workload that is itself a whole")
+
+
+def _planning_problems(file: RunFile) -> Iterator[Problem]:
+    builds = {build.id for build in file.builds}
+    swaps = {swap.id for swap in file.swaps}
+    yield from _repeated("candidates", [c.id for c in file.candidates])
+    for index, candidate in enumerate(file.candidates):
+        if candidate.swap is not None:
+            yield from _unknown(f"$.candidates[{index}].swap", "swap", candidate.swap, {s for s in swaps if s})
+    for index, recheck in enumerate(file.rechecks):
+        yield from _unknown(f"$.rechecks[{index}].build", "build", recheck.build, builds)
+        yield from _plan_problems(f"$.rechecks[{index}].plan", recheck.plan, file)
 
 
 def _repeated(noun: str, ids: list[str]) -> Iterator[Problem]:

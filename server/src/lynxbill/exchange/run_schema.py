@@ -7,7 +7,7 @@ from pydantic import Field, field_validator, model_validator
 
 from lynxbill.core import case as core
 from lynxbill.core.errors import Refusal
-from lynxbill.core.measure import Better, Kind, Role, Scale
+from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
 from lynxbill.core.money import CostKind
 from lynxbill.core.quantity import unit_of
 from lynxbill.exchange.fields import (
@@ -26,6 +26,7 @@ from lynxbill.exchange.fields import (
 )
 
 Positive = Annotated[Finite, Field(gt=0)]
+Minutes = Annotated[Finite, Field(ge=0, le=10_000)]
 
 
 class MachineFile(Strict):
@@ -35,6 +36,10 @@ class MachineFile(Strict):
     labour_rate: PositiveMoney | None = None
     owner: OptionalLine = ""
     question: Note = ""
+    settles: Note = ""
+    asked_by: OptionalLine = ""
+    use: OptionalLine = ""
+    limits: Settings = {}
     decimal_mark: Literal[".", ","] = "."
     time_zone: OptionalLine = "UTC"
 
@@ -49,6 +54,8 @@ class MeasureFile(Strict):
     better: Better
     step: Positive | None = None
     levels: list[Line] = []
+    part_of: Identifier | None = None
+    combined_by: Combined | None = None
 
     @field_validator("unit")
     @classmethod
@@ -73,6 +80,20 @@ class BuildFile(Strict):
     label: Line
     parts: list[PartFile] = []
     settings: Settings = {}
+    wear: core.Wear | None = None
+
+
+class WorkloadFile(Strict):
+    """What a workload is; a file without it has the workloads that its measures and runs name."""
+
+    id: Identifier
+    name: Line
+    workload_version: Identifier = "1"
+    parameters: Settings = {}
+    loads: list[core.PartRole] = []
+    target: Line | None = None
+    card: Note = ""
+    minutes_a_run: Annotated[Finite, Field(gt=0, le=10_000)] | None = None
 
 
 class SittingFile(Strict):
@@ -140,6 +161,7 @@ class PlannedMeasureFile(Strict):
     matters_from: Positive
     hoped_for: Finite | None = None
     weight: Annotated[Finite, Field(ge=0)] = 1.0
+    statistic: core.Statistic | None = None
 
 
 class FixedPairFile(Strict):
@@ -156,6 +178,12 @@ class PlanFile(Strict):
     measures: dict[Identifier, PlannedMeasureFile] = {}
     pairs: list[FixedPairFile] = []
     borrow_spread_from: list[Identifier] = []
+    change: core.Change | None = None
+    order: core.Order = "before_then_after"
+    conditions: Settings = {}
+    warm_ups: Annotated[int, Field(ge=0, le=100)] = 0
+    rest_min: Minutes = 0.0
+    soak_min: Minutes = 0.0
 
     @model_validator(mode="after")
     def _pairs_if_paired(self) -> Self:
@@ -183,6 +211,49 @@ class CostFile(Strict):
         return self
 
 
+class StepFile(Strict):
+    id: Identifier
+    stage: core.Stage
+    text: Line
+    done_at: Instant | None = None
+
+
+class RecognitionFile(Strict):
+    id: Identifier
+    what: Line
+    expected: Line
+    seen: OptionalLine = ""
+    result: core.Seen | None = None
+    remark: OptionalLine = ""
+
+
+class StartFile(Strict):
+    id: Identifier
+    at: Instant
+    booted: bool
+    note: OptionalLine = ""
+    rework_min: Minutes = 0.0
+
+
+class BenchNoteFile(Strict):
+    """A picture stays on its server: a run file carries the note, and whether it had one."""
+
+    id: Identifier
+    at: Instant
+    text: Note = ""
+    picture: bool = False
+
+
+class MarginEditFile(Strict):
+    at: Instant
+    measure: Identifier
+    field: Literal["matters_from", "hoped_for"]
+    old: Finite | None = None
+    new: Finite | None = None
+    reason: Line
+    late: bool
+
+
 class SwapFile(Strict):
     id: Identifier | None = None
     before: Annotated[Identifier, Field(alias="from")]
@@ -192,6 +263,44 @@ class SwapFile(Strict):
     plan: PlanFile = PlanFile()
     verdict_shown_for: list[Identifier] | None = None
     costs: list[CostFile] = []
+    state: core.SwapState = "closed"
+    declares: Annotated[
+        list[Line] | None, Field(description="Keys of the differences it is meant to make; null: all that there are")
+    ] = None
+    opened_at: Instant | None = None
+    closed_at: Instant | None = None
+    gate_reason: OptionalLine = ""
+    gate_missing: list[Note] = []
+    steps: list[StepFile] = []
+    recognitions: list[RecognitionFile] = []
+    starts: list[StartFile] = []
+    notes: list[BenchNoteFile] = []
+    margin_edits: list[MarginEditFile] = []
+
+
+class CandidateFile(Strict):
+    id: Identifier
+    role: core.PartRole
+    label: Line
+    rated: Settings = {}
+    price: PositiveMoney | None = None
+    basis: core.Basis = "new"
+    prerequisites: Note = ""
+    expected_gain: Finite | None = None
+    expected_from: OptionalLine = ""
+    fit_said: core.FitWord | None = None
+    fit_source: OptionalLine = ""
+    swap: Identifier | None = None
+    worked: OptionalLine = ""
+
+
+class RecheckFile(Strict):
+    id: Identifier
+    build: Identifier
+    due_on: date
+    plan: PlanFile = PlanFile()
+    note: OptionalLine = ""
+    done: bool = False
 
 
 class RunFile(Strict):
@@ -200,9 +309,12 @@ class RunFile(Strict):
     format: Literal["lynxbill-runs"]
     version: Literal[1]
     machine: MachineFile
+    workloads: list[WorkloadFile] = []
     measures: list[MeasureFile] = []
     builds: list[BuildFile] = []
     sittings: list[SittingFile] = []
     runs: list[RunFileRun] = []
     swaps: list[SwapFile] = []
     plan: PlanFile | None = Field(default=None, description="The plan for the swap that comes next")
+    candidates: list[CandidateFile] = []
+    rechecks: list[RecheckFile] = []

@@ -99,6 +99,7 @@ class ComparisonOut(Strict):
     measures: dict[str, MeasureResultOut]
     overall: OverallOut
     bill: BillOut
+    changes: list[str]
 
 
 def describe(comparison: Comparison) -> ComparisonOut:
@@ -109,6 +110,7 @@ def describe(comparison: Comparison) -> ComparisonOut:
         measures={result.measure.id: _describe_measure(result) for result in comparison.measures},
         overall=_describe_overall(comparison.overall),
         bill=_describe_bill(comparison.bill),
+        changes=list(comparison.changes),
     )
 
 

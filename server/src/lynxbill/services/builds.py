@@ -1,5 +1,6 @@
 """Builds: describe the first one, correct one that has no runs yet."""
 
+from dataclasses import replace
 from uuid import UUID
 
 from sqlalchemy import delete, select
@@ -7,6 +8,7 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Build, Part
 from lynxbill.core.errors import BadQuestion
+from lynxbill.core.figures import PART_FIGURES, SETTINGS, check_figures
 from lynxbill.services.transaction import Sessions, check_version, edit, sealed_build, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -16,6 +18,7 @@ from lynxbill.store.tables import BuildPartRow, BuildRow, PartRow
 
 def save_build(sessions: Sessions, machine_id: UUID, build: Build, version: int | None) -> None:
     """Create a machine's first build, or edit one that is not sealed; later builds come from swaps."""
+    check_build(build)
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         row = session.get(BuildRow, UUID(build.id))
@@ -28,9 +31,16 @@ def save_build(sessions: Sessions, machine_id: UUID, build: Build, version: int 
         announce(session, machine_id, "build")
 
 
+def check_build(build: Build, place: str = "") -> None:
+    """Refuse figures and settings that can't be what they are called."""
+    for number, part in enumerate(build.parts):
+        check_figures(part.rated, PART_FIGURES[part.role], f"{place}parts.{number}.rated")
+    check_figures(build.settings, SETTINGS, f"{place}settings")
+
+
 def add_build(session: Session, machine_id: UUID, build: Build, position: int) -> None:
     """Insert a build with its letter; parts that stand there already are fitted again, not copied."""
-    lettered = Build(build.id, build_letter(position), build.label, build.parts, build.settings)
+    lettered = replace(build, letter=build_letter(position))
     session.add(rows.build_row(lettered, machine_id, position))
     _save_parts(session, machine_id, build.parts)
     session.flush()
@@ -52,7 +62,7 @@ def _edit_build(session: Session, machine_id: UUID, row: BuildRow, build: Build,
     parts_differ = recorded.parts != build.parts
     if (parts_differ or recorded.settings != build.settings) and build.id in snapshot.sealed:
         raise sealed_build()
-    changed = edit(row, version, {"label": build.label, "settings": dict(build.settings)})
+    changed = edit(row, version, {"label": build.label, "settings": dict(build.settings), "wear": build.wear})
     if not parts_differ:
         return
     if not changed:

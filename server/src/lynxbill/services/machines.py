@@ -1,14 +1,13 @@
 """Machines: describe one, look at one, list them all."""
 
-from collections.abc import Mapping
-from dataclasses import asdict, dataclass
-from decimal import Decimal
+from dataclasses import dataclass
 from uuid import UUID
 
 from sqlalchemy import select
 
 from lynxbill.core.case import Case, Machine, Plan
 from lynxbill.core.comparison import Comparison, judge
+from lynxbill.core.figures import LIMITS, check_figures
 from lynxbill.services.transaction import Sessions, edit, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -32,6 +31,7 @@ class Bench:
 
 def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> None:
     """Create a machine with an empty open plan, or edit one."""
+    check_figures(machine.limits, LIMITS, "limits")
     with transaction(sessions) as session:
         row = session.get(MachineRow, UUID(machine.id))
         if row is None:
@@ -39,14 +39,8 @@ def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> N
             session.flush()
             session.add(rows.plan_row(DEFAULT_PLAN, UUID(machine.id), None))
         else:
-            edit(row, version, _editable(machine))
+            edit(row, version, rows.machine_fields(machine))
         announce(session, machine.id, "machine")
-
-
-def _editable(machine: Machine) -> Mapping[str, object]:
-    fields = {name: value for name, value in asdict(machine).items() if name != "id"}
-    rate = machine.labour_rate
-    return fields | {"labour_rate": None if rate is None else Decimal(rate)}
 
 
 def remove_machine(sessions: Sessions, machine_id: UUID) -> None:

@@ -1,12 +1,18 @@
-"""The open plan: what the next swap will be judged by."""
+"""Plans: the open one, by which the next swap will be judged, and those of swaps already planned."""
 
+from collections.abc import Iterator
+from dataclasses import asdict, fields, replace
+from datetime import UTC, datetime
 from uuid import UUID
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Plan
-from lynxbill.core.errors import BadValue
+from lynxbill.core.case import Case, MarginEdit, Plan, Swap
+from lynxbill.core.errors import BadValue, Missing, PlanFixed
+from lynxbill.core.figures import CONDITIONS, check_figures
+from lynxbill.core.templates import apply_template
+from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -16,22 +22,71 @@ from lynxbill.store.tables import PlanRow
 
 def save_plan(sessions: Sessions, machine_id: UUID, plan: Plan, version: int | None) -> None:
     """Replace the open plan; the plans of swaps already made stay as they were."""
+    check_figures(plan.conditions, CONDITIONS, "conditions")
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         snapshot = load_snapshot(session, machine_id)
         _check_measures(plan, {measure.id for measure in snapshot.case.measures})
-        row = open_plan(session, machine_id)
-        if snapshot.open_plan == plan:
-            return
-        check_version(row, version, {"sittings_a_side": row.sittings_a_side, "runs_a_sitting": row.runs_a_sitting})
-        rows.fill_plan(row, plan)
-        row.version += 1
-        announce(session, machine_id, "plan")
+        _replace(session, machine_id, open_plan(session, machine_id), snapshot.open_plan, plan, version)
+
+
+def use_template(sessions: Sessions, machine_id: UUID, template_id: str, version: int | None) -> None:
+    """Lay a template over the open plan."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        snapshot = load_snapshot(session, machine_id)
+        plan = apply_template(snapshot.case, snapshot.open_plan, find_template(session, template_id))
+        _replace(session, machine_id, open_plan(session, machine_id), snapshot.open_plan, plan, version)
+
+
+def save_swap_plan(
+    sessions: Sessions, machine_id: UUID, swap_id: UUID, plan: Plan, reason: str, version: int | None
+) -> None:
+    """
+    Edit the plan of a swap; once runs of the build after exist, only margins and hopes may change.
+
+    Every change of a margin or a hope needs a reason and is kept with its date, late ones marked.
+    """
+    check_figures(plan.conditions, CONDITIONS, "conditions")
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        case = load_snapshot(session, machine_id).case
+        swap = next((known for known in case.swaps if known.id == str(swap_id)), None)
+        if swap is None:
+            raise Missing("This machine has no such swap.", field="swap")
+        _check_measures(plan, {measure.id for measure in case.measures})
+        late = _has_runs(case, swap.after)
+        if late:
+            _check_fixed(swap.plan, plan)
+        edits = list(_margin_edits(swap, plan, reason, late))
+        if edits and not reason:
+            raise BadValue("Say why the margin or the hope changes now; the report shows it.", field="reason")
+        row = session.scalars(select(PlanRow).where(PlanRow.swap_id == swap_id)).one()
+        _replace(session, machine_id, row, swap.plan, plan, version)
+        for edit in edits:
+            fresh = rows.margin_edit_row(edit)
+            fresh.swap_id = swap_id
+            session.add(fresh)
 
 
 def open_plan(session: Session, machine_id: UUID) -> PlanRow:
     """Find the plan for the next swap; every machine has one."""
     return session.scalars(select(PlanRow).where(PlanRow.machine_id == machine_id, PlanRow.swap_id.is_(None))).one()
+
+
+def _replace(session: Session, machine_id: UUID, row: PlanRow, old: Plan, new: Plan, version: int | None) -> None:
+    if old == new:
+        return
+    theirs = asdict(old)
+    changed = {
+        field.name: theirs[field.name]
+        for field in fields(Plan)
+        if getattr(old, field.name) != getattr(new, field.name)
+    }
+    check_version(row, version, changed)
+    rows.fill_plan(row, new)
+    row.version += 1
+    announce(session, machine_id, "plan")
 
 
 def _check_measures(plan: Plan, known: set[str]) -> None:
@@ -40,3 +95,41 @@ def _check_measures(plan: Plan, known: set[str]) -> None:
             raise BadValue(f"The plan names a measure that this machine does not have: {measure}.", field="measures")
     if plan.headline is not None and plan.headline not in plan.measures:
         raise BadValue("The headline must be one of the planned measures.", field="headline")
+
+
+def _has_runs(case: Case, build_id: str) -> bool:
+    sittings = {sitting.id for sitting in case.sittings if sitting.build_id == build_id}
+    return any(run.sitting_id in sittings for run in case.runs)
+
+
+def _check_fixed(old: Plan, new: Plan) -> None:
+    """Refuse what may not be chosen after looking: all but margins and hopes."""
+    if set(old.measures) != set(new.measures):
+        raise PlanFixed(
+            "The build after has runs: measures can't join or leave this plan any more.", field="measures"
+        )
+    kept = {
+        key: replace(planned, matters_from=old.measures[key].matters_from, hoped_for=old.measures[key].hoped_for)
+        for key, planned in new.measures.items()
+    }
+    rest = replace(new, measures=kept)
+    for field in fields(Plan):
+        if getattr(rest, field.name) != getattr(old, field.name):
+            name = field.name.replace("_", " ")
+            raise PlanFixed(
+                f"The build after has runs, so the plan's {name} can't change any more; margins and hopes still can, "
+                "with a reason.",
+                field=field.name,
+            )
+
+
+def _margin_edits(swap: Swap, plan: Plan, reason: str, late: bool) -> Iterator[MarginEdit]:
+    now = datetime.now(UTC)
+    for measure, new in plan.measures.items():
+        old = swap.plan.measures.get(measure)
+        if old is None:
+            continue
+        if old.matters_from != new.matters_from:
+            yield MarginEdit(now, measure, "matters_from", old.matters_from, new.matters_from, reason, late)
+        if old.hoped_for != new.hoped_for:
+            yield MarginEdit(now, measure, "hoped_for", old.hoped_for, new.hoped_for, reason, late)

@@ -5,7 +5,7 @@ from uuid import UUID, uuid4, uuid5
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, Case, FixedPair, Plan
+from lynxbill.core.case import Case, FixedPair, Plan
 from lynxbill.core.errors import Taken
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
@@ -13,7 +13,7 @@ from lynxbill.services.transaction import Sessions, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import load_snapshot
-from lynxbill.store.tables import MachineRow, WorkloadRow
+from lynxbill.store.tables import MachineRow
 
 ALREADY_HERE = "This machine is here already; a run file does not overwrite what is recorded."
 
@@ -59,7 +59,11 @@ def _with_uuids(case: Case) -> Case:
 
     return Case(
         machine=replace(case.machine, id=renamed("machine", case.machine.id)),
-        measures=tuple(replace(m, id=renamed("measure", m.id)) for m in case.measures),
+        measures=tuple(
+            replace(m, id=renamed("measure", m.id), part_of=renamed("measure", m.part_of) if m.part_of else None)
+            for m in case.measures
+        ),
+        workloads=tuple(replace(w, id=renamed("workload", w.id)) for w in case.workloads),
         builds=tuple(
             replace(
                 b,
@@ -90,10 +94,23 @@ def _with_uuids(case: Case) -> Case:
                 verdict_shown_for=None
                 if swap.verdict_shown_for is None
                 else tuple(renamed("sitting", s) for s in swap.verdict_shown_for),
+                steps=tuple(replace(s, id=renamed("step", s.id)) for s in swap.steps),
+                recognitions=tuple(replace(r, id=renamed("recognition", r.id)) for r in swap.recognitions),
+                starts=tuple(replace(s, id=renamed("start", s.id)) for s in swap.starts),
+                notes=tuple(replace(n, id=renamed("note", n.id), picture=False) for n in swap.notes),
+                margin_edits=tuple(replace(e, measure=renamed("measure", e.measure)) for e in swap.margin_edits),
             )
             for swap in case.swaps
         ),
         open_plan=plan(case.open_plan) if case.open_plan else None,
+        candidates=tuple(
+            replace(c, id=renamed("candidate", c.id), swap=renamed("swap", c.swap) if c.swap else None)
+            for c in case.candidates
+        ),
+        rechecks=tuple(
+            replace(r, id=renamed("recheck", r.id), build=renamed("build", r.build), plan=plan(r.plan))
+            for r in case.rechecks
+        ),
     )
 
 
@@ -117,6 +134,10 @@ def _insert(session: Session, case: Case, is_demo: bool) -> None:
         session.flush()
         session.add(rows.plan_row(swap.plan, machine_id, UUID(swap.id)))
     session.add(rows.plan_row(_plan_ahead(case), machine_id, None))
+    session.add_all(
+        rows.candidate_row(candidate, machine_id, number) for number, candidate in enumerate(case.candidates, start=1)
+    )
+    session.add_all(rows.recheck_row(recheck, machine_id) for recheck in case.rechecks)
 
 
 def _plan_ahead(case: Case) -> Plan:
@@ -128,27 +149,20 @@ def _plan_ahead(case: Case) -> Plan:
 
 
 def _insert_workloads(session: Session, case: Case, machine_id: UUID) -> dict[str, UUID]:
-    names = dict.fromkeys([m.workload for m in case.measures] + [run.workload for run in case.runs])
-    newest = {run.workload: run for run in case.runs}
-    ids = {name: uuid5(machine_id, f"workload {name}") for name in names}
-    for number, name in enumerate(names, start=1):
-        run = newest.get(name)
-        session.add(
-            WorkloadRow(
-                id=ids[name],
-                machine_id=machine_id,
-                name=name,
-                workload_version=run.workload_version if run else "1",
-                parameters=dict(run.parameters) if run else {},
-                position=number,
-            )
-        )
-    session.flush()
+    ids = {workload.name: UUID(workload.id) for workload in case.workloads}
     session.add_all(
-        rows.measure_row(measure, ids[measure.workload], number)
-        for number, measure in enumerate(case.measures, start=1)
+        rows.workload_row(workload, machine_id, number) for number, workload in enumerate(case.workloads, start=1)
     )
     session.flush()
+    numbered = list(enumerate(case.measures, start=1))
+    # A part points at its whole, which therefore stands first.
+    for of_parts in (False, True):
+        session.add_all(
+            rows.measure_row(measure, ids[measure.workload], number)
+            for number, measure in numbered
+            if (measure.part_of is not None) == of_parts
+        )
+        session.flush()
     return ids
 
 
@@ -159,7 +173,7 @@ def _insert_builds(session: Session, case: Case, machine_id: UUID) -> None:
     keep = len(set(letters)) == len(letters)
     for number, build in enumerate(case.builds, start=1):
         letter = build.letter if keep else build_letter(number)
-        session.add(rows.build_row(Build(build.id, letter, build.label, (), build.settings), machine_id, number))
+        session.add(rows.build_row(replace(build, letter=letter), machine_id, number))
     session.flush()
     for build in case.builds:
         session.add_all(rows.fitting_rows(build))

@@ -6,15 +6,16 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Reading, Run
+from lynxbill.core.case import PlannedMeasure, Reading, Run, Workload
 from lynxbill.core.errors import BadValue, Missing, Refusal, Several
-from lynxbill.core.measure import Measure, check_reading
+from lynxbill.core.measure import Measure, check_reading, combine_parts
 from lynxbill.core.quantity import unit_of
 from lynxbill.exchange.entry import DecimalMark, parse_reading
+from lynxbill.services.sittings import refuse_closed_build
 from lynxbill.services.transaction import Sessions, check_version, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import Snapshot, Workload, load_snapshot
+from lynxbill.store.snapshot import Snapshot, load_snapshot
 from lynxbill.store.tables import RunRow
 
 Written = Mapping[str, Reading | str]
@@ -32,15 +33,19 @@ def save_run(
     """
     with transaction(sessions) as session:
         snapshot = load_snapshot(session, machine_id)
-        workload = next((w for w in snapshot.workloads if w.id == str(workload_id)), None)
+        workload = next((w for w in snapshot.case.workloads if w.id == str(workload_id)), None)
         if workload is None:
             raise Missing("This machine has no such workload.", field="workload")
-        if all(sitting.id != run.sitting_id for sitting in snapshot.case.sittings):
+        sitting = next((s for s in snapshot.case.sittings if s.id == run.sitting_id), None)
+        if sitting is None:
             raise Missing(
                 "This machine has no such sitting. Begin a sitting, then record the run in it.", field="sitting"
             )
+        refuse_closed_build(snapshot.case, sitting.build_id)
         measures = {m.id: m for m in snapshot.case.measures if m.workload == workload.name}
-        complete = _complete(run, workload, _read(written, measures, snapshot.case.machine.decimal_mark))
+        readings = _combine(_read(written, measures, snapshot.case.machine.decimal_mark), measures)
+        plan = snapshot.case.plan_of(sitting.build_id)
+        complete = _complete(run, workload, _with_statistic(readings, plan.measures))
         row, changed = _store(session, snapshot, complete, workload_id, measures, version)
         if changed:
             announce(session, machine_id, "run")
@@ -56,8 +61,29 @@ def _complete(run: Run, workload: Workload, readings: Mapping[str, Reading]) -> 
         workload=workload.name,
         workload_version=run.workload_version or workload.workload_version,
         parameters=run.parameters or workload.parameters,
+        target=run.target or workload.target,
         readings=readings,
     )
+
+
+def _combine(readings: dict[str, Reading], measures: Mapping[str, Measure]) -> dict[str, Reading]:
+    """Make the readings of quantities whose every sensor was read from those of their sensors."""
+    made = {}
+    for measure in measures.values():
+        parts = [part.id for part in measures.values() if part.part_of == measure.id]
+        if measure.combined_by and parts and all(part in readings for part in parts):
+            low = combine_parts(measure, [readings[part].low for part in parts])
+            high = combine_parts(measure, [readings[part].high for part in parts])
+            made[measure.id] = Reading(low, high)
+    return readings | made
+
+
+def _with_statistic(readings: Mapping[str, Reading], planned: Mapping[str, PlannedMeasure]) -> dict[str, Reading]:
+    """A reading that does not say which statistic it is takes the plan's."""
+    return {
+        key: replace(reading, statistic=reading.statistic or (planned[key].statistic if key in planned else None))
+        for key, reading in readings.items()
+    }
 
 
 def _read(written: Written, measures: Mapping[str, Measure], mark: DecimalMark) -> dict[str, Reading]:

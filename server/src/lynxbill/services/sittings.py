@@ -4,13 +4,26 @@ from uuid import UUID
 
 from sqlalchemy import func, select
 
-from lynxbill.core.case import Sitting
-from lynxbill.core.errors import Missing
+from lynxbill.core.case import Case, Sitting
+from lynxbill.core.errors import CaseNotOpen, Missing
+from lynxbill.services.casework import refuse_unrecognised
 from lynxbill.services.transaction import Sessions, edit, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import find_machine
+from lynxbill.store.snapshot import find_machine, load_snapshot
 from lynxbill.store.tables import BuildRow, SittingRow
+
+
+def refuse_closed_build(case: Case, build_id: str) -> None:
+    """Refuse to measure a build that the machine is not yet, or one whose parts it does not see."""
+    into = [swap for swap in case.swaps if swap.after == build_id]
+    if into and all(swap.state == "planned" for swap in into):
+        raise CaseNotOpen(
+            f"“{into[-1].label}” is only planned, so the machine is not this build yet. Begin the swap first.",
+            field="build",
+        )
+    for swap in into:
+        refuse_unrecognised(swap)
 
 
 def save_sitting(sessions: Sessions, machine_id: UUID, sitting: Sitting, version: int | None) -> None:
@@ -22,6 +35,7 @@ def save_sitting(sessions: Sessions, machine_id: UUID, sitting: Sitting, version
             raise Missing("This machine has no such build; a sitting needs one.", field="build")
         row = session.get(SittingRow, UUID(sitting.id))
         if row is None:
+            refuse_closed_build(load_snapshot(session, machine_id).case, sitting.build_id)
             count = session.scalar(select(func.count()).where(SittingRow.build_id == build.id)) or 0
             session.add(rows.sitting_row(sitting, position=count + 1))
         else:

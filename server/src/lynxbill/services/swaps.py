@@ -1,33 +1,97 @@
-"""Swaps: record one, which makes the next build and takes the open plan with it; keep its account."""
+"""Swaps: plan one, which makes the next build or goes back to an earlier one; keep its account."""
 
-from uuid import UUID
+from collections.abc import Iterable
+from dataclasses import replace
+from uuid import UUID, uuid4
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, Swap
-from lynxbill.core.errors import BadQuestion, Refusal, SameBuild, Several
+from lynxbill.core.case import Build, Case, Recognition, Step, Swap
+from lynxbill.core.difference import find_differences
+from lynxbill.core.errors import BadQuestion, Clash, Missing, Refusal, SameBuild, Several
 from lynxbill.core.money import book
-from lynxbill.services.builds import add_build
+from lynxbill.core.recognition import expect_of
+from lynxbill.core.templates import BUILT_IN, Template
+from lynxbill.services.builds import add_build, check_build
 from lynxbill.services.plans import open_plan
+from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, edit, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine, load_snapshot
-from lynxbill.store.tables import BuildRow, SwapRow
+from lynxbill.store.tables import BuildPartRow, BuildRow, CandidateRow, MachineRow, PlanRow, SittingRow, SwapRow
 
 
-def save_swap(sessions: Sessions, machine_id: UUID, swap: Swap, after: Build | None, version: int | None) -> None:
-    """Record a swap with the build that it leads to, or edit its label, side changes and cost lines."""
+def save_swap(
+    sessions: Sessions,
+    machine_id: UUID,
+    swap: Swap,
+    after: Build | None,
+    template: str | None,
+    version: int | None,
+) -> None:
+    """
+    Plan a swap with the build that it leads to, or edit its label, side changes, declarations and cost lines.
+
+    Without a build after it leads to one that is there: back to an earlier state. `template` names whose checklist
+    it takes, else the one for the plan's kind of change.
+    """
+    if after is not None:
+        check_build(after, "after_build.")
     with transaction(sessions) as session:
         machine = find_machine(session, machine_id, lock=True)
         _check_costs(swap, machine.currency)
         row = session.get(SwapRow, UUID(swap.id))
         if row is None:
-            _add_swap(session, machine_id, swap, after)
+            _add_swap(session, machine, swap, after, template)
         else:
             _edit_swap(session, machine_id, row, swap, version)
         announce(session, machine_id, "swap")
+
+
+def remove_swap(sessions: Sessions, machine_id: UUID, swap_id: UUID) -> None:
+    """Take a planned swap back, with the build that only it leads to; what was begun stays for good."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = find_swap(session, machine_id, swap_id)
+        if row.state != "planned":
+            raise Clash("This swap was begun: it can't be taken back. Record another one that undoes it.")
+        others = select(SwapRow.id).where(
+            SwapRow.id != swap_id, (SwapRow.before_id == row.after_id) | (SwapRow.after_id == row.after_id)
+        )
+        measured = select(SittingRow.id).where(SittingRow.build_id == row.after_id)
+        first = select(BuildRow.id).where(BuildRow.id == row.after_id, BuildRow.position == 1)
+        keep = any(session.scalar(query.limit(1)) for query in (others, measured, first))
+        for candidate in session.scalars(select(CandidateRow).where(CandidateRow.swap_id == swap_id)):
+            candidate.swap_id = None
+        for plan in session.scalars(select(PlanRow).where(PlanRow.swap_id == swap_id)):
+            session.delete(plan)
+        session.flush()
+        session.delete(row)
+        session.flush()
+        if not keep:
+            session.execute(delete(BuildPartRow).where(BuildPartRow.build_id == row.after_id))
+            session.execute(delete(BuildRow).where(BuildRow.id == row.after_id))
+        announce(session, machine_id, "swap")
+
+
+def find_swap(session: Session, machine_id: UUID, swap_id: UUID) -> SwapRow:
+    """Find a machine's swap, or refuse."""
+    row = session.get(SwapRow, swap_id)
+    if row is None or row.machine_id != machine_id:
+        raise Missing("This machine has no such swap.", field="swap")
+    return row
+
+
+def fresh_steps(template: Template) -> tuple[Step, ...]:
+    """A template's checklist as open steps."""
+    return tuple(Step(str(uuid4()), stage, text) for stage, text in template.steps)
+
+
+def fresh_recognitions(before: Build, after: Build) -> tuple[Recognition, ...]:
+    """What should be seen of everything that goes in."""
+    return tuple(Recognition(str(uuid4()), what, expected) for what, expected in expect_of(before, after))
 
 
 def _check_costs(swap: Swap, currency: str) -> None:
@@ -42,36 +106,77 @@ def _check_costs(swap: Swap, currency: str) -> None:
         raise Several(refusals)
 
 
-def _add_swap(session: Session, machine_id: UUID, swap: Swap, after: Build | None) -> None:
+def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | None, template: str | None) -> None:
     if swap.before == swap.after:
         raise SameBuild("A swap leads to another build; this one leads back to the same.", field="after")
-    if after is None:
-        raise BadQuestion("Say what the machine is after the swap: its parts and settings.", field="after_build")
-    snapshot = load_snapshot(session, machine_id)
-    before = snapshot.case.build(swap.before)
-    if (before.parts, before.settings) == (after.parts, after.settings) and not swap.side_changes:
-        raise SameBuild(
-            "Nothing differs from the build before: exchange a part, change a setting, or tick what else was done.",
-            field="after_build",
-        )
-    position = session.scalar(select(func.max(BuildRow.position)).where(BuildRow.machine_id == machine_id)) or 0
-    add_build(session, machine_id, after, position + 1)
-    session.add(rows.swap_row(swap, machine_id, len(snapshot.case.swaps) + 1))
-    plan = open_plan(session, machine_id)
+    snapshot = load_snapshot(session, machine.id)
+    case = snapshot.case
+    before = case.build(swap.before)
+    _check_waiting(case)
+    if session.get(BuildRow, UUID(swap.after)) is not None:
+        if after is not None:
+            raise BadQuestion(
+                "The build after is there already, as it was; a swap back to it describes no other.",
+                field="after_build",
+            )
+        after = case.build(swap.after)
+    else:
+        if after is None:
+            raise BadQuestion("Say what the machine is after the swap: its parts and settings.", field="after_build")
+        if (before.parts, before.settings) == (after.parts, after.settings) and not swap.side_changes:
+            raise SameBuild(
+                "Nothing differs from the build before: exchange a part, change a setting, or tick what was done.",
+                field="after_build",
+            )
+        position = session.scalar(select(func.max(BuildRow.position)).where(BuildRow.machine_id == machine.id)) or 0
+        add_build(session, machine.id, after, position + 1)
+    declares = swap.declares or tuple(d.key for d in find_differences(before, after))
+    planned = replace(
+        swap,
+        state="planned",
+        declares=declares,
+        steps=fresh_steps(_template_for(session, snapshot.open_plan.change, template)),
+        recognitions=fresh_recognitions(before, after),
+    )
+    position = session.scalar(select(func.max(SwapRow.position)).where(SwapRow.machine_id == machine.id)) or 0
+    session.add(rows.swap_row(planned, machine.id, position + 1))
+    plan = open_plan(session, machine.id)
     session.flush()
     plan.swap_id = UUID(swap.id)
     session.flush()
-    session.add(rows.plan_row(snapshot.open_plan, machine_id, None))
+    session.add(rows.plan_row(replace(snapshot.open_plan, pairs=()), machine.id, None))
+
+
+def _check_waiting(case: Case) -> None:
+    waiting = next((swap for swap in case.swaps if swap.state == "planned"), None)
+    if waiting is not None:
+        raise Clash(f"“{waiting.label}” is planned already and not begun: begin it, or take it back first.")
+
+
+def _template_for(session: Session, change: str | None, wanted: str | None) -> Template:
+    if wanted is not None:
+        return find_template(session, wanted)
+    known = next((template for template in BUILT_IN if template.change == change), None)
+    return known or Template("none", "none", "other", "")
 
 
 def _edit_swap(session: Session, machine_id: UUID, row: SwapRow, swap: Swap, version: int | None) -> None:
     recorded = next(known for known in load_snapshot(session, machine_id).case.swaps if known.id == swap.id)
-    changed = edit(row, version, {"label": swap.label, "side_changes": list(swap.side_changes)})
+    changes: dict[str, object] = {"label": swap.label, "side_changes": list(swap.side_changes)}
+    if swap.declares:
+        changes["declares"] = list(swap.declares)
+    changed = edit(row, version, changes)
     if recorded.costs == swap.costs:
         return
     if not changed:
-        check_version(row, version, {"costs": ", ".join(f"{line.label} {line.amount}" for line in recorded.costs)})
+        check_version(row, version, {"costs": say_costs(recorded)})
         row.version += 1
     row.costs = []
     session.flush()
     row.costs = rows.cost_rows(swap.costs)
+
+
+def say_costs(swap: Swap) -> str:
+    """The account in one line, for who edited it at the same time."""
+    lines: Iterable[str] = (f"{line.label} {line.amount} {line.currency}" for line in swap.costs)
+    return ", ".join(lines) or "no cost lines"

@@ -5,63 +5,112 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import PlannedMeasure
-from lynxbill.core.errors import BadValue
+from lynxbill.core.case import PlannedMeasure, Workload
+from lynxbill.core.errors import BadValue, Frozen
 from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure
-from lynxbill.services.transaction import Sessions, transaction
+from lynxbill.services.transaction import Sessions, check_version, edit, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import Workload, find_machine
-from lynxbill.store.tables import MeasureRow, PlannedMeasureRow, PlanRow, ReadingRow, WorkloadRow
+from lynxbill.store.snapshot import find_machine
+from lynxbill.store.tables import MeasureRow, PlannedMeasureRow, PlanRow, ReadingRow, RunRow, WorkloadRow
+
+_FIXED = ("unit", "scale", "better", "workload_id")
 
 
-def save_workload(sessions: Sessions, machine_id: UUID, workload: Workload, measures: tuple[Measure, ...]) -> None:
+def save_workload(
+    sessions: Sessions, machine_id: UUID, workload: Workload, measures: tuple[Measure, ...], version: int | None
+) -> None:
     """Create a workload with its measures, or edit it; new measures join the open plan as claims."""
+    _check_parts(measures)
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         row = session.get(WorkloadRow, UUID(workload.id))
         if row is None:
-            position = session.scalar(
-                select(func.count()).select_from(WorkloadRow).where(WorkloadRow.machine_id == machine_id)
-            )
-            row = WorkloadRow(id=UUID(workload.id), machine_id=machine_id, position=(position or 0) + 1)
+            count = select(func.count()).select_from(WorkloadRow).where(WorkloadRow.machine_id == machine_id)
+            row = rows.workload_row(workload, machine_id, (session.scalar(count) or 0) + 1)
             session.add(row)
-        row.name, row.workload_version = workload.name, workload.workload_version
-        row.parameters = dict(workload.parameters)
-        session.flush()
-        for number, measure in enumerate(measures, start=1):
-            _save_measure(session, row, measure, number)
+            session.flush()
+            changed = True
+        else:
+            _check_frozen(session, row, workload)
+            changed = edit(row, version, rows.workload_fields(workload))
+        if _save_measures(session, row, measures) and not changed:
+            check_version(row, version, {"measures": ", ".join(measure.name for measure in measures)})
+            row.version += 1
         session.flush()
         _plan_new_measures(session, machine_id, measures)
         announce(session, machine_id, "workload")
 
 
-def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, position: int) -> None:
+def _check_parts(measures: tuple[Measure, ...]) -> None:
+    known = {measure.id: measure for measure in measures}
+    for number, measure in enumerate(measures):
+        if measure.part_of is None:
+            continue
+        whole = known.get(measure.part_of)
+        if whole is None or whole is measure or whole.part_of is not None:
+            raise BadValue(
+                f"“{measure.name}” must be part of another measure of this workload that is itself no part.",
+                field=f"measures.{number}.part_of",
+            )
+        if whole.combined_by and (whole.unit, whole.scale) != (measure.unit, measure.scale):
+            raise BadValue(
+                f"“{whole.name}” is made from its parts, so “{measure.name}” must be in the same unit.",
+                field=f"measures.{number}.unit",
+            )
+
+
+def _check_frozen(session: Session, row: WorkloadRow, workload: Workload) -> None:
+    """What was run under one version stays that version: other settings are another version."""
+    differs = dict(row.parameters) != dict(workload.parameters) or (row.target or None) != (workload.target or None)
+    if not differs or row.workload_version != workload.workload_version:
+        return
+    if session.scalar(select(RunRow.id).where(RunRow.workload_id == row.id).limit(1)):
+        raise Frozen(
+            f"“{row.name}” has runs under version {row.workload_version}. Other settings or another target "
+            "are another version: give it one; the two are never compared.",
+            field="workload_version",
+        )
+
+
+def _save_measures(session: Session, workload: WorkloadRow, measures: tuple[Measure, ...]) -> bool:
+    # A part points at its whole, which therefore stands first.
+    ordered = sorted(enumerate(measures, start=1), key=lambda item: item[1].part_of is not None)
+    changes = []
+    for number, measure in ordered:
+        changes.append(_save_measure(session, workload, measure, number))
+        session.flush()
+    return any(changes)
+
+
+def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, position: int) -> bool:
     fresh = rows.measure_row(measure, workload.id, position)
     row = session.get(MeasureRow, UUID(measure.id))
     if row is None:
         session.add(fresh)
-        return
-    fixed = ("unit", "scale", "better", "workload_id")
-    changed = [name for name in fixed if getattr(row, name) != getattr(fresh, name)]
+        return True
+    changed = [name for name in _FIXED if getattr(row, name) != getattr(fresh, name)]
     if changed and session.scalar(select(ReadingRow.run_id).where(ReadingRow.measure_id == row.id).limit(1)):
         raise BadValue(
             f"“{row.name}” has readings, so its {changed[0].replace('_', ' ')} can't change. Add another measure.",
             field=changed[0],
         )
-    for name in (*fixed, "name", "kind", "step", "levels", "position"):
+    names = (*_FIXED, "name", "kind", "step", "levels", "part_of", "combined_by", "position")
+    differing = [name for name in names if getattr(row, name) != getattr(fresh, name)]
+    for name in differing:
         setattr(row, name, getattr(fresh, name))
+    return bool(differing)
 
 
 def _plan_new_measures(session: Session, machine_id: UUID, measures: tuple[Measure, ...]) -> None:
+    """A whole joins the open plan as a claim; a part of it is watched, for the whole speaks for it."""
     plan = session.scalar(select(PlanRow).where(PlanRow.machine_id == machine_id, PlanRow.swap_id.is_(None)))
     if plan is None:
         return
     planned = {row.measure_id for row in plan.measures}
-    for measure in measures:
-        if UUID(measure.id) in planned:
-            continue
-        default = PlannedMeasure("claim", DEFAULT_MATTERS_FROM[measure.scale])
+    fresh = [measure for measure in measures if UUID(measure.id) not in planned]
+    for measure in fresh:
+        default = PlannedMeasure("watch" if measure.part_of else "claim", DEFAULT_MATTERS_FROM[measure.scale])
         plan.measures.append(
             PlannedMeasureRow(
                 measure_id=UUID(measure.id),
@@ -71,5 +120,7 @@ def _plan_new_measures(session: Session, machine_id: UUID, measures: tuple[Measu
                 weight=default.weight,
             )
         )
-        plan.headline_id = plan.headline_id or UUID(measure.id)
-    plan.version += 1
+        if default.role == "claim":
+            plan.headline_id = plan.headline_id or UUID(measure.id)
+    if fresh:
+        plan.version += 1

@@ -1,39 +1,84 @@
 """Core values into rows, one function a noun."""
 
 from collections.abc import Iterable, Mapping
+from dataclasses import asdict
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
-from lynxbill.core.case import Build, Machine, Part, Plan, PlannedMeasure, Reading, Run, Sitting, Swap
+from lynxbill.core.case import (
+    Build,
+    Candidate,
+    Machine,
+    MarginEdit,
+    Part,
+    Plan,
+    PlannedMeasure,
+    Reading,
+    Recheck,
+    Recognition,
+    Run,
+    Sitting,
+    Start,
+    Step,
+    Swap,
+    Workload,
+)
 from lynxbill.core.measure import Measure
 from lynxbill.core.money import CostLine
 from lynxbill.store.tables import (
+    BenchNoteRow,
     BuildPartRow,
     BuildRow,
+    CandidateRow,
     CostRow,
     MachineRow,
+    MarginEditRow,
     MeasureRow,
     PartRow,
     PlannedMeasureRow,
     PlanRow,
     ReadingRow,
+    RecheckRow,
+    RecognitionRow,
     RunRow,
     SittingRow,
+    StartRow,
+    StepRow,
     SwapRow,
+    WorkloadRow,
 )
 
 
 def machine_row(machine: Machine) -> MachineRow:
-    return MachineRow(
-        id=UUID(machine.id),
-        name=machine.name,
-        owner=machine.owner,
-        question=machine.question,
-        currency=machine.currency,
-        labour_rate=None if machine.labour_rate is None else Decimal(machine.labour_rate),
-        decimal_mark=machine.decimal_mark,
-        time_zone=machine.time_zone,
-    )
+    return MachineRow(id=UUID(machine.id), **machine_fields(machine))
+
+
+def machine_fields(machine: Machine) -> dict[str, Any]:
+    """What of a machine may be edited."""
+    fields = {name: value for name, value in asdict(machine).items() if name != "id"}
+    rate = machine.labour_rate
+    return fields | {"labour_rate": None if rate is None else Decimal(rate), "limits": dict(machine.limits)}
+
+
+def workload_row(workload: Workload, machine_id: UUID, position: int) -> WorkloadRow:
+    row = WorkloadRow(id=UUID(workload.id), machine_id=machine_id, position=position)
+    for name, value in workload_fields(workload).items():
+        setattr(row, name, value)
+    return row
+
+
+def workload_fields(workload: Workload) -> dict[str, Any]:
+    """What of a workload may be edited."""
+    return {
+        "name": workload.name,
+        "workload_version": workload.workload_version,
+        "parameters": dict(workload.parameters),
+        "loads": list(workload.loads),
+        "target": workload.target,
+        "card": workload.card,
+        "minutes_a_run": workload.minutes_a_run,
+    }
 
 
 def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRow:
@@ -47,6 +92,8 @@ def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRo
         better=measure.better,
         step=measure.step,
         levels=list(measure.levels),
+        part_of=UUID(measure.part_of) if measure.part_of else None,
+        combined_by=measure.combined_by,
         position=position,
     )
 
@@ -63,6 +110,7 @@ def build_row(build: Build, machine_id: UUID, position: int) -> BuildRow:
         label=build.label,
         position=position,
         settings=dict(build.settings),
+        wear=build.wear,
     )
 
 
@@ -135,8 +183,69 @@ def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:
         position=position,
         side_changes=list(swap.side_changes),
         verdict_shown_for=None if shown is None else [UUID(sitting) for sitting in shown],
+        state=swap.state,
+        declares=list(swap.declares),
+        opened_at=swap.opened_at,
+        closed_at=swap.closed_at,
+        gate_reason=swap.gate_reason,
+        gate_missing=list(swap.gate_missing),
         costs=cost_rows(swap.costs),
+        steps=[step_row(step, number) for number, step in enumerate(swap.steps, start=1)],
+        recognitions=[recognition_row(line, number) for number, line in enumerate(swap.recognitions, start=1)],
+        starts=[start_row(start) for start in swap.starts],
+        notes=[BenchNoteRow(id=UUID(note.id), at=note.at, text=note.text) for note in swap.notes],
+        margin_edits=[margin_edit_row(edit) for edit in swap.margin_edits],
     )
+
+
+def step_row(step: Step, position: int) -> StepRow:
+    return StepRow(id=UUID(step.id), position=position, stage=step.stage, text=step.text, done_at=step.done_at)
+
+
+def recognition_row(line: Recognition, position: int) -> RecognitionRow:
+    return RecognitionRow(**(asdict(line) | {"id": UUID(line.id), "position": position}))
+
+
+def start_row(start: Start) -> StartRow:
+    return StartRow(**(asdict(start) | {"id": UUID(start.id)}))
+
+
+def margin_edit_row(edit: MarginEdit) -> MarginEditRow:
+    fields = asdict(edit)
+    return MarginEditRow(measure_id=UUID(fields.pop("measure")), **fields)
+
+
+def candidate_row(candidate: Candidate, machine_id: UUID, position: int) -> CandidateRow:
+    return CandidateRow(
+        id=UUID(candidate.id), machine_id=machine_id, position=position, **candidate_fields(candidate)
+    )
+
+
+def candidate_fields(candidate: Candidate) -> dict[str, Any]:
+    """What of a candidate may be edited."""
+    fields = {name: value for name, value in asdict(candidate).items() if name not in ("id", "swap")}
+    return fields | {
+        "rated": dict(candidate.rated),
+        "price": None if candidate.price is None else Decimal(candidate.price),
+        "swap_id": UUID(candidate.swap) if candidate.swap else None,
+    }
+
+
+def recheck_row(recheck: Recheck, machine_id: UUID) -> RecheckRow:
+    return RecheckRow(
+        id=UUID(recheck.id),
+        machine_id=machine_id,
+        build_id=UUID(recheck.build),
+        due_on=recheck.due_on,
+        plan=plan_copy(recheck.plan),
+        note=recheck.note,
+        done=recheck.done,
+    )
+
+
+def plan_copy(plan: Plan) -> dict[str, Any]:
+    """A plan as JSON, to be kept beside the date of a re-check."""
+    return asdict(plan)
 
 
 def cost_rows(costs: Iterable[CostLine]) -> list[CostRow]:
@@ -171,6 +280,12 @@ def fill_plan(row: PlanRow, plan: Plan) -> None:
     row.headline_id = UUID(plan.headline) if plan.headline else None
     row.pairs = [[pair.before_run, pair.after_run, pair.reason] for pair in plan.pairs]
     row.borrow_spread_from = [UUID(build) for build in plan.borrow_spread_from]
+    row.change = plan.change
+    row.order = plan.order
+    row.conditions = dict(plan.conditions)
+    row.warm_ups = plan.warm_ups
+    row.rest_min = plan.rest_min
+    row.soak_min = plan.soak_min
     kept = {str(planned.measure_id): planned for planned in row.measures}
     row.measures = [
         _planned(kept.get(measure) or PlannedMeasureRow(measure_id=UUID(measure)), planned)
@@ -183,4 +298,5 @@ def _planned(row: PlannedMeasureRow, planned: PlannedMeasure) -> PlannedMeasureR
     row.matters_from = planned.matters_from
     row.hoped_for = planned.hoped_for
     row.weight = planned.weight
+    row.statistic = planned.statistic
     return row

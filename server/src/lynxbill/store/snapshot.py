@@ -2,52 +2,61 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any, get_args
 from uuid import UUID
 
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session, selectinload
 
 from lynxbill.core.case import (
+    BenchNote,
     Build,
+    Candidate,
     Case,
     FixedPair,
     LateExclusion,
     Machine,
+    MarginEdit,
     Part,
-    Plain,
+    PartRole,
     Plan,
     PlannedMeasure,
     Reading,
+    Recheck,
+    Recognition,
     Run,
     Sitting,
+    Start,
+    Step,
     Swap,
+    Workload,
 )
 from lynxbill.core.errors import Missing
 from lynxbill.core.measure import Measure
 from lynxbill.core.money import CostLine
 from lynxbill.store.tables import (
+    BenchNoteRow,
     BuildPartRow,
     BuildRow,
+    CandidateRow,
     CostRow,
     MachineRow,
+    MarginEditRow,
     MeasureRow,
     PartRow,
     PlannedMeasureRow,
     PlanRow,
     ReadingRow,
+    RecheckRow,
+    RecognitionRow,
     RunRow,
     SittingRow,
+    StartRow,
+    StepRow,
     SwapRow,
+    Versioned,
     WorkloadRow,
 )
-
-
-@dataclass(frozen=True, slots=True)
-class Workload:
-    id: str
-    name: str
-    workload_version: str
-    parameters: Mapping[str, Plain]
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,11 +64,11 @@ class Snapshot:
     """
     A case with what only the store knows.
 
-    `versions` are those of every editable thing by id; the open plan's stands under "plan".
+    `versions` are those of every editable thing by id; the open plan's stands under "plan", a swap's under
+    "plan SWAP".
     """
 
     case: Case
-    workloads: tuple[Workload, ...]
     versions: Mapping[str, int]
     sealed: frozenset[str]
 
@@ -113,7 +122,13 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
         select(SwapRow)
         .where(SwapRow.machine_id == machine_id)
         .order_by(SwapRow.position)
-        .options(selectinload(SwapRow.costs))
+        .options(*(selectinload(children) for children in _CHILDREN))
+    ).all()
+    candidates = session.scalars(
+        select(CandidateRow).where(CandidateRow.machine_id == machine_id).order_by(CandidateRow.position)
+    ).all()
+    rechecks = session.scalars(
+        select(RecheckRow).where(RecheckRow.machine_id == machine_id).order_by(RecheckRow.due_on)
     ).all()
     plans = session.scalars(
         select(PlanRow).where(PlanRow.machine_id == machine_id).options(selectinload(PlanRow.measures))
@@ -126,20 +141,37 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
         machine=_machine(machine),
         measures=tuple(_measure(row, names[row.workload_id]) for row in measures),
         builds=tuple(
-            Build(str(row.id), row.letter, row.label, parts.get(row.id, ()), dict(row.settings)) for row in builds
+            Build(str(row.id), row.letter, row.label, parts.get(row.id, ()), dict(row.settings), row.wear)
+            for row in builds
         ),
         sittings=tuple(_sitting(row) for row in sittings),
         runs=tuple(_run(row, names[row.workload_id]) for row in runs),
         swaps=tuple(_swap(row, plan_of.get(row.id)) for row in swaps),
         open_plan=_plan(open_plan),
+        workloads=tuple(_workload(row) for row in workloads),
+        candidates=tuple(_candidate(row) for row in candidates),
+        rechecks=tuple(_recheck(row) for row in rechecks),
     )
-    versions = {str(row.id): row.version for rows in ([machine], builds, sittings, runs, swaps) for row in rows}
+    rows: list[Versioned] = [machine, *builds, *sittings, *runs, *swaps, *workloads, *candidates, *rechecks]
+    for swap in swaps:
+        rows += [*swap.steps, *swap.recognitions, *swap.starts, *swap.notes]
+    versions = {str(row.id): row.version for row in rows}
+    versions |= {f"plan {plan.swap_id}": plan.version for plan in plans if plan.swap_id}
     return Snapshot(
         case=case,
-        workloads=tuple(Workload(str(w.id), w.name, w.workload_version, dict(w.parameters)) for w in workloads),
         versions=versions | ({"plan": open_plan.version} if open_plan else {}),
         sealed=frozenset(str(build_of[run.sitting_id]) for run in runs),
     )
+
+
+_CHILDREN = (
+    SwapRow.costs,
+    SwapRow.steps,
+    SwapRow.recognitions,
+    SwapRow.starts,
+    SwapRow.notes,
+    SwapRow.margin_edits,
+)
 
 
 def delete_machine(session: Session, machine_id: UUID) -> None:
@@ -156,7 +188,12 @@ def delete_machine(session: Session, machine_id: UUID) -> None:
         delete(SittingRow).where(SittingRow.build_id.in_(builds)),
         delete(PlannedMeasureRow).where(PlannedMeasureRow.plan_id.in_(plans)),
         delete(PlanRow).where(PlanRow.machine_id == machine_id),
-        delete(CostRow).where(CostRow.swap_id.in_(swaps)),
+        delete(CandidateRow).where(CandidateRow.machine_id == machine_id),
+        delete(RecheckRow).where(RecheckRow.machine_id == machine_id),
+        *(
+            delete(kind).where(kind.swap_id.in_(swaps))
+            for kind in (CostRow, StepRow, RecognitionRow, StartRow, BenchNoteRow, MarginEditRow)
+        ),
         delete(SwapRow).where(SwapRow.machine_id == machine_id),
         delete(BuildPartRow).where(BuildPartRow.build_id.in_(builds)),
         delete(BuildRow).where(BuildRow.machine_id == machine_id),
@@ -190,6 +227,10 @@ def _machine(row: MachineRow) -> Machine:
         labour_rate=None if row.labour_rate is None else str(row.labour_rate),
         owner=row.owner,
         question=row.question,
+        settles=row.settles,
+        asked_by=row.asked_by,
+        use=row.use,
+        limits=dict(row.limits),
         decimal_mark=row.decimal_mark,
         time_zone=row.time_zone,
     )
@@ -206,6 +247,55 @@ def _measure(row: MeasureRow, workload: str) -> Measure:
         better=row.better,
         step=row.step,
         levels=tuple(row.levels),
+        part_of=str(row.part_of) if row.part_of else None,
+        combined_by=row.combined_by,
+    )
+
+
+def _workload(row: WorkloadRow) -> Workload:
+    return Workload(
+        id=str(row.id),
+        name=row.name,
+        workload_version=row.workload_version,
+        parameters=dict(row.parameters),
+        loads=tuple(role for role in get_args(PartRole) if role in row.loads),
+        target=row.target,
+        card=row.card,
+        minutes_a_run=row.minutes_a_run,
+    )
+
+
+def _candidate(row: CandidateRow) -> Candidate:
+    return Candidate(
+        id=str(row.id),
+        role=row.role,
+        label=row.label,
+        rated=dict(row.rated),
+        price=None if row.price is None else str(row.price),
+        basis=row.basis,
+        prerequisites=row.prerequisites,
+        expected_gain=row.expected_gain,
+        expected_from=row.expected_from,
+        fit_said=row.fit_said,
+        fit_source=row.fit_source,
+        swap=str(row.swap_id) if row.swap_id else None,
+        worked=row.worked,
+    )
+
+
+def _recheck(row: RecheckRow) -> Recheck:
+    return Recheck(str(row.id), str(row.build_id), row.due_on, _plan_copy(row.plan), row.note, row.done)
+
+
+def _plan_copy(written: Mapping[str, Any]) -> Plan:
+    """A plan as `asdict` wrote it."""
+    return Plan(
+        **{
+            **written,
+            "measures": {key: PlannedMeasure(**planned) for key, planned in written["measures"].items()},
+            "pairs": tuple(FixedPair(**pair) for pair in written["pairs"]),
+            "borrow_spread_from": tuple(written["borrow_spread_from"]),
+        }
     )
 
 
@@ -257,6 +347,21 @@ def _swap(row: SwapRow, plan: PlanRow | None) -> Swap:
         side_changes=tuple(row.side_changes),
         verdict_shown_for=None if shown is None else tuple(str(sitting) for sitting in shown),
         costs=tuple(_cost(cost) for cost in row.costs),
+        state=row.state,
+        declares=tuple(row.declares),
+        opened_at=row.opened_at,
+        closed_at=row.closed_at,
+        gate_reason=row.gate_reason,
+        gate_missing=tuple(row.gate_missing),
+        steps=tuple(Step(str(s.id), s.stage, s.text, s.done_at) for s in row.steps),
+        recognitions=tuple(
+            Recognition(str(r.id), r.what, r.expected, r.seen, r.result, r.remark) for r in row.recognitions
+        ),
+        starts=tuple(Start(str(s.id), s.at, s.booted, s.note, s.rework_min) for s in row.starts),
+        notes=tuple(BenchNote(str(n.id), n.at, n.text, n.picture_type is not None) for n in row.notes),
+        margin_edits=tuple(
+            MarginEdit(e.at, str(e.measure_id), e.field, e.old, e.new, e.reason, e.late) for e in row.margin_edits
+        ),
     )
 
 
@@ -288,9 +393,16 @@ def _plan(row: PlanRow | None) -> Plan:
                 matters_from=planned.matters_from,
                 hoped_for=planned.hoped_for,
                 weight=planned.weight,
+                statistic=planned.statistic,
             )
             for planned in row.measures
         },
         pairs=tuple(FixedPair(*pair) for pair in row.pairs),
         borrow_spread_from=tuple(str(build) for build in row.borrow_spread_from),
+        change=row.change,
+        order=row.order,
+        conditions=dict(row.conditions),
+        warm_ups=row.warm_ups,
+        rest_min=row.rest_min,
+        soak_min=row.soak_min,
     )

@@ -23,17 +23,41 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-from lynxbill.core.case import Design, PairBy, PartRole, Plain, Purpose, ReadingSource, RunState, Statistic
-from lynxbill.core.measure import Better, Kind, Role, Scale
+from lynxbill.core.case import (
+    Basis,
+    Change,
+    Design,
+    FitWord,
+    Order,
+    PairBy,
+    PartRole,
+    Plain,
+    Purpose,
+    ReadingSource,
+    RunState,
+    Seen,
+    Stage,
+    Statistic,
+    SwapState,
+    Wear,
+)
+from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
 from lynxbill.core.money import CostKind
 
 DecimalMark = Literal[".", ","]
+MarginField = Literal["matters_from", "hoped_for"]
 _WORDS = (
+    Basis,
     Better,
+    Change,
+    Combined,
     CostKind,
     DecimalMark,
     Design,
+    FitWord,
     Kind,
+    MarginField,
+    Order,
     PairBy,
     PartRole,
     Purpose,
@@ -41,14 +65,18 @@ _WORDS = (
     Role,
     RunState,
     Scale,
+    Seen,
+    Stage,
     Statistic,
+    SwapState,
+    Wear,
 )
 
 
 def _one_of(column: str, words: object) -> CheckConstraint:
     """Allow only the words of a `Literal`, so that the database and the core can't drift apart."""
     listed = ", ".join(f"'{word}'" for word in get_args(words))
-    return CheckConstraint(f"{column} IN ({listed})", name=f"{column}_known")
+    return CheckConstraint(f"{column} IN ({listed})", name=f"{column.strip(chr(34))}_known")
 
 
 class Table(DeclarativeBase):
@@ -78,6 +106,7 @@ class Table(DeclarativeBase):
 class Versioned:
     """A row that people edit: a save based on an older version is refused."""
 
+    id: Mapped[UUID]
     version: Mapped[int] = mapped_column(default=1, server_default=text("1"))
 
 
@@ -93,6 +122,10 @@ class MachineRow(Versioned, Table):
     name: Mapped[str]
     owner: Mapped[str] = mapped_column(default="")
     question: Mapped[str] = mapped_column(default="")
+    settles: Mapped[str] = mapped_column(default="", server_default="")
+    asked_by: Mapped[str] = mapped_column(default="", server_default="")
+    use: Mapped[str] = mapped_column(default="", server_default="")
+    limits: Mapped[dict[str, Plain]] = mapped_column(default=dict, server_default=text("'{}'"))
     currency: Mapped[str]
     labour_rate: Mapped[Decimal | None]
     decimal_mark: Mapped[DecimalMark] = mapped_column(default=".")
@@ -101,15 +134,22 @@ class MachineRow(Versioned, Table):
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
-class WorkloadRow(Table):
+class WorkloadRow(Versioned, Table):
     __tablename__ = "workloads"
-    __table_args__ = (UniqueConstraint("machine_id", "name"),)
+    __table_args__ = (
+        UniqueConstraint("machine_id", "name"),
+        CheckConstraint("minutes_a_run > 0", name="minutes_positive"),
+    )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
     machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
     name: Mapped[str]
     workload_version: Mapped[str]
     parameters: Mapped[dict[str, Plain]]
+    loads: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
+    target: Mapped[str | None]
+    card: Mapped[str] = mapped_column(default="", server_default="")
+    minutes_a_run: Mapped[float | None]
     position: Mapped[int]
 
 
@@ -121,7 +161,9 @@ class MeasureRow(Table):
         _one_of("scale", Scale),
         _one_of("kind", Kind),
         _one_of("better", Better),
+        _one_of("combined_by", Combined),
         CheckConstraint("step > 0", name="step_positive"),
+        CheckConstraint("part_of <> id", name="part_of_another"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -133,6 +175,8 @@ class MeasureRow(Table):
     better: Mapped[Better]
     step: Mapped[float | None]
     levels: Mapped[list[str]]
+    part_of: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
+    combined_by: Mapped[Combined | None]
     position: Mapped[int]
 
 
@@ -153,6 +197,7 @@ class BuildRow(Versioned, Table):
         UniqueConstraint("machine_id", "letter"),
         UniqueConstraint("machine_id", "position"),
         UniqueConstraint("machine_id", "id"),
+        _one_of("wear", Wear),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -161,6 +206,7 @@ class BuildRow(Versioned, Table):
     label: Mapped[str]
     position: Mapped[int]
     settings: Mapped[dict[str, Plain]]
+    wear: Mapped[Wear | None]
 
 
 class BuildPartRow(Table):
@@ -178,7 +224,9 @@ class SwapRow(Versioned, Table):
         ForeignKeyConstraint(["machine_id", "before_id"], ["builds.machine_id", "builds.id"]),
         ForeignKeyConstraint(["machine_id", "after_id"], ["builds.machine_id", "builds.id"]),
         CheckConstraint("before_id <> after_id", name="leads_to_another_build"),
-        UniqueConstraint("machine_id", "position"),
+        UniqueConstraint("machine_id", "position", deferrable=True, initially="DEFERRED"),
+        _one_of("state", SwapState),
+        CheckConstraint("state <> 'open' OR opened_at IS NOT NULL", name="opening_dated"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -189,7 +237,22 @@ class SwapRow(Versioned, Table):
     position: Mapped[int]
     side_changes: Mapped[list[str]]
     verdict_shown_for: Mapped[list[UUID] | None]
+    state: Mapped[SwapState] = mapped_column(default="planned", server_default="closed")
+    declares: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
+    opened_at: Mapped[datetime | None]
+    closed_at: Mapped[datetime | None]
+    gate_reason: Mapped[str] = mapped_column(default="", server_default="")
+    gate_missing: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
     costs: Mapped[list["CostRow"]] = relationship(order_by="CostRow.position", cascade="all, delete-orphan")
+    steps: Mapped[list["StepRow"]] = relationship(order_by="StepRow.position", cascade="all, delete-orphan")
+    recognitions: Mapped[list["RecognitionRow"]] = relationship(
+        order_by="RecognitionRow.position", cascade="all, delete-orphan"
+    )
+    starts: Mapped[list["StartRow"]] = relationship(order_by="StartRow.at", cascade="all, delete-orphan")
+    notes: Mapped[list["BenchNoteRow"]] = relationship(order_by="BenchNoteRow.at", cascade="all, delete-orphan")
+    margin_edits: Mapped[list["MarginEditRow"]] = relationship(
+        order_by="MarginEditRow.at", cascade="all, delete-orphan"
+    )
 
 
 class CostRow(Table):
@@ -215,6 +278,131 @@ class CostRow(Table):
     rate_date: Mapped[date | None]
 
 
+class StepRow(Versioned, Table):
+    __tablename__ = "steps"
+    __table_args__ = (_one_of("stage", Stage), CheckConstraint("length(trim(text)) > 0", name="text_given"))
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    swap_id: Mapped[UUID] = mapped_column(ForeignKey("swaps.id"), index=True)
+    position: Mapped[int]
+    stage: Mapped[Stage]
+    text: Mapped[str]
+    done_at: Mapped[datetime | None]
+
+
+class RecognitionRow(Versioned, Table):
+    __tablename__ = "recognitions"
+    __table_args__ = (
+        _one_of("result", Seen),
+        CheckConstraint("result <> 'pass with remark' OR length(trim(remark)) > 0", name="remark_given"),
+        CheckConstraint("result IS NULL OR length(trim(seen)) > 0", name="seen_given"),
+    )
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    swap_id: Mapped[UUID] = mapped_column(ForeignKey("swaps.id"), index=True)
+    position: Mapped[int]
+    what: Mapped[str]
+    expected: Mapped[str]
+    seen: Mapped[str]
+    result: Mapped[Seen | None]
+    remark: Mapped[str]
+
+
+class StartRow(Versioned, Table):
+    __tablename__ = "starts"
+    __table_args__ = (CheckConstraint("rework_min >= 0", name="rework_positive"),)
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    swap_id: Mapped[UUID] = mapped_column(ForeignKey("swaps.id"), index=True)
+    at: Mapped[datetime]
+    booted: Mapped[bool]
+    note: Mapped[str]
+    rework_min: Mapped[float]
+
+
+class BenchNoteRow(Versioned, Table):
+    __tablename__ = "bench_notes"
+    __table_args__ = (
+        CheckConstraint("(picture_bytes IS NULL) = (picture_type IS NULL)", name="picture_typed"),
+        CheckConstraint("length(picture_bytes) <= 10485760", name="picture_size"),
+    )
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    swap_id: Mapped[UUID] = mapped_column(ForeignKey("swaps.id"), index=True)
+    at: Mapped[datetime]
+    text: Mapped[str]
+    picture_type: Mapped[str | None]
+    picture_bytes: Mapped[bytes | None] = mapped_column(deferred=True)
+
+
+class MarginEditRow(Table):
+    __tablename__ = "margin_edits"
+    __table_args__ = (_one_of("field", MarginField), CheckConstraint("length(trim(reason)) > 0", name="reason_given"))
+
+    id: Mapped[UUID] = mapped_column(primary_key=True, server_default=text("gen_random_uuid()"))
+    swap_id: Mapped[UUID] = mapped_column(ForeignKey("swaps.id"), index=True)
+    measure_id: Mapped[UUID] = mapped_column(ForeignKey("measures.id"))
+    at: Mapped[datetime]
+    field: Mapped[MarginField]
+    old: Mapped[float | None]
+    new: Mapped[float | None]
+    reason: Mapped[str]
+    late: Mapped[bool]
+
+
+class CandidateRow(Versioned, Table):
+    __tablename__ = "candidates"
+    __table_args__ = (
+        _one_of("role", PartRole),
+        _one_of("basis", Basis),
+        _one_of("fit_said", FitWord),
+        CheckConstraint("price >= 0", name="price_positive"),
+    )
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"), index=True)
+    position: Mapped[int]
+    role: Mapped[PartRole]
+    label: Mapped[str]
+    rated: Mapped[dict[str, Plain]]
+    price: Mapped[Decimal | None]
+    basis: Mapped[Basis]
+    prerequisites: Mapped[str]
+    expected_gain: Mapped[float | None]
+    expected_from: Mapped[str]
+    fit_said: Mapped[FitWord | None]
+    fit_source: Mapped[str]
+    swap_id: Mapped[UUID | None] = mapped_column(ForeignKey("swaps.id"))
+    worked: Mapped[str]
+
+
+class RecheckRow(Versioned, Table):
+    """`plan` is a copy, so that a later edit of the swap's plan leaves it as it was."""
+
+    __tablename__ = "rechecks"
+    __table_args__ = (ForeignKeyConstraint(["machine_id", "build_id"], ["builds.machine_id", "builds.id"]),)
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
+    build_id: Mapped[UUID]
+    due_on: Mapped[date]
+    plan: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    note: Mapped[str]
+    done: Mapped[bool]
+
+
+class TemplateRow(Versioned, Table):
+    """A technician's own template; those that come with the program stand in the core."""
+
+    __tablename__ = "templates"
+    __table_args__ = (UniqueConstraint("name"), _one_of("change", Change))
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    change: Mapped[Change]
+    content: Mapped[dict[str, Any]] = mapped_column(JSONB)
+
+
 class PlanRow(Versioned, Table):
     """The plan of a swap; while `swap_id` is empty it is the machine's open plan, for the next swap."""
 
@@ -223,6 +411,9 @@ class PlanRow(Versioned, Table):
         Index("uq_plans_open", "machine_id", unique=True, postgresql_where=text("swap_id IS NULL")),
         _one_of("design", Design),
         _one_of("pair_by", PairBy),
+        _one_of("change", Change),
+        _one_of('"order"', Order),
+        CheckConstraint("warm_ups >= 0 AND rest_min >= 0 AND soak_min >= 0", name="times_positive"),
         CheckConstraint("sittings_a_side BETWEEN 1 AND 100", name="sittings_sensible"),
         CheckConstraint("runs_a_sitting BETWEEN 1 AND 10000", name="runs_sensible"),
     )
@@ -237,6 +428,12 @@ class PlanRow(Versioned, Table):
     headline_id: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
     pairs: Mapped[list[Any]] = mapped_column(JSONB)
     borrow_spread_from: Mapped[list[UUID]]
+    change: Mapped[Change | None]
+    order: Mapped[Order] = mapped_column(server_default="before_then_after")
+    conditions: Mapped[dict[str, Plain]] = mapped_column(server_default=text("'{}'"))
+    warm_ups: Mapped[int] = mapped_column(server_default=text("0"))
+    rest_min: Mapped[float] = mapped_column(server_default=text("0"))
+    soak_min: Mapped[float] = mapped_column(server_default=text("0"))
     measures: Mapped[list["PlannedMeasureRow"]] = relationship(cascade="all, delete-orphan")
 
 
@@ -244,6 +441,7 @@ class PlannedMeasureRow(Table):
     __tablename__ = "planned_measures"
     __table_args__ = (
         _one_of("role", Role),
+        _one_of("statistic", Statistic),
         CheckConstraint("matters_from > 0", name="matters_from_positive"),
         CheckConstraint("weight >= 0", name="weight_positive"),
     )
@@ -254,6 +452,7 @@ class PlannedMeasureRow(Table):
     matters_from: Mapped[float]
     hoped_for: Mapped[float | None]
     weight: Mapped[float]
+    statistic: Mapped[Statistic | None]
 
 
 class SittingRow(Versioned, Table):

@@ -57,8 +57,8 @@ def _pack_blocks(packers: list[Connection]) -> Iterator[str]:
         packer.send(handed)
         handed += 1
     for _ in range(BLOCKS):
-        packer = wait(packers)[0]
-        assert isinstance(packer, Connection)
+        free = wait(packers)[0]
+        packer = packers[packers.index(free)]  # type: ignore[arg-type]
         try:
             digest: str = packer.recv()
         except EOFError as error:
@@ -125,6 +125,7 @@ COMPRESS = BenchWorkload(
     # Another codec release may pack faster or slower: its version is part of the workload's.
     version=f"2 (codec {zlib.ZLIB_RUNTIME_VERSION})",
     parameters={"blocks": BLOCKS, "block_bytes": BLOCK_BYTES, "level": LEVEL, "seed": SEED},
+    loads=("processor", "memory"),
     measures=(
         StatedMeasure("rate", "Compression rate", "MBy/s", "rate", "higher"),
         StatedMeasure("time", "Compression time", "s", "time", "lower"),

@@ -1,0 +1,123 @@
+"""The open case: its gate, checklist, recognition, starts, notes and stages."""
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Response
+
+from lynxbill.api.deps import SessionsDep, raw_body
+from lynxbill.api.describe import case_out
+from lynxbill.api.schemas import (
+    BenchNoteIn,
+    CaseOut,
+    CloseCaseIn,
+    OpenCaseIn,
+    RecognitionIn,
+    StageIn,
+    StartIn,
+    StepIn,
+)
+from lynxbill.services import casework
+from lynxbill.services.machines import view_machine
+from lynxbill.store.tables import BenchNoteRow, RecognitionRow, StepRow
+
+router = APIRouter(prefix="/machines/{machine_id}/swaps/{swap_id}", tags=["casework"])
+PICTURE_BODY = {
+    "requestBody": {
+        "required": True,
+        "content": {"image/jpeg": {"schema": {"type": "string", "format": "binary"}}},
+    }
+}
+
+
+@router.post("/open")
+def open_case(machine_id: UUID, swap_id: UUID, body: OpenCaseIn, sessions: SessionsDep) -> CaseOut:
+    """Begin a planned swap through the baseline gate."""
+    casework.open_case(sessions, machine_id, swap_id, body.reason, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.post("/close")
+def close_case(machine_id: UUID, swap_id: UUID, body: CloseCaseIn, sessions: SessionsDep) -> CaseOut:
+    """Close the case."""
+    casework.close_case(sessions, machine_id, swap_id, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.post("/split")
+def split_swap(machine_id: UUID, swap_id: UUID, body: StageIn, sessions: SessionsDep) -> CaseOut:
+    """Take a bundle apart into two stages."""
+    casework.split_swap(sessions, machine_id, swap_id, body.to_core(), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/steps/{step_id}")
+def put_step(machine_id: UUID, swap_id: UUID, step_id: UUID, body: StepIn, sessions: SessionsDep) -> CaseOut:
+    """Write a step of the checklist, or tick it."""
+    casework.save_step(sessions, machine_id, swap_id, body.to_core(step_id), body.done, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.delete("/steps/{step_id}")
+def delete_step(machine_id: UUID, swap_id: UUID, step_id: UUID, sessions: SessionsDep) -> CaseOut:
+    """Take a step off the checklist."""
+    casework.remove_child(sessions, machine_id, swap_id, StepRow, step_id)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/recognitions/{line_id}")
+def put_recognition(
+    machine_id: UUID, swap_id: UUID, line_id: UUID, body: RecognitionIn, sessions: SessionsDep
+) -> CaseOut:
+    """Note what the machine shows of what was fitted."""
+    casework.save_recognition(sessions, machine_id, swap_id, body.to_core(line_id), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.delete("/recognitions/{line_id}")
+def delete_recognition(machine_id: UUID, swap_id: UUID, line_id: UUID, sessions: SessionsDep) -> CaseOut:
+    """Take a line off the recognition check."""
+    casework.remove_child(sessions, machine_id, swap_id, RecognitionRow, line_id)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/starts/{start_id}")
+def put_start(machine_id: UUID, swap_id: UUID, start_id: UUID, body: StartIn, sessions: SessionsDep) -> CaseOut:
+    """Keep an attempt to start."""
+    casework.save_start(sessions, machine_id, swap_id, body.to_core(start_id), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/notes/{note_id}")
+def put_note(machine_id: UUID, swap_id: UUID, note_id: UUID, body: BenchNoteIn, sessions: SessionsDep) -> CaseOut:
+    """Keep a note of the teardown."""
+    casework.save_note(sessions, machine_id, swap_id, body.to_core(note_id), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.delete("/notes/{note_id}")
+def delete_note(machine_id: UUID, swap_id: UUID, note_id: UUID, sessions: SessionsDep) -> CaseOut:
+    """Take a note away, with its picture."""
+    casework.remove_child(sessions, machine_id, swap_id, BenchNoteRow, note_id)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/notes/{note_id}/picture", openapi_extra=PICTURE_BODY)
+def put_picture(
+    machine_id: UUID,
+    swap_id: UUID,
+    note_id: UUID,
+    content: Annotated[bytes, Depends(raw_body)],
+    sessions: SessionsDep,
+) -> CaseOut:
+    """Add a PNG or JPEG picture to a note."""
+    casework.save_picture(sessions, machine_id, swap_id, note_id, content)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.get("/notes/{note_id}/picture", response_class=Response)
+def read_picture(machine_id: UUID, swap_id: UUID, note_id: UUID, sessions: SessionsDep) -> Response:
+    """Hand out the picture of a note."""
+    content, kind = casework.read_picture(sessions, machine_id, swap_id, note_id)
+    headers = {"X-Content-Type-Options": "nosniff", "Content-Security-Policy": "default-src 'none'"}
+    return Response(content, media_type=kind, headers=headers)

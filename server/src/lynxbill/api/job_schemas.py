@@ -1,0 +1,160 @@
+"""What the core makes of a job, as it travels over HTTP."""
+
+from uuid import UUID
+
+from lynxbill.core import case as core
+from lynxbill.core.difference import DifferenceKind
+from lynxbill.core.figures import FigureKind
+from lynxbill.core.gate import LackCode
+from lynxbill.core.money import CostKind
+from lynxbill.core.questions import QuestionCode
+from lynxbill.exchange.fields import Strict
+from lynxbill.exchange.run_schema import CandidateFile
+
+
+class LackOut(Strict):
+    code: LackCode
+    message: str
+
+
+class QuestionOut(Strict):
+    code: QuestionCode
+    message: str
+    about: str | None
+
+
+class BenchTimeOut(Strict):
+    minutes_a_side: float | None
+    minutes_a_sitting: float | None
+    unknown: list[str]
+
+
+class NoiseOut(Strict):
+    sd: float
+    df: int
+    sittings: int
+
+
+class StrengthOut(Strict):
+    measure: UUID
+    noise: NoiseOut
+    sittings_a_side: int
+    detectable: float
+    with_five: float
+    target: float
+    sittings_needed: int | None
+
+
+class PlanViewOut(Strict):
+    questions: list[QuestionOut]
+    time: BenchTimeOut
+    strengths: list[StrengthOut]
+
+
+class DifferenceOut(Strict):
+    key: str
+    kind: DifferenceKind
+    name: str
+    before: str | None
+    after: str | None
+
+
+class DepartureOut(Strict):
+    what: str
+    before: str
+    after: str
+
+
+class SwapViewOut(Strict):
+    swap: UUID
+    differences: list[DifferenceOut]
+    changes: list[str]
+    questions: list[QuestionOut]
+    departures: list[DepartureOut]
+    lacks: list[LackOut]
+    plan: PlanViewOut
+
+
+class FitCheckOut(Strict):
+    word: core.FitWord
+    reason: str
+    source: str
+
+
+class FitOut(Strict):
+    word: core.FitWord
+    checks: list[FitCheckOut]
+    unknown: list[str]
+
+
+class RankedOut(Strict):
+    candidate: CandidateFile
+    fit: FitOut
+    expected_per_10: float | None
+
+
+class BuildMeanOut(Strict):
+    build: UUID
+    mean: float
+    sittings: int
+    runs: int
+    recheck: bool
+
+
+class HistoryLineOut(Strict):
+    measure: UUID
+    points: list[BuildMeanOut]
+
+
+class RecoveredOut(Strict):
+    measure: UUID
+    as_new: UUID
+    worn: UUID
+    renewed: UUID
+    share: float | None
+    as_new_measured: bool
+
+
+class JobOut(Strict):
+    lacks: list[LackOut]
+    plan: PlanViewOut
+    swaps: list[SwapViewOut]
+    candidates: list[RankedOut]
+    achieved: dict[str, float | None]
+    history: list[HistoryLineOut]
+    recovered: list[RecoveredOut]
+
+
+class FigureOut(Strict):
+    key: str
+    label: str
+    kind: FigureKind
+    unit: str
+    words: list[str]
+
+
+class VocabularyOut(Strict):
+    parts: dict[core.PartRole, list[FigureOut]]
+    limits: list[FigureOut]
+    settings: list[FigureOut]
+    conditions: list[FigureOut]
+
+
+class TemplateOut(Strict):
+    """`version` is null for a template that comes with the program."""
+
+    id: str
+    name: str
+    change: core.Change
+    advice: str
+    sittings_a_side: int
+    runs_a_sitting: int
+    warm_ups: int
+    rest_min: float
+    soak_min: float
+    order: core.Order
+    conditions: dict[str, core.Plain]
+    steps: list[tuple[core.Stage, str]]
+    costs: list[CostKind]
+    recheck_months: int | None
+    version: int | None

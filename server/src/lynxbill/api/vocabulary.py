@@ -1,0 +1,53 @@
+"""What the screens offer: units, figures of parts, limits, settings, conditions and templates."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from lynxbill.api.deps import SessionsDep
+from lynxbill.api.job_schemas import TemplateOut, VocabularyOut
+from lynxbill.api.schemas import TemplateIn, UnitOut
+from lynxbill.core.figures import CONDITIONS, LIMITS, PART_FIGURES, SETTINGS
+from lynxbill.core.quantity import known_units
+from lynxbill.services.templates import KeptTemplate, list_templates, remove_template, save_template
+
+router = APIRouter(tags=["vocabulary"])
+
+
+@router.get("/units")
+def list_units() -> list[UnitOut]:
+    """Every unit that a measure may have."""
+    return [UnitOut.model_validate(unit) for unit in known_units()]
+
+
+@router.get("/vocabulary")
+def read_vocabulary() -> VocabularyOut:
+    """Rated figures a role of part, limits, settings and conditions, each with its unit."""
+    return VocabularyOut.model_validate(
+        {"parts": PART_FIGURES, "limits": LIMITS, "settings": SETTINGS, "conditions": CONDITIONS}
+    )
+
+
+@router.get("/templates")
+def read_templates(sessions: SessionsDep) -> list[TemplateOut]:
+    """The program's templates and the technician's own."""
+    return [_template_out(kept) for kept in list_templates(sessions)]
+
+
+@router.put("/templates/{template_id}")
+def put_template(template_id: UUID, body: TemplateIn, sessions: SessionsDep) -> list[TemplateOut]:
+    """Keep a template of the technician's own, or edit one."""
+    save_template(sessions, body.to_core(template_id), body.version)
+    return read_templates(sessions)
+
+
+@router.delete("/templates/{template_id}")
+def delete_template(template_id: UUID, sessions: SessionsDep) -> list[TemplateOut]:
+    """Remove a template of the technician's own."""
+    remove_template(sessions, template_id)
+    return read_templates(sessions)
+
+
+def _template_out(kept: KeptTemplate) -> TemplateOut:
+    fields = {name: getattr(kept.template, name) for name in TemplateOut.model_fields if name != "version"}
+    return TemplateOut.model_validate(fields | {"version": kept.version})

@@ -1,0 +1,88 @@
+"""The baseline gate: what is missing from the before-side while the old part is still there to be measured."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from lynxbill.core.case import Case, Plan, Sitting
+from lynxbill.core.conditions import condition_departures
+from lynxbill.core.measure import Measure
+from lynxbill.core.planning import plan_strength
+from lynxbill.core.sitting import compared_sittings, group_runs, split_sides
+
+LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control"]
+
+
+@dataclass(frozen=True, slots=True)
+class Lack:
+    """One thing that is missing, and what to do about it."""
+
+    code: LackCode
+    message: str
+
+
+def baseline_gate(case: Case, build_id: str, plan: Plan) -> tuple[Lack, ...]:
+    """
+    Find what is missing before the part on which the before-side rests may leave.
+
+    Args:
+        build_id: the build before.
+        plan: the plan of the swap to be begun. Where its order returns to the old part, one sitting is enough now.
+    Returns: nothing where the baseline is complete and steady enough.
+    """
+    claims = [m for m in case.measures if m.id in plan.measures and plan.measures[m.id].role == "claim"]
+    if not claims:
+        return (Lack("no_measures", "No claim is planned: say what the swap is to be judged by."),)
+    sittings = compared_sittings(case, build_id)
+    lacks = list(_counts(case, claims, plan, sittings))
+    lacks += _conditions(claims, plan, sittings)
+    # Steadiness is a question only of a baseline that is there.
+    if not lacks:
+        lacks += _steadiness(case, plan)
+    if not any(planned.role == "control" for planned in plan.measures.values()):
+        lacks.append(Lack("control", "No control is planned: nothing would show that something else moved as well."))
+    return tuple(lacks)
+
+
+def _counts(case: Case, claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]) -> Iterator[Lack]:
+    groups = group_runs(case)
+    wanted = (plan.sittings_a_side or 1) if plan.order == "before_then_after" else 1
+    runs = plan.runs_a_sitting or 1
+    for measure in claims:
+        units = split_sides(groups, measure, Plan(), sittings, ()).before
+        counted = {unit.sitting.id: _complete(case, unit.sitting.id, measure) for unit in units}
+        if len(counted) < wanted:
+            yield Lack("sittings", f"{measure.name}: {len(counted)} of {wanted} sittings.")
+        short = [count for count in counted.values() if count < runs]
+        if short:
+            yield Lack("runs", f"{measure.name}: a sitting has {min(short)} of {runs} runs.")
+
+
+def _complete(case: Case, sitting_id: str, measure: Measure) -> int:
+    return sum(
+        run.sitting_id == sitting_id and run.state == "complete" and not run.warm_up and measure.id in run.readings
+        for run in case.runs
+    )
+
+
+def _conditions(claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]) -> Iterator[Lack]:
+    blind = [s for s in sittings if s.ambient_c is None]
+    if blind and any(measure.kind == "heat" for measure in claims):
+        yield Lack("ambient", f"Heat is claimed, and the room temperature is not noted in {len(blind)} sittings.")
+    for number, sitting in enumerate(sittings, start=1):
+        for departure in condition_departures(sitting, plan.conditions):
+            yield Lack("conditions", f"Sitting {number}: {departure}.")
+
+
+def _steadiness(case: Case, plan: Plan) -> Iterator[Lack]:
+    names = {measure.id: measure for measure in case.measures}
+    for strength in plan_strength(case, plan):
+        hoped = plan.measures[strength.measure].hoped_for
+        if hoped is not None and strength.detectable > hoped:
+            measure = names[strength.measure]
+            unit = "%" if measure.scale == "ratio" else measure.unit
+            yield Lack(
+                "steadiness",
+                f"{measure.name} scatters so much that {strength.sittings_a_side} sittings a side would show "
+                f"{strength.detectable:.2g} {unit} at best; hoped for are {hoped:g} {unit}.",
+            )

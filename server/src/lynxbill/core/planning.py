@@ -1,0 +1,181 @@
+"""Before measuring: how long it takes, and how small a gain it could show."""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from statistics import median
+
+from scipy.special import chdtri
+
+from lynxbill.core.case import Case, Plan, Run, Workload
+from lynxbill.core.estimate import t_quantile
+from lynxbill.core.measure import Measure, gain_percent, margin_bound
+from lynxbill.core.sitting import RunsBySitting, group_runs, split_sides
+
+REBOOT_MIN = 5.0
+MOST_SITTINGS = 20
+
+
+@dataclass(frozen=True, slots=True)
+class Noise:
+    """Scatter of sitting units around their own build's mean, on the scale of judgement, from `sittings` sittings."""
+
+    sd: float
+    df: int
+    sittings: int
+
+
+@dataclass(frozen=True, slots=True)
+class Strength:
+    """
+    What a plan could show of one measure; percent for `ratio`, else the measure's unit.
+
+    `detectable` belongs to `sittings_a_side`, `with_five` to five sittings; `sittings_needed` is for the gain hoped
+    for (else the margin), None where more than twenty would be needed.
+    """
+
+    measure: str
+    noise: Noise
+    sittings_a_side: int
+    detectable: float
+    with_five: float
+    target: float
+    sittings_needed: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class BenchTime:
+    """Minutes at the bench for one side; None where a workload's duration is unknown, which `unknown` then names."""
+
+    minutes_a_side: float | None
+    minutes_a_sitting: float | None
+    unknown: tuple[str, ...]
+
+
+def known_noise(case: Case, measure: Measure, groups: RunsBySitting | None = None) -> Noise | None:
+    """
+    Pool what is known of a measure's scatter between sittings.
+
+    Args:
+        groups: the case's runs from `group_runs`, to save making them again.
+    Returns: pooled over every build with two sittings or more, trials included; None where there is none: one
+        sitting can't say what a reboot moves.
+    """
+    groups = groups or group_runs(case)
+    squares, df, count = 0.0, 0, 0
+    for build in case.builds:
+        sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose != "recheck")
+        plan = case.plan_of(build.id)
+        sides = split_sides(groups, measure, plan, sittings, ())
+        units = [unit.unit for unit in sides.before]
+        # Sittings with fewer than half of the planned runs stay only where a build has no longer ones.
+        if len(units) < 2 or 2 * len(sides.before[0].runs) < (plan.runs_a_sitting or 0):
+            continue
+        mean = math.fsum(units) / len(units)
+        squares += math.fsum((unit - mean) ** 2 for unit in units) + len(units) * sides.step**2 / 12
+        df += len(units) - 1
+        count += len(units)
+    return Noise(math.sqrt(squares / df), df, count) if df else None
+
+
+def detectable_difference(noise: Noise, sittings_a_side: int) -> float:
+    """
+    Find the smallest true difference that a side-by-side plan finds four times in five.
+
+    Args:
+        noise: the known scatter; it is raised to its upper 80 % bound, for it is itself uncertain.
+        sittings_a_side: at least 2.
+    Returns: on the scale of judgement, above zero.
+    Source: docs/judgement.md, "How many more"; power 80 % at a two-sided 5 %.
+    """
+    k = sittings_a_side
+    df = 2 * k - 2
+    cautious_sd = noise.sd * math.sqrt(noise.df / float(chdtri(noise.df, 0.80)))
+    return (t_quantile(0.975, df) + t_quantile(0.80, df)) * cautious_sd * math.sqrt(2 / k)
+
+
+def sittings_for(noise: Noise, target: float) -> int | None:
+    """
+    Find how many sittings a side show a difference of `target`.
+
+    Args:
+        target: on the scale of judgement, above zero.
+    Returns: 2 to 20; None where twenty would not do.
+    """
+    enough = (k for k in range(2, MOST_SITTINGS + 1) if detectable_difference(noise, k) <= target)
+    return next(enough, None)
+
+
+def plan_strength(case: Case, plan: Plan) -> tuple[Strength, ...]:
+    """
+    Say what a plan could show of each of its claims whose noise is known.
+
+    Returns: one entry a claim of a scale with differences, in the case's order of measures.
+    """
+    groups = group_runs(case)
+    found = []
+    for measure in case.measures:
+        planned = plan.measures.get(measure.id)
+        if planned is None or planned.role != "claim" or measure.scale in ("ordinal", "outcome"):
+            continue
+        noise = known_noise(case, measure, groups)
+        if noise is None or noise.sd == 0:
+            continue
+        target = planned.hoped_for or planned.matters_from
+        k = max(plan.sittings_a_side or 3, 2)
+        found.append(
+            Strength(
+                measure=measure.id,
+                noise=noise,
+                sittings_a_side=k,
+                detectable=_as_shown(detectable_difference(noise, k), measure),
+                with_five=_as_shown(detectable_difference(noise, 5), measure),
+                target=target,
+                sittings_needed=sittings_for(noise, margin_bound(target, measure.scale)),
+            )
+        )
+    return tuple(found)
+
+
+def _as_shown(difference: float, measure: Measure) -> float:
+    return gain_percent(difference) if measure.scale == "ratio" else difference
+
+
+def bench_time(case: Case, plan: Plan) -> BenchTime:
+    """
+    Add up the time that one side of a plan takes at the bench.
+
+    Returns: minutes: for each sitting a start, a soak, and for each planned workload its warm-ups and runs with
+        rests between; runs take what was noted, else what recorded runs took.
+    """
+    planned = {measure.workload for measure in case.measures if measure.id in plan.measures}
+    workloads = [workload for workload in case.workloads if workload.name in planned]
+    durations = {workload.name: minutes_a_run(case, workload) for workload in workloads}
+    unknown = tuple(name for name, minutes in durations.items() if minutes is None)
+    if unknown or not workloads:
+        return BenchTime(None, None, unknown)
+    runs = (plan.runs_a_sitting or 1) + plan.warm_ups
+    work = math.fsum(runs * (minutes or 0.0) + (runs - 1) * plan.rest_min for minutes in durations.values())
+    sitting = REBOOT_MIN + plan.soak_min + work
+    return BenchTime(sitting * (plan.sittings_a_side or 1), sitting, ())
+
+
+def minutes_a_run(case: Case, workload: Workload) -> float | None:
+    """
+    Say how long one run of a workload takes, in minutes.
+
+    Returns: as noted; else the median duration of recorded runs; else the median of a time that it yields;
+        None where nothing is known.
+    """
+    if workload.minutes_a_run is not None:
+        return workload.minutes_a_run
+    runs = [run for run in case.runs if run.workload == workload.name and run.state == "complete"]
+    noted = [run.duration_s for run in runs if run.duration_s is not None]
+    seconds = noted or list(_times(case, workload.name, runs))
+    return median(seconds) / 60 if seconds else None
+
+
+def _times(case: Case, workload: str, runs: Iterable[Run]) -> Iterable[float]:
+    times = [m.id for m in case.measures if m.workload == workload and m.kind == "time" and m.unit == "s"]
+    for run in runs:
+        yield from (run.readings[measure].value for measure in times[:1] if measure in run.readings)

@@ -1,0 +1,96 @@
+"""Questions that a plan or a swap raises: nothing here forbids anything."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from lynxbill.core.case import Case, Change, PartRole, Plan, Swap
+from lynxbill.core.difference import find_differences, find_undeclared
+
+QuestionCode = Literal[
+    "nothing_loads_it",
+    "loads_unknown",
+    "headline_does_not_load_it",
+    "control_loads_it",
+    "no_headline",
+    "undeclared_difference",
+    "paste_untouched",
+    "cleaning_with_paste",
+]
+CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
+    "processor": frozenset({"processor"}),
+    "memory": frozenset({"memory"}),
+    "drive": frozenset({"drive", "adapter"}),
+    "thermal paste": frozenset({"thermal paste", "cooler"}),
+    "cooler": frozenset({"cooler", "thermal paste"}),
+    "graphics": frozenset({"graphics"}),
+    "settings": frozenset(),
+    "cleaning": frozenset({"cooler", "thermal paste"}),
+    "other": frozenset(),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """`about` is the key of what is asked about, where there is one."""
+
+    code: QuestionCode
+    message: str
+    about: str | None = None
+
+
+def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
+    """
+    Ask what a technician should answer before measuring by a plan.
+
+    Returns: questions on the headline, and on what the planned workloads load against what is to be changed.
+    """
+    found = []
+    claims = [m for m in case.measures if m.id in plan.measures and plan.measures[m.id].role == "claim"]
+    if claims and (plan.headline is None or plan.headline not in {m.id for m in claims}):
+        found.append(Question("no_headline", "Which one claim is the swap to be judged by? Name the headline first."))
+    roles = CHANGED_ROLES[plan.change] if plan.change else frozenset[PartRole]()
+    if not roles or not claims:
+        return tuple(found)
+    loads = {workload.name: frozenset(workload.loads) for workload in case.workloads}
+    if not any(loads.get(m.workload) for m in claims):
+        message = f"No workload says which parts it loads. Can this plan show a change of the {plan.change}?"
+        return (*found, Question("loads_unknown", message))
+    if not any(loads.get(m.workload, frozenset()) & roles for m in claims):
+        message = f"No claim comes from a workload that loads the {plan.change}: this plan can't show its change."
+        found.append(Question("nothing_loads_it", message))
+    for measure in case.measures:
+        hits = bool(loads.get(measure.workload, frozenset()) & roles)
+        planned = plan.measures.get(measure.id)
+        if planned and planned.role == "control" and hits:
+            message = f"{measure.name} is a control, but its workload loads the {plan.change}: it may well move."
+            found.append(Question("control_loads_it", message, measure.id))
+        if plan.headline == measure.id and loads.get(measure.workload) and not hits:
+            message = f"{measure.name} is the headline, but its workload does not load the {plan.change}."
+            found.append(Question("headline_does_not_load_it", message, measure.id))
+    return tuple(found)
+
+
+def question_swap(case: Case, swap: Swap) -> tuple[Question, ...]:
+    """
+    Ask about what differs between a swap's builds without being declared, and what is easily forgotten.
+    """
+    differences = find_differences(case.build(swap.before), case.build(swap.after))
+    found = [
+        Question(
+            "undeclared_difference",
+            f"{d.name.replace('_', ' ').capitalize()}: {d.before or 'nothing'} before, {d.after or 'nothing'} after. "
+            "The swap does not declare it: does it belong to it?",
+            d.key,
+        )
+        for d in find_undeclared(swap, differences)
+    ]
+    changed = {difference.key for difference in differences}
+    fresh = "part:thermal paste" in changed or bool({"fresh paste", "new pads"} & set(swap.side_changes))
+    if {"part:processor", "part:cooler"} & changed and not fresh:
+        message = "The cooler came off: was the paste renewed? Tick it, or note why not."
+        found.append(Question("paste_untouched", message))
+    if fresh and {"dust-out", "cleaned"} & set(swap.side_changes):
+        message = "Cleaning and paste can't be told apart if both are done now: clean, measure, then paste."
+        found.append(Question("cleaning_with_paste", message))
+    return tuple(found)

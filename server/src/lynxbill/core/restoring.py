@@ -1,0 +1,129 @@
+"""Upkeep: how much of what was lost since new came back."""
+
+from dataclasses import dataclass
+
+from lynxbill.core.case import Build, Case, Wear
+from lynxbill.core.measure import Measure, margin_bound, orient, restore
+from lynxbill.core.sitting import RunsBySitting, group_runs, split_sides
+
+
+@dataclass(frozen=True, slots=True)
+class BuildMean:
+    """A measure on one build: the mean of its sitting units, as a reading, and what it rests on."""
+
+    build: str
+    mean: float
+    sittings: int
+    runs: int
+    recheck: bool
+
+
+@dataclass(frozen=True, slots=True)
+class HistoryLine:
+    measure: str
+    points: tuple[BuildMean, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Recovered:
+    """
+    The share of a loss that renewing brought back: 1 is as new; None where less was lost than matters.
+
+    `as_new_measured` is False where the as-new value was remembered, inherited or claimed.
+    """
+
+    measure: str
+    as_new: str
+    worn: str
+    renewed: str
+    share: float | None
+    as_new_measured: bool
+
+
+def history_lines(case: Case) -> tuple[HistoryLine, ...]:
+    """
+    Follow every measure through all builds of a machine, re-checks as points of their own.
+
+    Returns: a line for each measure with readings, its points in the order of builds.
+    """
+    groups = group_runs(case)
+    lines = []
+    for measure in case.measures:
+        points = []
+        for build in case.builds:
+            for recheck in (False, True):
+                point = _mean_on(case, groups, measure, build, recheck)
+                points += [point] if point else []
+        if points:
+            lines.append(HistoryLine(measure.id, tuple(points)))
+    return tuple(lines)
+
+
+def _mean_on(case: Case, groups: RunsBySitting, measure: Measure, build: Build, recheck: bool) -> BuildMean | None:
+    purposes = ("recheck",) if recheck else ("plan", "earlier")
+    sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose in purposes)
+    units = split_sides(groups, measure, case.plan_of(build.id), sittings, ()).before
+    if not units:
+        return None
+    mean = sum(unit.unit for unit in units) / len(units)
+    return BuildMean(build.id, restore(mean, measure), len(units), sum(len(u.runs) for u in units), recheck)
+
+
+def recovered_shares(case: Case) -> tuple[Recovered, ...]:
+    """
+    Relate the newest renewed build to the newest worn one before it and the build called as new.
+
+    Returns: one entry a measure that all three have; nothing where a machine has not all three states.
+    """
+    as_new, worn, renewed = (_newest(case, wear) for wear in ("as new", "worn", "renewed"))
+    if as_new is None or worn is None or renewed is None:
+        return ()
+    groups = group_runs(case)
+    shares = []
+    for measure in case.measures:
+        new, measured = _level(case, groups, measure, as_new)
+        old, _ = _level(case, groups, measure, worn)
+        now, _ = _level(case, groups, measure, renewed)
+        if new is None or old is None or now is None:
+            continue
+        planned = case.plan_of(renewed.id).measures.get(measure.id)
+        least = margin_bound(planned.matters_from, measure.scale) if planned else 0.0
+        share = recovered_share(new, old, now, least=least)
+        shares.append(Recovered(measure.id, as_new.id, worn.id, renewed.id, share, measured))
+    return tuple(shares)
+
+
+def recovered_share(as_new: float, worn: float, renewed: float, *, least: float = 0.0) -> float | None:
+    """
+    Say which share of a loss came back.
+
+    Args:
+        as_new, worn, renewed: oriented levels on the scale of judgement, higher is better.
+        least: the smallest loss that matters; from a smaller one no share can be told.
+    Returns: (renewed − worn) / (as new − worn): 0 nothing came back, 1 all; None where no loss is to be seen.
+    """
+    lost = as_new - worn
+    return (renewed - worn) / lost if lost > least else None
+
+
+def _newest(case: Case, wear: Wear) -> Build | None:
+    return next((build for build in reversed(case.builds) if build.wear == wear), None)
+
+
+def _level(case: Case, groups: RunsBySitting, measure: Measure, build: Build) -> tuple[float | None, bool]:
+    """The oriented level of a measure on a build; from remembered values where nothing was measured."""
+    sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose != "trial")
+    units = split_sides(groups, measure, case.plan_of(build.id), sittings, ()).before
+    if units:
+        return sum(unit.unit for unit in units) / len(units), True
+    return _told_level(groups, measure, [sitting.id for sitting in sittings]), False
+
+
+def _told_level(groups: RunsBySitting, measure: Measure, sittings: list[str]) -> float | None:
+    told = [
+        orient(run.readings[measure.id].value, measure)
+        for sitting in sittings
+        for run in groups.get((sitting, measure.workload), ())
+        if run.state == "complete" and measure.id in run.readings
+    ]
+    return sum(told) / len(told) if told else None

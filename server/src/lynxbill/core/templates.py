@@ -1,0 +1,212 @@
+"""Templates: a plan and a checklist for each kind of change, to be edited and kept."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from lynxbill.core.case import Case, Change, Order, Plain, Plan, PlannedMeasure, Stage
+from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Role
+from lynxbill.core.money import CostKind
+from lynxbill.core.questions import CHANGED_ROLES
+
+Steps = tuple[tuple[Stage, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Template:
+    """Rests and soak in minutes; `costs` are the kinds of cost that are easily left out."""
+
+    id: str
+    name: str
+    change: Change
+    advice: str
+    sittings_a_side: int = 3
+    runs_a_sitting: int = 5
+    warm_ups: int = 1
+    rest_min: float = 1.0
+    soak_min: float = 0.0
+    order: Order = "before_then_after"
+    conditions: Mapping[str, Plain] = field(default_factory=dict)
+    steps: Steps = ()
+    costs: tuple[CostKind, ...] = ("part", "shipping", "labour")
+    recheck_months: int | None = None
+
+
+_HELD: Mapping[str, Plain] = {"fan": "auto", "power_source": "mains", "background": "indexing and updates off"}
+_OPENING: Steps = (
+    ("before opening", "Data saved, and the copy opened once"),
+    ("before opening", "Shut down, power lead out, button held ten seconds"),
+    ("before opening", "Case touched, or wrist strap on"),
+    ("before opening", "Pictures of every cable before it moves"),
+)
+_CLOSING: Steps = (
+    ("first start", "Fan leads back on their headers"),
+    ("first start", "First start with the case open: does it show a picture?"),
+    ("first start", "Date, boot order, memory and power settings as before"),
+    ("first start", "No new message in the system's log"),
+)
+_COOLER_OFF: Steps = (
+    ("case open", "Cooler warm, then turned a little before it is lifted"),
+    ("case open", "Screws kept in the order they came"),
+    ("case open", "Old paste off, both faces clean and dry"),
+)
+_COOLER_ON: Steps = (
+    ("case open", "Paste on, as thin as it will cover"),
+    ("case open", "Cooler tightened crosswise, a turn at a time"),
+)
+
+BUILT_IN: tuple[Template, ...] = (
+    Template(
+        id="processor",
+        name="Processor",
+        change="processor",
+        advice="The paste changes with the processor. Fresh paste on the old one first, measured, keeps them apart.",
+        conditions=_HELD,
+        steps=(
+            ("before opening", "Firmware new enough for the new processor"),
+            *_OPENING,
+            *_COOLER_OFF,
+            ("case open", "Socket lever up, old processor out by its edges, into its tray"),
+            ("case open", "New processor in by its corner mark, lever down without force"),
+            *_COOLER_ON,
+            *_CLOSING,
+        ),
+        costs=("part", "shipping", "consumable", "labour", "resale"),
+        recheck_months=12,
+    ),
+    Template(
+        id="memory",
+        name="Memory",
+        change="memory",
+        advice="Name a job that overflows today's memory: where all fits already, more memory shows nothing.",
+        conditions=_HELD,
+        steps=(
+            *_OPENING,
+            ("case open", "Clips open at both ends, old modules out"),
+            ("case open", "New modules in the slots that make a pair of channels"),
+            ("case open", "Both clips closed by themselves"),
+            *_CLOSING,
+            ("first start", "Memory test ran through once"),
+        ),
+        costs=("part", "shipping", "labour", "resale"),
+    ),
+    Template(
+        id="drive",
+        name="Drive",
+        change="drive",
+        advice="Clone and measure, then install afresh and measure: else the drive gets the fresh system's credit.",
+        warm_ups=1,
+        rest_min=2.0,
+        conditions={**_HELD, "position": "same slot and same file system"},
+        steps=(
+            ("before opening", "Copy of the old drive made and checked"),
+            *_OPENING,
+            ("case open", "Lead and screw of the old drive off, drive out"),
+            ("case open", "New drive seated, screw in, pad on if there was one"),
+            *_CLOSING,
+            ("first start", "Drive seen at its full size, rate and lanes"),
+            ("first start", "Old drive put aside, not wiped before the verdict"),
+        ),
+        costs=("part", "shipping", "labour", "resale"),
+    ),
+    Template(
+        id="paste",
+        name="Thermal paste",
+        change="thermal paste",
+        advice="Clean and measure, then paste and measure. One mount can't be told from remounting: mount twice.",
+        runs_a_sitting=4,
+        rest_min=5.0,
+        soak_min=10.0,
+        conditions={**_HELD, "ambient_low_c": 21, "ambient_high_c": 24},
+        steps=(*_OPENING, *_COOLER_OFF, *_COOLER_ON, *_CLOSING),
+        costs=("consumable", "tool", "labour"),
+        recheck_months=12,
+    ),
+    Template(
+        id="cooler",
+        name="Cooler",
+        change="cooler",
+        advice="A fan in percent is not the same on another fan: note its speed or its sound.",
+        runs_a_sitting=4,
+        rest_min=5.0,
+        soak_min=10.0,
+        conditions={**_HELD, "ambient_low_c": 21, "ambient_high_c": 24},
+        steps=(
+            ("before opening", "Height and mount checked against the case and the socket"),
+            *_OPENING,
+            *_COOLER_OFF,
+            ("case open", "New mount on, finger-tight all round first"),
+            *_COOLER_ON,
+            ("case open", "Fan blows the way the case does"),
+            *_CLOSING,
+        ),
+        costs=("part", "shipping", "consumable", "labour", "resale"),
+        recheck_months=12,
+    ),
+    Template(
+        id="cleaning",
+        name="Cleaning",
+        change="cleaning",
+        advice="Clean alone, and leave the paste for the next swap: together they can't be told apart.",
+        runs_a_sitting=4,
+        rest_min=5.0,
+        soak_min=10.0,
+        conditions={**_HELD, "ambient_low_c": 21, "ambient_high_c": 24},
+        steps=(
+            *_OPENING,
+            ("case open", "Fans held still while air is blown through"),
+            ("case open", "Fins, filters and supply clear"),
+            *_CLOSING,
+        ),
+        costs=("consumable", "labour"),
+        recheck_months=6,
+    ),
+    Template(
+        id="settings",
+        name="Setting",
+        change="settings",
+        advice="A setting can be flipped back: alternate A B B A, and slow drift falls out of the difference.",
+        order="abba",
+        conditions=_HELD,
+        steps=(
+            ("before opening", "Old value written down"),
+            ("first start", "New value still there after a restart"),
+            ("first start", "Nothing else in the menu changed with it"),
+        ),
+        costs=("labour",),
+    ),
+)
+
+
+def apply_template(case: Case, plan: Plan, template: Template) -> Plan:
+    """
+    Lay a template over a plan: counts, conditions and order from it, roles from what each workload loads.
+
+    Returns: the plan with every measure of the case in it. Measures of workloads that load the changed part become
+        claims, others controls; where no workload says what it loads, roles stay. Margins and hopes stay.
+    """
+    roles = CHANGED_ROLES[template.change]
+    loads = {workload.name: frozenset(workload.loads) for workload in case.workloads}
+    known = bool(roles) and any(loads.values())
+    measures = {}
+    for measure in case.measures:
+        planned = plan.measures.get(measure.id) or PlannedMeasure("claim", DEFAULT_MATTERS_FROM[measure.scale])
+        of_workload = loads.get(measure.workload, frozenset())
+        role: Role = planned.role
+        if known and of_workload:
+            role = "claim" if of_workload & roles else "control"
+        measures[measure.id] = replace(planned, role=role)
+    claims = [measure for measure, planned in measures.items() if planned.role == "claim"]
+    headline = plan.headline if plan.headline in claims else next(iter(claims), None)
+    return replace(
+        plan,
+        change=template.change,
+        sittings_a_side=template.sittings_a_side,
+        runs_a_sitting=template.runs_a_sitting,
+        warm_ups=template.warm_ups,
+        rest_min=template.rest_min,
+        soak_min=template.soak_min,
+        order=template.order,
+        conditions=dict(template.conditions),
+        measures=measures,
+        headline=headline,
+    )

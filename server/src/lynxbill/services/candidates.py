@@ -1,0 +1,69 @@
+"""Candidates before buying, and dates to measure a build again."""
+
+from uuid import UUID
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from lynxbill.core.case import Candidate, Recheck
+from lynxbill.core.errors import Missing
+from lynxbill.core.figures import PART_FIGURES, check_figures
+from lynxbill.services.transaction import Sessions, edit, transaction
+from lynxbill.store import rows
+from lynxbill.store.database import announce
+from lynxbill.store.snapshot import find_machine, load_snapshot
+from lynxbill.store.tables import CandidateRow, RecheckRow, SwapRow
+
+
+def save_candidate(sessions: Sessions, machine_id: UUID, candidate: Candidate, version: int | None) -> None:
+    """Weigh a part, or edit what is known of it."""
+    check_figures(candidate.rated, PART_FIGURES[candidate.role], "rated")
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        _check_swap(session, machine_id, candidate)
+        row = session.get(CandidateRow, UUID(candidate.id))
+        if row is None:
+            count = select(func.coalesce(func.max(CandidateRow.position), 0)).where(
+                CandidateRow.machine_id == machine_id
+            )
+            session.add(rows.candidate_row(candidate, machine_id, (session.scalar(count) or 0) + 1))
+        else:
+            edit(row, version, rows.candidate_fields(candidate))
+        announce(session, machine_id, "candidate")
+
+
+def _check_swap(session: Session, machine_id: UUID, candidate: Candidate) -> None:
+    if candidate.swap is None:
+        return
+    swap = session.get(SwapRow, UUID(candidate.swap))
+    if swap is None or swap.machine_id != machine_id:
+        raise Missing("This machine has no such swap.", field="swap")
+
+
+def remove_candidate(sessions: Sessions, machine_id: UUID, candidate_id: UUID) -> None:
+    """Take a candidate off the list."""
+    with transaction(sessions) as session:
+        row = session.get(CandidateRow, candidate_id)
+        if row is not None and row.machine_id == machine_id:
+            session.delete(row)
+            announce(session, machine_id, "candidate")
+
+
+def save_recheck(sessions: Sessions, machine_id: UUID, recheck: Recheck, version: int | None) -> None:
+    """Set a date to measure a build again, with a copy of the plan it was judged by; or edit the date and note."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = session.get(RecheckRow, UUID(recheck.id))
+        if row is None:
+            session.add(_new_recheck(session, machine_id, recheck))
+        else:
+            edit(row, version, {"due_on": recheck.due_on, "note": recheck.note, "done": recheck.done})
+        announce(session, machine_id, "recheck")
+
+
+def _new_recheck(session: Session, machine_id: UUID, recheck: Recheck) -> RecheckRow:
+    case = load_snapshot(session, machine_id).case
+    plan = case.plan_of(case.build(recheck.build).id)
+    row = rows.recheck_row(recheck, machine_id)
+    row.plan = rows.plan_copy(plan)
+    return row

@@ -1,0 +1,94 @@
+"""What the core makes of a job as it stands: gate, questions, strength of the plan, differences, history."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from uuid import UUID
+
+from lynxbill.core.candidates import Ranked, rank_candidates
+from lynxbill.core.case import Case, Plan, Swap
+from lynxbill.core.comparison import judge
+from lynxbill.core.conditions import Departure, find_departures
+from lynxbill.core.difference import Difference, find_differences, name_bundle
+from lynxbill.core.gate import Lack, baseline_gate
+from lynxbill.core.measure import gain_percent
+from lynxbill.core.planning import BenchTime, Strength, bench_time, plan_strength
+from lynxbill.core.questions import Question, question_plan, question_swap
+from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
+from lynxbill.services.transaction import Sessions
+from lynxbill.store.snapshot import load_snapshot
+
+
+@dataclass(frozen=True, slots=True)
+class PlanView:
+    """What a plan asks, takes and could show."""
+
+    questions: tuple[Question, ...]
+    time: BenchTime
+    strengths: tuple[Strength, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SwapView:
+    """`changes` names all that it changed; `lacks` is what its baseline still lacks while it is only planned."""
+
+    swap: str
+    differences: tuple[Difference, ...]
+    changes: tuple[str, ...]
+    questions: tuple[Question, ...]
+    departures: tuple[Departure, ...]
+    lacks: tuple[Lack, ...]
+    plan: PlanView
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """`lacks` is what is missing before the next swap from where the machine stands may begin."""
+
+    lacks: tuple[Lack, ...]
+    plan: PlanView
+    swaps: tuple[SwapView, ...]
+    candidates: tuple[Ranked, ...]
+    achieved: Mapping[str, float | None]
+    history: tuple[HistoryLine, ...]
+    recovered: tuple[Recovered, ...]
+
+
+def view_job(sessions: Sessions, machine_id: UUID) -> Job:
+    """Compute everything that the screens say of a job beside its verdicts."""
+    with sessions() as session:
+        case = load_snapshot(session, machine_id).case
+    plan = case.open_plan or Plan()
+    standing = case.standing
+    return Job(
+        lacks=baseline_gate(case, standing.id, plan) if standing else (),
+        plan=_view_plan(case, plan),
+        swaps=tuple(_view_swap(case, swap) for swap in case.swaps),
+        candidates=rank_candidates(case),
+        achieved={c.id: _achieved(case, c.swap) for c in case.candidates if c.swap is not None},
+        history=history_lines(case),
+        recovered=recovered_shares(case),
+    )
+
+
+def _view_plan(case: Case, plan: Plan) -> PlanView:
+    return PlanView(question_plan(case, plan), bench_time(case, plan), plan_strength(case, plan))
+
+
+def _view_swap(case: Case, swap: Swap) -> SwapView:
+    differences = find_differences(case.build(swap.before), case.build(swap.after))
+    return SwapView(
+        swap=swap.id,
+        differences=differences,
+        changes=name_bundle(swap.side_changes, differences),
+        questions=question_swap(case, swap),
+        departures=find_departures(case, swap),
+        lacks=baseline_gate(case, swap.before, swap.plan) if swap.state == "planned" else (),
+        plan=_view_plan(case, swap.plan),
+    )
+
+
+def _achieved(case: Case, swap_id: str) -> float | None:
+    """The overall gain in percent that the swap of a candidate brought, as far as it was measured."""
+    swap = next((known for known in case.swaps if known.id == swap_id), None)
+    overall = judge(case, swap.before, swap.after).overall if swap else None
+    return gain_percent(overall.difference) if overall else None

@@ -1,0 +1,410 @@
+"""The frame of a job over HTTP: every gate and refusal holds against direct calls, each with its code."""
+
+import json
+from typing import Any
+
+import httpx
+import pytest
+
+from tests.api.bodies import Job, fields_of, new_id
+
+STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
+NOW = "2026-06-01T10:00:00Z"
+
+
+@pytest.fixture
+def job(api: httpx.Client) -> Job:
+    return Job(api).describe()
+
+
+def refused(response: httpx.Response, code: str, status: int = 409) -> dict[str, Any]:
+    assert response.status_code == status, response.text
+    body: dict[str, Any] = response.json()
+    assert body["code"] == code
+    assert body["detail"]
+    return body
+
+
+def planned_swap(job: Job, **fields: Any) -> tuple[str, str]:
+    swap, after = new_id(), new_id()
+    job.put(f"/swaps/{swap}", job.swap_body(after, **fields)).raise_for_status()
+    return swap, after
+
+
+def put_plan(job: Job, **fields: Any) -> httpx.Response:
+    plan = job.case()["open_plan"]
+    return job.put("/plan", plan["plan"] | fields | {"version": plan["version"]})
+
+
+def recognise(job: Job, swap: str, number: int, seen: str, **fields: Any) -> httpx.Response:
+    line = Job.find_swap(job.case(), swap)["recognitions"][number]
+    body = {"what": line["what"], "expected": line["expected"], "seen": seen, "version": line["version"]}
+    return job.put(f"/swaps/{swap}/recognitions/{line['id']}", body | fields)
+
+
+def test_the_gate_keeps_the_old_part_in_until_the_baseline_is_complete_or_a_reason_is_given(job: Job) -> None:
+    job.measure(job.build, STEADY[:1])
+    swap, _ = planned_swap(job)
+    body = refused(job.post(f"/swaps/{swap}/open", {"version": 1}), "baseline_incomplete")
+    assert any("1 of 3 sittings" in line for line in body["details"]["missing"])
+    assert "reason" in fields_of(job.post(f"/swaps/{swap}/open", {"version": 1}))
+    opened = job.post(f"/swaps/{swap}/open", {"reason": "it is on fire", "version": 1}).raise_for_status().json()
+    kept = Job.find_swap(opened, swap)
+    assert (kept["state"], kept["gate_reason"]) == ("open", "it is on fire")
+    assert kept["gate_missing"] == body["details"]["missing"]
+    refused(job.post(f"/swaps/{swap}/open", {"reason": "again", "version": 2}), "case_not_open")
+
+
+def test_a_complete_baseline_needs_no_reason(job: Job) -> None:
+    put_plan(
+        job,
+        runs_a_sitting=3,
+        measures={job.time: {"matters_from": 2}, job.rise: {"role": "control", "matters_from": 1}},
+    )
+    job.measure(job.build, STEADY)
+    assert job.outlook()["lacks"] == []
+    swap, _ = planned_swap(job)
+    opened = job.post(f"/swaps/{swap}/open", {"version": 1}).raise_for_status().json()
+    assert Job.find_swap(opened, swap)["gate_missing"] == []
+
+
+def test_nothing_is_measured_on_a_build_that_is_only_planned(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    _, after = planned_swap(job)
+    assert job.case()["standing"] == job.build
+    response = job.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW})
+    assert "build" in fields_of(response)
+    refused(response, "case_not_open")
+
+
+def test_a_planned_swap_can_be_taken_back_with_its_build_and_a_begun_one_can_not(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    swap, _ = planned_swap(job)
+    refused(job.put(f"/swaps/{new_id()}", job.swap_body(new_id())), "clash")
+    case = job.api.delete(f"/machines/{job.machine}/swaps/{swap}").raise_for_status().json()
+    assert (case["swaps"], len(case["builds"])) == ([], 1)
+    begun = job.swap(new_id())
+    refused(job.api.delete(f"/machines/{job.machine}/swaps/{begun['id']}"), "clash")
+
+
+def test_a_part_that_is_not_recognised_stops_the_after_side_and_the_close_until_it_is_resolved(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    swap = job.swap(after)["id"]
+    names = [line["what"] for line in Job.find_swap(job.case(), swap)["recognitions"]]
+    assert names == ["processor, name", "processor, cores", "threads"]
+    passed = Job.find_swap(recognise(job, swap, 0, "VARRO 6-core").json(), swap)["recognitions"][0]
+    assert passed["result"] == "pass"
+    sitting = job.sitting(after)
+    recognise(job, swap, 1, "4", result="fail").raise_for_status()
+    refused(job.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW}), "not_recognised")
+    refused(job.run(sitting, 1, 30.0), "not_recognised")
+    refused(job.post(f"/swaps/{swap}/close", {"version": 2}), "not_recognised")
+    assert "result" in fields_of(recognise(job, swap, 1, "4", result="pass"))
+    assert "remark" in fields_of(recognise(job, swap, 1, "4", result="pass with remark"))
+    recognise(job, swap, 1, "4", result="pass with remark", remark="two are parked by firmware").raise_for_status()
+    job.run(sitting, 1, 30.0).raise_for_status()
+    closed = job.post(f"/swaps/{swap}/close", {"version": 2}).raise_for_status().json()
+    assert Job.find_swap(closed, swap)["state"] == "closed"
+
+
+def test_an_undeclared_difference_keeps_the_case_open_until_it_is_declared(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    swap = job.swap(after, declares=["part:processor"])["id"]
+    questions = job.outlook()["swaps"][0]["questions"]
+    assert ("undeclared_difference", "setting:threads") in {(q["code"], q["about"]) for q in questions}
+    body = refused(job.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
+    assert "Threads" in body["details"]["questions"][0]
+    edit = {k: v for k, v in job.swap_body(after).items() if k != "after_build"}
+    declared = edit | {"declares": ["part:processor", "setting:threads"], "version": 2}
+    job.put(f"/swaps/{swap}", declared).raise_for_status()
+    job.post(f"/swaps/{swap}/close", {"version": 3}).raise_for_status()
+
+
+def test_a_failed_start_is_kept_with_its_rework_and_must_be_followed_by_one_that_works(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    swap = job.swap(new_id())["id"]
+    start = {"at": NOW, "booted": False}
+    assert "note" in fields_of(job.put(f"/swaps/{swap}/starts/{new_id()}", start))
+    failed = start | {"note": "fan lead off its header", "rework_min": 12}
+    job.put(f"/swaps/{swap}/starts/{new_id()}", failed).raise_for_status()
+    refused(job.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
+    job.put(f"/swaps/{swap}/starts/{new_id()}", {"at": "2026-06-01T10:20:00Z", "booted": True}).raise_for_status()
+    job.post(f"/swaps/{swap}/close", {"version": 2}).raise_for_status()
+    starts = Job.find_swap(job.case(), swap)["starts"]
+    assert [(s["booted"], s["rework_min"]) for s in starts] == [(False, 12), (True, 0)]
+
+
+def test_steps_come_from_the_template_and_are_ticked_with_their_time(job: Job) -> None:
+    put_plan(job, change="processor").raise_for_status()
+    job.measure(job.build, STEADY)
+    swap = job.swap(new_id())
+    step = swap["steps"][0]
+    assert step["done_at"] is None
+    path = f"/swaps/{swap['id']}/steps/{step['id']}"
+    body = {"stage": step["stage"], "text": step["text"], "done": True, "version": 1}
+    ticked = Job.find_swap(job.put(path, body).json(), swap["id"])["steps"][0]
+    assert ticked["done_at"] is not None
+    again = Job.find_swap(job.put(path, body | {"version": ticked["version"]}).json(), swap["id"])["steps"][0]
+    assert again["done_at"] == ticked["done_at"]
+    refused(job.put(path, body | {"text": "other", "version": 1}), "stale")
+    own = new_id()
+    job.put(f"/swaps/{swap['id']}/steps/{own}", {"stage": "case open", "text": "Own step"}).raise_for_status()
+    assert Job.find_swap(job.case(), swap["id"])["steps"][-1]["text"] == "Own step"
+    job.api.delete(f"/machines/{job.machine}/swaps/{swap['id']}/steps/{own}").raise_for_status()
+    assert all(s["text"] != "Own step" for s in Job.find_swap(job.case(), swap["id"])["steps"])
+
+
+PNG = bytes.fromhex(
+    "89504e470d0a1a0a0000000d49484452000000010000000108060000001f15c4890000000d49444154789c6360606060000000050001"
+    "5ab3f6d50000000049454e44ae426082"
+)
+
+
+def test_a_teardown_note_keeps_its_picture_and_only_a_picture(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    swap, note = job.swap(new_id())["id"], new_id()
+    path = f"/machines/{job.machine}/swaps/{swap}/notes/{note}"
+    assert job.api.put(f"{path}/picture", content=PNG).status_code == 404
+    job.api.put(path, json={"at": NOW, "text": "Long screws left"}).raise_for_status()
+    assert "picture" in fields_of(job.api.put(f"{path}/picture", content=b"<svg onload=alert(1)>"))
+    assert job.api.put(f"{path}/picture", content=PNG + b"0" * (10 * 1024 * 1024)).status_code == 413
+    kept = job.api.put(f"{path}/picture", content=PNG).raise_for_status().json()
+    assert Job.find_swap(kept, swap)["notes"][0]["picture"] is True
+    answer = job.api.get(f"{path}/picture")
+    assert (answer.content, answer.headers["content-type"]) == (PNG, "image/png")
+    assert answer.headers["x-content-type-options"] == "nosniff"
+    job.api.delete(path).raise_for_status()
+    assert job.api.get(f"{path}/picture").status_code == 404
+
+
+def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    body = {"kind": "consumable", "label": "air", "amount": "2.50", "currency": "EUR"}
+    bundle, after = planned_swap(
+        job, side_changes=["dust-out", "fresh paste"], costs=[*job.swap_body("x")["costs"], body]
+    )
+    job.post(f"/swaps/{bundle}/open", {"reason": "test", "version": 1}).raise_for_status()
+    second, between = new_id(), new_id()
+    stage = {"swap": second, "build": between, "label": "Dust-out", "build_label": "Clean", "version": 2}
+    assert "differences" in fields_of(job.post(f"/swaps/{bundle}/split", stage))
+    assert "differences" in fields_of(job.post(f"/swaps/{bundle}/split", stage | {"differences": ["part:drive"]}))
+    split = stage | {"side_changes": ["dust-out"], "costs": [1]}
+    case = job.post(f"/swaps/{bundle}/split", split).raise_for_status().json()
+    assert [(b["letter"], b["label"]) for b in case["builds"]] == [
+        ("A", "As received"),
+        ("B", "Clean"),
+        ("C", "Six cores"),
+    ]
+    first, rest = case["swaps"]
+    assert (first["before"], first["after"], first["state"]) == (job.build, between, "open")
+    assert (rest["before"], rest["after"], rest["state"]) == (between, after, "planned")
+    assert (first["side_changes"], rest["side_changes"]) == (["dust-out"], ["fresh paste"])
+    assert ([c["label"] for c in first["costs"]], [c["label"] for c in rest["costs"]]) == (["air"], ["Varro 6-core"])
+    assert (case["standing"], first["recognitions"]) == (between, [])
+    assert [line["what"] for line in rest["recognitions"]] == ["processor, name", "processor, cores", "threads"]
+    job.post(f"/swaps/{bundle}/close", {"version": first["version"]}).raise_for_status()
+    job.measure(between, STEADY)
+    refused(job.post(f"/swaps/{bundle}/split", split | {"version": 4}), "case_not_open")
+    job.post(f"/swaps/{second}/open", {"reason": "test", "version": 1}).raise_for_status()
+    assert job.case()["standing"] == after
+
+
+def test_a_setting_is_flipped_back_and_forth_between_two_builds(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    build = job.build_body(label="Capped", settings={"threads": 4, "power_limit_w": 45})
+    there = job.swap(after, label="Power limit 45 W", costs=[], after_build=build)
+    job.post(f"/swaps/{there['id']}/close", {"version": 2}).raise_for_status()
+    job.measure(after, STEADY)
+    back = new_id()
+    body = {"before": after, "after": job.build, "label": "Limit back", "costs": []}
+    job.put(f"/swaps/{back}", body).raise_for_status()
+    job.post(f"/swaps/{back}/open", {"reason": "alternating", "version": 1}).raise_for_status()
+    job.post(f"/swaps/{back}/close", {"version": 2}).raise_for_status()
+    case = job.case()
+    assert (case["standing"], len(case["builds"])) == (job.build, 2)
+    job.measure(job.build, [[40.2, 40.1, 40.0]])
+    answer = job.api.get(f"/machines/{job.machine}/comparison?before={job.build}&after={after}").json()
+    assert answer["measures"][job.time]["units_before"] == 4
+    assert answer["changes"] == ["power limit w"]
+
+
+def test_a_branch_starts_from_an_earlier_build(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    one, two = new_id(), new_id()
+    paste = [{"id": new_id(), "role": "thermal paste", "label": f"Ostrel P{n}", "rated": {}} for n in (1, 2)]
+    processor = job.build_body()["parts"]
+    for after, part, before in ((one, paste[0], job.build), (two, paste[1], job.build)):
+        build = {"label": part["label"], "parts": [*processor, part], "settings": {"threads": 4}}
+        swap = job.swap(after, before=before, label=part["label"], costs=[], after_build=build)
+        job.post(f"/swaps/{swap['id']}/close", {"version": 2}).raise_for_status()
+        job.measure(after, STEADY)
+    assert [(s["before"], s["after"]) for s in job.case()["swaps"]] == [(job.build, one), (job.build, two)]
+
+
+def test_margins_may_change_late_with_a_date_and_a_reason_and_the_rest_of_the_plan_may_not(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    swap = job.swap(after)
+    plan = swap["plan"]
+    path = f"/swaps/{swap['id']}/plan"
+    job.put(path, plan | {"sittings_a_side": 2, "version": swap["plan_version"]}).raise_for_status()
+    job.measure(after, [[30.0, 30.1, 30.2]])
+    plan = Job.find_swap(job.case(), swap["id"])["plan"]
+    version = Job.find_swap(job.case(), swap["id"])["plan_version"]
+    for late in ({"sittings_a_side": 1}, {"design": "paired"}, {"headline": job.rise}, {"order": "abba"}):
+        assert next(iter(late)) in fields_of(job.put(path, plan | late | {"version": version}))
+        refused(job.put(path, plan | late | {"version": version}), "plan_fixed")
+    measures = json.loads(json.dumps(plan["measures"]))
+    measures[job.time]["matters_from"] = 5
+    measures[job.time]["hoped_for"] = 20
+    edit = plan | {"measures": measures, "version": version}
+    assert "reason" in fields_of(job.put(path, edit))
+    case = job.put(path, edit | {"reason": "the owner says so"}).raise_for_status().json()
+    edits = Job.find_swap(case, swap["id"])["margin_edits"]
+    assert [(e["field"], e["old"], e["new"], e["late"]) for e in edits] == [
+        ("matters_from", 2.0, 5.0, True),
+        ("hoped_for", None, 20.0, True),
+    ]
+    measures[job.time]["role"] = "watch"
+    refused(job.put(path, plan | {"measures": measures, "reason": "x", "version": version + 1}), "plan_fixed")
+
+
+def test_a_workload_with_runs_keeps_its_settings_under_its_version(job: Job) -> None:
+    job.measure(job.build, STEADY[:1])
+    version = job.case()["workloads"][0]["version"]
+    path = f"/workloads/{job.workload}"
+    other = job.workload_body(parameters={"size": 2}, version=version)
+    refused(job.put(path, other), "workload_frozen")
+    refused(job.put(path, job.workload_body(target="slot 2", version=version)), "workload_frozen")
+    job.put(path, other | {"workload_version": "2"}).raise_for_status()
+    refused(job.put(path, job.workload_body(card="How it is done", version=version)), "stale")
+    noted = job.case()["workloads"][0]
+    assert (noted["workload_version"], noted["frozen"]) == ("2", True)
+
+
+def test_sensors_make_the_quantity_and_parts_belong_to_a_whole(job: Job) -> None:
+    whole, one, two, workload = new_id(), new_id(), new_id(), new_id()
+    kind = {"unit": "Cel", "scale": "difference", "kind": "heat", "better": "lower"}
+    measures = [
+        kind | {"id": whole, "name": "Die", "combined_by": "highest"},
+        kind | {"id": one, "name": "Core 1", "part_of": whole},
+        kind | {"id": two, "name": "Core 2", "part_of": whole},
+    ]
+    lost = [measures[0], measures[1] | {"part_of": new_id()}]
+    assert "measures.1.part_of" in fields_of(job.put(f"/workloads/{workload}", {"name": "Soak", "measures": lost}))
+    unlike = [measures[0], measures[1] | {"unit": "K"}]
+    assert "measures.1.unit" in fields_of(job.put(f"/workloads/{workload}", {"name": "Soak", "measures": unlike}))
+    case = job.put(f"/workloads/{workload}", {"name": "Soak", "measures": measures}).raise_for_status().json()
+    roles = {m: planned["role"] for m, planned in case["open_plan"]["plan"]["measures"].items()}
+    assert (roles[whole], roles[one]) == ("claim", "watch")
+    run = job.run(job.sitting(), 1, 0, workload=workload, readings={one: 61.0, two: 66.5}).raise_for_status().json()
+    assert run["readings"][whole]["low"] == 66.5
+
+
+def test_a_template_sets_counts_conditions_and_roles_from_what_workloads_load(job: Job) -> None:
+    version = job.case()["workloads"][0]["version"]
+    job.put(f"/workloads/{job.workload}", job.workload_body(loads=["drive"], version=version)).raise_for_status()
+    plan = job.case()["open_plan"]
+    case = job.post("/plan/template", {"template": "processor", "version": plan["version"]}).raise_for_status().json()
+    made = case["open_plan"]["plan"]
+    assert (made["change"], made["warm_ups"], made["conditions"]["power_source"]) == ("processor", 1, "mains")
+    assert {planned["role"] for planned in made["measures"].values()} == {"control"}
+    stale = job.post("/plan/template", {"template": "drive", "version": plan["version"]})
+    assert refused(stale, "stale")["details"]["current"]["change"] == "processor"
+    refused(job.post("/plan/template", {"template": "juggling", "version": 9}), "missing", 404)
+
+
+def test_own_templates_are_kept_edited_and_used(api: httpx.Client, job: Job) -> None:
+    own = new_id()
+    body = {
+        "name": f"House rule {own[:6]}",
+        "change": "drive",
+        "steps": [["case open", "Label the old drive"]],
+        "costs": ["part"],
+    }
+    kept = api.put(f"/templates/{own}", json=body).raise_for_status().json()
+    mine = next(t for t in kept if t["id"] == own)
+    assert (mine["version"], mine["steps"]) == (1, [["case open", "Label the old drive"]])
+    assert all(t["version"] is None for t in kept if t["id"] in ("processor", "memory", "drive", "paste", "cooler"))
+    api.put(f"/templates/{own}", json=body | {"runs_a_sitting": 7, "version": 1}).raise_for_status()
+    refused(api.put(f"/templates/{own}", json=body | {"runs_a_sitting": 8, "version": 1}), "stale")
+    refused(api.put(f"/templates/{new_id()}", json=body), "taken")
+    job.measure(job.build, STEADY)
+    assert [s["text"] for s in job.swap(new_id(), template=own)["steps"]] == ["Label the old drive"]
+    assert all(t["id"] != own for t in api.delete(f"/templates/{own}").json())
+
+
+def test_candidates_are_checked_ranked_and_later_held_against_what_was_achieved(job: Job) -> None:
+    machine = {
+        "name": "Test bench",
+        "currency": "EUR",
+        "labour_rate": "35.00",
+        "limits": {"socket": "V2"},
+        "version": 1,
+    }
+    job.put("", machine).raise_for_status()
+    candidate = new_id()
+    body = {
+        "role": "processor",
+        "label": "Varro 6-core",
+        "rated": {"socket": "V2"},
+        "price": "118.00",
+        "expected_gain": 25,
+    }
+    case = job.put(f"/candidates/{candidate}", body).raise_for_status().json()
+    assert case["candidates"][0]["price"] == "118.00"
+    (ranked,) = job.outlook()["candidates"]
+    assert (ranked["fit"]["word"], round(ranked["expected_per_10"], 3)) == ("fits", 2.119)
+    assert "rated.cores" in fields_of(job.put(f"/candidates/{new_id()}", body | {"rated": {"cores": "six"}}))
+    job.put("", machine | {"limits": {"socket": "V3"}, "version": 2}).raise_for_status()
+    assert job.outlook()["candidates"][0]["fit"]["word"] == "does not fit"
+    job.measure(job.build, STEADY)
+    after = new_id()
+    swap = job.swap(after)["id"]
+    job.measure(after, [[30.0, 30.2, 30.1]] * 3)
+    job.put(f"/candidates/{candidate}", body | {"swap": swap, "worked": "at once", "version": 1}).raise_for_status()
+    assert job.outlook()["achieved"][candidate] == pytest.approx(33.3, abs=0.5)
+    job.api.delete(f"/machines/{job.machine}/candidates/{candidate}").raise_for_status()
+    assert job.outlook()["candidates"] == []
+
+
+def test_a_recheck_keeps_a_copy_of_the_plan(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    swap = job.swap(after)
+    recheck = new_id()
+    body = {"build": after, "due_on": "2027-05-05", "note": "has the paste aged?"}
+    job.put(f"/rechecks/{recheck}", body).raise_for_status()
+    job.put(
+        f"/swaps/{swap['id']}/plan", swap["plan"] | {"sittings_a_side": 5, "version": swap["plan_version"]}
+    ).raise_for_status()
+    (kept,) = job.case()["rechecks"]
+    assert (kept["plan"]["sittings_a_side"], kept["due_on"]) == (3, "2027-05-05")
+    job.put(f"/rechecks/{recheck}", body | {"done": True, "version": 1}).raise_for_status()
+    assert job.case()["rechecks"][0]["done"] is True
+
+
+def test_everything_of_the_frame_travels_through_the_run_file(api: httpx.Client) -> None:
+    tower = next(
+        b["case"] for b in api.get("/machines").json() if b["case"]["machine"]["name"] == "Scanner-room tower"
+    )
+    file = json.loads(api.get(f"/machines/{tower['machine']['id']}/run-file").text)
+    (swap,) = file["swaps"]
+    assert (swap["state"], len(swap["steps"])) == ("open", len(tower["swaps"][0]["steps"]))
+    assert swap["starts"][0]["rework_min"] == 6
+    assert file["workloads"][0]["loads"] == ["drive"]
+    broken = file | {"machine": file["machine"] | {"id": new_id()}}
+    broken["measures"] = [file["measures"][0] | {"part_of": "nothing"}, *file["measures"][1:]]
+    assert "$.measures[0].part_of" in fields_of(api.post("/run-files", json=broken))
+
+
+def test_the_comparison_carries_the_bundle(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    job.swap(after, side_changes=["dust-out"])
+    job.measure(after, [[30.0, 30.2, 30.1]] * 3)
+    answer = job.api.get(f"/machines/{job.machine}/comparison").json()
+    assert answer["changes"] == ["processor", "threads", "dust-out"]

@@ -1,0 +1,97 @@
+"""The difference between two builds is computed, and what was not declared is questioned."""
+
+from dataclasses import replace
+
+import pytest
+
+from lynxbill.core.case import Build, Case, Part, Plan, PlannedMeasure, Swap, Workload
+from lynxbill.core.difference import find_differences, find_undeclared, name_bundle
+from lynxbill.core.questions import question_plan, question_swap
+from lynxbill.core.recognition import expect_of, find_failed, judge_seen
+from tests.builders import make_case
+
+OLD = Part("old", "processor", "Varro 4-core", {"cores": 4})
+NEW = Part("new", "processor", "Varro 6-core", {"cores": 6, "boost_ghz": 3.9, "power_w": 65})
+PASTE = Part("paste", "thermal paste", "Ostrel P2")
+DRIVE = Part("drive", "drive", "Siskin")
+BEFORE = Build("B", "B", "Before", (OLD, DRIVE), {"threads": 4, "firmware": "1.4"})
+AFTER = Build("C", "C", "After", (DRIVE, NEW, PASTE), {"threads": 12, "firmware": "1.4"})
+SWAP = Swap("s", "B", "C", "Processor", Plan(), declares=("part:processor", "setting:threads"))
+
+
+def test_parts_exchanged_added_and_settings_moved_are_differences_but_not_their_order() -> None:
+    found = {d.key: (d.kind, d.before, d.after) for d in find_differences(BEFORE, AFTER)}
+    assert found == {
+        "part:processor": ("part exchanged", "Varro 4-core", "Varro 6-core"),
+        "part:thermal paste": ("part in", None, "Ostrel P2"),
+        "setting:threads": ("setting", "4", "12"),
+    }
+    assert find_differences(BEFORE, replace(BEFORE, parts=BEFORE.parts[::-1])) == ()
+
+
+def test_a_difference_mirrors_when_the_builds_change_places() -> None:
+    there, back = find_differences(BEFORE, AFTER), find_differences(AFTER, BEFORE)
+    assert {(d.key, d.before, d.after) for d in there} == {(d.key, d.after, d.before) for d in back}
+
+
+def test_only_what_the_swap_does_not_declare_is_questioned() -> None:
+    differences = find_differences(BEFORE, AFTER)
+    assert [d.key for d in find_undeclared(SWAP, differences)] == ["part:thermal paste"]
+    more = replace(AFTER, settings={**AFTER.settings, "firmware": "1.6"})
+    assert [d.key for d in find_undeclared(SWAP, find_differences(BEFORE, more))] == [
+        "part:thermal paste",
+        "setting:firmware",
+    ]
+
+
+def test_a_bundle_names_everything_once() -> None:
+    differences = find_differences(BEFORE, AFTER)
+    assert name_bundle(("fresh paste", "dust-out"), differences) == (
+        "processor",
+        "thermal paste",
+        "threads",
+        "dust-out",
+    )
+
+
+def with_builds(swap: Swap, after: Build = AFTER, **fields: object) -> Case:
+    return replace(make_case([[1.0]], [[1.0]]), builds=(BEFORE, after), swaps=(swap,), **fields)  # type: ignore[arg-type]
+
+
+def test_a_cooler_taken_off_without_fresh_paste_is_questioned() -> None:
+    bare = replace(AFTER, parts=(DRIVE, NEW))
+    swap = replace(SWAP, declares=("part:processor", "setting:threads"))
+    assert [q.code for q in question_swap(with_builds(swap, bare), swap)] == ["paste_untouched"]
+    ticked = replace(swap, side_changes=("fresh paste",))
+    assert question_swap(with_builds(ticked, bare), ticked) == ()
+    both = replace(swap, side_changes=("fresh paste", "dust-out"))
+    assert [q.code for q in question_swap(with_builds(both, bare), both)] == ["cleaning_with_paste"]
+
+
+@pytest.mark.parametrize(
+    ("loads", "role", "codes"),
+    [
+        ((), "claim", ["loads_unknown"]),
+        (("drive",), "claim", ["nothing_loads_it", "headline_does_not_load_it"]),
+        (("processor", "drive"), "claim", []),
+    ],
+)
+def test_a_plan_in_which_nothing_loads_the_changed_part_is_questioned(
+    loads: tuple[str, ...], role: str, codes: list[str]
+) -> None:
+    case = replace(make_case([[1.0]], [[1.0]]), workloads=(Workload("w", "job", loads=loads),))  # type: ignore[arg-type]
+    plan = Plan(change="processor", headline="time", measures={"time": PlannedMeasure(role, 2.0)})  # type: ignore[arg-type]
+    assert [q.code for q in question_plan(case, plan)] == codes
+
+
+def test_what_went_in_is_expected_to_be_seen() -> None:
+    assert expect_of(BEFORE, AFTER) == (
+        ("processor, name", "Varro 6-core"),
+        ("processor, cores", "6"),
+        ("processor, boost clock", "3.9 GHz"),
+        ("threads", "12"),
+    )
+    assert judge_seen("Varro 6-core", " varro 6-CORE ") == "pass"
+    assert judge_seen("16 GB", "8 GB") is None
+    assert judge_seen("16 GB", "") is None
+    assert find_failed(SWAP) == ()

@@ -1,0 +1,131 @@
+"""What a plan takes and could show, and what a baseline still lacks."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from lynxbill.core.case import Plan, PlannedMeasure, Workload
+from lynxbill.core.conditions import condition_departures, find_departures
+from lynxbill.core.gate import baseline_gate
+from lynxbill.core.planning import Noise, bench_time, detectable_difference, known_noise, plan_strength, sittings_for
+from tests.builders import RISE, TIME, make_case, make_run
+
+STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
+
+
+def test_the_detectable_difference_follows_the_published_quantiles() -> None:
+    # t(.975; 4) = 2.776 and t(.80; 4) = 0.941, chi2(.20; 4) = 1.649: tables of any statistics textbook.
+    noise = Noise(sd=1.0, df=4, sittings=6)
+    expected = (2.776 + 0.941) * math.sqrt(4 / 1.649) * math.sqrt(2 / 3)
+    assert detectable_difference(noise, 3) == pytest.approx(expected, rel=1e-3)
+
+
+def test_more_sittings_show_smaller_differences_and_a_large_target_needs_few() -> None:
+    noise = Noise(sd=0.01, df=4, sittings=6)
+    sizes = [detectable_difference(noise, k) for k in range(2, 12)]
+    assert sizes == sorted(sizes, reverse=True)
+    needed = sittings_for(noise, 0.03)
+    assert needed is not None
+    assert detectable_difference(noise, needed) <= 0.03 < detectable_difference(noise, needed - 1)
+    assert sittings_for(noise, 1e-4) is None
+
+
+def test_noise_is_the_scatter_of_sittings_around_their_own_builds_mean() -> None:
+    shifted = make_case([[40.0] * 3, [41.0] * 3, [42.0] * 3], [[20.0] * 3, [20.5] * 3, [21.0] * 3])
+    noise = known_noise(shifted, TIME)
+    assert noise is not None
+    assert (noise.df, noise.sittings) == (4, 6)
+    logs = np.log([[40, 41, 42], [20, 20.5, 21]])
+    assert noise.sd == pytest.approx(math.sqrt(logs.var(axis=1, ddof=1).mean()), rel=1e-6)
+    assert known_noise(make_case([[40.0, 41.0]], [[30.0]]), TIME) is None
+
+
+def test_a_plan_says_what_it_could_show_in_percent_and_in_kelvin() -> None:
+    case = make_case(STEADY, [])
+    plan = Plan(sittings_a_side=3, measures={"time": PlannedMeasure("claim", 2.0, 25)})
+    (strength,) = plan_strength(case, plan)
+    assert 0 < strength.with_five < strength.detectable < 5
+    assert (strength.target, strength.sittings_needed) == (25, 2)
+    heat = make_case([[50.0, 51.0], [52.0, 51.0], [49.0, 50.0]], [], measure=RISE)
+    (in_kelvin,) = plan_strength(heat, Plan(measures={"rise": PlannedMeasure("claim", 1.0)}))
+    assert in_kelvin.detectable == pytest.approx(detectable_difference(in_kelvin.noise, 3))
+
+
+def test_bench_time_adds_starts_runs_rests_and_soaks() -> None:
+    case = replace(make_case([], []), workloads=(Workload("w", "job", minutes_a_run=4.0),))
+    plan = Plan(
+        sittings_a_side=3, runs_a_sitting=5, warm_ups=1, rest_min=2, soak_min=10,
+        measures={"time": PlannedMeasure("claim", 2.0)},
+    )  # fmt: skip
+    time = bench_time(case, plan)
+    assert time.minutes_a_sitting == 5 + 10 + 6 * 4 + 5 * 2
+    assert time.minutes_a_side == 3 * 49
+    unknown = bench_time(replace(case, workloads=(Workload("w", "job"),)), plan)
+    assert (unknown.minutes_a_side, unknown.unknown) == (None, ("job",))
+    measured = replace(make_case([[120.0, 120.0]], []), workloads=(Workload("w", "job"),))
+    assert bench_time(measured, Plan(measures=plan.measures)).minutes_a_sitting == 5 + 2
+
+
+def gate_codes(before: list[list[float]], **plan: object) -> list[str]:
+    case = make_case(before, [])
+    measures = {"time": PlannedMeasure("claim", 2.0, plan.pop("hoped_for", None))}  # type: ignore[arg-type]
+    fields = {"sittings_a_side": 3, "runs_a_sitting": 3, "measures": measures} | plan
+    return [lack.code for lack in baseline_gate(case, "B", Plan(**fields))]  # type: ignore[arg-type]
+
+
+def test_the_gate_says_what_the_baseline_lacks() -> None:
+    assert gate_codes(STEADY) == ["control"]
+    assert gate_codes(STEADY[:2]) == ["sittings", "control"]
+    assert gate_codes([*STEADY[:2], [40.1]]) == ["runs", "control"]
+    assert gate_codes([]) == ["sittings", "control"]
+    assert gate_codes(STEADY, measures={}) == ["no_measures"]
+    assert gate_codes(STEADY[:1], order="abba") == ["control"]
+    assert gate_codes(STEADY, conditions={"fan": "auto"}) == ["conditions"] * 3 + ["control"]
+    assert gate_codes(STEADY, conditions={"ambient_high_c": 23.5}) == ["conditions", "control"]
+
+
+def test_an_unsteady_baseline_is_told_before_the_part_leaves() -> None:
+    wild = [[40.0] * 3, [44.0] * 3, [36.0] * 3]
+    assert gate_codes(wild, hoped_for=5) == ["steadiness", "control"]
+    assert gate_codes(wild, hoped_for=90) == ["control"]
+
+
+def test_heat_without_a_room_temperature_is_a_lack() -> None:
+    case = make_case([[50.0, 51.0, 50.0]] * 3, [], measure=RISE)
+    blind = replace(case, sittings=tuple(replace(s, ambient_c=None) for s in case.sittings))
+    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={"rise": PlannedMeasure("claim", 1.0)})
+    assert "ambient" in [lack.code for lack in baseline_gate(blind, "B", plan)]
+    assert "ambient" not in [lack.code for lack in baseline_gate(case, "B", plan)]
+
+
+def test_conditions_are_held_word_for_word_case_aside() -> None:
+    sitting = replace(
+        make_case([[1.0]], []).sittings[0], conditions={"fan": "Auto", "power_limit_w": "65"}, ambient_c=26.0
+    )
+    held = {"fan": "auto", "power_limit_w": 65, "screens": "two", "ambient_high_c": 25}
+    assert condition_departures(sitting, held) == (
+        "the room had 26 °C, up to 25 °C is planned",
+        "screens was not noted, two is planned",
+    )
+
+
+def test_departures_between_the_sides_are_named_and_like_sides_have_none() -> None:
+    case = make_case(STEADY, STEADY)
+    alike = replace(
+        case, sittings=tuple(replace(s, ambient_c=22.0, conditions={"fan": "auto"}) for s in case.sittings)
+    )
+    assert find_departures(alike, alike.swaps[0]) == ()
+    sittings = tuple(
+        replace(s, ambient_c=27.0, conditions={"fan": "full"}) if s.build_id == "C" else s for s in alike.sittings
+    )
+    runs = tuple(replace(run, workload_version="2") if run.sitting_id == "C0" else run for run in alike.runs)
+    runs += (make_run("C1", 9, 30.0, state="failed", reason="crashed"),)
+    odd = replace(alike, sittings=sittings, runs=runs)
+    assert {d.what for d in find_departures(odd, odd.swaps[0])} == {
+        "job, version",
+        "runs that failed, broke off or were spoiled",
+        "room temperature, mean",
+        "fan",
+    }

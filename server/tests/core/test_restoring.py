@@ -1,0 +1,101 @@
+"""Upkeep: the share of a loss that came back, and the line of a measure through all builds."""
+
+from dataclasses import replace
+
+import pytest
+
+from lynxbill.core.case import Build, Case, Reading
+from lynxbill.core.errors import BadValue, Several
+from lynxbill.core.figures import LIMITS, PART_FIGURES, check_figures, describe_figure
+from lynxbill.core.measure import Measure, combine_parts
+from lynxbill.core.restoring import history_lines, recovered_share, recovered_shares
+from lynxbill.core.templates import BUILT_IN, apply_template
+from tests.builders import RISE, TIME, make_case
+
+
+def three_states() -> Case:
+    case = make_case([[60.0] * 3], [[50.0] * 3], measure=RISE)
+    builds = (
+        Build("B", "B", "Worn", wear="worn"),
+        Build("C", "C", "Renewed", wear="renewed"),
+        Build("N", "A", "New", wear="as new"),
+    )
+    new = [
+        replace(run, id=f"n{run.id}", sitting_id="N0", readings={"rise": Reading(45.0, 45.0)})
+        for run in case.runs[:3]
+    ]
+    sitting = replace(case.sittings[0], id="N0", build_id="N", purpose="earlier")
+    return replace(case, builds=builds, runs=(*case.runs, *new), sittings=(*case.sittings, sitting))
+
+
+def test_the_share_recovered_relates_the_gain_to_the_loss() -> None:
+    (share,) = recovered_shares(three_states())
+    assert share.share == pytest.approx(10 / 15)
+    assert share.as_new_measured
+    assert recovered_share(0.0, -0.2, 0.0) == pytest.approx(1.0)
+    assert recovered_share(0.0, -0.2, -0.3) == pytest.approx(-0.5)
+    assert recovered_share(0.0, -0.005, 0.0, least=0.01) is None
+
+
+def test_a_remembered_as_new_value_is_told_apart_from_a_measured_one() -> None:
+    case = three_states()
+    told = tuple(
+        replace(run, readings={"rise": Reading(45.0, 45.0, source="remembered")}) if run.sitting_id == "N0" else run
+        for run in case.runs
+    )
+    (share,) = recovered_shares(replace(case, runs=told))
+    assert share.share == pytest.approx(10 / 15)
+    assert not share.as_new_measured
+
+
+def test_without_all_three_states_there_is_no_share() -> None:
+    assert recovered_shares(make_case([[60.0] * 3], [[50.0] * 3], measure=RISE)) == ()
+
+
+def test_history_follows_a_measure_through_builds_with_rechecks_apart() -> None:
+    case = make_case([[40.0] * 3], [[30.0] * 3, [33.0] * 3])
+    later = tuple(replace(s, purpose="recheck") if s.id == "C1" else s for s in case.sittings)
+    (line,) = history_lines(replace(case, sittings=later))
+    assert [(p.build, round(p.mean, 6), p.recheck) for p in line.points] == [
+        ("B", 40.0, False),
+        ("C", 30.0, False),
+        ("C", 33.0, True),
+    ]
+
+
+def test_every_built_in_template_lays_a_plan_over_any_case() -> None:
+    case = make_case([[1.0]], [[1.0]])
+    for template in BUILT_IN:
+        plan = apply_template(case, case.swaps[0].plan, template)
+        assert set(plan.measures) == {"time"}
+        assert plan.headline == "time"
+        assert plan.measures["time"].matters_from == 2.0
+        assert template.steps
+        assert all(stage in ("before opening", "case open", "first start") for stage, _ in template.steps)
+
+
+@pytest.mark.parametrize(
+    ("given", "says"),
+    [({"cores": "six"}, "whole number"), ({"cores": 2.5}, "whole number"), ({"boost_ghz": "fast"}, "GHz")],
+)
+def test_a_figure_of_the_wrong_kind_is_refused_with_its_place(given: dict[str, str], says: str) -> None:
+    with pytest.raises(BadValue, match=says) as refusal:
+        check_figures(given, PART_FIGURES["processor"], "rated")
+    assert refusal.value.field == f"rated.{next(iter(given))}"
+
+
+def test_free_keys_and_the_unknown_are_allowed_and_several_faults_are_named_at_once() -> None:
+    check_figures({"noted": "from the shelf", "cores": None, "colour": "red"}, PART_FIGURES["processor"], "rated")
+    check_figures({"applied": "2021-02"}, PART_FIGURES["thermal paste"], "rated")
+    with pytest.raises(Several) as refusal:
+        check_figures({"memory_slots": "two", "supply_w": "much"}, LIMITS, "limits")
+    assert {item.field for item in refusal.value.refusals} == {"limits.memory_slots", "limits.supply_w"}
+    assert describe_figure("boost_ghz", 3.9, "processor") == "boost clock 3.9 GHz"
+
+
+def test_a_quantity_of_several_sensors_is_the_hottest_or_the_mean() -> None:
+    whole = Measure("die", "Die", "soak", "Cel", "difference", "heat", "lower", combined_by="highest")
+    assert combine_parts(whole, [61.0, 66.5, 60.0]) == 66.5
+    assert combine_parts(replace(whole, combined_by="mean"), [60.0, 63.0]) == 61.5
+    with pytest.raises(BadValue):
+        combine_parts(TIME, [1.0])
