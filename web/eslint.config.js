@@ -31,7 +31,7 @@ export default ts.config(
   {
     files: ["src/features/*/**"],
     rules: forbid(
-      ["../home/*", "../setup/*", "../measure/*", "../swap/*", "../judge/*", "../bill/*", "**/app/*", "@headlessui/*"],
+      ["../home/*", "../setup/*", "../plan/*", "../measure/*", "../swap/*", "../judge/*", "../bill/*", "../ladder/*", "**/app/*", "@headlessui/*"],
       "Features do not import each other; what they share is in machine/, ui/, charts/ or lib/.",
     ),
   },

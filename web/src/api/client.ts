@@ -30,6 +30,30 @@ export type PlanIn = Schemas["PlanIn"];
 export type SittingIn = Schemas["SittingIn"];
 export type RunIn = Schemas["RunIn"];
 export type SwapIn = Schemas["SwapIn"];
+export type CandidateIn = Schemas["CandidateIn"];
+export type RecheckIn = Schemas["RecheckIn"];
+export type SwapPlanIn = Schemas["SwapPlanIn"];
+export type TemplateIn = Schemas["TemplateIn"];
+export type StepIn = Schemas["StepIn"];
+export type RecognitionIn = Schemas["RecognitionIn"];
+export type StartIn = Schemas["StartIn"];
+export type BenchNoteIn = Schemas["BenchNoteIn"];
+export type StageIn = Schemas["StageIn"];
+export type Candidate = Schemas["CandidateOut"];
+export type Recheck = Schemas["RecheckOut"];
+export type Step = Schemas["StepOut"];
+export type Recognition = Schemas["RecognitionOut"];
+export type Start = Schemas["StartOut"];
+export type BenchNote = Schemas["BenchNoteOut"];
+export type Job = Schemas["JobOut"];
+export type PlanView = Schemas["PlanViewOut"];
+export type SwapView = Schemas["SwapViewOut"];
+export type Ranked = Schemas["RankedOut"];
+export type Lack = Schemas["LackOut"];
+export type Question = Schemas["QuestionOut"];
+export type Figure = Schemas["FigureOut"];
+export type Vocabulary = Schemas["VocabularyOut"];
+export type Template = Schemas["TemplateOut"];
 export type FieldProblem = Schemas["FieldProblem"];
 
 /** The server refused: what it says is for the person at the screen. */
@@ -39,8 +63,15 @@ export class Refused extends Error {
     readonly code: string,
     detail: string,
     readonly errors: FieldProblem[],
+    readonly details: Record<string, unknown> = {},
   ) {
     super(detail);
+  }
+
+  /** What stands there now and under which version, where somebody else saved first. */
+  get stale(): { version: number; current: Record<string, string> } | null {
+    if (this.code !== "stale") return null;
+    return this.details as { version: number; current: Record<string, string> };
   }
 
   /** The message for a field, where the refusal names it. */
@@ -72,7 +103,8 @@ async function take<T>(call: Promise<Answer>): Promise<T> {
   if (answer.response.status >= 500) throw new Lost();
   const problem = answer.error as Partial<Schemas["ProblemOut"]> | undefined;
   const detail = problem?.detail ?? `The server answered with status ${answer.response.status}.`;
-  throw new Refused(answer.response.status, problem?.code ?? "http", detail, problem?.errors ?? []);
+  const { status } = answer.response;
+  throw new Refused(status, problem?.code ?? "http", detail, problem?.errors ?? [], problem?.details);
 }
 
 const machine = (machine_id: string) => ({ params: { path: { machine_id } } });
@@ -117,6 +149,128 @@ export const putRun = (machine_id: string, run_id: string, body: RunIn) =>
   take<Run>(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } }, body }),
   );
+const ofSwap = (machine_id: string, swap_id: string) => ({ params: { path: { machine_id, swap_id } } });
+
+export const readJob = (id: string) => take<Job>(http.GET("/api/machines/{machine_id}/job", machine(id)));
+
+export const readVocabulary = () => take<Vocabulary>(http.GET("/api/vocabulary"));
+
+export const readTemplates = () => take<Template[]>(http.GET("/api/templates"));
+
+export const putTemplate = (template_id: string, body: TemplateIn) =>
+  take<Template[]>(http.PUT("/api/templates/{template_id}", { params: { path: { template_id } }, body }));
+
+export const deleteTemplate = (template_id: string) =>
+  take<Template[]>(http.DELETE("/api/templates/{template_id}", { params: { path: { template_id } } }));
+
+export const postPlanTemplate = (id: string, body: Schemas["UseTemplateIn"]) =>
+  take<Case>(http.POST("/api/machines/{machine_id}/plan/template", { ...machine(id), body }));
+
+export const putCandidate = (machine_id: string, candidate_id: string, body: CandidateIn) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/candidates/{candidate_id}", {
+      params: { path: { machine_id, candidate_id } },
+      body,
+    }),
+  );
+
+export const deleteCandidate = (machine_id: string, candidate_id: string) =>
+  take<Case>(
+    http.DELETE("/api/machines/{machine_id}/candidates/{candidate_id}", {
+      params: { path: { machine_id, candidate_id } },
+    }),
+  );
+
+export const putRecheck = (machine_id: string, recheck_id: string, body: RecheckIn) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/rechecks/{recheck_id}", {
+      params: { path: { machine_id, recheck_id } },
+      body,
+    }),
+  );
+
+export const deleteSwap = (machine_id: string, swap_id: string) =>
+  take<Case>(http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}", ofSwap(machine_id, swap_id)));
+
+export const putSwapPlan = (machine_id: string, swap_id: string, body: SwapPlanIn) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/plan", { ...ofSwap(machine_id, swap_id), body }),
+  );
+
+export const openCase = (machine_id: string, swap_id: string, body: Schemas["OpenCaseIn"]) =>
+  take<Case>(
+    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/open", { ...ofSwap(machine_id, swap_id), body }),
+  );
+
+export const closeCase = (machine_id: string, swap_id: string, body: Schemas["CloseCaseIn"]) =>
+  take<Case>(
+    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/close", { ...ofSwap(machine_id, swap_id), body }),
+  );
+
+export const splitSwap = (machine_id: string, swap_id: string, body: StageIn) =>
+  take<Case>(
+    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/split", { ...ofSwap(machine_id, swap_id), body }),
+  );
+
+export const putStep = (machine_id: string, swap_id: string, step_id: string, body: StepIn) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", {
+      params: { path: { machine_id, swap_id, step_id } },
+      body,
+    }),
+  );
+
+export const deleteStep = (machine_id: string, swap_id: string, step_id: string) =>
+  take<Case>(
+    http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", {
+      params: { path: { machine_id, swap_id, step_id } },
+    }),
+  );
+
+export const putRecognition = (machine_id: string, swap_id: string, line_id: string, body: RecognitionIn) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/recognitions/{line_id}", {
+      params: { path: { machine_id, swap_id, line_id } },
+      body,
+    }),
+  );
+
+export const putStart = (machine_id: string, swap_id: string, start_id: string, body: StartIn) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/starts/{start_id}", {
+      params: { path: { machine_id, swap_id, start_id } },
+      body,
+    }),
+  );
+
+export const putNote = (machine_id: string, swap_id: string, note_id: string, body: BenchNoteIn) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}", {
+      params: { path: { machine_id, swap_id, note_id } },
+      body,
+    }),
+  );
+
+export const deleteNote = (machine_id: string, swap_id: string, note_id: string) =>
+  take<Case>(
+    http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}", {
+      params: { path: { machine_id, swap_id, note_id } },
+    }),
+  );
+
+export const putPicture = (machine_id: string, swap_id: string, note_id: string, picture: Blob) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}/picture", {
+      params: { path: { machine_id, swap_id, note_id } },
+      body: picture as unknown as string,
+      bodySerializer: (body) => body as unknown as Blob,
+      headers: { "Content-Type": picture.type },
+    }),
+  );
+
+export const pictureAddress = (machine: string, swap: string, note: string) =>
+  `/api/machines/${machine}/swaps/${swap}/notes/${note}/picture`;
+
 export const putSwap = (machine_id: string, swap_id: string, body: SwapIn) =>
   take<Case>(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}", {

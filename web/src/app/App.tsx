@@ -7,8 +7,10 @@ import { BillPage } from "../features/bill/BillPage";
 import { HomePage } from "../features/home/HomePage";
 import { NewMachinePage } from "../features/setup/NewMachinePage";
 import { JudgePage } from "../features/judge/JudgePage";
+import { LadderPage } from "../features/ladder/LadderPage";
 import { MachineLayout } from "../features/machine/MachineLayout";
 import { MeasurePage } from "../features/measure/MeasurePage";
+import { PlanPage } from "../features/plan/PlanPage";
 import { SetupPage } from "../features/setup/SetupPage";
 import { SwapPage } from "../features/swap/SwapPage";
 import { Button } from "../ui/Button";
@@ -72,6 +74,8 @@ const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="measure" replace /> },
           { path: "setup", element: <SetupPage /> },
+          { path: "setup/plan", element: <PlanPage /> },
+          { path: "ladder", element: <LadderPage /> },
           { path: "measure", element: <MeasurePage /> },
           { path: "swap", element: <SwapPage /> },
           { path: "judge", element: <JudgePage /> },

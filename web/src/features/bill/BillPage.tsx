@@ -3,14 +3,14 @@ import { Link, useSearchParams } from "react-router";
 
 import type { Case, Comparison, CostLine, Swap } from "../../api/client";
 import { ValueChart } from "../../charts/ValueChart";
-import { formatList, formatMoney } from "../../lib/format";
+import { formatMoney } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
-import { nextStep } from "../machine/model";
-import { sayChange, sayLosses } from "../machine/says";
+import { nextStep, today } from "../machine/model";
+import { sayBundle, sayChange, sayLosses } from "../machine/says";
 import {
   isIncome,
   overallVerdict,
@@ -30,7 +30,7 @@ export function BillPage() {
   const index = chosen >= 0 ? chosen : job.swaps.length - 1;
   const [swap, comparison] = [job.swaps[index], comparisons[index]];
   if (!swap || !comparison) {
-    const next = nextStep(job);
+    const next = nextStep(job, today());
     return (
       <main className="p-6">
         <h1 className="lead mb-4">No swap yet, so there is no bill.</h1>
@@ -40,13 +40,13 @@ export function BillPage() {
       </main>
     );
   }
+  const bundle = sayBundle(comparison);
   const losses = sayLosses(comparison, job.measures);
   return (
     <main className="p-5">
       <h1 className="lead mb-1">{sayBill(swap, comparison)}</h1>
       <p className="mb-4 text-soft">
-        {swap.side_changes.length > 0 &&
-          `The verdict belongs to the bundle: ${swap.label}, with ${formatList(swap.side_changes)}.`}
+        {bundle && <b className="block font-semibold text-ink">{bundle} The gain belongs to the bundle.</b>}
         {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
       </p>
       <div className="grid items-start gap-4 lg:grid-cols-[31rem_1fr]">

@@ -6,8 +6,8 @@ import { type Bench, listBenches, postRunFile, Refused } from "../../api/client"
 import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
-import { describeParts, newestBuild, nextStep } from "../machine/model";
-import { sayBenches, sayNewest } from "./model";
+import { describeParts, nextStep, standingBuild, today } from "../machine/model";
+import { sayBenches, sayDue, sayNewest } from "./model";
 
 const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
 const MAX_RUN_FILE_BYTES = 50 * 1024 * 1024;
@@ -34,7 +34,8 @@ export function HomePage() {
 function Benches({ benches }: { benches: Bench[] }) {
   return (
     <>
-      <h1 className="lead mb-5">{sayBenches(benches)}</h1>
+      <h1 className="lead mb-1">{sayBenches(benches, today())}</h1>
+      <p className="mb-4 text-soft">{sayDue(benches, today())}</p>
       <ul className="space-y-3">
         {benches.map((bench) => (
           <BenchRow key={bench.case.machine.id} bench={bench} />
@@ -46,8 +47,8 @@ function Benches({ benches }: { benches: Bench[] }) {
 
 function BenchRow({ bench }: { bench: Bench }) {
   const { machine } = bench.case;
-  const next = nextStep(bench.case);
-  const build = newestBuild(bench.case);
+  const next = nextStep(bench.case, today());
+  const build = standingBuild(bench.case);
   return (
     <li className="card grid grid-cols-1 items-center gap-x-6 gap-y-2 md:grid-cols-[15rem_1fr_17rem]">
       <div>

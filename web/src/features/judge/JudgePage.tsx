@@ -6,8 +6,8 @@ import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
 import { Ladder } from "../machine/Ladder";
-import { nextStep } from "../machine/model";
-import { leadMeasure, sayLosses } from "../machine/says";
+import { nextStep, today } from "../machine/model";
+import { leadMeasure, sayBundle, sayLosses } from "../machine/says";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
 import { sayBasis, sayComparison } from "./model";
@@ -22,7 +22,7 @@ export function JudgePage() {
 }
 
 function NoSwap({ job }: { job: Case }) {
-  const next = nextStep(job);
+  const next = nextStep(job, today());
   return (
     <main className="p-6">
       <h1 className="lead mb-4">No swap yet, so there is nothing to judge.</h1>
@@ -41,6 +41,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
     (measure) => measure.id === params.get("measure") && comparison.measures[measure.id],
   );
   const measure = chosen ?? lead;
+  const bundle = sayBundle(comparison);
   const losses = sayLosses(comparison, job.measures);
   const onSelect = (id: string) => setParams({ swap: swap.id, measure: id }, { replace: true });
   return (
@@ -52,6 +53,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
         <h1 className="lead mb-1">{sayComparison(comparison, job.measures, swap.plan.headline ?? null)}</h1>
         <p className="mb-3 text-soft">
           {sayBasis(comparison, job)}
+          {bundle && <b className="block font-semibold text-ink">{bundle}</b>}
           {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
         </p>
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">

@@ -55,9 +55,7 @@ export function sayBasis(comparison: Comparison, job: Case): string {
   const [cool, warm] = ambient;
   const rooms =
     cool != null && warm != null ? ` · room ${formatNumber(cool, 1)} → ${formatNumber(warm, 1)} °C` : "";
-  const changes = job.swaps.find((swap) => swap.after === comparison.after)?.side_changes ?? [];
-  const bundle = changes.length ? ` · together with ${formatList(changes)}` : "";
-  return `${sides}${rooms}${bundle}`;
+  return `${sides}${rooms}`;
 }
 
 function meanAmbient(job: Case, build: string): number | null {

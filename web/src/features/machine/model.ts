@@ -1,4 +1,4 @@
-import type { Build, Case, Measure, Part, PartRole, Plan, Run, Sitting, Swap } from "../../api/client";
+import type { Build, Case, Measure, PartRole, Plan, Run, Sitting, Swap } from "../../api/client";
 
 export const PART_ROLES: readonly PartRole[] = [
   "processor",
@@ -13,14 +13,26 @@ export const PART_ROLES: readonly PartRole[] = [
   "other",
 ];
 
-export const newestBuild = (job: Case): Build | undefined => job.builds.at(-1);
+/** The build that the machine is now. */
+export const standingBuild = (job: Case): Build | undefined =>
+  job.builds.find((build) => build.id === job.standing);
+
+export const buildOf = (job: Case, id: string): Build | undefined =>
+  job.builds.find((build) => build.id === id);
+
+/** The swap that waits to be begun, or whose case is open: the one that is being worked on. */
+export const currentSwap = (job: Case): Swap | undefined =>
+  job.swaps.find((swap) => swap.state === "open") ?? job.swaps.find((swap) => swap.state === "planned");
 
 export const swapInto = (job: Case, buildId: string): Swap | undefined =>
   job.swaps.findLast((swap) => swap.after === buildId);
 
-/** The plan that holds for measuring a build: that of the swap into it, before any swap the open one. */
-export const planFor = (job: Case, buildId: string): Plan =>
-  swapInto(job, buildId)?.plan ?? job.open_plan.plan;
+/** The plan that a build is measured by: that of the first swap into it, else of the first from it, else the open one. */
+export const planFor = (job: Case, buildId: string): Plan => {
+  const into = job.swaps.find((swap) => swap.after === buildId);
+  const out = job.swaps.find((swap) => swap.before === buildId);
+  return (into ?? out)?.plan ?? job.open_plan.plan;
+};
 
 export const sittingsOf = (job: Case, buildId: string): Sitting[] =>
   job.sittings.filter((sitting) => sitting.build === buildId);
@@ -42,37 +54,6 @@ export function tally(job: Case, buildId: string): { sittings: number; runs: num
   return { sittings: used.size, runs: counted.length };
 }
 
-/** Rated figures as a line of text: "4 cores · 3.2 GHz base". */
-export function describeRated(part: Part): string {
-  return Object.entries(part.rated)
-    .map(([key, value]) => (key === "noted" ? String(value) : describeFigure(key, String(value))))
-    .join(" · ");
-}
-
-const FIGURES: Record<string, (value: string) => string> = {
-  cores: (v) => `${v} cores`,
-  threads: (v) => `${v} threads`,
-  base_ghz: (v) => `${v} GHz base`,
-  boost_ghz: (v) => `${v} GHz boost`,
-  power_w: (v) => `${v} W`,
-  rated_w: (v) => `for ${v} W`,
-  size_gb: (v) => `${v} GB`,
-  rate_mts: (v) => `${v} MT/s`,
-  link_gts: (v) => `${v} GT/s`,
-  lanes: (v) => `${v} lanes`,
-  applied: (v) => `applied ${v}`,
-};
-
-const describeFigure = (key: string, value: string): string =>
-  FIGURES[key]?.(value) ?? `${key.replaceAll("_", " ")} ${value}`;
-
-const SETTING_NAMES: Record<string, string> = {
-  power_limit_w: "power limit, W",
-  memory_mts: "memory speed, MT/s",
-};
-
-export const settingName = (key: string): string => SETTING_NAMES[key] ?? key.replaceAll("_", " ");
-
 /** One line that says what a build is made of. */
 export const describeParts = (build: Build): string =>
   build.parts
@@ -80,25 +61,31 @@ export const describeParts = (build: Build): string =>
     .map((part) => part.label)
     .join(" · ");
 
-export type Step = "set up" | "baseline" | "swap" | "after" | "judged";
+export type Stand = "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged" | "recheck";
 
-/** Where the job stands, from what is recorded alone. */
-export function jobStep(job: Case): Step {
-  const build = newestBuild(job);
+/** Where the job stands, from what is recorded alone; `today` as 2026-05-04. */
+export function jobStand(job: Case, today: string): Stand {
+  const build = standingBuild(job);
   if (!build || job.measures.length === 0) return "set up";
+  const swap = currentSwap(job);
+  if (swap) return swap.state === "open" ? "open" : "planned";
+  if (dueRecheck(job, today)) return "recheck";
   const wanted = planFor(job, build.id).sittings_a_side ?? 1;
   const enough = tally(job, build.id).sittings >= wanted;
   if (swapInto(job, build.id)) return enough ? "judged" : "after";
   return enough ? "swap" : "baseline";
 }
 
+export const dueRecheck = (job: Case, today: string) =>
+  job.rechecks.find((recheck) => !recheck.done && recheck.due_on <= today);
+
 /** The next thing to do, and the station where it is done. */
-export function nextStep(job: Case): { text: string; station: string; done: number } {
-  const build = newestBuild(job);
-  const step = jobStep(job);
+export function nextStep(job: Case, today: string): { text: string; station: string; done: number } {
+  const build = standingBuild(job);
   const left = build ? (planFor(job, build.id).sittings_a_side ?? 1) - tally(job, build.id).sittings : 0;
   const sittings = `${left} more sitting${left === 1 ? "" : "s"} on build ${build?.letter ?? ""}`;
-  switch (step) {
+  const swap = currentSwap(job);
+  switch (jobStand(job, today)) {
     case "set up":
       return build
         ? { text: "Say what to measure", station: "setup", done: 0 }
@@ -106,10 +93,35 @@ export function nextStep(job: Case): { text: string; station: string; done: numb
     case "baseline":
       return { text: sittings, station: "measure", done: 1 };
     case "swap":
-      return { text: "The baseline is complete: record the swap", station: "swap", done: 2 };
+      return { text: "The baseline is complete: plan the swap", station: "swap", done: 2 };
+    case "planned":
+      return { text: `Begin the swap: ${swap?.label ?? ""}`, station: "swap", done: 2 };
+    case "open":
+      return { text: swap ? sayOpenCase(swap) : "", station: "swap", done: 2 };
     case "after":
       return { text: sittings, station: "measure", done: 3 };
     case "judged":
       return { text: "Read the bill, or plan the next swap", station: "bill", done: 5 };
+    case "recheck":
+      return {
+        text: `Re-check due: ${dueRecheck(job, today)?.note || "measure again"}`,
+        station: "measure",
+        done: 4,
+      };
   }
 }
+
+/** What comes next while the case is open: the exact step at which it was left. */
+export function sayOpenCase(swap: Swap): string {
+  const failed = swap.recognitions.find((line) => line.result === "fail");
+  if (failed) return `Not recognised: ${failed.what}`;
+  const step = swap.steps.find((other) => other.done_at === null);
+  if (step) {
+    const done = swap.steps.filter((other) => other.done_at !== null).length;
+    return `Case open, ${done} of ${swap.steps.length} steps done. Next: ${step.text}`;
+  }
+  const unseen = swap.recognitions.find((line) => line.result === null);
+  return unseen ? `Look: is the ${unseen.what} seen?` : "Close the case";
+}
+
+export const today = (): string => new Date().toISOString().slice(0, 10);

@@ -1,5 +1,5 @@
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
-import { decimalsFor, formatNumber, formatSignedPercent } from "../../lib/format";
+import { decimalsFor, formatList, formatNumber, formatSignedPercent } from "../../lib/format";
 
 /** What a result says in words. Figures are rounded by the width of their interval, here and nowhere else. */
 
@@ -107,4 +107,10 @@ export function sayLosses(comparison: Comparison, measures: Measure[]): string |
     return [`${measure.name}, ${sayChange(result, measure)}`];
   });
   return losses.length ? `Got worse: ${losses.join("; ")}.` : null;
+}
+
+/** What the gain belongs to where more than one thing was changed: it can't be credited to one of them. */
+export function sayBundle(comparison: Comparison): string | null {
+  if (comparison.changes.length < 2) return null;
+  return `Changed together: ${formatList(comparison.changes)}.`;
 }

@@ -8,7 +8,8 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { Note } from "../../ui/Note";
 import { useCase } from "../machine/api";
-import { measuresOf, newestBuild, planFor, runsOf, sittingsOf } from "../machine/model";
+import { measuresOf, planFor, runsOf, sittingsOf, standingBuild, swapInto } from "../machine/model";
+import { useJob, useVocabulary } from "../machine/vocabulary";
 import { chooseWorkload, type Row, sayNext, sayPlace } from "./model";
 import { RunSheet } from "./RunSheet";
 import { listConditions, SittingForm } from "./SittingForm";
@@ -19,7 +20,7 @@ export function MeasurePage() {
   const job = useCase();
   const [params, setParams] = useSearchParams();
   const [form, setForm] = useState<"new" | "edit" | null>(null);
-  const build = newestBuild(job);
+  const build = standingBuild(job);
   const sitting =
     job.sittings.find((other) => other.id === params.get("sitting")) ??
     (build && sittingsOf(job, build.id).at(-1));
@@ -46,6 +47,7 @@ export function MeasurePage() {
         </section>
       )}
       <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+        <Reminders job={job} build={sitting?.build ?? build.id} />
         {sitting && (
           <>
             <Conditions job={job} sitting={sitting} onEdit={() => setForm("edit")} />
@@ -145,12 +147,61 @@ function SittingSheet({ job, sitting, workload }: SheetProps) {
   );
 }
 
+/** What was left open at the swap, and where this side departs from the one before: said before runs are taken. */
+function Reminders({ job, build }: { job: Case; build: string }) {
+  const view = useJob(job.machine.id);
+  const swap = swapInto(job, build);
+  const swapView = view.swaps.find((known) => known.swap === swap?.id);
+  if (!swap || !swapView) return null;
+  const open = swap.steps.filter((step) => step.done_at === null);
+  const unseen = swap.recognitions.filter((line) => line.result === null);
+  return (
+    <>
+      {(open.length > 0 || unseen.length > 0 || swap.state === "open") && (
+        <Note>
+          <b className="font-semibold">
+            {swap.state === "open" ? "The case is still open." : "Left open at the swap:"}
+          </b>
+          <ul className="list-disc pl-4">
+            {open.map((step) => (
+              <li key={step.id}>{step.text}</li>
+            ))}
+            {unseen.map((line) => (
+              <li key={line.id}>not looked at: {line.what}</li>
+            ))}
+          </ul>
+          <ButtonLink look="quiet" to={`../swap?swap=${swap.id}`}>
+            Go to the bench
+          </ButtonLink>
+        </Note>
+      )}
+      {swapView.departures.length > 0 && (
+        <section>
+          <h2 className="eyebrow mb-2">Not as on the before-side</h2>
+          <dl className="space-y-1">
+            {swapView.departures.map((departure) => (
+              <div key={departure.what}>
+                <dt className="text-soft">{departure.what}</dt>
+                <dd>
+                  <span className="text-before">{departure.before}</span> →{" "}
+                  <span className="font-semibold text-after">{departure.after}</span>
+                </dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      )}
+    </>
+  );
+}
+
 function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitting; onEdit: () => void }) {
   const ambient =
     sitting.ambient_c === null
       ? "not noted"
       : `${sitting.ambient_c.toFixed(1).replace(".", job.machine.decimal_mark)} °C`;
-  const lines = [["Room temperature", ambient], ...listConditions(sitting)] as const;
+  const vocabulary = useVocabulary();
+  const lines = [["Room temperature", ambient], ...listConditions(sitting, vocabulary)] as const;
   return (
     <section>
       <h2 className="eyebrow mb-2">Conditions held</h2>
@@ -200,7 +251,7 @@ function SittingList({ job, current }: { job: Case; current: Sitting | undefined
 }
 
 function AgentHint({ job }: { job: Case }) {
-  const command = `lynxbill bench run --server ${window.location.origin} --machine ${job.machine.id} --repeats ${planFor(job, newestBuild(job)?.id ?? "").runs_a_sitting ?? 5}`;
+  const command = `lynxbill bench run --server ${window.location.origin} --machine ${job.machine.id} --repeats ${planFor(job, standingBuild(job)?.id ?? "").runs_a_sitting ?? 5}`;
   return (
     <section>
       <h2 className="eyebrow mb-2">Let the bench agent measure</h2>

@@ -1,14 +1,17 @@
 import { type FormEvent, useState } from "react";
 
-import { type Case, putSitting, Refused, type Sitting } from "../../api/client";
+import { type Case, type Figure, putSitting, Refused, type Sitting, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { readNumber, writeNumber } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
-import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
-import { buildName, newestBuild } from "../machine/model";
+import { figureName } from "../machine/figures";
+import { buildName, planFor, standingBuild } from "../machine/model";
+import { valuesOf } from "../machine/parts";
+import { SaveProblem } from "../machine/SaveProblem";
+import { useVocabulary } from "../machine/vocabulary";
 
 const PURPOSES = [
   ["plan", "as planned"],
@@ -17,13 +20,9 @@ const PURPOSES = [
   ["recheck", "a re-check, does not count"],
 ] as const satisfies readonly (readonly [Sitting["purpose"], string])[];
 
-const CONDITIONS = [
-  ["fan", "Fan mode"],
-  ["power_limit_w", "Power limit, W"],
-  ["power_source", "Power source"],
-  ["since_power_on", "Since power-on"],
-  ["other_load", "Other load"],
-] as const;
+/** Conditions of a sitting: the plan's range for the room is held against what was read, and is none of them. */
+const conditionFigures = (vocabulary: Vocabulary): Figure[] =>
+  vocabulary.conditions.filter((figure) => !figure.key.startsWith("ambient_"));
 
 interface Props {
   job: Case;
@@ -35,26 +34,32 @@ interface Props {
 /** The conditions of a sitting, asked before the first run; what the last one held is filled in. */
 export function SittingForm({ job, sitting, onDone }: Props) {
   const { machine } = job;
-  const last = job.sittings.at(-1);
+  const vocabulary = useVocabulary();
+  const figures = conditionFigures(vocabulary);
+  const standing = standingBuild(job)?.id ?? "";
+  const held = { ...job.sittings.at(-1)?.conditions, ...planFor(job, standing).conditions };
   const [form, setForm, forget] = useDraft(sitting ? `sitting.${sitting.id}` : `sitting.${machine.id}`, {
     id: sitting?.id ?? newId(),
     version: sitting?.version ?? null,
-    build: sitting?.build ?? newestBuild(job)?.id ?? "",
+    build: sitting?.build ?? standing,
     purpose: sitting?.purpose ?? "plan",
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
-    conditions: readConditions((sitting ?? last)?.conditions ?? {}),
+    conditions: readConditions(sitting?.conditions ?? held),
   });
   const [problem, setProblem] = useState<string>();
   const save = useSave(
     machine.id,
-    (ambient: number | null) =>
+    ({ ambient, version }: { ambient: number | null; version: number | null }) =>
       putSitting(machine.id, form.id, {
         build: form.build,
         purpose: form.purpose,
         started_at: sitting?.started_at ?? new Date().toISOString(),
         ambient_c: ambient,
-        conditions: Object.fromEntries(Object.entries(form.conditions).filter(([, value]) => value.trim())),
-        version: form.version,
+        conditions: valuesOf(
+          Object.entries(form.conditions).map(([name, value]) => ({ name, value })),
+          figures,
+        ),
+        version,
       }),
     () => {
       forget();
@@ -67,7 +72,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
     const bad = form.ambient.trim() && ambient === null;
     setProblem(bad ? `Write a temperature like 22${machine.decimal_mark}5, or leave it empty.` : undefined);
     if (bad) return;
-    save.mutate(ambient);
+    save.mutate({ ambient, version: form.version });
   };
   const refused = save.error instanceof Refused ? save.error.at("ambient_c") : undefined;
   return (
@@ -92,16 +97,27 @@ export function SittingForm({ job, sitting, onDone }: Props) {
         problem={problem ?? refused}
         onChange={(ambient) => setForm({ ...form, ambient })}
       />
-      {CONDITIONS.map(([key, label]) => (
+      {figures.map(({ key }) => (
         <TextField
           key={key}
-          label={label}
+          label={sentence(figureName(key, figures))}
           value={form.conditions[key] ?? ""}
           onChange={(value) => setForm({ ...form, conditions: { ...form.conditions, [key]: value } })}
         />
       ))}
       <div className="space-y-3 sm:col-span-2">
-        {save.error && !refused && <Note alert>{save.error.message}</Note>}
+        {save.error && !refused && (
+          <SaveProblem
+            error={save.error}
+            onTakeTheirs={() => {
+              forget();
+              onDone(form.id);
+            }}
+            onKeepMine={(version) =>
+              save.mutate({ ambient: readNumber(form.ambient, machine.decimal_mark), version })
+            }
+          />
+        )}
         <Button look="main" type="submit" disabled={save.isPending}>
           {sitting ? "Save conditions" : "Begin the sitting"}
         </Button>
@@ -111,13 +127,17 @@ export function SittingForm({ job, sitting, onDone }: Props) {
 }
 
 const readConditions = (conditions: Sitting["conditions"]): Record<string, string> =>
-  Object.fromEntries(Object.entries(conditions).map(([key, value]) => [key, String(value ?? "")]));
+  Object.fromEntries(
+    Object.entries(conditions)
+      .filter(([key]) => !key.startsWith("ambient_"))
+      .map(([key, value]) => [key, String(value ?? "")]),
+  );
 
-/** Conditions as label and value, known ones first. */
-export function listConditions(sitting: Sitting): [string, string][] {
-  const known = new Map<string, string>(CONDITIONS);
-  return Object.entries(readConditions(sitting.conditions)).map(([key, value]) => [
-    known.get(key) ?? key.replaceAll("_", " "),
+const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Conditions as label and value. */
+export const listConditions = (sitting: Sitting, vocabulary: Vocabulary): [string, string][] =>
+  Object.entries(readConditions(sitting.conditions)).map(([key, value]) => [
+    sentence(figureName(key, vocabulary.conditions)),
     value,
   ]);
-}

@@ -1,24 +1,41 @@
 import { useState } from "react";
 
-import { type Build, type Case, type Part, putBuild } from "../../api/client";
+import { type Build, type Case, putBuild, Refused, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
-import { TextField } from "../../ui/Field";
+import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
-import { describeRated, settingName } from "../machine/model";
-import { type PartDraft, partsOf, type SettingDraft, settingsOf } from "./model";
-import { PartsForm, SettingsForm } from "./PartsForm";
+import { describeRated, figureName } from "../machine/figures";
+import { partDrafts, partsOf, settingDrafts, valuesOf } from "../machine/parts";
+import { PartsForm, SettingsForm } from "../machine/PartsForm";
+import { SaveProblem } from "../machine/SaveProblem";
 
-/** The newest build: its parts and settings; open to correction until it has runs. */
-export function BuildCard({ job, build }: { job: Case; build: Build }) {
+interface Props {
+  job: Case;
+  build: Build;
+  vocabulary: Vocabulary;
+}
+
+const WEAR = [
+  ["", "not said"],
+  ["as new", "as new"],
+  ["worn", "worn"],
+  ["renewed", "renewed"],
+] as const;
+
+/** The build that the machine is now: its parts and settings; open to correction until it has runs. */
+export function BuildCard({ job, build, vocabulary }: Props) {
   const [editing, setEditing] = useState(false);
   return (
     <section>
       <h2 className="eyebrow mb-3">Build {build.letter}, as it stands</h2>
-      <p className="mb-3 text-lg font-semibold">{build.label}</p>
+      <p className="mb-3 text-lg font-semibold">
+        {build.label}
+        {build.wear && <span className="font-normal text-soft"> · {build.wear}</span>}
+      </p>
       {editing ? (
-        <BuildForm job={job} build={build} onDone={() => setEditing(false)} />
+        <BuildForm job={job} build={build} vocabulary={vocabulary} onDone={() => setEditing(false)} />
       ) : (
         <>
           <ul className="grid grid-cols-2 gap-2">
@@ -26,7 +43,9 @@ export function BuildCard({ job, build }: { job: Case; build: Build }) {
               <li key={part.id} className="rounded-lg border border-line bg-card p-3">
                 <span className="eyebrow block">{part.role}</span>
                 <span className="block font-semibold">{part.label}</span>
-                <span className="text-sm text-soft">{describeRated(part) || "figures unknown"}</span>
+                <span className="text-sm text-soft">
+                  {describeRated(part, vocabulary) || "figures unknown"}
+                </span>
               </li>
             ))}
           </ul>
@@ -34,20 +53,21 @@ export function BuildCard({ job, build }: { job: Case; build: Build }) {
           <dl className="mt-4 grid grid-cols-[1fr_auto] gap-y-1">
             {Object.entries(build.settings).map(([name, value]) => (
               <div key={name} className="contents">
-                <dt className="text-soft">{settingName(name)}</dt>
+                <dt className="text-soft">{figureName(name, vocabulary.settings)}</dt>
                 <dd className="font-semibold">{String(value)}</dd>
               </div>
             ))}
           </dl>
-          <div className="mt-4">
-            {build.sealed ? (
+          <div className="mt-4 flex flex-wrap gap-3">
+            {build.sealed && (
               <Note>
-                <b className="font-semibold">Sealed:</b> build {build.letter} has runs. A swap makes the next
-                build.
+                <b className="font-semibold">Sealed:</b> build {build.letter} has runs, so its parts and
+                settings stand. A swap makes the next build.
               </Note>
-            ) : (
-              <Button onClick={() => setEditing(true)}>Correct parts and settings</Button>
             )}
+            <Button onClick={() => setEditing(true)}>
+              {build.sealed ? "Rename it, or say how worn it is" : "Correct parts and settings"}
+            </Button>
           </div>
         </>
       )}
@@ -55,67 +75,68 @@ export function BuildCard({ job, build }: { job: Case; build: Build }) {
   );
 }
 
-interface FormProps {
-  job: Case;
-  build: Build;
-  onDone: () => void;
-}
-
-function BuildForm({ job, build, onDone }: FormProps) {
+function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => void }) {
   const [form, setForm, forget] = useDraft(`build.${build.id}`, {
     version: build.version,
     label: build.label,
-    parts: build.parts.map((part): PartDraft => ({ ...part, noted: describeRated(part) })),
-    settings: Object.entries(build.settings).map(([name, value]): SettingDraft => ({
-      name,
-      value: String(value),
-    })),
+    wear: build.wear ?? ("" as const),
+    parts: partDrafts(build, vocabulary),
+    settings: settingDrafts(build.settings),
   });
+  const done = () => {
+    forget();
+    onDone();
+  };
   const save = useSave(
     job.machine.id,
-    () =>
+    (version: number) =>
       putBuild(job.machine.id, build.id, {
         label: form.label,
-        parts: partsOf(form.parts).map((part) => keepTyped(part, build)),
-        settings: settingsOf(form.settings),
-        version: form.version,
+        // What is sealed is sent as it was recorded: only the name and the wear may change.
+        parts: build.sealed ? build.parts : partsOf(form.parts, vocabulary),
+        settings: build.sealed ? build.settings : valuesOf(form.settings, vocabulary.settings),
+        wear: form.wear || null,
+        version,
       }),
-    () => {
-      forget();
-      onDone();
-    },
+    done,
   );
-  const onSave = () => save.mutate();
+  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
   return (
     <div className="space-y-4">
       <TextField
         label="Name of this build"
         value={form.label}
+        problem={problem("label")}
         onChange={(label) => setForm({ ...form, label })}
       />
-      <PartsForm parts={form.parts} onChange={(parts) => setForm({ ...form, parts })} />
-      <SettingsForm settings={form.settings} onChange={(settings) => setForm({ ...form, settings })} />
-      {save.error && <Note alert>{save.error.message}</Note>}
+      <ChoiceField
+        label="Wear: for jobs that bring back what was lost"
+        value={form.wear}
+        choices={WEAR}
+        onChange={(wear) => setForm({ ...form, wear })}
+      />
+      {!build.sealed && (
+        <>
+          <PartsForm
+            parts={form.parts}
+            vocabulary={vocabulary}
+            onChange={(parts) => setForm({ ...form, parts })}
+          />
+          <SettingsForm
+            settings={form.settings}
+            vocabulary={vocabulary}
+            problemAt={(name) => problem(`settings.${name}`)}
+            onChange={(settings) => setForm({ ...form, settings })}
+          />
+        </>
+      )}
+      <SaveProblem error={save.error} onTakeTheirs={done} onKeepMine={(version) => save.mutate(version)} />
       <div className="flex gap-2">
-        <Button look="main" disabled={save.isPending} onClick={onSave}>
+        <Button look="main" disabled={save.isPending} onClick={() => save.mutate(form.version)}>
           Save
         </Button>
-        <Button
-          onClick={() => {
-            forget();
-            onDone();
-          }}
-        >
-          Leave as it was
-        </Button>
+        <Button onClick={done}>Leave as it was</Button>
       </div>
     </div>
   );
-}
-
-/** Figures that were not touched keep the form in which they were recorded. */
-function keepTyped(part: Part, build: Build): Part {
-  const recorded = build.parts.find((other) => other.id === part.id);
-  const untouched = recorded && part.rated.noted === (describeRated(recorded) || undefined);
-  return untouched ? { ...part, rated: recorded.rated } : part;
 }

@@ -1,16 +1,29 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import type { FormEvent } from "react";
 import { useNavigate } from "react-router";
 
-import { putBuild, putMachine, Refused } from "../../api/client";
+import { type Case, listBenches, putBuild, putMachine, putWorkload, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button, ButtonLink } from "../../ui/Button";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
-import { partsOf, settingsOf, usualParts } from "./model";
-import { PartsForm, SettingsForm } from "./PartsForm";
+import { measuresOf, standingBuild } from "../machine/model";
+import {
+  type PartDraft,
+  partDrafts,
+  partsOf,
+  type SettingDraft,
+  settingDrafts,
+  usualParts,
+  valuesOf,
+} from "../machine/parts";
+import { PartsForm, SettingsForm } from "../machine/PartsForm";
+import { useVocabulary } from "../machine/vocabulary";
+import { workloadBody, workloadDraft } from "./model";
+
+const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
 
 const emptyForm = () => ({
   id: newId(),
@@ -20,40 +33,51 @@ const emptyForm = () => ({
   name: "",
   owner: "",
   question: "",
+  settles: "",
   currency: "EUR",
   labour: "",
   mark: "." as "." | ",",
   buildLabel: "As received",
   parts: usualParts(),
-  settings: [{ name: "threads", value: "" }],
+  settings: [{ name: "threads", value: "" }] as SettingDraft[],
+  limits: {} as Case["machine"]["limits"],
+  /** The machine that parts, settings and limits were copied from; its workloads are copied on saving. */
+  copiedFrom: "",
 });
 
+/** A new machine: name, question and its usual parts, in one sheet that the keyboard runs through. */
 export function NewMachinePage() {
   const [form, setForm, forget] = useDraft("new-machine", emptyForm());
+  const vocabulary = useVocabulary();
+  const benches = useSuspenseQuery(benchesQuery).data;
   const navigate = useNavigate();
   const client = useQueryClient();
+  const source = benches.find((bench) => bench.case.machine.id === form.copiedFrom)?.case;
   const save = useMutation({
     mutationFn: async () => {
-      const machine = {
+      const saved = await putMachine(form.id, {
         name: form.name,
         owner: form.owner,
         question: form.question,
+        settles: form.settles,
+        asked_by: "",
+        use: "",
+        limits: form.limits,
         currency: form.currency.trim().toUpperCase(),
         labour_rate: form.labour.trim() || null,
         decimal_mark: form.mark,
         time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
         version: form.version,
-      };
-      const saved = await putMachine(form.id, machine);
+      });
       setForm({ ...form, version: saved.machine.version });
-      const parts = partsOf(form.parts);
       if (saved.builds.length === 0) {
         await putBuild(form.id, form.build, {
           label: form.buildLabel,
-          parts,
-          settings: settingsOf(form.settings),
+          parts: partsOf(form.parts, vocabulary),
+          settings: valuesOf(form.settings, vocabulary.settings),
         });
       }
+      if (source && saved.workloads.length === 0) await copyWorkloads(source, form.id);
     },
     onSuccess: async () => {
       forget();
@@ -65,6 +89,22 @@ export function NewMachinePage() {
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate();
+  };
+  const onCopy = (id: string) => {
+    const other = benches.find((bench) => bench.case.machine.id === id)?.case;
+    const build = other && standingBuild(other);
+    if (!other || !build) return setForm({ ...form, copiedFrom: "" });
+    setForm({
+      ...form,
+      copiedFrom: id,
+      currency: other.machine.currency,
+      mark: other.machine.decimal_mark,
+      labour: other.machine.labour_rate ?? "",
+      owner: form.owner || other.machine.owner,
+      parts: partDrafts(build, vocabulary).map((part): PartDraft => ({ ...part, id: newId() })),
+      settings: settingDrafts(build.settings),
+      limits: other.machine.limits,
+    });
   };
   return (
     <>
@@ -121,17 +161,44 @@ export function NewMachinePage() {
               onChange={(mark) => setForm({ ...form, mark })}
             />
           </div>
-          <NoteField
-            label="The question: what should be better, and from what on is it worth it?"
-            value={form.question}
-            problem={problem("question")}
-            onChange={(question) => setForm({ ...form, question })}
-          />
+          <div className="grid gap-4 md:grid-cols-2">
+            <NoteField
+              label="The question: what should be better?"
+              value={form.question}
+              problem={problem("question")}
+              onChange={(question) => setForm({ ...form, question })}
+            />
+            <NoteField
+              label="What result would settle it?"
+              value={form.settles}
+              problem={problem("settles")}
+              onChange={(settles) => setForm({ ...form, settles })}
+            />
+          </div>
+          {benches.length > 0 && (
+            <div className="max-w-md">
+              <ChoiceField
+                label="Parts, limits and workloads as on"
+                value={form.copiedFrom}
+                choices={[
+                  ["", "no other machine"] as const,
+                  ...benches.map((bench) => [bench.case.machine.id, bench.case.machine.name] as const),
+                ]}
+                onChange={onCopy}
+              />
+            </div>
+          )}
           <div className="grid gap-6 lg:grid-cols-[2fr_1fr]">
-            <PartsForm parts={form.parts} onChange={(parts) => setForm({ ...form, parts })} />
+            <PartsForm
+              parts={form.parts}
+              vocabulary={vocabulary}
+              onChange={(parts) => setForm({ ...form, parts })}
+            />
             <div className="space-y-4">
               <SettingsForm
                 settings={form.settings}
+                vocabulary={vocabulary}
+                problemAt={(name) => problem(`settings.${name}`)}
                 onChange={(settings) => setForm({ ...form, settings })}
               />
               <TextField
@@ -151,4 +218,19 @@ export function NewMachinePage() {
       </main>
     </>
   );
+}
+
+/** The same workloads on another machine, with ids of their own. */
+async function copyWorkloads(source: Case, machineId: string): Promise<void> {
+  for (const workload of source.workloads) {
+    const recorded = measuresOf(source, workload.name);
+    const ids = new Map(recorded.map((measure) => [measure.id, newId()]));
+    const fresh = recorded.map((measure) => ({
+      ...measure,
+      id: ids.get(measure.id) ?? newId(),
+      part_of: measure.part_of && (ids.get(measure.part_of) ?? null),
+    }));
+    const draft = { ...workloadDraft(workload, fresh), id: newId(), version: null };
+    await putWorkload(machineId, draft.id, workloadBody(draft, fresh, workload.parameters));
+  }
 }

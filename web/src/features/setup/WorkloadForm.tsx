@@ -1,93 +1,186 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent } from "react";
 
-import { type Case, putWorkload, Refused } from "../../api/client";
+import { type Case, type PartRole, putWorkload, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
-import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
-import { ChoiceField, TextField } from "../../ui/Field";
-import { Note } from "../../ui/Note";
+import { Chips } from "../../ui/Chips";
+import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { useSave } from "../machine/api";
-import { emptyWorkload, MEASURE_KINDS, type MeasureKind, type WorkloadDraft, workloadBody } from "./model";
+import { measuresOf } from "../machine/model";
+import { SaveProblem } from "../machine/SaveProblem";
+import {
+  emptyMeasure,
+  MEASURE_KINDS,
+  type MeasureDraft,
+  type MeasureKind,
+  workloadBody,
+  type WorkloadDraft,
+} from "./model";
 
 const KINDS = (Object.keys(MEASURE_KINDS) as MeasureKind[]).map(
   (kind) => [kind, MEASURE_KINDS[kind].label] as const,
 );
+const COMBINED = [
+  ["", "read by itself"],
+  ["highest", "the highest of its parts"],
+  ["mean", "the mean of its parts"],
+] as const;
+const LOADED: readonly PartRole[] = ["processor", "memory", "drive", "graphics", "cooler", "thermal paste"];
 
-/** One workload with what is read off it. */
-export function WorkloadForm({ job, open }: { job: Case; open: boolean }) {
-  const [shown, setShown] = useState(open);
-  if (!shown) return <Button onClick={() => setShown(true)}>Add a workload</Button>;
-  return <Form job={job} onDone={() => setShown(false)} />;
+interface Props {
+  job: Case;
+  initial: WorkloadDraft;
+  onDone: () => void;
 }
 
-function Form({ job, onDone }: { job: Case; onDone: () => void }) {
+/** One workload: how it is done, what it loads, and what is read off it. */
+export function WorkloadForm({ job, initial, onDone }: Props) {
   const machineId = job.machine.id;
-  const [draft, setDraft, forget] = useDraft(`workload.${machineId}`, emptyWorkload());
+  const recorded = job.workloads.find((workload) => workload.id === initial.id);
+  const key = recorded ? `workload.${recorded.id}` : `workload.${machineId}`;
+  const [draft, setDraft, forget] = useDraft(key, initial);
+  const done = () => {
+    forget();
+    onDone();
+  };
   const save = useSave(
     machineId,
-    () => putWorkload(machineId, newId(), workloadBody(draft)),
-    () => {
-      forget();
-      onDone();
+    (version: number | null) => {
+      const measures = recorded ? measuresOf(job, recorded.name) : [];
+      const body = workloadBody({ ...draft, version }, measures, recorded?.parameters ?? {});
+      return putWorkload(machineId, draft.id, body);
     },
+    done,
   );
-  const edit = (id: string, change: Partial<WorkloadDraft["measures"][number]>) =>
+  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const edit = (id: string, change: Partial<MeasureDraft>) =>
     setDraft({ ...draft, measures: draft.measures.map((m) => (m.id === id ? { ...m, ...change } : m)) });
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
-    save.mutate();
+    save.mutate(draft.version);
   };
   return (
-    <form onSubmit={onSubmit} className="card w-full space-y-3">
-      <h2 className="eyebrow">A workload: a job the machine repeats, and what you read off it</h2>
-      <TextField
-        label="The job"
-        required
-        placeholder="e.g. Render the day’s map tiles"
-        value={draft.name}
-        problem={save.error instanceof Refused ? save.error.at("name") : undefined}
-        onChange={(name) => setDraft({ ...draft, name })}
-      />
+    <form onSubmit={onSubmit} className="card mt-2 w-full space-y-3">
+      <div className="grid gap-3 sm:grid-cols-[2fr_1fr_9rem]">
+        <TextField
+          label="The job"
+          required
+          placeholder="e.g. Render the day’s map tiles"
+          value={draft.name}
+          problem={at("name")}
+          onChange={(name) => setDraft({ ...draft, name })}
+        />
+        <TextField
+          label="Aimed at (drive, slot, cores)"
+          placeholder="the whole machine"
+          value={draft.target}
+          onChange={(target) => setDraft({ ...draft, target })}
+        />
+        <TextField
+          label="Minutes a run"
+          inputMode="decimal"
+          placeholder="not known"
+          value={draft.minutes}
+          onChange={(minutes) => setDraft({ ...draft, minutes })}
+        />
+      </div>
+      <div>
+        <span className="mb-1 block text-soft">It loads</span>
+        <Chips
+          label="It loads"
+          choices={LOADED}
+          chosen={draft.loads}
+          onChange={(loads) => setDraft({ ...draft, loads: loads as PartRole[] })}
+        />
+      </div>
       {draft.measures.map((measure, index) => (
-        <div key={measure.id} className="grid grid-cols-[1fr_14rem] gap-2">
+        <MeasureFields
+          key={measure.id}
+          draft={draft}
+          measure={measure}
+          number={index + 1}
+          problem={at(`measures.${index}.part_of`) ?? at(`measures.${index}.unit`)}
+          onEdit={(change) => edit(measure.id, change)}
+        />
+      ))}
+      <NoteField
+        label="How it is done: file, steps, what is timed or judged"
+        value={draft.card}
+        onChange={(card) => setDraft({ ...draft, card })}
+      />
+      {recorded && (
+        <div className="w-40">
           <TextField
-            label={`Name of measure ${index + 1}`}
-            placeholder={draft.name || "what is read"}
-            value={measure.name}
-            onChange={(name) => edit(measure.id, { name })}
-          />
-          <ChoiceField
-            label={`Measure ${index + 1} is`}
-            value={measure.kind}
-            choices={KINDS}
-            onChange={(kind) => edit(measure.id, { kind })}
+            label="Version"
+            value={draft.workloadVersion}
+            problem={at("workload_version")}
+            hint={recorded.frozen ? "It has runs: another target is another version." : ""}
+            onChange={(workloadVersion) => setDraft({ ...draft, workloadVersion })}
           />
         </div>
-      ))}
-      {save.error && <Note alert>{save.error.message}</Note>}
+      )}
+      <SaveProblem error={save.error} onTakeTheirs={done} onKeepMine={(version) => save.mutate(version)} />
       <div className="flex flex-wrap gap-2">
         <Button look="main" type="submit" disabled={save.isPending}>
-          Add this workload
+          {recorded ? "Save this workload" : "Add this workload"}
         </Button>
-        <Button
-          onClick={() =>
-            setDraft({ ...draft, measures: [...draft.measures, { id: newId(), name: "", kind: "time" }] })
-          }
-        >
+        <Button onClick={() => setDraft({ ...draft, measures: [...draft.measures, emptyMeasure()] })}>
           Read another figure off it
         </Button>
         {job.measures.length > 0 && (
-          <Button
-            look="quiet"
-            onClick={() => {
-              forget();
-              onDone();
-            }}
-          >
+          <Button look="quiet" onClick={done}>
             Leave it
           </Button>
         )}
       </div>
     </form>
+  );
+}
+
+interface MeasureProps {
+  draft: WorkloadDraft;
+  measure: MeasureDraft;
+  number: number;
+  problem: string | undefined;
+  onEdit: (change: Partial<MeasureDraft>) => void;
+}
+
+function MeasureFields({ draft, measure, number, problem, onEdit }: MeasureProps) {
+  const wholes = draft.measures.filter((other) => other.id !== measure.id && !other.partOf);
+  const hasParts = draft.measures.some((other) => other.partOf === measure.id);
+  return (
+    <div className="grid gap-2 sm:grid-cols-[1fr_14rem_14rem]">
+      <TextField
+        label={`Name of measure ${number}`}
+        placeholder={draft.name || "what is read"}
+        value={measure.name}
+        onChange={(name) => onEdit({ name })}
+      />
+      <ChoiceField
+        label={`Measure ${number} is`}
+        value={measure.kind}
+        choices={KINDS}
+        onChange={(kind) => onEdit({ kind })}
+      />
+      {hasParts ? (
+        <ChoiceField
+          label={`Measure ${number} comes from`}
+          value={measure.combined}
+          choices={COMBINED}
+          onChange={(combined) => onEdit({ combined })}
+        />
+      ) : draft.measures.length > 1 ? (
+        <ChoiceField
+          label={`Measure ${number} is a part of`}
+          value={measure.partOf}
+          problem={problem}
+          choices={[
+            ["", "nothing: it stands alone"] as const,
+            ...wholes.map((other) => [other.id, other.name || draft.name || "the first measure"] as const),
+          ]}
+          onChange={(partOf) => onEdit({ partOf })}
+        />
+      ) : null}
+    </div>
   );
 }

@@ -1,41 +1,17 @@
-import type { Measure, Part, PartRole, PlanIn, Plan, WorkloadIn } from "../../api/client";
+import type {
+  Candidate,
+  CandidateIn,
+  Machine,
+  Measure,
+  PartRole,
+  Vocabulary,
+  Workload,
+  WorkloadIn,
+} from "../../api/client";
 import { newId } from "../../lib/ids";
-
-export interface PartDraft {
-  id: string;
-  role: PartRole;
-  label: string;
-  noted: string;
-}
-
-export interface SettingDraft {
-  name: string;
-  value: string;
-}
-
-export const USUAL_ROLES: readonly PartRole[] = ["processor", "cooler", "thermal paste", "memory", "drive"];
-
-export const usualParts = (): PartDraft[] =>
-  USUAL_ROLES.map((role) => ({ id: newId(), role, label: "", noted: "" }));
-
-/** Parts worth saving: those with a label; what is unknown stays unknown. */
-export const partsOf = (drafts: PartDraft[]): Part[] =>
-  drafts
-    .filter((part) => part.label.trim())
-    .map(({ id, role, label, noted }) => {
-      const rated: Part["rated"] = noted.trim() ? { noted: noted.trim() } : {};
-      return { id, role, label, rated };
-    });
-
-/** Settings as entered; whole numbers become numbers, so that the bench agent can read its `threads`. */
-export const settingsOf = (drafts: SettingDraft[]): Record<string, string | number> =>
-  Object.fromEntries(
-    drafts
-      .filter((setting) => setting.name.trim() && setting.value.trim())
-      .map((setting) => [setting.name.trim(), numberOrText(setting.value.trim())]),
-  );
-
-const numberOrText = (text: string): string | number => (/^\d{1,9}$/.test(text) ? Number(text) : text);
+import { readMoney } from "../../lib/money";
+import { readNumber } from "../../lib/number";
+import { readFigures, writeFigures } from "../machine/figures";
 
 /** What a technician may measure, in words; the rest of the measure follows from the choice. */
 export const MEASURE_KINDS = {
@@ -44,115 +20,184 @@ export const MEASURE_KINDS = {
   frames: { label: "frames per second", unit: "{frame}/s", scale: "ratio", kind: "rate", better: "higher" },
   score: { label: "a score, points", unit: "1", scale: "ratio", kind: "score", better: "higher" },
   rise: { label: "heat above ambient, K", unit: "K", scale: "difference", kind: "heat", better: "lower" },
+  heat: { label: "a temperature, °C", unit: "Cel", scale: "difference", kind: "heat", better: "lower" },
   noise: { label: "noise, dB(A)", unit: "dB[SPL]", scale: "level", kind: "noise", better: "lower" },
   power: { label: "power, W", unit: "W", scale: "ratio", kind: "power", better: "lower" },
 } as const satisfies Record<string, Pick<Measure, "unit" | "scale" | "kind" | "better"> & { label: string }>;
 
 export type MeasureKind = keyof typeof MEASURE_KINDS;
 
-export interface WorkloadDraft {
+/** `part` is the place of the measure that this one is a part of, in the list of measures. */
+export interface MeasureDraft {
+  id: string;
   name: string;
-  measures: { id: string; name: string; kind: MeasureKind }[];
+  kind: MeasureKind;
+  partOf: string;
+  combined: "" | "highest" | "mean";
 }
 
-export const emptyWorkload = (): WorkloadDraft => ({
+export interface WorkloadDraft {
+  id: string;
+  version: number | null;
+  name: string;
+  workloadVersion: string;
+  loads: PartRole[];
+  target: string;
+  card: string;
+  minutes: string;
+  measures: MeasureDraft[];
+}
+
+export const emptyMeasure = (): MeasureDraft => ({
+  id: newId(),
   name: "",
-  measures: [{ id: newId(), name: "", kind: "time" }],
+  kind: "time",
+  partOf: "",
+  combined: "",
 });
 
-/** A workload as it is sent; a measure without a name of its own takes the workload's. */
-export function workloadBody(draft: WorkloadDraft): WorkloadIn {
+export const emptyWorkload = (): WorkloadDraft => ({
+  id: newId(),
+  version: null,
+  name: "",
+  workloadVersion: "1",
+  loads: [],
+  target: "",
+  card: "",
+  minutes: "",
+  measures: [emptyMeasure()],
+});
+
+/** A recorded workload as it is edited. */
+export function workloadDraft(workload: Workload, measures: Measure[]): WorkloadDraft {
+  return {
+    id: workload.id,
+    version: workload.version,
+    name: workload.name,
+    workloadVersion: workload.workload_version,
+    loads: workload.loads,
+    target: workload.target ?? "",
+    card: workload.card,
+    minutes: workload.minutes_a_run === null ? "" : String(workload.minutes_a_run),
+    measures: measures.map((measure) => ({
+      id: measure.id,
+      name: measure.name,
+      kind: kindOf(measure),
+      partOf: measure.part_of ?? "",
+      combined: measure.combined_by ?? "",
+    })),
+  };
+}
+
+const kindOf = (measure: Measure): MeasureKind =>
+  (Object.keys(MEASURE_KINDS) as MeasureKind[]).find(
+    (kind) => MEASURE_KINDS[kind].unit === measure.unit && MEASURE_KINDS[kind].kind === measure.kind,
+  ) ?? "score";
+
+/** A workload as it is sent; a measure without a name of its own takes the workload's. Recorded ones keep their unit. */
+export function workloadBody(
+  draft: WorkloadDraft,
+  recorded: Measure[],
+  parameters: Workload["parameters"],
+): WorkloadIn {
+  const known = new Map(recorded.map((measure) => [measure.id, measure]));
   return {
     name: draft.name,
+    workload_version: draft.workloadVersion.trim() || "1",
+    parameters,
+    loads: draft.loads,
+    target: draft.target.trim() || null,
+    card: draft.card.trim(),
+    minutes_a_run: readNumber(draft.minutes, ".") ?? readNumber(draft.minutes, ","),
+    version: draft.version,
     measures: draft.measures.map((measure) => {
-      const { unit, scale, kind, better } = MEASURE_KINDS[measure.kind];
-      return { id: measure.id, name: measure.name || draft.name, unit, scale, kind, better };
+      const { unit, scale, kind, better } = known.get(measure.id) ?? MEASURE_KINDS[measure.kind];
+      const { step = null, levels = [] } = known.get(measure.id) ?? {};
+      return {
+        id: measure.id,
+        name: measure.name.trim() || draft.name,
+        ...{ unit, scale, kind, better, step, levels },
+        part_of: measure.partOf || null,
+        combined_by: measure.combined || null,
+      };
     }),
-  } as WorkloadIn;
-}
-
-/** The plan with its numbers as typed text, so that a half-typed figure is kept as it stands. */
-export interface PlanDraft {
-  sittings: string;
-  runs: string;
-  headline: string | null;
-  measures: Record<
-    string,
-    { role: "claim" | "control" | "watch"; matters: string; hoped: string; weight: string }
-  >;
-}
-
-export function planDraft(plan: Plan): PlanDraft {
-  return {
-    sittings: String(plan.sittings_a_side ?? ""),
-    runs: String(plan.runs_a_sitting ?? ""),
-    headline: plan.headline ?? null,
-    measures: Object.fromEntries(
-      Object.entries(plan.measures ?? {}).map(([id, planned]) => [
-        id,
-        {
-          role: planned.role ?? "claim",
-          matters: String(planned.matters_from),
-          hoped: planned.hoped_for == null ? "" : String(planned.hoped_for),
-          weight: String(planned.weight ?? 1),
-        },
-      ]),
-    ),
   };
 }
 
-/** What was touched and not yet saved: laid over the plan, so that whatever else changed meanwhile stays. */
-export interface PlanEdits {
-  sittings?: string;
-  runs?: string;
-  headline?: string;
-  measures: Record<string, Partial<PlanDraft["measures"][string]>>;
+export interface CandidateDraft {
+  id: string;
+  version: number | null;
+  role: PartRole;
+  label: string;
+  figures: string;
+  price: string;
+  basis: Candidate["basis"];
+  gain: string;
+  from: string;
+  prerequisites: string;
+  fitSaid: "" | NonNullable<Candidate["fit_said"]>;
+  fitSource: string;
+  swap: string;
+  worked: string;
 }
 
-export function applyEdits(plan: PlanDraft, edits: PlanEdits): PlanDraft {
-  const measures = Object.fromEntries(
-    Object.entries(plan.measures).map(([id, entry]) => [id, { ...entry, ...edits.measures[id] }]),
-  );
-  return {
-    sittings: edits.sittings ?? plan.sittings,
-    runs: edits.runs ?? plan.runs,
-    headline: edits.headline ?? plan.headline,
-    measures,
-  };
-}
+export const emptyCandidate = (): CandidateDraft => ({
+  id: newId(),
+  version: null,
+  role: "processor",
+  label: "",
+  figures: "",
+  price: "",
+  basis: "new",
+  gain: "",
+  from: "",
+  prerequisites: "",
+  fitSaid: "",
+  fitSource: "",
+  swap: "",
+  worked: "",
+});
 
-export type Problems = Record<string, string>;
+export const candidateDraft = (candidate: Candidate, vocabulary: Vocabulary): CandidateDraft => ({
+  id: candidate.id,
+  version: candidate.version,
+  role: candidate.role,
+  label: candidate.label,
+  figures: writeFigures(candidate.rated, vocabulary.parts[candidate.role] ?? []),
+  price: candidate.price ?? "",
+  basis: candidate.basis,
+  gain: candidate.expected_gain == null ? "" : String(candidate.expected_gain),
+  from: candidate.expected_from,
+  prerequisites: candidate.prerequisites,
+  fitSaid: candidate.fit_said ?? "",
+  fitSource: candidate.fit_source,
+  swap: candidate.swap ?? "",
+  worked: candidate.worked,
+});
 
-/** The plan as it is sent, or what is wrong with each field. */
-export function readPlan(
-  draft: PlanDraft,
-  base: Plan,
-): { body: Omit<PlanIn, "version"> } | { problems: Problems } {
-  const problems: Problems = {};
-  const whole = (key: string, text: string) => {
-    const value = Number(text);
-    if (!/^\d+$/.test(text.trim()) || value < 1) problems[key] = "Write a whole number, 1 or more.";
-    return value;
+/** A candidate as it is sent, or what is wrong with the gain that is expected of it. */
+export function candidateBody(
+  draft: CandidateDraft,
+  vocabulary: Vocabulary,
+  mark: Machine["decimal_mark"],
+): { body: CandidateIn } | { problem: string } {
+  const typed = draft.gain.replace("%", "");
+  const gain = typed.trim() ? readNumber(typed, mark) : null;
+  if (typed.trim() && gain === null) return { problem: "Write a number, in percent." };
+  const body: CandidateIn = {
+    role: draft.role,
+    label: draft.label,
+    rated: readFigures(draft.figures, vocabulary.parts[draft.role] ?? []),
+    price: draft.price.trim() ? readMoney(draft.price, mark) : null,
+    basis: draft.basis,
+    prerequisites: draft.prerequisites,
+    expected_gain: gain,
+    expected_from: draft.from,
+    fit_said: draft.fitSaid || null,
+    fit_source: draft.fitSource,
+    swap: draft.swap || null,
+    worked: draft.worked,
+    version: draft.version,
   };
-  const figure = (key: string, text: string, above: number) => {
-    const value = Number(text.trim().replace(",", "."));
-    if (!text.trim() || !Number.isFinite(value) || value < above)
-      problems[key] = "Write a number above zero.";
-    return value;
-  };
-  const measures = Object.fromEntries(
-    Object.entries(draft.measures).map(([id, entry]) => [
-      id,
-      {
-        role: entry.role,
-        matters_from: figure(`${id}.matters`, entry.matters, 1e-9),
-        hoped_for: entry.hoped.trim() ? figure(`${id}.hoped`, entry.hoped, 1e-9) : null,
-        weight: figure(`${id}.weight`, entry.weight, 0),
-      },
-    ]),
-  );
-  const sittings_a_side = whole("sittings", draft.sittings);
-  const runs_a_sitting = whole("runs", draft.runs);
-  if (Object.keys(problems).length) return { problems };
-  return { body: { ...base, sittings_a_side, runs_a_sitting, headline: draft.headline, measures } };
+  return { body };
 }

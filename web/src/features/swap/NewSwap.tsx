@@ -1,14 +1,17 @@
-import { useNavigate } from "react-router";
+import { useState } from "react";
 
-import { type Build, type Case, putSwap, Refused } from "../../api/client";
+import { type Build, type Case, type Lack, putSwap, Refused, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
-import { TextField } from "../../ui/Field";
+import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
-import { buildName, describeRated, planFor, tally } from "../machine/model";
+import { describeRated } from "../machine/figures";
+import { buildName, PART_ROLES, tally } from "../machine/model";
+import { FiguresField, SettingsForm } from "../machine/PartsForm";
+import type { PartDraft } from "../machine/parts";
 import { CostForm } from "./CostForm";
 import {
   newSwap,
@@ -22,91 +25,48 @@ import {
 
 interface Props {
   job: Case;
-  before: Build;
+  standing: Build;
+  lacks: Lack[];
+  vocabulary: Vocabulary;
 }
 
-export function NewSwap({ job, before }: Props) {
-  const { machine } = job;
-  const [draft, setDraft, forget] = useDraft<SwapDraft>(
-    `swap.${before.id}`,
-    newSwap(before, machine.currency),
-  );
-  const navigate = useNavigate();
-  const save = useSave(
-    machine.id,
-    () => putSwap(machine.id, draft.id, swapBody(draft, before, machine.decimal_mark)),
-    () => {
-      forget();
-      void navigate("../measure");
-    },
-  );
-  const onSave = () => save.mutate();
-  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
-  const problemAt = (key: string, field: string) =>
-    problem(`costs.${sentCosts(draft.costs).findIndex((cost) => cost.key === key)}.${field}`);
+/** The next swap: from the build that the machine is, or as a branch from an earlier one. */
+export function NewSwap({ job, standing, lacks, vocabulary }: Props) {
+  const [from, setFrom] = useState(standing.id);
+  const before = job.builds.find((build) => build.id === from) ?? standing;
   return (
     <div className="space-y-5">
-      <BaselineState job={job} before={before} />
-      <h1 className="lead">{sayChanges(draft, before)}</h1>
-      <div className="grid gap-5 xl:grid-cols-2">
-        <Exchanges draft={draft} onChange={setDraft} />
-        <div className="space-y-5">
-          <SettingsAfter draft={draft} before={before} onChange={setDraft} />
-          <section>
-            <h2 className="eyebrow mb-2">Also touched</h2>
-            <Chips
-              label="Also touched"
-              choices={SIDE_CHANGES}
-              chosen={draft.sideChanges}
-              onChange={(sideChanges) => setDraft({ ...draft, sideChanges })}
-            />
-          </section>
-          <div className="grid grid-cols-2 gap-3">
-            <TextField
-              label="Call this swap"
-              placeholder={suggestLabel(draft)}
-              value={draft.label}
-              problem={problem("label")}
-              onChange={(label) => setDraft({ ...draft, label })}
-            />
-            <TextField
-              label="Call the new build"
-              placeholder={suggestLabel(draft)}
-              value={draft.afterLabel}
-              problem={problem("after_build.label")}
-              onChange={(afterLabel) => setDraft({ ...draft, afterLabel })}
-            />
-          </div>
-        </div>
-      </div>
-      <CostForm
-        machine={machine}
-        costs={draft.costs}
-        problemAt={problemAt}
-        onChange={(costs) => setDraft({ ...draft, costs })}
+      {before.id === standing.id && <BaselineState job={job} before={before} lacks={lacks} />}
+      <SwapForm
+        key={before.id}
+        job={job}
+        before={before}
+        standing={standing}
+        vocabulary={vocabulary}
+        onFrom={setFrom}
       />
-      {save.error && <Note alert>{save.error.message}</Note>}
-      <Button look="main" disabled={save.isPending} onClick={onSave}>
-        Record the swap, and measure the new build
-      </Button>
     </div>
   );
 }
 
-function BaselineState({ job, before }: Props) {
-  const wanted = planFor(job, before.id).sittings_a_side ?? 1;
+function BaselineState({ job, before, lacks }: { job: Case; before: Build; lacks: Lack[] }) {
   const { sittings, runs } = tally(job, before.id);
   return (
     <Note>
-      {sittings >= wanted ? (
+      {lacks.length === 0 ? (
         <>
           <b className="font-semibold">The baseline is complete:</b> {sittings} sittings, {runs} runs on{" "}
-          {buildName(before)}.
+          {buildName(before)}. The old part may leave.
         </>
       ) : (
         <>
-          <b className="font-semibold">The baseline is not complete:</b> {sittings} of {wanted} sittings on{" "}
-          {buildName(before)}. Once the old part is out, no more can be measured.
+          <b className="font-semibold">The baseline is not complete.</b> Once the old part is out, no more can
+          be measured.
+          <ul className="mt-1 list-disc pl-5">
+            {lacks.map((lack) => (
+              <li key={lack.message}>{lack.message}</li>
+            ))}
+          </ul>
         </>
       )}
     </Note>
@@ -114,17 +74,137 @@ function BaselineState({ job, before }: Props) {
 }
 
 interface FormProps {
+  job: Case;
+  before: Build;
+  standing: Build;
+  vocabulary: Vocabulary;
+  onFrom: (build: string) => void;
+}
+
+function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
+  const { machine } = job;
+  const [draft, setDraft, forget] = useDraft<SwapDraft>(
+    `swap.${before.id}`,
+    newSwap(before, machine.currency),
+  );
+  const save = useSave(
+    machine.id,
+    () => putSwap(machine.id, draft.id, swapBody(draft, before, machine.decimal_mark, vocabulary)),
+    forget,
+  );
+  const onSave = () => save.mutate(undefined);
+  const refused = save.error instanceof Refused ? save.error : null;
+  const problem = (field: string) => refused?.at(field);
+  const problemAt = (key: string, field: string) =>
+    problem(`costs.${sentCosts(draft.costs).findIndex((cost) => cost.key === key)}.${field}`);
+  const earlier = job.builds.filter((build) => build.id !== before.id && build.sealed);
+  return (
+    <>
+      <h1 className="lead">{sayChanges(draft, before)}</h1>
+      {job.builds.length > 1 && (
+        <div className="grid max-w-2xl gap-3 sm:grid-cols-2">
+          <ChoiceField
+            label="Compared with"
+            value={before.id}
+            choices={job.builds
+              .filter((build) => build.sealed)
+              .map(
+                (build) =>
+                  [build.id, buildName(build) + (build.id === standing.id ? ", as it stands" : "")] as const,
+              )}
+            onChange={onFrom}
+          />
+          <ChoiceField
+            label="Leads to"
+            value={draft.backTo}
+            choices={[
+              ["", "a new build"] as const,
+              ...earlier.map((build) => [build.id, `back to ${buildName(build)}`] as const),
+            ]}
+            onChange={(backTo) => setDraft({ ...draft, backTo })}
+          />
+        </div>
+      )}
+      {!draft.backTo && (
+        <div className="grid gap-5 xl:grid-cols-2">
+          <Exchanges draft={draft} vocabulary={vocabulary} onChange={setDraft} />
+          <div className="space-y-5">
+            <SettingsForm
+              settings={draft.settings}
+              vocabulary={vocabulary}
+              problemAt={(name) => problem(`after_build.settings.${name}`)}
+              onChange={(settings) => setDraft({ ...draft, settings })}
+            />
+            <section>
+              <h2 className="eyebrow mb-2">Also touched</h2>
+              <Chips
+                label="Also touched"
+                choices={SIDE_CHANGES}
+                chosen={draft.sideChanges}
+                onChange={(sideChanges) => setDraft({ ...draft, sideChanges })}
+              />
+            </section>
+          </div>
+        </div>
+      )}
+      <div className="grid max-w-2xl grid-cols-2 gap-3">
+        <TextField
+          label="Call this swap"
+          placeholder={suggestLabel(draft)}
+          value={draft.label}
+          problem={problem("label")}
+          onChange={(label) => setDraft({ ...draft, label })}
+        />
+        {!draft.backTo && (
+          <TextField
+            label="Call the new build"
+            placeholder={suggestLabel(draft)}
+            value={draft.afterLabel}
+            problem={problem("after_build.label")}
+            onChange={(afterLabel) => setDraft({ ...draft, afterLabel })}
+          />
+        )}
+      </div>
+      <CostForm
+        machine={machine}
+        costs={draft.costs}
+        problemAt={problemAt}
+        onChange={(costs) => setDraft({ ...draft, costs })}
+      />
+      {save.error && (
+        <Note alert>
+          {save.error.message}
+          {refused?.errors
+            .filter((error) => error.field.startsWith("after_build.parts"))
+            .map((error) => (
+              <span key={error.field} className="block">
+                {error.message}
+              </span>
+            ))}
+        </Note>
+      )}
+      <Button look="main" disabled={save.isPending} onClick={onSave}>
+        Plan this swap
+      </Button>
+    </>
+  );
+}
+
+const ROLES = PART_ROLES.map((role) => [role, role] as const);
+
+interface ExchangesProps {
   draft: SwapDraft;
+  vocabulary: Vocabulary;
   onChange: (draft: SwapDraft) => void;
 }
 
-function Exchanges({ draft, onChange }: FormProps) {
+function Exchanges({ draft, vocabulary, onChange }: ExchangesProps) {
   const edit = (id: string, change: Partial<SwapDraft["exchanges"][number]>) =>
     onChange({
       ...draft,
       exchanges: draft.exchanges.map((e) => (e.part.id === id ? { ...e, ...change } : e)),
     });
-  const editAdded = (id: string, change: Partial<SwapDraft["added"][number]>) =>
+  const editAdded = (id: string, change: Partial<PartDraft>) =>
     onChange({
       ...draft,
       added: draft.added.map((part) => (part.id === id ? { ...part, ...change } : part)),
@@ -136,7 +216,7 @@ function Exchanges({ draft, onChange }: FormProps) {
         <h2 className="eyebrow text-after!">Goes in</h2>
       </div>
       <ul className="space-y-2">
-        {draft.exchanges.map(({ part, out, label, noted }) => (
+        {draft.exchanges.map(({ part, out, label, figures }) => (
           <li key={part.id} className="grid grid-cols-2 gap-3">
             <button
               type="button"
@@ -146,7 +226,9 @@ function Exchanges({ draft, onChange }: FormProps) {
             >
               <span className="eyebrow block">{part.role}</span>
               <span className="block font-semibold">{part.label}</span>
-              <span className="text-sm text-soft">{out ? "comes out" : describeRated(part) || "stays"}</span>
+              <span className="text-sm text-soft">
+                {out ? "comes out" : describeRated(part, vocabulary) || "stays"}
+              </span>
             </button>
             {out ? (
               <div className="space-y-1 rounded-lg border border-l-4 border-line border-l-after bg-card p-3">
@@ -157,12 +239,12 @@ function Exchanges({ draft, onChange }: FormProps) {
                   value={label}
                   onChange={(next) => edit(part.id, { label: next })}
                 />
-                <TextField
+                <FiguresField
+                  role={part.role}
                   label={`Rated figures of the new ${part.role}`}
-                  hideLabel
-                  placeholder="rated figures"
-                  value={noted}
-                  onChange={(next) => edit(part.id, { noted: next })}
+                  value={figures}
+                  vocabulary={vocabulary}
+                  onChange={(next) => edit(part.id, { figures: next })}
                 />
               </div>
             ) : (
@@ -172,14 +254,26 @@ function Exchanges({ draft, onChange }: FormProps) {
         ))}
         {draft.added.map((part) => (
           <li key={part.id} className="grid grid-cols-2 gap-3">
-            <p className="self-center text-soft">nothing</p>
-            <div className="rounded-lg border border-l-4 border-line border-l-after bg-card p-3">
+            <ChoiceField
+              label="Kind of the added part"
+              value={part.role}
+              choices={ROLES}
+              onChange={(role) => editAdded(part.id, { role })}
+            />
+            <div className="space-y-1 rounded-lg border border-l-4 border-line border-l-after bg-card p-3">
               <TextField
                 label="Added part"
                 hideLabel
                 placeholder="added part"
                 value={part.label}
                 onChange={(label) => editAdded(part.id, { label })}
+              />
+              <FiguresField
+                role={part.role}
+                label="Rated figures of the added part"
+                value={part.figures}
+                vocabulary={vocabulary}
+                onChange={(figures) => editAdded(part.id, { figures })}
               />
             </div>
           </li>
@@ -190,49 +284,11 @@ function Exchanges({ draft, onChange }: FormProps) {
         onClick={() =>
           onChange({
             ...draft,
-            added: [...draft.added, { id: newId(), role: "other", label: "", noted: "" }],
+            added: [...draft.added, { id: newId(), role: "memory", label: "", figures: "" }],
           })
         }
       >
         + a part that is added
-      </Button>
-    </section>
-  );
-}
-
-function SettingsAfter({ draft, before, onChange }: FormProps & { before: Build }) {
-  const edit = (index: number, change: Partial<SwapDraft["settings"][number]>) =>
-    onChange({
-      ...draft,
-      settings: draft.settings.map((s, other) => (other === index ? { ...s, ...change } : s)),
-    });
-  return (
-    <section>
-      <h2 className="eyebrow mb-2">Settings after</h2>
-      <ul className="space-y-2">
-        {draft.settings.map((setting, index) => (
-          <li key={index} className="grid grid-cols-[1fr_1fr_5rem] items-center gap-2">
-            <TextField
-              label={`Setting ${index + 1}`}
-              hideLabel
-              value={setting.name}
-              onChange={(name) => edit(index, { name })}
-            />
-            <TextField
-              label={`Setting ${setting.name || index + 1} after`}
-              hideLabel
-              value={setting.value}
-              onChange={(value) => edit(index, { value })}
-            />
-            <span className="text-soft">was {String(before.settings[setting.name] ?? "–")}</span>
-          </li>
-        ))}
-      </ul>
-      <Button
-        look="quiet"
-        onClick={() => onChange({ ...draft, settings: [...draft.settings, { name: "", value: "" }] })}
-      >
-        + another setting
       </Button>
     </section>
   );

@@ -1,116 +1,168 @@
-import { type Case, putSwap, Refused, type Swap } from "../../api/client";
-import { useDraft } from "../../lib/draft";
-import { formatList, formatMoney } from "../../lib/format";
+import { useState } from "react";
+
+import { type Case, putRecheck, type Swap, type SwapView } from "../../api/client";
+import { formatCount, formatList, formatMoney } from "../../lib/format";
+import { newId } from "../../lib/ids";
 import { Button, ButtonLink } from "../../ui/Button";
-import { Chips } from "../../ui/Chips";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
-import { settingName } from "../machine/model";
-import { CostForm } from "./CostForm";
-import { costBody, costDrafts, sentCosts, SIDE_CHANGES } from "./model";
+import { buildOf } from "../machine/model";
+import { Account } from "./Account";
 
-/** A swap that was made: what was changed stands; its account and what else was touched may be completed. */
-export function RecordedSwap({ job, swap }: { job: Case; swap: Swap }) {
-  const { machine } = job;
-  const [draft, setDraft, forget, changed] = useDraft(`recorded.${swap.id}`, {
-    version: swap.version,
-    label: swap.label,
-    sideChanges: swap.side_changes,
-    costs: costDrafts(swap),
-  });
-  const save = useSave(
-    machine.id,
-    () =>
-      putSwap(machine.id, swap.id, {
-        before: swap.before,
-        after: swap.after,
-        label: draft.label,
-        side_changes: draft.sideChanges,
-        costs: costBody(draft.costs, machine.decimal_mark),
-        version: draft.version,
-      }),
-    forget,
-  );
-  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
-  const problemAt = (key: string, field: string) =>
-    problem(`costs.${sentCosts(draft.costs).findIndex((cost) => cost.key === key)}.${field}`);
-  const choices = [...new Set([...SIDE_CHANGES, ...swap.side_changes])];
+interface Props {
+  job: Case;
+  swap: Swap;
+  view: SwapView;
+}
+
+/** A swap whose case is closed: what was changed stands; its account may be completed. */
+export function RecordedSwap({ job, swap, view }: Props) {
   return (
     <div className="space-y-5">
       <h1 className="lead">
-        {swap.label}: {formatMoney(swap.net_cost, machine.currency)} net.
+        {swap.label}: {formatMoney(swap.net_cost, job.machine.currency)} net.
       </h1>
-      <Difference job={job} swap={swap} />
-      <div className="max-w-md">
-        <TextField
-          label="Call this swap"
-          value={draft.label}
-          problem={problem("label")}
-          onChange={(label) => setDraft({ ...draft, label })}
-        />
-      </div>
-      <section>
-        <h2 className="eyebrow mb-2">Also touched</h2>
-        <Chips
-          label="Also touched"
-          choices={choices}
-          chosen={draft.sideChanges}
-          onChange={(sideChanges) => setDraft({ ...draft, sideChanges })}
-        />
-      </section>
-      <CostForm
-        machine={machine}
-        costs={draft.costs}
-        problemAt={problemAt}
-        onChange={(costs) => setDraft({ ...draft, costs })}
-      />
-      {save.error && <Note alert>{save.error.message}</Note>}
+      <Differences job={job} swap={swap} view={view} />
+      <Record swap={swap} view={view} />
+      <Account job={job} swap={swap} />
       <div className="flex flex-wrap gap-3">
-        <Button look="main" disabled={!changed || save.isPending} onClick={() => save.mutate()}>
-          {changed ? "Save the account" : "Account saved"}
-        </Button>
-        {changed && <Button onClick={forget}>Leave it as it stands</Button>}
         <ButtonLink to={`../bill?swap=${swap.id}`}>See the bill</ButtonLink>
+        <ButtonLink to={`../setup/plan?swap=${swap.id}`}>See its plan</ButtonLink>
       </div>
+      <Rechecks job={job} swap={swap} />
     </div>
   );
 }
 
-function Difference({ job, swap }: { job: Case; swap: Swap }) {
-  const before = job.builds.find((build) => build.id === swap.before);
-  const after = job.builds.find((build) => build.id === swap.after);
-  if (!before || !after) return null;
-  const out = before.parts.filter((part) => !after.parts.some((other) => other.id === part.id));
-  const into = after.parts.filter((part) => !before.parts.some((other) => other.id === part.id));
-  const names = [...new Set([...Object.keys(before.settings), ...Object.keys(after.settings)])];
-  const settings = names.filter((name) => before.settings[name] !== after.settings[name]);
+function Differences({ job, swap, view }: Props) {
+  const [before, after] = [buildOf(job, swap.before), buildOf(job, swap.after)];
   const side = (title: string, labels: string[], tone: string) => (
     <div className={`card border-l-4 ${tone}`}>
       <h2 className="eyebrow mb-1">{title}</h2>
       <p className="font-semibold">{labels.length ? formatList(labels) : "nothing"}</p>
     </div>
   );
+  const parts = view.differences.filter((difference) => difference.kind !== "setting");
+  const settings = view.differences.filter((difference) => difference.kind === "setting");
   return (
-    <div className="grid gap-3 md:grid-cols-3">
+    <div className="grid gap-3 md:grid-cols-4">
       {side(
-        `Came out of build ${before.letter}`,
-        out.map((part) => part.label),
+        `Came out of build ${before?.letter ?? "?"}`,
+        parts.flatMap((difference) => difference.before ?? []),
         "border-l-before",
       )}
       {side(
-        `Went into build ${after.letter}`,
-        into.map((part) => part.label),
+        `Went into build ${after?.letter ?? "?"}`,
+        parts.flatMap((difference) => difference.after ?? []),
         "border-l-after",
       )}
       {side(
         "Settings",
-        settings.map(
-          (name) =>
-            `${settingName(name)} ${String(before.settings[name] ?? "–")} → ${String(after.settings[name] ?? "–")}`,
-        ),
+        settings.map((d) => `${d.name.replaceAll("_", " ")} ${d.before ?? "–"} → ${d.after ?? "–"}`),
         "border-l-line",
       )}
+      {side("Also touched", swap.side_changes, "border-l-line")}
     </div>
+  );
+}
+
+/** What happened on the way that the report has to say. */
+function Record({ swap, view }: { swap: Swap; view: SwapView }) {
+  const open = swap.steps.filter((step) => step.done_at === null);
+  const failed = swap.starts.filter((start) => !start.booted);
+  const rework = failed.reduce((sum, start) => sum + start.rework_min, 0);
+  const remarks = swap.recognitions.filter((line) => line.result === "pass with remark");
+  const said = [
+    swap.gate_reason &&
+      `Begun before the baseline was complete: ${swap.gate_reason}. ${swap.gate_missing.join(" ")}`,
+    open.length > 0 && `Steps left open: ${open.map((step) => step.text).join("; ")}.`,
+    failed.length > 0 &&
+      `${formatCount(failed.length, "failed start")}, ${rework} min of rework: ${failed.map((start) => start.note).join("; ")}.`,
+    ...remarks.map((line) => `${line.what}: ${line.seen} instead of ${line.expected}; ${line.remark}.`),
+    ...view.questions.map((question) => question.message),
+    ...view.departures.map((d) => `${d.what}: ${d.before} before, ${d.after} after.`),
+  ].filter(Boolean);
+  if (said.length === 0) return null;
+  return (
+    <Note>
+      <ul className="list-disc space-y-1 pl-4">
+        {said.map((line) => (
+          <li key={String(line)}>{line}</li>
+        ))}
+      </ul>
+    </Note>
+  );
+}
+
+/** Dates to measure the build again, months later, under a copy of its plan. */
+function Rechecks({ job, swap }: { job: Case; swap: Swap }) {
+  const machineId = job.machine.id;
+  const [due, setDue] = useState("");
+  const [note, setNote] = useState("");
+  const kept = job.rechecks.filter((recheck) => recheck.build === swap.after);
+  const save = useSave(
+    machineId,
+    () => putRecheck(machineId, newId(), { build: swap.after, due_on: due, note, done: false }),
+    () => {
+      setDue("");
+      setNote("");
+    },
+  );
+  const tick = useSave(
+    machineId,
+    (recheck: (typeof kept)[number]) =>
+      putRecheck(machineId, recheck.id, {
+        build: recheck.build,
+        due_on: recheck.due_on,
+        note: recheck.note,
+        done: !recheck.done,
+        version: recheck.version,
+      }),
+    () => undefined,
+  );
+  const error = save.error ?? tick.error;
+  return (
+    <section className="card">
+      <h2 className="eyebrow mb-2">Measure this build again</h2>
+      <ul>
+        {kept.map((recheck) => (
+          <li key={recheck.id} className="flex flex-wrap items-center gap-3">
+            <span className="font-semibold">{recheck.due_on}</span>
+            <span>{recheck.note}</span>
+            <span className="text-soft">
+              {formatCount(recheck.plan.sittings_a_side ?? 1, "sitting")} of{" "}
+              {recheck.plan.runs_a_sitting ?? 1} runs
+            </span>
+            <Button look="quiet" onClick={() => tick.mutate(recheck)}>
+              {recheck.done ? "Done; take that back" : "It is done"}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-2 flex flex-wrap items-end gap-3">
+        <label>
+          <span className="mb-1 block text-soft">On</span>
+          <input
+            type="date"
+            className="field w-44"
+            value={due}
+            onChange={(event) => setDue(event.target.value)}
+          />
+        </label>
+        <div className="min-w-56 flex-1">
+          <TextField
+            label="To find out"
+            placeholder="e.g. has the paste aged?"
+            value={note}
+            onChange={setNote}
+          />
+        </div>
+        <Button disabled={!due || save.isPending} onClick={() => save.mutate(undefined)}>
+          Set the date, with a copy of the plan
+        </Button>
+      </div>
+      {error && <Note alert>{error.message}</Note>}
+    </section>
   );
 }

@@ -4,19 +4,32 @@ import type { Case } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../machine/api";
 import { Ladder } from "../machine/Ladder";
-import { newestBuild, nextStep } from "../machine/model";
+import { currentSwap, nextStep, standingBuild, today } from "../machine/model";
+import { useJob, useVocabulary } from "../machine/vocabulary";
+import { Bench } from "./Bench";
 import { canSwap } from "./model";
 import { NewSwap } from "./NewSwap";
 import { RecordedSwap } from "./RecordedSwap";
 
-/** The case is open: what comes out, what goes in, what it costs. */
+/** The bench while the case is open: what comes out, what goes in, what is to be thought of, what it costs. */
 export function SwapPage() {
   const job = useCase();
+  const vocabulary = useVocabulary();
+  const view = useJob(job.machine.id);
   const [params] = useSearchParams();
-  const build = newestBuild(job);
+  const build = standingBuild(job);
   if (!build || (!build.sealed && job.swaps.length === 0)) return <NoBaseline job={job} />;
-  const wanted = job.swaps.find((swap) => swap.id === params.get("swap"));
+  const wanted = job.swaps.find((swap) => swap.id === params.get("swap")) ?? currentSwap(job);
   const swap = wanted ?? (canSwap(job) ? undefined : job.swaps.at(-1));
+  const swapView = view.swaps.find((known) => known.swap === swap?.id);
+  const atBench = swap && swap.state !== "closed";
+  if (atBench && swapView) {
+    return (
+      <main className="p-5">
+        <Bench key={swap.id} job={job} swap={swap} view={swapView} vocabulary={vocabulary} />
+      </main>
+    );
+  }
   return (
     <div className="grid lg:grid-cols-[13rem_1fr]">
       <aside className="order-last border-line p-4 lg:order-none lg:min-h-[calc(100vh-3.5rem)] lg:border-r">
@@ -26,17 +39,17 @@ export function SwapPage() {
           after={swap?.after}
           to={(other) => `?swap=${other.id}`}
         />
-        {wanted && canSwap(job) && (
+        {params.get("swap") && canSwap(job) && (
           <ButtonLink look="quiet" to="?">
-            Record the next swap
+            Plan the next swap
           </ButtonLink>
         )}
       </aside>
       <main className="min-w-0 p-5">
-        {swap ? (
-          <RecordedSwap key={swap.id} job={job} swap={swap} />
+        {swap && swapView ? (
+          <RecordedSwap key={swap.id} job={job} swap={swap} view={swapView} />
         ) : (
-          <NewSwap key={build.id} job={job} before={build} />
+          <NewSwap job={job} standing={build} lacks={view.lacks} vocabulary={vocabulary} />
         )}
       </main>
     </div>
@@ -44,7 +57,7 @@ export function SwapPage() {
 }
 
 function NoBaseline({ job }: { job: Case }) {
-  const next = nextStep(job);
+  const next = nextStep(job, today());
   return (
     <main className="p-6">
       <h1 className="lead mb-1">Measure first: without a before-side no gain can be shown.</h1>

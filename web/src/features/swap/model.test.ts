@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 
-import type { Build } from "../../api/client";
-import { costBody, emptyCost, newSwap, partsAfter, readMoney, sayChanges, swapBody } from "./model";
+import type { Build, Vocabulary } from "../../api/client";
+import { readMoney } from "../../lib/money";
+import { costBody, declaresOf, emptyCost, newSwap, partsAfter, sayChanges, swapBody } from "./model";
 
 const before = {
   id: "b",
@@ -14,6 +15,16 @@ const before = {
   ],
 } as unknown as Build;
 
+const vocabulary = {
+  parts: {
+    processor: [{ key: "cores", label: "cores", kind: "count", unit: "", words: ["cores"] }],
+    drive: [],
+  },
+  settings: [{ key: "threads", label: "threads", kind: "count", unit: "", words: [] }],
+  limits: [],
+  conditions: [],
+} as unknown as Vocabulary;
+
 function exchanged() {
   const draft = newSwap(before, "EUR");
   const [first, ...rest] = draft.exchanges;
@@ -22,12 +33,26 @@ function exchanged() {
 
 describe("a swap", () => {
   it("keeps the parts that stay, as they were recorded", () => {
-    expect(partsAfter(exchanged()).map((part) => part.label)).toEqual(["Varro 6-core", "Siskin"]);
-    expect(partsAfter(exchanged())[1]).toBe(before.parts[1]);
+    expect(partsAfter(exchanged(), vocabulary).map((part) => part.label)).toEqual(["Varro 6-core", "Siskin"]);
+    expect(partsAfter(exchanged(), vocabulary)[1]).toBe(before.parts[1]);
   });
   it("names itself by what goes in, until it is given a name", () => {
-    expect(swapBody(exchanged(), before, ".").label).toBe("Varro 6-core");
-    expect(swapBody({ ...exchanged(), label: "Processor" }, before, ".").label).toBe("Processor");
+    expect(swapBody(exchanged(), before, ".", vocabulary).label).toBe("Varro 6-core");
+    expect(swapBody({ ...exchanged(), label: "Processor" }, before, ".", vocabulary).label).toBe("Processor");
+  });
+  it("declares what it changes on purpose: parts by their role, settings by name", () => {
+    const draft = { ...exchanged(), settings: [{ name: "threads", value: "12" }] };
+    expect(declaresOf(draft, before)).toEqual(["part:processor", "setting:threads"]);
+    expect(declaresOf({ ...newSwap(before, "EUR"), settings: [] }, before)).toEqual(["setting:threads"]);
+    expect(declaresOf(newSwap(before, "EUR"), before)).toEqual([]);
+  });
+  it("reads the new part's figures, and describes no build where it goes back to one", () => {
+    const [first, ...rest] = exchanged().exchanges;
+    const draft = { ...exchanged(), exchanges: first ? [{ ...first, figures: "6 cores" }, ...rest] : rest };
+    expect(partsAfter(draft, vocabulary)[0]?.rated).toEqual({ cores: 6 });
+    const back = swapBody({ ...newSwap(before, "EUR"), backTo: "a" }, before, ".", vocabulary);
+    expect(back).toMatchObject({ after: "a", label: "Back to an earlier build" });
+    expect(back.after_build).toBeUndefined();
   });
   it("says what changes, and warns of a bundle", () => {
     expect(sayChanges(newSwap(before, "EUR"), before)).toContain("nothing changes yet");

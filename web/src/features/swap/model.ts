@@ -1,5 +1,7 @@
-import type { Build, Case, CostKind, CostLine, Part, Swap, SwapIn } from "../../api/client";
+import type { Build, Case, CostKind, CostLine, Part, Swap, SwapIn, Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
+import { readMoney } from "../../lib/money";
+import { type PartDraft, partsOf, type SettingDraft, settingDrafts, valuesOf } from "../machine/parts";
 
 export const SIDE_CHANGES = [
   "dust-out",
@@ -45,14 +47,7 @@ export interface ExchangeDraft {
   out: boolean;
   newId: string;
   label: string;
-  noted: string;
-}
-
-export interface AddedDraft {
-  id: string;
-  role: Part["role"];
-  label: string;
-  noted: string;
+  figures: string;
 }
 
 export interface SwapDraft {
@@ -61,10 +56,12 @@ export interface SwapDraft {
   label: string;
   afterLabel: string;
   exchanges: ExchangeDraft[];
-  added: AddedDraft[];
-  settings: { name: string; value: string }[];
+  added: PartDraft[];
+  settings: SettingDraft[];
   sideChanges: string[];
   costs: CostDraft[];
+  /** An earlier build that it goes back to; empty where it makes a new one. */
+  backTo: string;
 }
 
 export const emptyCost = (kind: CostKind, currency: string): CostDraft => ({
@@ -84,11 +81,12 @@ export const newSwap = (build: Build, currency: string): SwapDraft => ({
   after: newId(),
   label: "",
   afterLabel: "",
-  exchanges: build.parts.map((part) => ({ part, out: false, newId: newId(), label: "", noted: "" })),
+  exchanges: build.parts.map((part) => ({ part, out: false, newId: newId(), label: "", figures: "" })),
   added: [],
-  settings: Object.entries(build.settings).map(([name, value]) => ({ name, value: String(value) })),
+  settings: settingDrafts(build.settings),
   sideChanges: [],
   costs: [emptyCost("part", currency)],
+  backTo: "",
 });
 
 export const costDrafts = (swap: Swap): CostDraft[] =>
@@ -103,14 +101,6 @@ export const costDrafts = (swap: Swap): CostDraft[] =>
     rate: line.rate ?? "",
     rateDate: line.rate_date ?? "",
   }));
-
-/** Money as it is sent: a decimal point, no thousands. What is no amount stays as typed, for the server to name. */
-export function readMoney(text: string, mark: "." | ","): string {
-  const plain = text.trim().replace("−", "-");
-  return mark === ","
-    ? plain.replace(/\.(?=\d{3}(\D|$))/g, "").replace(",", ".")
-    : plain.replace(/,(?=\d{3}(\D|$))/g, "");
-}
 
 /** Cost lines worth sending; an untouched empty line is none. */
 export function costBody(drafts: CostDraft[], mark: "." | ","): CostLine[] {
@@ -132,42 +122,59 @@ export function costBody(drafts: CostDraft[], mark: "." | ","): CostLine[] {
 export const sentCosts = (drafts: CostDraft[]): CostDraft[] =>
   drafts.filter((draft) => draft.label.trim() || draft.amount.trim());
 
-const rated = (noted: string): Part["rated"] => (noted.trim() ? { noted: noted.trim() } : {});
-
 /** The parts of the build after: those that stay, those that replace, those that are added. */
-export function partsAfter(draft: SwapDraft): Part[] {
-  const kept = draft.exchanges.flatMap(({ part, out, newId: id, label, noted }): Part[] => {
-    if (!out) return [part];
-    return label.trim() ? [{ id, role: part.role, label: label.trim(), rated: rated(noted) }] : [];
-  });
-  const added = draft.added
-    .filter((part) => part.label.trim())
-    .map(({ id, role, label, noted }): Part => ({ id, role, label: label.trim(), rated: rated(noted) }));
-  return [...kept, ...added];
+export function partsAfter(draft: SwapDraft, vocabulary: Vocabulary): Part[] {
+  const kept = draft.exchanges.flatMap(({ part, out, newId: id, label, figures }): Part[] =>
+    out ? partsOf([{ id, role: part.role, label, figures }], vocabulary) : [part],
+  );
+  return [...kept, ...partsOf(draft.added, vocabulary)];
 }
 
-export function swapBody(draft: SwapDraft, before: Build, mark: "." | ","): SwapIn {
-  const settings = Object.fromEntries(
-    draft.settings
-      .filter((setting) => setting.name.trim() && setting.value.trim())
-      .map(({ name, value }) => [name.trim(), /^\d{1,9}$/.test(value.trim()) ? Number(value) : value.trim()]),
-  );
-  return {
+/** Keys of the differences that the draft makes on purpose: what it does not name here is questioned later. */
+export function declaresOf(draft: SwapDraft, before: Build): string[] {
+  const roles = [
+    ...draft.exchanges.filter((exchange) => exchange.out).map((exchange) => exchange.part.role),
+    ...draft.added.filter((part) => part.label.trim()).map((part) => part.role),
+  ];
+  const names = changedSettings(draft, before);
+  return [...new Set([...roles.map((role) => `part:${role}`), ...names.map((name) => `setting:${name}`)])];
+}
+
+function changedSettings(draft: SwapDraft, before: Build): string[] {
+  const now = new Map(draft.settings.map(({ name, value }) => [name.trim(), value.trim()]));
+  const names = new Set([...now.keys(), ...Object.keys(before.settings)]);
+  return [...names].filter((name) => name && String(before.settings[name] ?? "") !== (now.get(name) ?? ""));
+}
+
+export function swapBody(draft: SwapDraft, before: Build, mark: "." | ",", vocabulary: Vocabulary): SwapIn {
+  const common = {
     before: before.id,
-    after: draft.after,
     label: draft.label.trim() || suggestLabel(draft),
     side_changes: draft.sideChanges,
     costs: costBody(draft.costs, mark),
+  };
+  if (draft.backTo) return { ...common, after: draft.backTo, declares: [] };
+  return {
+    ...common,
+    after: draft.after,
+    declares: declaresOf(draft, before),
     after_build: {
       label: draft.afterLabel.trim() || suggestLabel(draft),
-      parts: partsAfter(draft),
-      settings,
+      parts: partsAfter(draft, vocabulary),
+      settings: valuesOf(draft.settings, vocabulary.settings),
     },
   };
 }
 
+/** A swap as it stands, as it is sent: an edit lays its own fields over it. */
+export function recordedBody(swap: Swap): SwapIn {
+  const { before, after, label, side_changes, costs, declares, version } = swap;
+  return { before, after, label, side_changes, costs, declares, version };
+}
+
 /** A name for the swap from what goes in, until the technician gives it one. */
 export function suggestLabel(draft: SwapDraft): string {
+  if (draft.backTo) return "Back to an earlier build";
   const into = [...draft.exchanges.filter((e) => e.out), ...draft.added]
     .map((part) => part.label.trim())
     .filter(Boolean);
@@ -176,11 +183,10 @@ export function suggestLabel(draft: SwapDraft): string {
 
 /** What the swap changes, as the page's first sentence. */
 export function sayChanges(draft: SwapDraft, before: Build): string {
+  if (draft.backTo) return `From build ${before.letter} back to an earlier one.`;
   const exchanged = draft.exchanges.filter((exchange) => exchange.out).map((exchange) => exchange.part.role);
   const added = draft.added.filter((part) => part.label.trim()).map((part) => part.role);
-  const settings = draft.settings.filter(
-    ({ name, value }) => String(before.settings[name] ?? "") !== value.trim(),
-  ).length;
+  const settings = changedSettings(draft, before).length;
   const many = exchanged.length + added.length + draft.sideChanges.length + (settings ? 1 : 0);
   if (many === 0) return `From build ${before.letter}: nothing changes yet. What comes out, what goes in?`;
   const list = [
@@ -194,5 +200,12 @@ export function sayChanges(draft: SwapDraft, before: Build): string {
   return `From build ${before.letter}: ${list.join(", ")}.${bundle}`;
 }
 
-/** The newest build may be swapped on once it has runs; before that, its own swap is still open. */
-export const canSwap = (job: Case): boolean => job.builds.at(-1)?.sealed ?? false;
+/** A swap starts from a build that was measured. */
+export const canSwap = (job: Case): boolean =>
+  job.builds.find((build) => build.id === job.standing)?.sealed ?? false;
+
+/** What may still be taken apart: nothing was measured on it, and the case is not closed. */
+export function canSplit(job: Case, swap: Swap, changes: number): boolean {
+  const after = job.builds.find((build) => build.id === swap.after);
+  return changes > 1 && swap.state !== "closed" && !after?.sealed;
+}

@@ -1,0 +1,206 @@
+import { useSuspenseQueries, useSuspenseQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+
+import type { Case, Comparison, Job } from "../../api/client";
+import { formatCount, formatMoney, formatReading, formatTime } from "../../lib/format";
+import { ButtonLink } from "../../ui/Button";
+import { Verdict } from "../../ui/Verdict";
+import { useCase } from "../machine/api";
+import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
+import { layLadder, type Rung } from "../machine/ladder";
+import { tally } from "../machine/model";
+import { leadMeasure, sayChange } from "../machine/says";
+import { useJob } from "../machine/vocabulary";
+import { LaneGraph, ROW_PX } from "./LaneGraph";
+import { historyColumns, sayShare } from "./model";
+
+/** All jobs done on a machine: every build with what its step brought, and every measure through all of them. */
+export function LadderPage() {
+  const job = useCase();
+  const view = useJob(job.machine.id);
+  const rungs = layLadder(job);
+  const steps = useSuspenseQuery(comparisonsQuery(job.machine.id)).data;
+  const first = job.builds[0];
+  const totals = useSuspenseQueries({
+    queries: rungs
+      .slice(1)
+      .filter((rung) => first && rung.build.sealed && rung.parent !== 0)
+      .map((rung) => comparisonQuery(job.machine.id, first?.id ?? "", rung.build.id)),
+  }).map((query) => query.data);
+  return (
+    <main className="space-y-8 p-5">
+      <section>
+        <h1 className="lead mb-4">{sayLadder(job)}</h1>
+        <div className="overflow-x-auto">
+          <div className="flex min-w-[56rem]">
+            <LaneGraph rungs={rungs} standing={job.standing} />
+            <ol className="flex-1">
+              {rungs.map((rung) => (
+                <RungRow
+                  key={rung.build.id}
+                  job={job}
+                  view={view}
+                  rung={rung}
+                  steps={steps}
+                  totals={totals}
+                />
+              ))}
+            </ol>
+          </div>
+        </div>
+      </section>
+      <History job={job} view={view} />
+      <ButtonLink look="quiet" to="../setup">
+        Back to Set up
+      </ButtonLink>
+    </main>
+  );
+}
+
+function sayLadder(job: Case): string {
+  const closed = job.swaps.filter((swap) => swap.state === "closed").length;
+  if (job.builds.length < 2) return `${job.machine.name} is as it was described: no swap yet.`;
+  const standing = job.builds.find((build) => build.id === job.standing);
+  return `${job.machine.name}: ${formatCount(job.builds.length, "build")}, ${formatCount(closed, "swap")} done; it is build ${standing?.letter ?? "?"} now.`;
+}
+
+interface RowProps {
+  job: Case;
+  view: Job;
+  rung: Rung;
+  steps: Comparison[];
+  totals: Comparison[];
+}
+
+function RungRow({ job, view, rung, steps, totals }: RowProps) {
+  const { build, swap } = rung;
+  const { sittings, runs } = tally(job, build.id);
+  const changes = view.swaps.find((known) => known.swap === swap?.id)?.changes ?? [];
+  const step = swap && steps[job.swaps.indexOf(swap)];
+  const total = totals.find((comparison) => comparison.after === build.id);
+  return (
+    <li
+      className="grid grid-cols-[14rem_1fr_13rem_9rem_8rem] items-center gap-3 border-b border-line"
+      style={{ height: ROW_PX }}
+    >
+      <div className="min-w-0">
+        <span className="block truncate font-semibold">
+          {build.letter} · {build.label}
+        </span>
+        <span className="text-sm text-soft">
+          {runs ? `${formatCount(sittings, "sitting")} · ${formatCount(runs, "run")}` : "not measured yet"}
+          {build.wear && ` · ${build.wear}`}
+        </span>
+      </div>
+      <div className="min-w-0">
+        {swap ? (
+          <>
+            <Link to={`../judge?swap=${swap.id}`} className="block truncate font-semibold hover:underline">
+              {swap.label}
+            </Link>
+            <span className="block truncate text-sm text-soft">
+              {changes.length > 1 ? `bundle: ${changes.join(", ")}` : changes.join(", ")}
+              {swap.closed_at && ` · ${formatTime(swap.closed_at, job.machine.time_zone)}`}
+            </span>
+          </>
+        ) : (
+          <span className="text-soft">the first build</span>
+        )}
+        {rung.returns.map((back) => (
+          <span key={back.id} className="block truncate text-sm text-soft">
+            ↩ {back.label}
+          </span>
+        ))}
+      </div>
+      <Gain job={job} comparison={step} headline={swap?.plan.headline ?? null} name="this step" />
+      <Gain
+        job={job}
+        comparison={total}
+        headline={swap?.plan.headline ?? null}
+        name={`since ${job.builds[0]?.letter ?? ""}`}
+        plain
+      />
+      <span className="text-right">{swap && `net ${formatMoney(swap.net_cost, job.machine.currency)}`}</span>
+    </li>
+  );
+}
+
+interface GainProps {
+  job: Case;
+  comparison: Comparison | undefined;
+  headline: string | null;
+  name: string;
+  plain?: boolean;
+}
+
+/** The headline's change of one step, or since the first build. */
+function Gain({ job, comparison, headline, name, plain = false }: GainProps) {
+  const lead = comparison && leadMeasure(comparison, job.measures, headline);
+  const result = lead && comparison.measures[lead.id];
+  if (!lead || !result || result.estimate === null) return <span />;
+  return (
+    <div className="min-w-0">
+      <span className="block font-semibold whitespace-nowrap">{sayChange(result, lead)}</span>
+      {plain ? (
+        <span className="text-sm text-soft">{name}</span>
+      ) : (
+        <Verdict verdict={result.verdict} provisional={result.provisional} />
+      )}
+    </div>
+  );
+}
+
+/** Every measure through all builds; stages that lack data for it stay empty. */
+function History({ job, view }: { job: Case; view: Job }) {
+  const columns = historyColumns(job, view);
+  if (view.history.length === 0) return null;
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Every measure through all builds: mean of its sittings</h2>
+      <div className="overflow-x-auto">
+        <table>
+          <thead className="text-soft">
+            <tr className="border-b border-line">
+              <th className="py-1 pr-4 text-left font-medium">Measure</th>
+              {columns.map((column) => (
+                <th key={column.key} className="px-3 text-right font-medium">
+                  {column.letter}
+                  {column.recheck && " again"}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {view.history.map((line) => {
+              const measure = job.measures.find((known) => known.id === line.measure);
+              return (
+                <tr key={line.measure} className="border-b border-line">
+                  <th scope="row" className="py-1.5 pr-4 text-left font-normal">
+                    {measure?.name} <span className="text-soft">{measure?.unit_display}</span>
+                  </th>
+                  {columns.map((column) => {
+                    const point = line.points.find(
+                      (known) => known.build === column.build && known.recheck === column.recheck,
+                    );
+                    return (
+                      <td key={column.key} className="px-3 text-right">
+                        {point ? formatReading(point.mean, measure?.unit === "s" ? "s" : "") : "–"}
+                      </td>
+                    );
+                  })}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {view.recovered.length > 0 && (
+        <ul className="mt-3 space-y-1">
+          {view.recovered.map((share) => (
+            <li key={share.measure}>{sayShare(share, job.measures)}</li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}

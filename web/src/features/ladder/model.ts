@@ -1,0 +1,34 @@
+import type { Case, Job, Measure } from "../../api/client";
+import { formatNumber } from "../../lib/format";
+
+export interface Column {
+  key: string;
+  build: string;
+  letter: string;
+  recheck: boolean;
+}
+
+/** A column for each build that has readings, and one more where it was measured again later. */
+export function historyColumns(job: Case, view: Job): Column[] {
+  const points = view.history.flatMap((line) => line.points);
+  return job.builds.flatMap(({ id, letter }) =>
+    [false, true]
+      .filter((recheck) => points.some((point) => point.build === id && point.recheck === recheck))
+      .map((recheck) => ({ key: `${id} ${String(recheck)}`, build: id, letter, recheck })),
+  );
+}
+
+/** The line from one build to the next: straight in a lane, else a bend just below where it leaves. */
+export function lanePath([x1, y1]: [number, number], [x2, y2]: [number, number], row: number): string {
+  if (x1 === x2) return `M${x1} ${y1}V${y2}`;
+  const bend = y1 + row / 2;
+  return `M${x1} ${y1}C${x1} ${bend} ${x2} ${y1} ${x2} ${bend}V${y2}`;
+}
+
+/** How much of what was lost came back, and what that rests on. */
+export function sayShare(share: Job["recovered"][number], measures: Measure[]): string {
+  const name = measures.find((measure) => measure.id === share.measure)?.name ?? "?";
+  if (share.share === null) return `${name}: less was lost than matters, so no share can be told.`;
+  const grade = share.as_new_measured ? "" : " As new was not measured here: it is remembered or claimed.";
+  return `${name}: ${formatNumber(100 * share.share, 0)} % of what was lost came back.${grade}`;
+}

@@ -1,0 +1,151 @@
+import type { PartRole, Vocabulary } from "../../api/client";
+import { newId } from "../../lib/ids";
+import { Button } from "../../ui/Button";
+import { ChoiceField, TextField } from "../../ui/Field";
+import { figureName, readFigures, writeFigures } from "./figures";
+import { PART_ROLES } from "./model";
+import type { PartDraft, SettingDraft } from "./parts";
+
+const ROLE_CHOICES = PART_ROLES.map((role) => [role, role] as const);
+
+interface PartsProps {
+  parts: PartDraft[];
+  vocabulary: Vocabulary;
+  onChange: (parts: PartDraft[]) => void;
+  problemAt?: (index: number) => string | undefined;
+}
+
+/** The parts, one line each; a line without a label is a part not known. */
+export function PartsForm({ parts, vocabulary, onChange, problemAt }: PartsProps) {
+  const edit = (id: string, change: Partial<PartDraft>) =>
+    onChange(parts.map((part) => (part.id === id ? { ...part, ...change } : part)));
+  return (
+    <fieldset>
+      <legend className="eyebrow mb-2">Parts</legend>
+      <div className="space-y-2">
+        {parts.map((part, index) => (
+          <div key={part.id} className="grid grid-cols-2 gap-2 sm:grid-cols-[9.5rem_1fr_1.3fr]">
+            <ChoiceField<PartRole>
+              label={`Kind of part ${index + 1}`}
+              hideLabel
+              value={part.role}
+              choices={ROLE_CHOICES}
+              onChange={(role) => edit(part.id, { role })}
+            />
+            <TextField
+              label={`Name of the ${part.role}`}
+              hideLabel
+              placeholder="name, or empty if unknown"
+              value={part.label}
+              onChange={(label) => edit(part.id, { label })}
+            />
+            <FiguresField
+              role={part.role}
+              label={`Rated figures of the ${part.role}`}
+              value={part.figures}
+              vocabulary={vocabulary}
+              problem={problemAt?.(index)}
+              onChange={(figures) => edit(part.id, { figures })}
+            />
+          </div>
+        ))}
+      </div>
+      <Button
+        look="quiet"
+        onClick={() => onChange([...parts, { id: newId(), role: "other", label: "", figures: "" }])}
+      >
+        + another part
+      </Button>
+    </fieldset>
+  );
+}
+
+interface FiguresProps {
+  role: PartRole;
+  label: string;
+  value: string;
+  vocabulary: Vocabulary;
+  problem?: string | undefined;
+  onChange: (value: string) => void;
+}
+
+/** Figures typed in words; says below what was understood as a figure, so that a slip is seen at once. */
+export function FiguresField({ role, label, value, vocabulary, problem, onChange }: FiguresProps) {
+  const known = vocabulary.parts[role] ?? [];
+  const { noted, ...read } = readFigures(value, known);
+  const understood = writeFigures(read, known);
+  const hint = [understood && `read: ${understood}`, noted && `as a note: ${String(noted)}`];
+  const example = known
+    .slice(0, 3)
+    .map((figure) => (figure.unit ? `… ${figure.words[0] ?? figure.unit}` : `… ${figure.words[0] ?? ""}`));
+  return (
+    <TextField
+      label={label}
+      hideLabel
+      placeholder={example.join(", ")}
+      value={value}
+      problem={problem}
+      hint={hint.filter(Boolean).join("; ")}
+      onChange={onChange}
+    />
+  );
+}
+
+interface SettingsProps {
+  settings: SettingDraft[];
+  vocabulary: Vocabulary;
+  onChange: (settings: SettingDraft[]) => void;
+  problemAt?: (name: string) => string | undefined;
+}
+
+/** Settings held in this build: memory speed, power limit, fan mode, firmware. */
+export function SettingsForm({ settings, vocabulary, onChange, problemAt }: SettingsProps) {
+  const edit = (index: number, change: Partial<SettingDraft>) =>
+    onChange(settings.map((setting, other) => (other === index ? { ...setting, ...change } : setting)));
+  const used = new Set(settings.map((setting) => setting.name));
+  const left = vocabulary.settings.filter((figure) => !used.has(figure.key));
+  return (
+    <fieldset>
+      <legend className="eyebrow mb-2">Settings held</legend>
+      <div className="space-y-2">
+        {settings.map((setting, index) => (
+          <div key={index} className="grid grid-cols-2 items-center gap-2">
+            {vocabulary.settings.some((figure) => figure.key === setting.name) ? (
+              <span className="text-soft">{figureName(setting.name, vocabulary.settings)}</span>
+            ) : (
+              <TextField
+                label={`Name of setting ${index + 1}`}
+                hideLabel
+                placeholder="setting"
+                value={setting.name}
+                onChange={(name) => edit(index, { name })}
+              />
+            )}
+            <TextField
+              label={setting.name ? `Value of ${setting.name}` : `Value of setting ${index + 1}`}
+              hideLabel
+              placeholder="unknown"
+              value={setting.value}
+              problem={problemAt?.(setting.name)}
+              onChange={(value) => edit(index, { value })}
+            />
+          </div>
+        ))}
+      </div>
+      <div className="flex flex-wrap gap-x-4">
+        {left.slice(0, 6).map((figure) => (
+          <Button
+            key={figure.key}
+            look="quiet"
+            onClick={() => onChange([...settings, { name: figure.key, value: "" }])}
+          >
+            + {figure.label}
+          </Button>
+        ))}
+        <Button look="quiet" onClick={() => onChange([...settings, { name: "", value: "" }])}>
+          + another setting
+        </Button>
+      </div>
+    </fieldset>
+  );
+}

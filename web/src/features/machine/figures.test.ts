@@ -1,0 +1,56 @@
+import { describe, expect, it } from "vitest";
+
+import type { Figure } from "../../api/client";
+import { figureName, readFigures, readValue, writeFigures } from "./figures";
+
+const figure = (key: string, kind: Figure["kind"], unit: string, ...words: string[]): Figure => ({
+  key,
+  label: key.replaceAll("_", " "),
+  kind,
+  unit,
+  words,
+});
+
+const PROCESSOR = [
+  figure("cores", "count", "", "cores", "core"),
+  figure("threads", "count", "", "threads", "thread"),
+  figure("base_ghz", "number", "GHz", "GHz base", "GHz"),
+  figure("boost_ghz", "number", "GHz", "GHz boost"),
+  figure("power_w", "number", "W", "W"),
+  figure("socket", "text", "", "socket"),
+  figure("applied", "date", "", "applied"),
+];
+
+describe("rated figures as they are typed", () => {
+  it.each([
+    ["6 cores, 12 threads, 3.4 GHz, 65 W", { cores: 6, threads: 12, base_ghz: 3.4, power_w: 65 }],
+    ["6 core; boost GHz 3.9", { cores: 6, noted: "boost GHz 3.9" }],
+    ["3.2 to 3.6 GHz", { base_ghz: 3.2, boost_ghz: 3.6 }],
+    ["3,2 GHz base, 51W", { base_ghz: 3.2, power_w: 51 }],
+    ["cores 4", { cores: 4 }],
+    ["socket V2, from the drawer", { socket: "V2", noted: "from the drawer" }],
+    ["2.5 cores", { noted: "2.5 cores" }],
+    ["applied 2026-05", { applied: "2026-05" }],
+    ["", {}],
+  ])("reads “%s”", (text, rated) => {
+    expect(readFigures(text, PROCESSOR)).toEqual(rated);
+  });
+
+  it.each<Record<string, string | number>>([
+    { cores: 4, threads: 8, base_ghz: 3.2, boost_ghz: 3.6, power_w: 51, socket: "V2" },
+    { cores: 4, noted: "a gift" },
+    {},
+  ])("reads back what it writes", (rated) => {
+    expect(readFigures(writeFigures(rated, PROCESSOR), PROCESSOR)).toEqual(rated);
+  });
+
+  it("takes a number where the figure is one, and leaves the rest as text", () => {
+    expect(readValue(" 65 ", PROCESSOR[4])).toBe(65);
+    expect(readValue("auto", PROCESSOR[4])).toBe("auto");
+    expect(readValue("12", PROCESSOR[5])).toBe("12");
+    expect(readValue("12", undefined)).toBe(12);
+    expect(readValue("  ", PROCESSOR[4])).toBeNull();
+    expect(figureName("power_w", PROCESSOR)).toBe("power w, W");
+    expect(figureName("fan_mode", PROCESSOR)).toBe("fan mode");
+  });
+});

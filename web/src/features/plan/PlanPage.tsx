@@ -1,0 +1,147 @@
+import { useSearchParams } from "react-router";
+
+import type { Case, PlanView, Swap } from "../../api/client";
+import { formatCount, formatTime } from "../../lib/format";
+import { ButtonLink } from "../../ui/Button";
+import { Note } from "../../ui/Note";
+import { useCase } from "../machine/api";
+import { currentSwap } from "../machine/model";
+import { sayMinutes, sayStrength, strongest } from "../machine/planWords";
+import { useJob, useVocabulary } from "../machine/vocabulary";
+import { PlanForm } from "./PlanForm";
+import { Templates } from "./Templates";
+
+/** How it will be measured, the same on both sides, and what that takes and could show. */
+export function PlanPage() {
+  const job = useCase();
+  const vocabulary = useVocabulary();
+  const view = useJob(job.machine.id);
+  const [params] = useSearchParams();
+  const swap = job.swaps.find((known) => known.id === params.get("swap")) ?? currentSwap(job);
+  const planView = view.swaps.find((known) => known.swap === swap?.id)?.plan ?? view.plan;
+  if (job.measures.length === 0) return <NothingPlanned />;
+  return (
+    <main className="grid xl:grid-cols-[1fr_23rem]">
+      <div className="min-w-0 p-5">
+        <p className="eyebrow mb-1">
+          {swap ? `The plan of “${swap.label}”` : "The plan for the next swap"} · same on both sides
+        </p>
+        <h1 className="lead mb-4">{sayPlan(job, swap, planView)}</h1>
+        <PlanForm key={swap?.id ?? "open"} job={job} swap={swap} view={planView} vocabulary={vocabulary} />
+      </div>
+      <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+        <TimeAndStrength job={job} view={planView} />
+        {planView.questions.length > 0 && (
+          <section className="space-y-2">
+            <h2 className="eyebrow">Questions to this plan</h2>
+            {planView.questions.map((question) => (
+              <Note key={question.code + (question.about ?? "")}>{question.message}</Note>
+            ))}
+          </section>
+        )}
+        {swap ? <MarginEdits job={job} swap={swap} /> : <Templates job={job} />}
+        <ButtonLink look="quiet" to="../setup">
+          Back to Set up
+        </ButtonLink>
+      </aside>
+    </main>
+  );
+}
+
+function NothingPlanned() {
+  return (
+    <main className="p-6">
+      <h1 className="lead mb-4">Nothing to plan yet: say first what the machine does all day.</h1>
+      <ButtonLink look="main" to="../setup">
+        Go to Set up
+      </ButtonLink>
+    </main>
+  );
+}
+
+/** The plan's first sentence: how much, how long, and what that could show. */
+function sayPlan(job: Case, swap: Swap | undefined, view: PlanView): string {
+  const plan = swap?.plan ?? job.open_plan.plan;
+  const many = `${formatCount(plan.sittings_a_side ?? 1, "sitting")} of ${formatCount(plan.runs_a_sitting ?? 1, "run")} a side`;
+  const time =
+    view.time.minutes_a_side === null ? "" : `, ${sayMinutes(view.time.minutes_a_side)} at the bench`;
+  const strength = strongest(view, plan.headline ?? null);
+  const measure = strength && job.measures.find((known) => known.id === strength.measure);
+  if (!strength || !measure) return `${many}${time}. What that could show is not known before two sittings.`;
+  return `${many}${time}: ${measure.name} would show from ${sayStrength(strength, job.measures, strength.detectable)}.`;
+}
+
+function TimeAndStrength({ job, view }: { job: Case; view: PlanView }) {
+  const { time } = view;
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">How long, and what it could show</h2>
+      <dl className="grid grid-cols-[1fr_auto] gap-y-1.5">
+        <dt className="text-soft">One sitting</dt>
+        <dd className="font-semibold">{sayMinutes(time.minutes_a_sitting)}</dd>
+        <dt className="text-soft">One side</dt>
+        <dd className="font-semibold">{sayMinutes(time.minutes_a_side)}</dd>
+      </dl>
+      {time.unknown.length > 0 && (
+        <p className="mt-1 text-sm text-soft">
+          Not noted: minutes a run of {time.unknown.join(", ")}. Set up has a field for it.
+        </p>
+      )}
+      {view.strengths.length > 0 && (
+        <table className="mt-3 w-full">
+          <thead className="text-left text-soft">
+            <tr className="border-b border-line">
+              <th className="py-1 font-medium">Could show</th>
+              <th className="text-right font-medium">as planned</th>
+              <th className="pl-2 text-right font-medium">5 a side</th>
+            </tr>
+          </thead>
+          <tbody>
+            {view.strengths.map((strength) => (
+              <tr key={strength.measure} className="border-b border-line">
+                <th scope="row" className="py-1 text-left font-normal">
+                  {job.measures.find((measure) => measure.id === strength.measure)?.name}
+                </th>
+                <td className="text-right font-semibold whitespace-nowrap">
+                  {sayStrength(strength, job.measures, strength.detectable)}
+                </td>
+                <td className="pl-2 text-right whitespace-nowrap">
+                  {sayStrength(strength, job.measures, strength.with_five)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {view.strengths.some((strength) => strength.sittings_needed === null) && (
+        <p className="mt-1 text-sm text-soft">
+          Where more than twenty sittings would be needed, the measure scatters too much for its margin.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function MarginEdits({ job, swap }: { job: Case; swap: Swap }) {
+  if (swap.margin_edits.length === 0) return null;
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Changed after the swap was planned</h2>
+      <ul className="space-y-2">
+        {swap.margin_edits.map((edit) => (
+          <li key={edit.at + edit.measure + edit.field}>
+            <span className="font-semibold">
+              {job.measures.find((measure) => measure.id === edit.measure)?.name},{" "}
+              {edit.field === "matters_from" ? "matters from" : "hoped for"}: {edit.old ?? "–"} →{" "}
+              {edit.new ?? "–"}
+            </span>
+            <span className="block text-sm text-soft">
+              {formatTime(edit.at, job.machine.time_zone)}
+              {edit.late ? ", after readings were there" : ", before any after-run"}: {edit.reason}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,138 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import {
+  type Case,
+  deleteTemplate,
+  postPlanTemplate,
+  putTemplate,
+  Refused,
+  type Template,
+} from "../../api/client";
+import { newId } from "../../lib/ids";
+import { Button } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
+import { NoteField, TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+import { templatesQuery, useTemplates } from "../machine/vocabulary";
+import { stepsOf, type StepTexts, stepTexts, templateBody } from "./model";
+
+/** Plans and checklists by kind of change: lay one over the open plan, or keep one of your own. */
+export function Templates({ job }: { job: Case }) {
+  const templates = useTemplates();
+  const [editing, setEditing] = useState<Template | "new" | null>(null);
+  const { version } = job.open_plan;
+  const use = useSave(
+    job.machine.id,
+    (template: string) => postPlanTemplate(job.machine.id, { template, version }),
+    () => undefined,
+  );
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Start from a template</h2>
+      <ul className="space-y-1">
+        {templates.map((template) => (
+          <li key={template.id} className="border-b border-line pb-1">
+            <div className="flex items-center gap-2">
+              <Button look="quiet" disabled={use.isPending} onClick={() => use.mutate(template.id)}>
+                Use “{template.name}”
+              </Button>
+              <span className="ml-auto text-sm text-soft">
+                {template.sittings_a_side} × {template.runs_a_sitting}
+              </span>
+              {template.version !== null && (
+                <Button
+                  look="quiet"
+                  aria-label={`Edit the template ${template.name}`}
+                  onClick={() => setEditing(template)}
+                >
+                  Edit
+                </Button>
+              )}
+            </div>
+            {template.change === job.open_plan.plan.change && template.advice && (
+              <p className="text-sm text-soft">{template.advice}</p>
+            )}
+          </li>
+        ))}
+      </ul>
+      {use.error && <Note alert>{use.error.message}</Note>}
+      <div className="mt-3">
+        <Button onClick={() => setEditing("new")}>Keep this plan as a template</Button>
+      </div>
+      {editing && (
+        <TemplateDialog
+          job={job}
+          template={editing === "new" ? undefined : editing}
+          base={templates.find((known) => known.change === job.open_plan.plan.change)}
+          onClose={() => setEditing(null)}
+        />
+      )}
+    </section>
+  );
+}
+
+interface DialogProps {
+  job: Case;
+  /** The own template that is edited, or undefined to keep the open plan as one. */
+  template: Template | undefined;
+  base: Template | undefined;
+  onClose: () => void;
+}
+
+function TemplateDialog({ job, template, base, onClose }: DialogProps) {
+  const [id] = useState(() => template?.id ?? newId());
+  const [name, setName] = useState(template?.name ?? "");
+  const [advice, setAdvice] = useState(template?.advice ?? "");
+  const [texts, setTexts] = useState<StepTexts>(() => stepTexts((template ?? base)?.steps ?? []));
+  const client = useQueryClient();
+  const onSuccess = (fresh: Template[]) => {
+    client.setQueryData(templatesQuery.queryKey, fresh);
+    onClose();
+  };
+  const save = useMutation({
+    mutationFn: () => {
+      const plan = template ? { ...job.open_plan.plan, ...template, measures: {} } : job.open_plan.plan;
+      const version = template?.version ?? null;
+      return putTemplate(id, templateBody(name, plan, advice, stepsOf(texts), template ?? base, version));
+    },
+    onSuccess,
+  });
+  const remove = useMutation({ mutationFn: () => deleteTemplate(id), onSuccess });
+  const error = save.error ?? remove.error;
+  return (
+    <Dialog title={template ? "Your template" : "Keep this plan as a template"} open onClose={onClose}>
+      <div className="space-y-3">
+        <TextField
+          label="Name of the template"
+          value={name}
+          autoFocus
+          problem={error instanceof Refused ? error.at("name") : undefined}
+          onChange={setName}
+        />
+        <TextField label="Advice, shown beside it" value={advice} onChange={setAdvice} />
+        {(Object.keys(texts) as (keyof StepTexts)[]).map((stage) => (
+          <NoteField
+            key={stage}
+            label={`Checklist, ${stage}: a step a line`}
+            value={texts[stage]}
+            onChange={(text) => setTexts({ ...texts, [stage]: text })}
+          />
+        ))}
+        {error && <Note alert>{error.message}</Note>}
+        <div className="flex flex-wrap gap-2">
+          <Button look="main" disabled={save.isPending} onClick={() => save.mutate()}>
+            Keep it
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+          {template && (
+            <Button look="quiet" onClick={() => remove.mutate()}>
+              Remove this template
+            </Button>
+          )}
+        </div>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,231 @@
+import type { Plan, PlanIn, Template, TemplateIn, Vocabulary } from "../../api/client";
+import { valuesOf } from "../machine/parts";
+
+/** What stands in the plan besides its measures, as typed text, so that a half-typed figure is kept as it stands. */
+export interface PlanFields {
+  sittings: string;
+  runs: string;
+  warmUps: string;
+  rest: string;
+  soak: string;
+  headline: string | null;
+  change: NonNullable<Plan["change"]> | "";
+  order: Plan["order"];
+  design: Plan["design"];
+  pairBy: Plan["pair_by"];
+}
+
+export interface MeasureEntry {
+  role: "claim" | "control" | "watch";
+  matters: string;
+  hoped: string;
+  weight: string;
+  statistic: string;
+}
+
+export interface PlanDraft extends PlanFields {
+  conditions: Record<string, string>;
+  measures: Record<string, MeasureEntry>;
+}
+
+export const CHANGES = [
+  ["", "not said"],
+  ["processor", "processor"],
+  ["memory", "memory"],
+  ["drive", "drive"],
+  ["thermal paste", "thermal paste"],
+  ["cooler", "cooler"],
+  ["graphics", "graphics"],
+  ["cleaning", "cleaning"],
+  ["settings", "a setting"],
+  ["other", "something else"],
+] as const satisfies readonly (readonly [PlanFields["change"], string])[];
+
+export const ORDERS = [
+  ["before_then_after", "before, then after"],
+  ["alternating", "A B A B: back and forth"],
+  ["abba", "A B B A: drift cancels"],
+  ["swap_back", "before, after, one with the old part"],
+] as const satisfies readonly (readonly [PlanFields["order"], string])[];
+
+export const DESIGNS = [
+  ["side_by_side", "side by side: sittings stand for themselves"],
+  ["paired", "paired: sittings were matched on purpose"],
+] as const satisfies readonly (readonly [PlanFields["design"], string])[];
+
+export const PAIRINGS = [
+  ["order", "by order"],
+  ["ambient", "by room temperature"],
+  ["label", "by the input they share"],
+  ["none", "not at all"],
+] as const satisfies readonly (readonly [PlanFields["pairBy"], string])[];
+
+export const STATISTICS = [
+  ["", "as it comes"],
+  ["mean", "mean"],
+  ["highest", "highest"],
+  ["lowest", "lowest"],
+  ["settled", "settled"],
+  ["momentary", "momentary"],
+] as const;
+
+export function planDraft(plan: Plan): PlanDraft {
+  return {
+    sittings: String(plan.sittings_a_side ?? ""),
+    runs: String(plan.runs_a_sitting ?? ""),
+    warmUps: String(plan.warm_ups),
+    rest: String(plan.rest_min),
+    soak: String(plan.soak_min),
+    headline: plan.headline ?? null,
+    change: plan.change ?? "",
+    order: plan.order,
+    design: plan.design,
+    pairBy: plan.pair_by,
+    conditions: Object.fromEntries(
+      Object.entries(plan.conditions).map(([key, value]) => [key, String(value ?? "")]),
+    ),
+    measures: Object.fromEntries(
+      Object.entries(plan.measures).map(([id, planned]) => [
+        id,
+        {
+          role: planned.role,
+          matters: String(planned.matters_from),
+          hoped: planned.hoped_for == null ? "" : String(planned.hoped_for),
+          weight: String(planned.weight),
+          statistic: planned.statistic ?? "",
+        },
+      ]),
+    ),
+  };
+}
+
+/** What was touched and not yet saved: laid over the plan, so that whatever else changed meanwhile stays. */
+export interface PlanEdits {
+  fields: Partial<PlanFields>;
+  conditions: Record<string, string>;
+  measures: Record<string, Partial<MeasureEntry>>;
+}
+
+export const NO_EDITS: PlanEdits = { fields: {}, conditions: {}, measures: {} };
+
+export function applyEdits(plan: PlanDraft, edits: PlanEdits): PlanDraft {
+  const measures = Object.fromEntries(
+    Object.entries(plan.measures).map(([id, entry]) => [id, { ...entry, ...edits.measures[id] }]),
+  );
+  return { ...plan, ...edits.fields, conditions: { ...plan.conditions, ...edits.conditions }, measures };
+}
+
+export type Problems = Record<string, string>;
+export type PlanBody = Omit<PlanIn, "version">;
+
+/** The plan as it is sent, or what is wrong with each field. */
+export function readPlan(
+  draft: PlanDraft,
+  base: Plan,
+  vocabulary: Vocabulary,
+): { body: PlanBody } | { problems: Problems } {
+  const problems: Problems = {};
+  const whole = (key: string, text: string, least: number) => {
+    const value = Number(text);
+    if (!/^\d+$/.test(text.trim()) || value < least)
+      problems[key] = `Write a whole number, ${least} or more.`;
+    return value;
+  };
+  const figure = (key: string, text: string, least: number) => {
+    const value = Number(text.trim().replace(",", "."));
+    if (!text.trim() || !Number.isFinite(value) || value < least)
+      problems[key] = least > 0 ? "Write a number above zero." : "Write a number, zero or more.";
+    return value;
+  };
+  const measures = Object.fromEntries(
+    Object.entries(draft.measures).map(([id, entry]) => [
+      id,
+      {
+        role: entry.role,
+        matters_from: figure(`${id}.matters`, entry.matters, 1e-9),
+        hoped_for: entry.hoped.trim() ? figure(`${id}.hoped`, entry.hoped, 1e-9) : null,
+        weight: figure(`${id}.weight`, entry.weight, 0),
+        statistic: (entry.statistic || null) as Plan["measures"][string]["statistic"],
+      },
+    ]),
+  );
+  const body: PlanBody = {
+    ...base,
+    sittings_a_side: whole("sittings", draft.sittings, 1),
+    runs_a_sitting: whole("runs", draft.runs, 1),
+    warm_ups: whole("warmUps", draft.warmUps, 0),
+    rest_min: figure("rest", draft.rest, 0),
+    soak_min: figure("soak", draft.soak, 0),
+    headline: draft.headline,
+    change: draft.change || null,
+    order: draft.order,
+    design: draft.design,
+    pair_by: draft.pairBy,
+    conditions: valuesOf(
+      Object.entries(draft.conditions).map(([name, value]) => ({ name, value })),
+      vocabulary.conditions,
+    ),
+    measures,
+  };
+  return Object.keys(problems).length ? { problems } : { body };
+}
+
+/** What so many sittings can show, in words that hold for any noise. */
+export function sayCount(sittings: number): string {
+  if (!Number.isInteger(sittings) || sittings < 1) return "";
+  if (sittings === 1)
+    return "One sitting a side gives a provisional verdict at best: a reboot alone can move readings.";
+  if (sittings === 2) return "Two sittings a side are valid but weak; three see changes half as large.";
+  return `${sittings} sittings a side: reboot between them, so that chance can be told from gain.`;
+}
+
+/** A template's checklist as text, a step a line under each stage, and back. */
+export type StepTexts = Record<Template["steps"][number][0], string>;
+
+export function stepTexts(steps: Template["steps"]): StepTexts {
+  const of = (stage: keyof StepTexts) =>
+    steps
+      .filter(([known]) => known === stage)
+      .map(([, text]) => text)
+      .join("\n");
+  return {
+    "before opening": of("before opening"),
+    "case open": of("case open"),
+    "first start": of("first start"),
+  };
+}
+
+export const stepsOf = (texts: StepTexts): Template["steps"] =>
+  (Object.keys(texts) as (keyof StepTexts)[]).flatMap((stage) =>
+    texts[stage]
+      .split("\n")
+      .filter((line) => line.trim())
+      .map((line): Template["steps"][number] => [stage, line.trim()]),
+  );
+
+/** A plan kept as a template under a name, with a checklist. */
+export function templateBody(
+  name: string,
+  plan: Plan,
+  advice: string,
+  steps: Template["steps"],
+  base: Template | undefined,
+  version: number | null,
+): TemplateIn {
+  return {
+    name,
+    change: plan.change ?? "other",
+    advice,
+    sittings_a_side: plan.sittings_a_side ?? 3,
+    runs_a_sitting: plan.runs_a_sitting ?? 5,
+    warm_ups: plan.warm_ups,
+    rest_min: plan.rest_min,
+    soak_min: plan.soak_min,
+    order: plan.order,
+    conditions: plan.conditions,
+    steps,
+    costs: base?.costs ?? ["part", "shipping", "labour"],
+    recheck_months: base?.recheck_months ?? null,
+    version,
+  };
+}

@@ -1,0 +1,287 @@
+import { useState } from "react";
+
+import {
+  type Case,
+  deleteCandidate,
+  type Job,
+  type PartRole,
+  putCandidate,
+  type Ranked,
+  Refused,
+  type Vocabulary,
+} from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import { formatNumber, formatSignedPercent } from "../../lib/format";
+import { Button } from "../../ui/Button";
+import { ChoiceField, TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+import { PART_ROLES } from "../machine/model";
+import { FiguresField } from "../machine/PartsForm";
+import { SaveProblem } from "../machine/SaveProblem";
+import { candidateBody, candidateDraft, type CandidateDraft, emptyCandidate } from "./model";
+
+interface Props {
+  job: Case;
+  view: Job;
+  vocabulary: Vocabulary;
+}
+
+/** Parts that might be bought, ranked by what they would bring for their price. */
+export function Candidates({ job, view, vocabulary }: Props) {
+  const [editing, setEditing] = useState<CandidateDraft | null>(null);
+  const { currency } = job.machine;
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Candidates, before buying</h2>
+      {view.candidates.length > 0 && (
+        <div className="overflow-x-auto">
+          <table className="w-full">
+            <thead className="text-left text-soft">
+              <tr className="border-b border-line">
+                <th className="py-1 font-medium">Part</th>
+                <th className="px-2 text-right font-medium">price, {currency}</th>
+                <th className="px-2 font-medium">fit</th>
+                <th className="px-2 text-right font-medium">expected</th>
+                <th className="px-2 text-right font-medium">for 10 {currency}</th>
+                <th className="px-2 text-right font-medium">achieved</th>
+                <th className="font-medium">
+                  <span className="sr-only">Edit</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {view.candidates.map((ranked) => (
+                <CandidateRow
+                  key={ranked.candidate.id}
+                  ranked={ranked}
+                  achieved={view.achieved[ranked.candidate.id]}
+                  onEdit={() => {
+                    const kept = job.candidates.find((known) => known.id === ranked.candidate.id);
+                    if (kept) setEditing(candidateDraft(kept, vocabulary));
+                  }}
+                />
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {view.candidates.length === 0 && !editing && (
+        <p className="mb-2 text-soft">
+          None noted. A price and an expected gain put them in order; the machine’s limits say what fits.
+        </p>
+      )}
+      {editing ? (
+        <CandidateForm
+          key={editing.id}
+          job={job}
+          initial={editing}
+          vocabulary={vocabulary}
+          onDone={() => setEditing(null)}
+        />
+      ) : (
+        <Button look="quiet" onClick={() => setEditing(emptyCandidate())}>
+          + a candidate
+        </Button>
+      )}
+    </section>
+  );
+}
+
+const FIT = {
+  fits: "✓ fits",
+  doubtful: "? doubtful",
+  "does not fit": "✕ does not fit",
+} as const;
+
+interface RowProps {
+  ranked: Ranked;
+  achieved: number | null | undefined;
+  onEdit: () => void;
+}
+
+function CandidateRow({ ranked, achieved, onEdit }: RowProps) {
+  const { candidate, fit } = ranked;
+  const against = fit.checks.filter((check) => check.word !== "fits");
+  return (
+    <tr className="border-b border-line align-top">
+      <th scope="row" className="py-2 pr-2 text-left font-normal">
+        <span className="font-semibold">{candidate.label}</span>{" "}
+        <span className="text-soft">{candidate.role}</span>
+        {candidate.prerequisites && (
+          <span className="block text-sm text-soft">needs: {candidate.prerequisites}</span>
+        )}
+      </th>
+      <td className="px-2 py-2 text-right">
+        {candidate.price ?? "–"}
+        <span className="block text-sm text-soft">{candidate.basis}</span>
+      </td>
+      <td className="max-w-64 px-2 py-2">
+        <span className="font-semibold">{FIT[fit.word]}</span>
+        {(against.length ? against : fit.checks.slice(0, 1)).map((check) => (
+          <span key={check.reason} className="block text-sm text-soft">
+            {check.reason} ({check.source})
+          </span>
+        ))}
+        {fit.unknown.length > 0 && (
+          <span className="block text-sm text-soft">not known: {fit.unknown.join(", ")}</span>
+        )}
+      </td>
+      <td className="px-2 py-2 text-right">
+        {candidate.expected_gain == null ? "–" : formatSignedPercent(candidate.expected_gain, 0)}
+        <span className="block text-sm text-soft">{candidate.expected_from}</span>
+      </td>
+      <td className="px-2 py-2 text-right font-semibold">
+        {ranked.expected_per_10 === null ? "–" : `${formatNumber(ranked.expected_per_10, 2)} %`}
+      </td>
+      <td className="px-2 py-2 text-right">
+        {achieved == null ? "–" : formatSignedPercent(achieved)}
+        <span className="block text-sm text-soft">{candidate.worked}</span>
+      </td>
+      <td className="py-1 text-right">
+        <Button look="quiet" aria-label={`Edit ${candidate.label}`} onClick={onEdit}>
+          Edit
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
+const BASES = [
+  ["new", "new price"],
+  ["used", "used"],
+  ["drawer", "from the drawer or a gift"],
+] as const;
+const SAID = [
+  ["", "as computed"],
+  ["fits", "fits"],
+  ["doubtful", "doubtful"],
+  ["does not fit", "does not fit"],
+] as const;
+const ROLES = PART_ROLES.map((role) => [role, role] as const);
+
+interface FormProps {
+  job: Case;
+  initial: CandidateDraft;
+  vocabulary: Vocabulary;
+  onDone: () => void;
+}
+
+function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
+  const { machine } = job;
+  const key = `candidate.${machine.id}.${initial.version === null ? "new" : initial.id}`;
+  const [draft, setDraft, forget] = useDraft(key, initial);
+  const [problem, setProblem] = useState<string>();
+  const edit = (change: Partial<CandidateDraft>) => setDraft({ ...draft, ...change });
+  const done = () => {
+    forget();
+    onDone();
+  };
+  const save = useSave(
+    machine.id,
+    (body: Parameters<typeof putCandidate>[2]) => putCandidate(machine.id, draft.id, body),
+    done,
+  );
+  const remove = useSave(machine.id, () => deleteCandidate(machine.id, draft.id), done);
+  const onSave = (version = draft.version) => {
+    const read = candidateBody({ ...draft, version }, vocabulary, machine.decimal_mark);
+    setProblem("problem" in read ? read.problem : undefined);
+    if ("body" in read) save.mutate(read.body);
+  };
+  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  return (
+    <div className="card mt-2 space-y-3">
+      <div className="grid gap-3 sm:grid-cols-[9.5rem_1fr_1.2fr]">
+        <ChoiceField<PartRole>
+          label="Kind"
+          value={draft.role}
+          choices={ROLES}
+          onChange={(role) => edit({ role })}
+        />
+        <TextField
+          label="Candidate"
+          required
+          value={draft.label}
+          problem={at("label")}
+          onChange={(label) => edit({ label })}
+        />
+        <div>
+          <span className="mb-1 block text-soft">Rated figures</span>
+          <FiguresField
+            role={draft.role}
+            label="Rated figures of the candidate"
+            value={draft.figures}
+            vocabulary={vocabulary}
+            problem={
+              save.error instanceof Refused
+                ? save.error.errors.find((e) => e.field.startsWith("rated"))?.message
+                : undefined
+            }
+            onChange={(figures) => edit({ figures })}
+          />
+        </div>
+      </div>
+      <div className="grid gap-3 sm:grid-cols-4">
+        <TextField
+          label={`Price, ${machine.currency}`}
+          inputMode="decimal"
+          value={draft.price}
+          problem={at("price")}
+          onChange={(price) => edit({ price })}
+        />
+        <ChoiceField
+          label="Price is"
+          value={draft.basis}
+          choices={BASES}
+          onChange={(basis) => edit({ basis })}
+        />
+        <TextField
+          label="Expected gain, %"
+          inputMode="decimal"
+          value={draft.gain}
+          problem={problem}
+          onChange={(gain) => edit({ gain })}
+        />
+        <TextField label="Expected because of" value={draft.from} onChange={(from) => edit({ from })} />
+        <TextField
+          label="Needs first"
+          value={draft.prerequisites}
+          onChange={(prerequisites) => edit({ prerequisites })}
+        />
+        <ChoiceField
+          label="Fit, if you know"
+          value={draft.fitSaid}
+          choices={SAID}
+          onChange={(fitSaid) => edit({ fitSaid })}
+        />
+        <TextField label="Known from" value={draft.fitSource} onChange={(fitSource) => edit({ fitSource })} />
+        <ChoiceField
+          label="Fitted in swap"
+          value={draft.swap}
+          choices={[["", "not bought"] as const, ...job.swaps.map((swap) => [swap.id, swap.label] as const)]}
+          onChange={(swap) => edit({ swap })}
+        />
+        {draft.swap && (
+          <TextField
+            label="Did it in fact work?"
+            value={draft.worked}
+            onChange={(worked) => edit({ worked })}
+          />
+        )}
+      </div>
+      <SaveProblem error={save.error} onTakeTheirs={done} onKeepMine={onSave} />
+      {remove.error && <Note alert>{remove.error.message}</Note>}
+      <div className="flex flex-wrap gap-2">
+        <Button look="main" disabled={save.isPending} onClick={() => onSave()}>
+          Save the candidate
+        </Button>
+        <Button onClick={done}>Leave it</Button>
+        {draft.version !== null && (
+          <Button look="quiet" onClick={() => remove.mutate(undefined)}>
+            Take it off the list
+          </Button>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,93 @@
+import { useState } from "react";
+
+import { type Case, putMachine, Refused, type Vocabulary } from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import { Button } from "../../ui/Button";
+import { TextField } from "../../ui/Field";
+import { useSave } from "../machine/api";
+import { figureName, writeFigure } from "../machine/figures";
+import { machineBody } from "../machine/machineBody";
+import { valuesOf } from "../machine/parts";
+import { SaveProblem } from "../machine/SaveProblem";
+
+interface Props {
+  job: Case;
+  vocabulary: Vocabulary;
+}
+
+/** What the machine has room for; from it the fit of every candidate follows. */
+export function LimitsCard({ job, vocabulary }: Props) {
+  const [editing, setEditing] = useState(false);
+  const { limits } = job.machine;
+  const known = vocabulary.limits.filter((figure) => limits[figure.key] != null);
+  if (editing) return <LimitsForm job={job} vocabulary={vocabulary} onDone={() => setEditing(false)} />;
+  return (
+    <section className="mt-4 rounded-lg border border-line bg-note p-3">
+      <p>
+        <b className="font-semibold">Room for:</b>{" "}
+        {known.length
+          ? known.map((figure) => `${figure.label} ${bare(figure, limits[figure.key])}`).join(" · ")
+          : "not noted. Limits tell which candidate fits."}
+      </p>
+      <Button look="quiet" onClick={() => setEditing(true)}>
+        Edit the limits
+      </Button>
+    </section>
+  );
+}
+
+const bare = (
+  figure: Vocabulary["limits"][number],
+  value: string | number | boolean | null | undefined,
+): string =>
+  figure.kind === "text" ? String(value) : writeFigure({ ...figure, words: [figure.unit] }, value ?? "");
+
+function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void }) {
+  const { machine } = job;
+  const [form, setForm, forget] = useDraft(`limits.${machine.id}`, {
+    version: machine.version,
+    values: Object.fromEntries(
+      vocabulary.limits.map((figure) => [figure.key, String(machine.limits[figure.key] ?? "")]),
+    ),
+  });
+  const done = () => {
+    forget();
+    onDone();
+  };
+  const save = useSave(
+    machine.id,
+    (version: number) => {
+      const typed = Object.entries(form.values).map(([name, value]) => ({ name, value }));
+      return putMachine(machine.id, {
+        ...machineBody(machine),
+        limits: valuesOf(typed, vocabulary.limits),
+        version,
+      });
+    },
+    done,
+  );
+  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  return (
+    <section className="card mt-4 space-y-3">
+      <h2 className="eyebrow">Limits of the machine: empty is unknown</h2>
+      <div className="grid grid-cols-2 gap-3">
+        {vocabulary.limits.map((figure) => (
+          <TextField
+            key={figure.key}
+            label={figureName(figure.key, vocabulary.limits)}
+            value={form.values[figure.key] ?? ""}
+            problem={problem(`limits.${figure.key}`)}
+            onChange={(value) => setForm({ ...form, values: { ...form.values, [figure.key]: value } })}
+          />
+        ))}
+      </div>
+      <SaveProblem error={save.error} onTakeTheirs={done} onKeepMine={(version) => save.mutate(version)} />
+      <div className="flex gap-2">
+        <Button look="main" disabled={save.isPending} onClick={() => save.mutate(form.version)}>
+          Save the limits
+        </Button>
+        <Button onClick={done}>Leave as they were</Button>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,94 @@
+import { Fragment, useState } from "react";
+
+import type { Case, PartRole } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { measuresOf } from "../machine/model";
+import { emptyWorkload, workloadDraft, type WorkloadDraft } from "./model";
+import { WorkloadForm } from "./WorkloadForm";
+
+const COLUMNS: readonly (readonly [string, readonly PartRole[]])[] = [
+  ["processor", ["processor"]],
+  ["memory", ["memory"]],
+  ["drive", ["drive", "adapter"]],
+  ["graphics", ["graphics"]],
+  ["cooling", ["cooler", "thermal paste"]],
+];
+
+/** The jobs that the machine repeats, what is read off them, and which parts they load. */
+export function Workloads({ job }: { job: Case }) {
+  const [editing, setEditing] = useState<WorkloadDraft | null>(
+    job.measures.length === 0 ? emptyWorkload() : null,
+  );
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Workloads: what it does all day</h2>
+      {job.workloads.length > 0 && (
+        <table className="w-full">
+          <thead className="text-left text-soft">
+            <tr className="border-b border-line">
+              <th className="py-1 font-medium">Workload</th>
+              <th className="px-2 font-medium">read off it</th>
+              {COLUMNS.map(([name]) => (
+                <th key={name} className="hidden px-1 text-center font-medium sm:table-cell">
+                  {name}
+                </th>
+              ))}
+              <th>
+                <span className="sr-only">Edit</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {job.workloads.map((workload) => {
+              const measures = measuresOf(job, workload.name);
+              return (
+                <tr key={workload.id} className="border-b border-line">
+                  <th scope="row" className="py-1 pr-2 text-left font-normal">
+                    <span className="font-semibold">{workload.name}</span>
+                    {workload.target && <span className="text-soft"> on {workload.target}</span>}
+                    {workload.card && <span className="block text-sm text-soft">{workload.card}</span>}
+                  </th>
+                  <td className="px-2">
+                    {measures.map((measure, index) => (
+                      <Fragment key={measure.id}>
+                        {index > 0 && ", "}
+                        <span className={measure.part_of ? "text-soft" : ""}>{measure.name}</span>
+                      </Fragment>
+                    ))}
+                  </td>
+                  {COLUMNS.map(([name, roles]) => {
+                    const on = roles.some((role) => workload.loads.includes(role));
+                    return (
+                      <td key={name} className="hidden px-1 text-center sm:table-cell">
+                        <span aria-hidden className={on ? "" : "text-edge"}>
+                          {on ? "●" : "○"}
+                        </span>
+                        <span className="sr-only">{on ? `loads the ${name}` : "no"}</span>
+                      </td>
+                    );
+                  })}
+                  <td className="text-right">
+                    <Button
+                      look="quiet"
+                      aria-label={`Edit ${workload.name}`}
+                      onClick={() => setEditing(workloadDraft(workload, measures))}
+                    >
+                      Edit
+                    </Button>
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+      {editing ? (
+        <WorkloadForm key={editing.id} job={job} initial={editing} onDone={() => setEditing(null)} />
+      ) : (
+        <Button look="quiet" onClick={() => setEditing(emptyWorkload())}>
+          + a workload
+        </Button>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,61 @@
+import { type Case, putSwap, Refused, type Swap } from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import { formatMoney } from "../../lib/format";
+import { Button } from "../../ui/Button";
+import { TextField } from "../../ui/Field";
+import { useSave } from "../machine/api";
+import { SaveProblem } from "../machine/SaveProblem";
+import { CostForm } from "./CostForm";
+import { costBody, costDrafts, recordedBody, sentCosts } from "./model";
+
+/** The account of a swap: cost lines as they arise, and its name. */
+export function Account({ job, swap }: { job: Case; swap: Swap }) {
+  const { machine } = job;
+  const [draft, setDraft, forget, changed] = useDraft(`recorded.${swap.id}`, {
+    label: swap.label,
+    costs: costDrafts(swap),
+  });
+  const save = useSave(
+    machine.id,
+    (version: number) =>
+      putSwap(machine.id, swap.id, {
+        ...recordedBody(swap),
+        label: draft.label,
+        costs: costBody(draft.costs, machine.decimal_mark),
+        version,
+      }),
+    forget,
+  );
+  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const problemAt = (key: string, field: string) =>
+    problem(`costs.${sentCosts(draft.costs).findIndex((cost) => cost.key === key)}.${field}`);
+  return (
+    <div className="space-y-3">
+      <CostForm
+        machine={machine}
+        costs={draft.costs}
+        problemAt={problemAt}
+        onChange={(costs) => setDraft({ ...draft, costs })}
+      />
+      <div className="flex flex-wrap items-end gap-3">
+        <div className="w-72">
+          <TextField
+            label="Call this swap"
+            value={draft.label}
+            problem={problem("label")}
+            onChange={(label) => setDraft({ ...draft, label })}
+          />
+        </div>
+        <Button disabled={!changed || save.isPending} onClick={() => save.mutate(swap.version)}>
+          {changed ? "Save the account" : "Account saved"}
+        </Button>
+        {changed && <Button onClick={forget}>Leave it as it stands</Button>}
+        <p className="ml-auto text-lg">
+          <span className="text-soft">Cost so far, net </span>
+          <b className="font-semibold">{formatMoney(swap.net_cost, machine.currency)}</b>
+        </p>
+      </div>
+      <SaveProblem error={save.error} onTakeTheirs={forget} onKeepMine={(version) => save.mutate(version)} />
+    </div>
+  );
+}

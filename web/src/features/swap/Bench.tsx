@@ -1,0 +1,192 @@
+import { useNavigate } from "react-router";
+
+import { type Case, closeCase, putSwap, type Swap, type SwapView, type Vocabulary } from "../../api/client";
+import { formatCount } from "../../lib/format";
+import { Button, ButtonLink } from "../../ui/Button";
+import { Chips } from "../../ui/Chips";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+import { describeRated } from "../machine/figures";
+import { buildOf } from "../machine/model";
+import { Account } from "./Account";
+import { Checklist } from "./Checklist";
+import { Gate } from "./Gate";
+import { recordedBody, SIDE_CHANGES } from "./model";
+import { RecognitionList } from "./RecognitionList";
+import { SplitForm } from "./SplitForm";
+import { Starts } from "./Starts";
+import { TeardownNotes } from "./TeardownNotes";
+
+interface Props {
+  job: Case;
+  swap: Swap;
+  view: SwapView;
+  vocabulary: Vocabulary;
+}
+
+/** The bench of one swap: planned, with its gate; or open, with all that happens while the case is. */
+export function Bench({ job, swap, view, vocabulary }: Props) {
+  return (
+    <div className="space-y-5">
+      {swap.state === "planned" ? (
+        <Gate job={job} swap={swap} lacks={view.lacks} />
+      ) : (
+        <OpenState swap={swap} />
+      )}
+      <h1 className="lead">{sayBench(job, swap, view)}</h1>
+      <div className="grid gap-5 lg:grid-cols-[16rem_1fr_20rem]">
+        <Left job={job} swap={swap} view={view} vocabulary={vocabulary} />
+        <div className="min-w-0 space-y-5">
+          <Checklist job={job} swap={swap} />
+          <TeardownNotes job={job} swap={swap} />
+        </div>
+        <Right job={job} swap={swap} view={view} vocabulary={vocabulary} />
+      </div>
+      <Account job={job} swap={swap} />
+      {swap.state === "open" && <Close job={job} swap={swap} />}
+    </div>
+  );
+}
+
+function sayBench(job: Case, swap: Swap, view: SwapView): string {
+  const [before, after] = [buildOf(job, swap.before), buildOf(job, swap.after)];
+  const changes = view.changes.length ? view.changes.join(", ") : "nothing yet";
+  const bundle = view.changes.length > 1 ? " Together they are one bundle." : "";
+  return `Build ${before?.letter ?? "?"} → ${after?.letter ?? "?"}, ${swap.label}: ${changes}.${bundle}`;
+}
+
+function OpenState({ swap }: { swap: Swap }) {
+  const done = swap.steps.filter((step) => step.done_at !== null).length;
+  return (
+    <Note>
+      <b className="font-semibold">The case is open:</b> {done} of {formatCount(swap.steps.length, "step")}{" "}
+      done.
+      {swap.gate_reason && (
+        <>
+          {" "}
+          Begun although the baseline lacked something: “{swap.gate_reason}”. ({swap.gate_missing.join(" ")})
+        </>
+      )}
+    </Note>
+  );
+}
+
+function Left({ job, swap, view, vocabulary }: Props) {
+  const before = buildOf(job, swap.before);
+  const after = buildOf(job, swap.after);
+  const out = before?.parts.filter((part) => !after?.parts.some((other) => other.id === part.id)) ?? [];
+  const save = useSave(
+    job.machine.id,
+    (change: { side_changes?: string[]; declares?: string[] }) =>
+      putSwap(job.machine.id, swap.id, { ...recordedBody(swap), ...change }),
+    () => undefined,
+  );
+  const choices = [...new Set([...SIDE_CHANGES, ...swap.side_changes])];
+  return (
+    <div className="space-y-4">
+      <section>
+        <h2 className="eyebrow mb-2 text-before!">Comes out</h2>
+        <PartCards parts={out} edge="border-l-before" vocabulary={vocabulary} none="no part" />
+      </section>
+      <section>
+        <h2 className="eyebrow mb-2">Also touched: tick as it happens</h2>
+        <Chips
+          label="Also touched"
+          choices={choices}
+          chosen={swap.side_changes}
+          onChange={(side_changes) => save.mutate({ side_changes })}
+        />
+      </section>
+      {save.error && <Note alert>{save.error.message}</Note>}
+      {view.questions.map((question) => (
+        <Note key={question.code + (question.about ?? "")}>
+          {question.message}
+          {question.about && (
+            <span className="mt-1 flex flex-wrap gap-2">
+              <Button onClick={() => save.mutate({ declares: [...swap.declares, question.about ?? ""] })}>
+                Yes, it belongs
+              </Button>
+              <ButtonLink look="quiet" to="../setup">
+                No, correct the build
+              </ButtonLink>
+            </span>
+          )}
+        </Note>
+      ))}
+      <SplitForm job={job} swap={swap} view={view} />
+    </div>
+  );
+}
+
+function Right({ job, swap, view, vocabulary }: Props) {
+  const before = buildOf(job, swap.before);
+  const after = buildOf(job, swap.after);
+  const into = after?.parts.filter((part) => !before?.parts.some((other) => other.id === part.id)) ?? [];
+  const settings = view.differences.filter((difference) => difference.kind === "setting");
+  return (
+    <div className="space-y-4">
+      <section>
+        <h2 className="eyebrow mb-2 text-after!">Goes in</h2>
+        <PartCards parts={into} edge="border-l-after" vocabulary={vocabulary} none="no part" />
+        {settings.map((difference) => (
+          <p key={difference.key} className="mt-2">
+            <span className="text-soft">{difference.name.replaceAll("_", " ")}</span>{" "}
+            <span className="text-before">{difference.before ?? "–"}</span> →{" "}
+            <span className="font-semibold text-after">{difference.after ?? "–"}</span>
+          </p>
+        ))}
+      </section>
+      {swap.state === "open" && (
+        <>
+          <Starts job={job} swap={swap} />
+          <RecognitionList job={job} swap={swap} />
+        </>
+      )}
+    </div>
+  );
+}
+
+interface CardsProps {
+  parts: Case["builds"][number]["parts"];
+  edge: string;
+  vocabulary: Vocabulary;
+  none: string;
+}
+
+function PartCards({ parts, edge, vocabulary, none }: CardsProps) {
+  if (parts.length === 0) return <p className="text-soft">{none}</p>;
+  return (
+    <ul className="space-y-2">
+      {parts.map((part) => (
+        <li key={part.id} className={`rounded-lg border border-l-4 border-line bg-card p-3 ${edge}`}>
+          <span className="eyebrow block">{part.role}</span>
+          <span className="block font-semibold">{part.label}</span>
+          <span className="text-sm text-soft">{describeRated(part, vocabulary) || "figures unknown"}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Close({ job, swap }: { job: Case; swap: Swap }) {
+  const navigate = useNavigate();
+  const save = useSave(
+    job.machine.id,
+    () => closeCase(job.machine.id, swap.id, { version: swap.version }),
+    () => void navigate("../measure"),
+  );
+  const open = swap.steps.filter((step) => step.done_at === null).length;
+  return (
+    <div className="flex flex-wrap items-center gap-4">
+      <Button look="main" disabled={save.isPending} onClick={() => save.mutate(undefined)}>
+        Close the case, and measure
+      </Button>
+      {open > 0 && (
+        <p className="text-soft">
+          {formatCount(open, "step")} still open; they stay visible while measuring.
+        </p>
+      )}
+      {save.error && <Note alert>{save.error.message}</Note>}
+    </div>
+  );
+}

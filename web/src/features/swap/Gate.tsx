@@ -1,0 +1,74 @@
+import { useState } from "react";
+
+import { type Case, deleteSwap, type Lack, openCase, Refused, type Swap } from "../../api/client";
+import { Button, ButtonLink } from "../../ui/Button";
+import { TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+import { buildOf, tally } from "../machine/model";
+
+/** The gate before the old part leaves: what the baseline still lacks, and the way on. */
+export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[] }) {
+  const [reason, setReason] = useState("");
+  const before = buildOf(job, swap.before);
+  const open = useSave(
+    job.machine.id,
+    () => openCase(job.machine.id, swap.id, { reason, version: swap.version }),
+    () => undefined,
+  );
+  const remove = useSave(
+    job.machine.id,
+    () => deleteSwap(job.machine.id, swap.id),
+    () => undefined,
+  );
+  const { sittings, runs } = tally(job, swap.before);
+  const ready = lacks.length === 0;
+  const error = open.error ?? remove.error;
+  return (
+    <section className="card space-y-3" aria-label="Baseline gate">
+      {ready ? (
+        <p>
+          <b className="font-semibold">The baseline is complete:</b> {sittings} sittings, {runs} runs on build{" "}
+          {before?.letter}. The old part may leave.
+        </p>
+      ) : (
+        <>
+          <p>
+            <b className="font-semibold">Before the old part leaves, this is still missing:</b>
+          </p>
+          <ul className="list-disc pl-5">
+            {lacks.map((lack) => (
+              <li key={lack.message}>{lack.message}</li>
+            ))}
+          </ul>
+          <div className="max-w-xl">
+            <TextField
+              label="Going on without it, because (kept in the report)"
+              value={reason}
+              problem={open.error instanceof Refused ? open.error.at("reason") : undefined}
+              onChange={setReason}
+            />
+          </div>
+        </>
+      )}
+      <div className="flex flex-wrap gap-3">
+        {!ready && (
+          <ButtonLink look="main" to="../measure">
+            Measure what is missing
+          </ButtonLink>
+        )}
+        <Button
+          look={ready ? "main" : "plain"}
+          disabled={open.isPending}
+          onClick={() => open.mutate(undefined)}
+        >
+          {ready ? "Open the case" : "Open the case all the same"}
+        </Button>
+        <Button look="quiet" disabled={remove.isPending} onClick={() => remove.mutate(undefined)}>
+          Take this plan back
+        </Button>
+      </div>
+      {error && !(error instanceof Refused && error.at("reason")) && <Note alert>{error.message}</Note>}
+    </section>
+  );
+}

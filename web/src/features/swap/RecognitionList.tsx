@@ -1,0 +1,142 @@
+import { type FormEvent, useState } from "react";
+
+import { type Case, putRecognition, type Recognition, Refused, type Swap } from "../../api/client";
+import { newId } from "../../lib/ids";
+import { Button } from "../../ui/Button";
+import { TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+
+const RESULTS = {
+  pass: "✓ as expected",
+  "pass with remark": "✓ with a remark",
+  fail: "✕ not recognised",
+} as const;
+
+/** Does the machine see what was fitted? A line that fails stops the after-side until it is resolved. */
+export function RecognitionList({ job, swap }: { job: Case; swap: Swap }) {
+  const [adding, setAdding] = useState(false);
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Seen by the machine</h2>
+      <ul className="space-y-2">
+        {swap.recognitions.map((line) => (
+          <Line key={line.id + String(line.version)} job={job} swap={swap} line={line} />
+        ))}
+      </ul>
+      {adding ? (
+        <NewLine job={job} swap={swap} onDone={() => setAdding(false)} />
+      ) : (
+        <Button look="quiet" onClick={() => setAdding(true)}>
+          + something else to look at
+        </Button>
+      )}
+    </section>
+  );
+}
+
+interface LineProps {
+  job: Case;
+  swap: Swap;
+  line: Recognition;
+}
+
+function Line({ job, swap, line }: LineProps) {
+  const [seen, setSeen] = useState(line.seen);
+  const [remark, setRemark] = useState(line.remark);
+  const save = useSave(
+    job.machine.id,
+    (result: Recognition["result"]) =>
+      putRecognition(job.machine.id, swap.id, line.id, {
+        what: line.what,
+        expected: line.expected,
+        seen,
+        result,
+        remark,
+        version: line.version,
+      }),
+    () => undefined,
+  );
+  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const differs = line.seen !== "" && line.result !== "pass";
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate(null);
+  };
+  return (
+    <li className="rounded-lg border border-line bg-card p-3">
+      <p>
+        <span className="text-soft">{line.what}:</span> <span className="font-semibold">{line.expected}</span>
+        {line.result && (
+          <span className={`float-right font-semibold ${line.result === "fail" ? "text-warn" : ""}`}>
+            {RESULTS[line.result]}
+          </span>
+        )}
+      </p>
+      <form onSubmit={onSubmit} className="mt-1 flex items-end gap-2">
+        <div className="min-w-0 flex-1">
+          <TextField
+            label={`Seen: ${line.what}`}
+            hideLabel
+            placeholder="what the machine shows"
+            value={seen}
+            problem={at("seen")}
+            onChange={setSeen}
+          />
+        </div>
+        <Button type="submit" aria-label={`Note what was seen: ${line.what}`}>
+          Note
+        </Button>
+      </form>
+      {differs && (
+        <div className="mt-2 space-y-2">
+          <p className="text-sm">Not what was expected. Will it do?</p>
+          <TextField
+            label={`Why it will do: ${line.what}`}
+            hideLabel
+            placeholder="it will do, because…"
+            value={remark}
+            problem={at("remark")}
+            onChange={setRemark}
+          />
+          <div className="flex flex-wrap gap-2">
+            <Button onClick={() => save.mutate("pass with remark")}>It will do</Button>
+            <Button onClick={() => save.mutate("fail")}>It fails</Button>
+          </div>
+        </div>
+      )}
+      {save.error && !at("seen") && !at("remark") && <Note alert>{save.error.message}</Note>}
+    </li>
+  );
+}
+
+function NewLine({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => void }) {
+  const [what, setWhat] = useState("");
+  const [expected, setExpected] = useState("");
+  const save = useSave(
+    job.machine.id,
+    () => putRecognition(job.machine.id, swap.id, newId(), { what, expected, seen: "", remark: "" }),
+    onDone,
+  );
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate(undefined);
+  };
+  return (
+    <form onSubmit={onSubmit} className="mt-2 space-y-2">
+      <TextField
+        label="What to look at"
+        placeholder="e.g. firmware"
+        required
+        value={what}
+        onChange={setWhat}
+      />
+      <TextField label="Expected" required value={expected} onChange={setExpected} />
+      {save.error && <Note alert>{save.error.message}</Note>}
+      <div className="flex gap-2">
+        <Button type="submit">Add it</Button>
+        <Button onClick={onDone}>Leave it</Button>
+      </div>
+    </form>
+  );
+}

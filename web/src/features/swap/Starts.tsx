@@ -1,0 +1,91 @@
+import { type FormEvent, useState } from "react";
+
+import { type Case, putStart, Refused, type Swap } from "../../api/client";
+import { formatTime } from "../../lib/format";
+import { newId } from "../../lib/ids";
+import { readNumber } from "../../lib/number";
+import { Button } from "../../ui/Button";
+import { TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+
+/** Every attempt to start after the swap; failed ones with what it was and the time that mending took. */
+export function Starts({ job, swap }: { job: Case; swap: Swap }) {
+  const [failing, setFailing] = useState(false);
+  const started = useSave(
+    job.machine.id,
+    () =>
+      putStart(job.machine.id, swap.id, newId(), {
+        at: new Date().toISOString(),
+        booted: true,
+        note: "",
+        rework_min: 0,
+      }),
+    () => undefined,
+  );
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">Starts</h2>
+      <ul className="mb-2 space-y-1">
+        {swap.starts.map((start) => (
+          <li key={start.id}>
+            <span className="font-semibold">{start.booted ? "✓ started" : "✕ did not start"}</span>{" "}
+            <span className="text-soft">
+              {formatTime(start.at, job.machine.time_zone)}
+              {start.note && `: ${start.note}`}
+              {start.rework_min > 0 && `, ${start.rework_min} min of rework`}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {failing ? (
+        <Failed job={job} swap={swap} onDone={() => setFailing(false)} />
+      ) : (
+        <div className="flex flex-wrap gap-2">
+          <Button disabled={started.isPending} onClick={() => started.mutate(undefined)}>
+            It started
+          </Button>
+          <Button onClick={() => setFailing(true)}>It did not start</Button>
+        </div>
+      )}
+      {started.error && <Note alert>{started.error.message}</Note>}
+    </section>
+  );
+}
+
+function Failed({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => void }) {
+  const [note, setNote] = useState("");
+  const [minutes, setMinutes] = useState("");
+  const save = useSave(
+    job.machine.id,
+    () =>
+      putStart(job.machine.id, swap.id, newId(), {
+        at: new Date().toISOString(),
+        booted: false,
+        note,
+        rework_min: readNumber(minutes, job.machine.decimal_mark) ?? 0,
+      }),
+    onDone,
+  );
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate(undefined);
+  };
+  return (
+    <form onSubmit={onSubmit} className="space-y-2">
+      <TextField
+        label="What kept it from starting"
+        autoFocus
+        value={note}
+        problem={save.error instanceof Refused ? save.error.at("note") : undefined}
+        onChange={setNote}
+      />
+      <TextField label="Minutes of rework" inputMode="decimal" value={minutes} onChange={setMinutes} />
+      {save.error && <Note alert>{save.error.message}</Note>}
+      <div className="flex gap-2">
+        <Button type="submit">Keep it</Button>
+        <Button onClick={onDone}>Leave it</Button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,140 @@
+import { type ChangeEvent, type FormEvent, useRef, useState } from "react";
+
+import {
+  type BenchNote,
+  type Case,
+  deleteNote,
+  pictureAddress,
+  putNote,
+  putPicture,
+  type Swap,
+} from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import { formatTime } from "../../lib/format";
+import { newId } from "../../lib/ids";
+import { shrinkPicture } from "../../lib/picture";
+import { Button } from "../../ui/Button";
+import { TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+
+/** Notes and photos of the teardown in order; for putting back, in reverse. */
+export function TeardownNotes({ job, swap }: { job: Case; swap: Swap }) {
+  const [reverse, setReverse] = useState(false);
+  const notes = reverse ? swap.notes.toReversed() : swap.notes;
+  return (
+    <section className="card">
+      <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
+        <h2 className="eyebrow">{reverse ? "Putting back: the last first" : "Teardown, in order"}</h2>
+        {swap.notes.length > 1 && (
+          <Button look="quiet" aria-pressed={reverse} onClick={() => setReverse(!reverse)}>
+            {reverse ? "In order" : "Reverse, for putting back"}
+          </Button>
+        )}
+      </div>
+      <ol className="space-y-2">
+        {notes.map((note) => (
+          <NoteRow key={note.id} job={job} swap={swap} note={note} number={swap.notes.indexOf(note) + 1} />
+        ))}
+      </ol>
+      <NewNote job={job} swap={swap} />
+    </section>
+  );
+}
+
+interface RowProps {
+  job: Case;
+  swap: Swap;
+  note: BenchNote;
+  number: number;
+}
+
+function NoteRow({ job, swap, note, number }: RowProps) {
+  const machineId = job.machine.id;
+  const remove = useSave(
+    machineId,
+    () => deleteNote(machineId, swap.id, note.id),
+    () => undefined,
+  );
+  return (
+    <li className="flex items-start gap-3 border-b border-line pb-2">
+      <span className="grid size-7 shrink-0 place-items-center rounded-full border border-edge text-sm">
+        {number}
+      </span>
+      {note.picture && (
+        <a href={pictureAddress(machineId, swap.id, note.id)} target="_blank" rel="noreferrer">
+          <img
+            src={pictureAddress(machineId, swap.id, note.id)}
+            alt={note.text || `Photo ${number} of the teardown`}
+            className="h-20 rounded-md border border-line"
+          />
+        </a>
+      )}
+      <p className="min-w-0 flex-1">
+        {note.text}{" "}
+        <span className="block text-sm text-soft">{formatTime(note.at, job.machine.time_zone)}</span>
+      </p>
+      <Button look="quiet" aria-label={`Remove note ${number}`} onClick={() => remove.mutate(undefined)}>
+        Remove
+      </Button>
+    </li>
+  );
+}
+
+function NewNote({ job, swap }: { job: Case; swap: Swap }) {
+  const machineId = job.machine.id;
+  const [text, setText, forget] = useDraft(`note.${swap.id}`, "");
+  const input = useRef<HTMLInputElement>(null);
+  const save = useSave(
+    machineId,
+    async (file: File | null) => {
+      const id = newId();
+      // A file that is no picture fails here, before there is a note without one.
+      const picture = file && (await shrinkPicture(file));
+      const saved = await putNote(machineId, swap.id, id, { at: new Date().toISOString(), text });
+      return picture ? putPicture(machineId, swap.id, id, picture) : saved;
+    },
+    forget,
+  );
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    if (text.trim()) save.mutate(null);
+  };
+  const onChoose = (event: ChangeEvent<HTMLInputElement>) => {
+    const file = event.target.files?.[0];
+    if (file) save.mutate(file);
+    event.target.value = "";
+  };
+  return (
+    <form onSubmit={onSubmit} className="mt-3 flex flex-wrap items-end gap-2">
+      <div className="min-w-40 flex-1">
+        <TextField label="Note: screws, cables, order" value={text} onChange={setText} />
+      </div>
+      <Button type="submit" disabled={save.isPending}>
+        Add the note
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        accept="image/*"
+        capture="environment"
+        aria-label="Photo for the note"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={onChoose}
+      />
+      <Button disabled={save.isPending} onClick={() => input.current?.click()}>
+        Add with a photo
+      </Button>
+      {save.error && (
+        <div className="basis-full">
+          <Note alert>
+            {save.error instanceof DOMException
+              ? "This file is no picture that can be read."
+              : save.error.message}
+          </Note>
+        </div>
+      )}
+    </form>
+  );
+}
