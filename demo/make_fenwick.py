@@ -284,13 +284,23 @@ def make_case(seed: int) -> Case:
             )
             for n, (label, side_changes, costs) in enumerate(SWAPS)
         ),
-        open_plan=replace(plan, change="drive"),
+        open_plan=replace(plan, change="drive", headline=TRUTHS[3].measure.id, measures=_for_a_drive(plan)),
         workloads=workloads_of(TRUTHS),
         candidates=CANDIDATES,
         rechecks=(
             Recheck(identifier("recheck"), BUILDS[1].id, date(2027, 5, 5), plan, "Has the paste aged?", done=False),
         ),
     )
+
+
+def _for_a_drive(plan: Plan) -> dict[str, PlannedMeasure]:
+    """The next swap is to be a drive's: what loads the drive is claimed, the rest should not move."""
+    loads = {truth.measure.id: WORKLOADS[truth.measure.workload][0] for truth in TRUTHS}
+    hopes = {TRUTHS[3].measure.id: 10.0}
+    return {
+        key: replace(planned, role="claim" if "drive" in loads[key] else "control", hoped_for=hopes.get(key))
+        for key, planned in plan.measures.items()
+    }
 
 
 def make_laptop(seed: int) -> Case:

@@ -16,9 +16,13 @@ TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 PAGES = {
     "home": ("/", "Plotting PC"),
     "new machine": ("/machines/new", "what hurts"),
-    "setup": ("/machines/{demo}/setup", "The plan for the next swap".upper()),
+    "setup": ("/machines/{demo}/setup", "smallest gain it can show"),
+    "plan": ("/machines/{demo}/setup/plan", "The plan for the next swap".upper()),
+    "swap's plan": ("/machines/{demo}/setup/plan?swap={swap}", "Hold these on both sides".upper()),
+    "ladder": ("/machines/{demo}/ladder", "4 builds, 3 swaps done"),
     "measure": ("/machines/{demo}/measure", "Sitting 3 of 3"),
     "swap": ("/machines/{demo}/swap", "The baseline is complete"),
+    "open case": ("/machines/{tower}/swap", "8 of 13 steps done"),
     "recorded swap": ("/machines/{demo}/swap?swap={swap}", "94.90 EUR net"),
     "judge": ("/machines/{demo}/judge?swap={swap}", "and the gain is real"),
     "bill": ("/machines/{demo}/bill?swap={swap}", "94.90 EUR"),
@@ -29,7 +33,9 @@ PAGES = {
 @pytest.fixture(scope="module")
 def places(api: httpx.Client, demo_id: str) -> dict[str, str]:
     swaps = api.get(f"/machines/{demo_id}").json()["swaps"]
-    return {"demo": demo_id, "swap": swaps[1]["id"], "fresh": Job(api).describe().machine}
+    cases = [bench["case"]["machine"] for bench in api.get("/machines").json()]
+    tower = next(machine["id"] for machine in cases if machine["name"] == "Scanner-room tower")
+    return {"demo": demo_id, "swap": swaps[1]["id"], "tower": tower, "fresh": Job(api).describe().machine}
 
 
 def violations(screen: Screen) -> list[str]:
@@ -92,7 +98,7 @@ return [...document.querySelectorAll(inside)]
 """
 
 
-@pytest.mark.parametrize("page", ["measure", "swap", "recorded swap"])
+@pytest.mark.parametrize("page", ["measure", "swap", "open case", "recorded swap"])
 def test_targets_at_the_bench_are_large(
     screen: Screen, demo_server: LiveServer, places: dict[str, str], page: str
 ) -> None:

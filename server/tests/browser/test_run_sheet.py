@@ -156,11 +156,11 @@ def test_a_foreign_cost_without_a_rate_is_named_at_its_field(
     screen.fill("What cost 1 is for", "Brush")
     screen.fill("Amount of cost 1", "4.00")
     screen.fill("Currency of cost 1", "USD")
-    screen.activate("Record the swap, and measure the new build")
+    screen.activate("Plan this swap")
     screen.sees("rate of exchange")
     screen.fill("Rate of exchange of cost 1", "0.92")
-    screen.activate("Record the swap, and measure the new build")
-    screen.sees("Build B is not measured yet")
+    screen.activate("Plan this swap")
+    screen.sees("this is still missing")
     assert job.case()["swaps"][0]["net_cost"] == "3.68"
 
 

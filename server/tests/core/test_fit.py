@@ -20,7 +20,7 @@ def test_a_part_within_every_known_limit_fits_and_says_what_was_not_checked() ->
     assert fit.word == "fits"
     assert [check.source for check in fit.checks] == [
         "the machine's limits, socket",
-        "the machine's limits, processor max w",
+        "the machine's limits, most processor power",
     ]
     assert fit.unknown == ("cores",)
 

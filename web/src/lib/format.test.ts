@@ -10,6 +10,7 @@ import {
   formatP,
   formatReading,
   formatSignedPercent,
+  formatDay,
 } from "./format";
 
 describe("an estimate is shown to the digit that its interval deserves", () => {
@@ -64,5 +65,13 @@ describe("readings, times and money", () => {
   it("join words as in speech", () => {
     expect(formatList(["a", "b", "c"])).toBe("a, b and c");
     expect(formatList(["a"])).toBe("a");
+  });
+});
+
+describe("days", () => {
+  it("are said as exactly as they were noted", () => {
+    expect(formatDay("2026-05-05")).toBe("5 May 2026");
+    expect(formatDay("2021-02")).toBe("Feb 2021");
+    expect(formatDay("2021")).toBe("2021");
   });
 });

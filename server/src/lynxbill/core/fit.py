@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lynxbill.core.case import Build, Candidate, FitWord, Machine, PartRole, Plain
+from lynxbill.core.figures import LIMITS
 
 Relation = Literal["same", "at most", "held to"]
 AMPLE_SUPPLY = 0.8
@@ -58,6 +59,7 @@ RULES: tuple[Rule, ...] = (
     Rule("graphics", "link_gts", "card_link_gts", "held to", "link rate", "GT/s"),
     Rule("graphics", "lanes", "card_lanes", "held to", "lanes"),
 )
+_LIMIT_NAMES = {figure.key: figure.label for figure in LIMITS}
 _RANK: dict[FitWord, int] = {"fits": 0, "doubtful": 1, "does not fit": 2}
 
 
@@ -90,7 +92,7 @@ def check_fit(candidate: Candidate, machine: Machine, build: Build | None) -> Fi
 
 
 def _check(rule: Rule, demand: Plain, limit: Plain) -> FitCheck:
-    source = f"the machine's limits, {rule.limit.replace('_', ' ')}"
+    source = f"the machine's limits, {_LIMIT_NAMES[rule.limit]}"
     unit = f" {rule.unit}" if rule.unit else ""
     if rule.relation == "same":
         same = str(demand).strip().casefold() == str(limit).strip().casefold()
@@ -131,7 +133,7 @@ def _known_power(rated: Mapping[str, Plain]) -> float:
 def _supply_of(machine: Machine, build: Build | None) -> tuple[float | None, str]:
     limit = machine.limits.get("supply_w")
     if isinstance(limit, (int, float)):
-        return float(limit), "the machine's limits, supply w"
+        return float(limit), "the machine's limits, power supply"
     for part in build.parts if build else ():
         if part.role == "power supply" and "power_w" in part.rated:
             return _known_power(part.rated), part.label

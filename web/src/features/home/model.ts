@@ -12,8 +12,10 @@ export function sayBenches(benches: Bench[], today: string): string {
   const first = waiting.find((bench) => bench.case.swaps.some((swap) => swap.state === "open")) ?? waiting[0];
   const count = formatCount(benches.length, "machine");
   if (!first) return `${count}. None waits for a sitting or a swap.`;
-  const who = waiting.length === 1 ? "One waits" : `${waiting.length} wait`;
-  return `${count}. ${who} for you: ${first.case.machine.name}. ${nextStep(first.case, today).text}.`;
+  const who = waiting.length === 1 ? "one waits" : `${waiting.length} wait`;
+  const open = first.case.swaps.find((swap) => swap.state === "open");
+  const what = open ? "its case is open" : nextStep(first.case, today).text;
+  return `${count}, ${who} for you. First ${first.case.machine.name}: ${what}.`;
 }
 
 /** When the next machine is to be measured again. */

@@ -2,7 +2,7 @@ import { useSuspenseQueries, useSuspenseQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
 import type { Case, Comparison, Job } from "../../api/client";
-import { formatCount, formatMoney, formatReading, formatTime } from "../../lib/format";
+import { formatCount, formatDay, formatMoney, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
@@ -12,7 +12,7 @@ import { tally } from "../machine/model";
 import { leadMeasure, sayChange } from "../machine/says";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
-import { historyColumns, sayShare } from "./model";
+import { historyColumns, sayMean, sayShare } from "./model";
 
 /** All jobs done on a machine: every build with what its step brought, and every measure through all of them. */
 export function LadderPage() {
@@ -49,7 +49,10 @@ export function LadderPage() {
           </div>
         </div>
       </section>
-      <History job={job} view={view} />
+      <div className="flex flex-wrap items-start gap-x-12 gap-y-6">
+        <History job={job} view={view} />
+        <Rechecks job={job} />
+      </div>
       <ButtonLink look="quiet" to="../setup">
         Back to Set up
       </ButtonLink>
@@ -150,6 +153,25 @@ function Gain({ job, comparison, headline, name, plain = false }: GainProps) {
   );
 }
 
+/** Dates to measure a build again. */
+function Rechecks({ job }: { job: Case }) {
+  if (job.rechecks.length === 0) return null;
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">To be measured again</h2>
+      <ul className="space-y-2">
+        {job.rechecks.map((recheck) => (
+          <li key={recheck.id}>
+            <b className="font-semibold">{formatDay(recheck.due_on)}</b>, build{" "}
+            {job.builds.find((build) => build.id === recheck.build)?.letter}: {recheck.note || "same plan"}
+            {recheck.done && <span className="text-soft"> (done)</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
 /** Every measure through all builds; stages that lack data for it stay empty. */
 function History({ job, view }: { job: Case; view: Job }) {
   const columns = historyColumns(job, view);
@@ -184,7 +206,7 @@ function History({ job, view }: { job: Case; view: Job }) {
                     );
                     return (
                       <td key={column.key} className="px-3 text-right">
-                        {point ? formatReading(point.mean, measure?.unit === "s" ? "s" : "") : "–"}
+                        {point ? sayMean(point.mean, measure) : "–"}
                       </td>
                     );
                   })}

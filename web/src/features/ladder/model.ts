@@ -1,5 +1,5 @@
 import type { Case, Job, Measure } from "../../api/client";
-import { formatNumber } from "../../lib/format";
+import { formatDuration, formatFigure, formatNumber } from "../../lib/format";
 
 export interface Column {
   key: string;
@@ -24,6 +24,10 @@ export function lanePath([x1, y1]: [number, number], [x2, y2]: [number, number],
   const bend = y1 + row / 2;
   return `M${x1} ${y1}C${x1} ${bend} ${x2} ${y1} ${x2} ${bend}V${y2}`;
 }
+
+/** A mean in its column: long times as minutes and seconds, the rest as bare figures. */
+export const sayMean = (mean: number, measure: Measure | undefined): string =>
+  measure?.unit === "s" && mean >= 300 ? formatDuration(mean) : formatFigure(mean);
 
 /** How much of what was lost came back, and what that rests on. */
 export function sayShare(share: Job["recovered"][number], measures: Measure[]): string {

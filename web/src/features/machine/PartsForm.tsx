@@ -2,7 +2,7 @@ import type { PartRole, Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
-import { figureName, readFigures, writeFigures } from "./figures";
+import { figureName, readFigures, writeFigure, writeFigures } from "./figures";
 import { PART_ROLES } from "./model";
 import type { PartDraft, SettingDraft } from "./parts";
 
@@ -75,9 +75,7 @@ export function FiguresField({ role, label, value, vocabulary, problem, onChange
   const { noted, ...read } = readFigures(value, known);
   const understood = writeFigures(read, known);
   const hint = [understood && `read: ${understood}`, noted && `as a note: ${String(noted)}`];
-  const example = known
-    .slice(0, 3)
-    .map((figure) => (figure.unit ? `… ${figure.words[0] ?? figure.unit}` : `… ${figure.words[0] ?? ""}`));
+  const example = known.slice(0, 3).map((figure) => writeFigure(figure, "…"));
   return (
     <TextField
       label={label}

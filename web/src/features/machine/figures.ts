@@ -1,4 +1,5 @@
 import type { Figure, Part, PartRole, Vocabulary } from "../../api/client";
+import { formatDay } from "../../lib/format";
 
 /** Rated figures as a technician types them: "6 cores, 3.9 GHz boost, 65 W". */
 
@@ -81,8 +82,14 @@ export function readValue(text: string, figure: Figure | undefined): string | nu
 }
 
 /** Rated figures as a line of text: "4 cores · 3.2 GHz base". */
-export const describeRated = (part: { role: PartRole; rated: Rated }, vocabulary: Vocabulary): string =>
-  writeFigures(part.rated, vocabulary.parts[part.role] ?? []).replaceAll(", ", " · ");
+export function describeRated(part: { role: PartRole; rated: Rated }, vocabulary: Vocabulary): string {
+  const figures = vocabulary.parts[part.role] ?? [];
+  const dates = figures.filter((figure) => figure.kind === "date" && part.rated[figure.key] != null);
+  const said = Object.fromEntries(
+    dates.map((figure) => [figure.key, formatDay(String(part.rated[figure.key]))]),
+  );
+  return writeFigures({ ...part.rated, ...said }, figures).replaceAll(", ", " · ");
+}
 
 /** The name of a setting, limit or condition: "power limit, W". */
 export function figureName(key: string, figures: Figure[]): string {

@@ -92,7 +92,7 @@ function TimeAndStrength({ job, view }: { job: Case; view: PlanView }) {
           <thead className="text-left text-soft">
             <tr className="border-b border-line">
               <th className="py-1 font-medium">Could show</th>
-              <th className="text-right font-medium">as planned</th>
+              <th className="text-right font-medium">planned</th>
               <th className="pl-2 text-right font-medium">5 a side</th>
             </tr>
           </thead>

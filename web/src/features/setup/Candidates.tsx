@@ -128,7 +128,9 @@ function CandidateRow({ ranked, achieved, onEdit }: RowProps) {
         )}
       </td>
       <td className="px-2 py-2 text-right">
-        {candidate.expected_gain == null ? "–" : formatSignedPercent(candidate.expected_gain, 0)}
+        {candidate.expected_gain == null
+          ? "–"
+          : formatSignedPercent(candidate.expected_gain, candidate.expected_gain % 1 ? 1 : 0)}
         <span className="block text-sm text-soft">{candidate.expected_from}</span>
       </td>
       <td className="px-2 py-2 text-right font-semibold">

@@ -1,6 +1,5 @@
 import { type Case, putSwap, Refused, type Swap } from "../../api/client";
 import { useDraft } from "../../lib/draft";
-import { formatMoney } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { useSave } from "../machine/api";
@@ -50,10 +49,6 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
           {changed ? "Save the account" : "Account saved"}
         </Button>
         {changed && <Button onClick={forget}>Leave it as it stands</Button>}
-        <p className="ml-auto text-lg">
-          <span className="text-soft">Cost so far, net </span>
-          <b className="font-semibold">{formatMoney(swap.net_cost, machine.currency)}</b>
-        </p>
       </div>
       <SaveProblem error={save.error} onTakeTheirs={forget} onKeepMine={(version) => save.mutate(version)} />
     </div>

@@ -1,7 +1,7 @@
 import { useNavigate } from "react-router";
 
 import { type Case, closeCase, putSwap, type Swap, type SwapView, type Vocabulary } from "../../api/client";
-import { formatCount } from "../../lib/format";
+import { formatCount, formatList, formatMoney } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { Note } from "../../ui/Note";
@@ -43,16 +43,18 @@ export function Bench({ job, swap, view, vocabulary }: Props) {
         <Right job={job} swap={swap} view={view} vocabulary={vocabulary} />
       </div>
       <Account job={job} swap={swap} />
-      {swap.state === "open" && <Close job={job} swap={swap} />}
+      <Foot job={job} swap={swap} />
     </div>
   );
 }
 
 function sayBench(job: Case, swap: Swap, view: SwapView): string {
   const [before, after] = [buildOf(job, swap.before), buildOf(job, swap.after)];
-  const changes = view.changes.length ? view.changes.join(", ") : "nothing yet";
-  const bundle = view.changes.length > 1 ? " Together they are one bundle." : "";
-  return `Build ${before?.letter ?? "?"} → ${after?.letter ?? "?"}, ${swap.label}: ${changes}.${bundle}`;
+  const way = `Build ${before?.letter ?? "?"} → ${after?.letter ?? "?"}, ${swap.label}`;
+  const [only] = view.changes;
+  if (!only) return `${way}: nothing changes yet.`;
+  if (view.changes.length === 1) return `${way}: only the ${only} changes.`;
+  return `${way}: ${formatList(view.changes)} change together, as one bundle.`;
 }
 
 function OpenState({ swap }: { swap: Swap }) {
@@ -168,6 +170,22 @@ function PartCards({ parts, edge, vocabulary, none }: CardsProps) {
   );
 }
 
+/** Always in sight: what it costs so far, and the way out of the case. */
+function Foot({ job, swap }: { job: Case; swap: Swap }) {
+  return (
+    <div className="sticky bottom-0 -mx-5 -mb-5 flex flex-wrap items-center gap-x-5 gap-y-1 border-t border-line bg-card px-5 py-2">
+      <span className="eyebrow">Cost so far</span>
+      {swap.costs.slice(0, 4).map((line, index) => (
+        <span key={index} className="text-soft">
+          {line.label} <b className="font-semibold text-ink">{line.amount}</b>
+        </span>
+      ))}
+      <b className="ml-auto text-lg font-semibold">{formatMoney(swap.net_cost, job.machine.currency)} net</b>
+      {swap.state === "open" && <Close job={job} swap={swap} />}
+    </div>
+  );
+}
+
 function Close({ job, swap }: { job: Case; swap: Swap }) {
   const navigate = useNavigate();
   const save = useSave(
@@ -175,18 +193,16 @@ function Close({ job, swap }: { job: Case; swap: Swap }) {
     () => closeCase(job.machine.id, swap.id, { version: swap.version }),
     () => void navigate("../measure"),
   );
-  const open = swap.steps.filter((step) => step.done_at === null).length;
   return (
-    <div className="flex flex-wrap items-center gap-4">
+    <>
       <Button look="main" disabled={save.isPending} onClick={() => save.mutate(undefined)}>
         Close the case, and measure
       </Button>
-      {open > 0 && (
-        <p className="text-soft">
-          {formatCount(open, "step")} still open; they stay visible while measuring.
-        </p>
+      {save.error && (
+        <div className="basis-full">
+          <Note alert>{save.error.message}</Note>
+        </div>
       )}
-      {save.error && <Note alert>{save.error.message}</Note>}
-    </div>
+    </>
   );
 }

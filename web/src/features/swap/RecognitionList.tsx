@@ -67,12 +67,13 @@ function Line({ job, swap, line }: LineProps) {
     <li className="rounded-lg border border-line bg-card p-3">
       <p>
         <span className="text-soft">{line.what}:</span> <span className="font-semibold">{line.expected}</span>
-        {line.result && (
-          <span className={`float-right font-semibold ${line.result === "fail" ? "text-warn" : ""}`}>
-            {RESULTS[line.result]}
-          </span>
-        )}
       </p>
+      {line.result && (
+        <p className={`font-semibold ${line.result === "fail" ? "text-warn" : "text-soft"}`}>
+          {RESULTS[line.result]}
+          {line.remark && `: ${line.remark}`}
+        </p>
+      )}
       <form onSubmit={onSubmit} className="mt-1 flex items-end gap-2">
         <div className="min-w-0 flex-1">
           <TextField

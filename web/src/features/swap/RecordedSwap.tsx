@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import { type Case, putRecheck, type Swap, type SwapView } from "../../api/client";
-import { formatCount, formatList, formatMoney } from "../../lib/format";
+import { formatCount, formatDay, formatList, formatMoney } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -128,7 +128,7 @@ function Rechecks({ job, swap }: { job: Case; swap: Swap }) {
       <ul>
         {kept.map((recheck) => (
           <li key={recheck.id} className="flex flex-wrap items-center gap-3">
-            <span className="font-semibold">{recheck.due_on}</span>
+            <span className="font-semibold">{formatDay(recheck.due_on)}</span>
             <span>{recheck.note}</span>
             <span className="text-soft">
               {formatCount(recheck.plan.sittings_a_side ?? 1, "sitting")} of{" "}
