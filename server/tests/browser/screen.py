@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -19,7 +19,16 @@ FLAGS = (
     "--force-device-scale-factor=1"
 )
 PATIENCE_S = 45.0
-MOST_TABS = 150
+ROLES = {"button", "link", "textbox", "combobox", "checkbox", "radio", "switch", "Date", "DisclosureTriangle"}
+# How many times Tab (or, where it is below zero, Shift Tab) has to be pressed to come to a control.
+TABS_TO = """
+const inside = 'a[href], button, input, select, textarea, summary, [tabindex]';
+const tabbable = e => e.tabIndex >= 0 && !e.disabled && e.getClientRects().length;
+const all = [...document.querySelectorAll(inside)].filter(tabbable);
+const groups = all.filter(e => e.type !== 'radio' || e.checked || e === arguments[0]);
+return groups.indexOf(arguments[0]) - groups.indexOf(document.activeElement);
+"""
+MOST_TRIES = 8
 
 
 class Screen:
@@ -82,22 +91,43 @@ class Screen:
         return self.driver.switch_to.active_element
 
     def tab_to(self, name: str) -> None:
-        """Press Tab until the focus is on the control of that accessible name."""
-        self.sees_control(name)
-        for _ in range(MOST_TABS):
-            if self.focused().accessible_name == name:
+        """Press Tab or Shift Tab until the focus is on the control of that accessible name."""
+        for _ in range(MOST_TRIES):
+            control = self.sees_control(name)
+            if self.focused() == control:
                 return
-            self.press(Keys.TAB)
+            # From where a control has just gone the browser goes on in its place: then the next count is exact.
+            steps: Any = self.driver.execute_script(TABS_TO, control)
+            if steps < 0:
+                self.chord(Keys.SHIFT, Keys.TAB * -steps)
+            else:
+                self.press(Keys.TAB * max(steps, 1))
         raise AssertionError(f"Tab never reaches “{name}”; the page says:\n{self.text()}")
 
     def sees_control(self, name: str) -> WebElement:
         return self.until(lambda: self._control(name), f"no control “{name}”")
 
     def _control(self, name: str) -> WebElement | None:
-        controls = self.driver.find_elements(
-            By.CSS_SELECTOR, "a, button, input, select, textarea, summary, [role=checkbox]"
-        )
-        return next((control for control in controls if control.accessible_name == name), None)
+        """Ask the accessibility tree for a name, in one call rather than one a control."""
+        root = self._ask("DOM.getDocument", depth=0)["root"]["nodeId"]
+        nodes = self._ask("Accessibility.queryAXTree", nodeId=root, accessibleName=name)["nodes"]
+        for node in nodes:
+            if node["ignored"] or node["role"]["value"] not in ROLES:
+                continue
+            found = self._ask("DOM.resolveNode", backendNodeId=node["backendDOMNodeId"])["object"]["objectId"]
+            mark = "function() { document.querySelectorAll('[data-found]').forEach(e => delete e.dataset.found);"
+            self._ask(
+                "Runtime.callFunctionOn", objectId=found, functionDeclaration=f"{mark} this.dataset.found = '' }}"
+            )
+            return self.driver.find_element(By.CSS_SELECTOR, "[data-found]")
+        return None
+
+    def _ask(self, method: str, **parameters: Any) -> Any:
+        try:
+            return self.driver.execute_cdp_cmd(method, parameters)
+        except WebDriverException as error:
+            # The page changed between two questions.
+            raise StaleElementReferenceException(str(error)) from error
 
     def fill(self, name: str, text: str) -> None:
         """Go to a field by Tab and replace what stands in it."""

@@ -1,0 +1,289 @@
+"""The frame of a job at the screen, by keyboard: from the question to the closed case, in stages, on two devices."""
+
+import time
+
+import httpx
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from tests.api.bodies import Job, new_id
+from tests.browser.screen import Screen
+from tests.conftest import LiveServer
+
+STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
+GATE = "Going on without it, because (kept in the report)"
+
+
+@pytest.fixture
+def job(api: httpx.Client) -> Job:
+    return Job(api).describe()
+
+
+def go(screen: Screen, server: LiveServer, job: Job, station: str) -> None:
+    screen.open(f"{server.url}/machines/{job.machine}/{station}")
+
+
+def tick(screen: Screen, step: str) -> None:
+    screen.tab_to(step)
+    screen.press(Keys.SPACE)
+
+
+def test_a_processor_job_from_the_question_to_the_closed_case(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    started = time.monotonic()
+    screen.open(f"{demo_server.url}/machines/new")
+    screen.fill("Name", "Survey PC")
+    screen.fill("The question: what should be better?", "Are six cores worth it?")
+    screen.fill("What result would settle it?", "A third faster, as quiet.")
+    for role, name, figures in (
+        ("processor", "Varro 4-core", "4 cores, 3.2 to 3.6 GHz, 51 W, socket V2"),
+        ("cooler", "Ostrel tower", "95 W, 92 mm fan"),
+        ("thermal paste", "as delivered", "applied 2021"),
+        ("memory", "Marl 8 GB", "8 GB, 1 module, 2666 MT/s"),
+        ("drive", "Siskin 480 GB", "480 GB, 8 GT/s, 4 lanes"),
+    ):
+        screen.fill(f"Name of the {role}", name)
+        screen.fill(f"Rated figures of the {role}", figures)
+    screen.sees("read: 480 GB, 8 GT/s, 4 lanes")
+    screen.activate("Save, and choose what to measure")
+    screen.sees("Workloads: what it does all day".upper())
+    # A person who types is slower than Selenium, but no part of this waits for anything.
+    assert time.monotonic() - started < 120
+    machine = screen.driver.current_url.split("/")[-2]
+    job = Job(api, machine=machine)
+    processor = job.case()["builds"][0]["parts"][0]
+    assert processor["rated"] == {"cores": 4, "base_ghz": 3.2, "boost_ghz": 3.6, "power_w": 51, "socket": "V2"}
+
+    screen.fill("The job", "Render the tiles")
+    tick(screen, "processor")
+    screen.activate("Add this workload")
+    screen.sees("smallest gain it can show")
+    screen.activate("+ a workload")
+    screen.fill("The job", "Read the archive")
+    tick(screen, "drive")
+    screen.activate("Add this workload")
+    screen.until(lambda: len(job.case()["workloads"]) == 2, "the second workload was not added")
+    assert job.case()["workloads"][1]["loads"] == ["drive"]
+
+    screen.activate("Edit the limits")
+    screen.fill("socket", "V2")
+    screen.fill("most cores", "6")
+    screen.activate("Save the limits")
+    screen.activate("+ a candidate")
+    screen.fill("Candidate", "Varro 6-core, used")
+    screen.fill("Rated figures of the candidate", "6 cores, socket V2")
+    screen.fill("Price, EUR", "118.00")
+    screen.fill("Expected gain, %", "25")
+    screen.activate("Save the candidate")
+    screen.sees("✓ fits")
+    screen.sees("2.12 %")
+    screen.activate("Edit the limits")
+    screen.fill("most cores", "4")
+    screen.activate("Save the limits")
+    screen.sees("✕ does not fit")
+
+    screen.activate("Open the plan")
+    screen.activate("Use “Processor”")
+    screen.sees("The paste changes with the processor")
+    screen.fill("Runs a sitting", "3")
+    screen.activate("Save the plan")
+    screen.sees("Plan saved")
+    plan = job.case()["open_plan"]["plan"]
+    roles = {m["name"]: plan["measures"][m["id"]]["role"] for m in job.case()["measures"]}
+    assert roles == {"Render the tiles": "claim", "Read the archive": "control"}
+
+    tiles = next(w for w in job.case()["workloads"] if w["name"] == "Render the tiles")
+    measure = next(m for m in job.case()["measures"] if m["workload"] == "Render the tiles")
+    for day, values in enumerate(STEADY, start=1):
+        held = {key: str(value) for key, value in plan["conditions"].items()}
+        build = job.case()["standing"]
+        sitting = job.sitting(build, started_at=f"2026-05-{day:02}T09:00:00Z", conditions=held)
+        for position, value in enumerate(values, start=1):
+            job.run(sitting, position, 0, workload=tiles["id"], readings={measure["id"]: value}).raise_for_status()
+
+    screen.press("3")
+    screen.sees("The old part may leave")
+    screen.tab_to("PROCESSOR Varro 4-core 4 cores · 3.2 GHz base · 3.6 GHz boost · 51 W · socket V2")
+    screen.press(Keys.SPACE)
+    screen.fill("New processor", "Varro 6-core, used")
+    screen.fill("Rated figures of the new processor", "6 cores, 3.9 GHz boost")
+    screen.fill("Call this swap", "Processor, 4 to 6 cores")
+    screen.activate("Plan this swap")
+    screen.activate("Open the case")
+    screen.sees("The case is open")
+    screen.sees("was the paste renewed?")
+    tick(screen, "fresh paste")
+    screen.until(lambda: "was the paste renewed?" not in screen.text(), "the tick did not answer the question")
+    tick(screen, "Firmware new enough for the new processor")
+    screen.sees("1 of 16 steps done")
+
+    screen.activate("It did not start")
+    screen.activate("Keep it")
+    screen.sees("Say what kept it from starting")
+    screen.fill("What kept it from starting", "fan lead off its header")
+    screen.fill("Minutes of rework", "12")
+    screen.press(Keys.ENTER)
+    screen.sees("12 min of rework")
+    screen.activate("Close the case, and measure")
+    screen.sees("The last start failed")
+    screen.activate("It started")
+    screen.sees("✓ started")
+
+    screen.fill("Seen: processor, cores", "4")
+    screen.press(Keys.ENTER)
+    screen.sees("Not what was expected")
+    screen.activate("It fails")
+    screen.sees("✕ not recognised")
+    screen.activate("Close the case, and measure")
+    screen.sees("Mend it, or note why it will do")
+    screen.fill("Seen: processor, cores", "6")
+    screen.press(Keys.ENTER)
+    screen.sees("✓ as expected")
+    screen.activate("Close the case, and measure")
+    screen.sees("Build B is not measured yet")
+    screen.sees("Left open at the swap")
+    swap = job.case()["swaps"][0]
+    assert (swap["state"], swap["gate_missing"], swap["side_changes"]) == ("closed", [], ["fresh paste"])
+
+
+def test_a_bundle_is_split_into_stages_and_a_branch_leaves_from_an_earlier_build(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    job.measure(job.build, STEADY)
+    swap, after = new_id(), new_id()
+    body = job.swap_body(after, side_changes=["dust-out", "fresh paste"], label="Clean, paste, processor")
+    job.put(f"/swaps/{swap}", body).raise_for_status()
+    go(screen, demo_server, job, "swap")
+    screen.sees("changes at once")
+    screen.activate("Do it in two stages")
+    screen.sees("First do, and measure".upper())
+    tick_first = [
+        c
+        for c in screen.driver.find_elements("css selector", "form [role=checkbox]")
+        if c.accessible_name == "dust-out"
+    ]
+    screen.driver.execute_script("arguments[0].focus()", tick_first[0])
+    screen.press(Keys.SPACE)
+    screen.fill("Call the first stage", "Dust-out")
+    screen.activate("Split it")
+    screen.sees("Build A → B, Dust-out: only the dust-out changes.")
+    screen.fill(GATE, "a test")
+    screen.activate("Open the case all the same")
+    screen.activate("Close the case, and measure")
+    screen.sees("Build B is not measured yet")
+    clean = job.case()["standing"]
+    job.measure(clean, STEADY)
+
+    go(screen, demo_server, job, "swap")
+    screen.sees("Build B → C, Clean, paste, processor")
+    screen.fill(GATE, "a test")
+    screen.activate("Open the case all the same")
+    screen.sees("The case is open")
+    screen.activate("Close the case, and measure")
+    screen.sees("Build C is not measured yet")
+    job.measure(after, [[30.0, 30.2, 30.1]] * 3)
+
+    go(screen, demo_server, job, "swap")
+    screen.sees("From build C")
+    screen.choose("Compared with", "B")
+    screen.sees("From build B: nothing changes yet")
+    screen.fill("Value of threads", "2")
+    screen.fill("Call this swap", "Two threads, same paste")
+    screen.activate("Plan this swap")
+    screen.fill(GATE, "a branch")
+    screen.activate("Open the case all the same")
+    screen.activate("Close the case, and measure")
+    screen.sees("Build D is not measured yet")
+    builds = {build["id"]: build["letter"] for build in job.case()["builds"]}
+    ways = [(builds[s["before"]], builds[s["after"]]) for s in job.case()["swaps"]]
+    assert ways == [("A", "B"), ("B", "C"), ("B", "D")]
+    go(screen, demo_server, job, "ladder")
+    screen.sees("4 builds, 3 swaps done; it is build D now")
+    graph = screen.driver.find_element("css selector", "svg[role=img]")
+    assert "D comes from B" in graph.accessible_name
+
+
+def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    job.measure(job.build, STEADY)
+    go(screen, demo_server, job, "swap")
+    screen.fill("Value of threads", "2")
+    screen.fill("Call this swap", "Two threads")
+    screen.fill("Call the new build", "Half the threads")
+    screen.activate("Plan this swap")
+    screen.sees("only the threads changes")
+    screen.fill(GATE, "flipped back later")
+    screen.activate("Open the case all the same")
+    screen.activate("Close the case, and measure")
+    screen.sees("Build B is not measured yet")
+    job.measure(job.case()["standing"], STEADY)
+    go(screen, demo_server, job, "swap")
+    screen.choose("Leads to", "back to A")
+    screen.sees("From build B back to an earlier one")
+    screen.activate("Plan this swap")
+    screen.fill(GATE, "alternating")
+    screen.activate("Open the case all the same")
+    screen.activate("Close the case, and measure")
+    screen.sees("Sitting 3 of 3 on build A")
+    case = job.case()
+    assert (case["standing"], len(case["builds"]), len(case["swaps"])) == (job.build, 2, 2)
+
+
+def test_a_job_is_resumed_at_its_step_after_the_server_was_restarted(
+    screen: Screen, empty_server: LiveServer
+) -> None:
+    with httpx.Client(base_url=f"{empty_server.url}/api", timeout=30) as api:
+        job = Job(api).describe()
+        plan = job.case()["open_plan"]
+        job.post("/plan/template", {"template": "memory", "version": plan["version"]}).raise_for_status()
+        job.measure(job.build, STEADY)
+        job.swap(new_id())
+    go(screen, empty_server, job, "swap")
+    tick(screen, "Data saved, and the copy opened once")
+    screen.sees("1 of 12 steps done")
+    screen.fill("Note: screws, cables, order", "Long screws left")
+    empty_server.kill()
+    screen.activate("Add the note")
+    screen.sees("The server does not answer")
+    empty_server.start()
+    screen.open(empty_server.url)
+    screen.sees("1 machine, one waits for you. First Test bench: its case is open")
+    screen.sees("Next: Shut down, power lead out, button held ten seconds")
+    screen.activate("Case open, 1 of 12 steps done. Next: Shut down, power lead out, button held ten seconds")
+    screen.sees("1 of 12 steps done")
+    assert screen.value_of("Note: screws, cables, order") == "Long screws left"
+    screen.activate("Add the note")
+    screen.until(lambda: screen.value_of("Note: screws, cables, order") == "", "the note was not added")
+    screen.sees("Long screws left")
+
+
+def test_two_devices_at_one_machine_lose_no_update(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    go(screen, demo_server, job, "setup")
+    screen.activate("Edit the question")
+    screen.fill("What result would settle it?", "Half the time")
+    version = job.case()["machine"]["version"]
+    other = {
+        "name": "Test bench",
+        "currency": "EUR",
+        "labour_rate": "35.00",
+        "settles": "A third less",
+        "version": version,
+    }
+    job.put("", other).raise_for_status()
+    screen.activate("Save the question")
+    screen.sees("Another device saved this first")
+    screen.sees("settles is now")
+    screen.sees("A third less")
+    assert screen.value_of("What result would settle it?") == "Half the time"
+    assert job.case()["machine"]["settles"] == "A third less"
+    screen.activate("Save mine over it")
+    screen.sees("Half the time")
+    screen.until(lambda: job.case()["machine"]["settles"] == "Half the time", "it was not saved over")
+    screen.activate("Correct parts and settings")
+    screen.fill("Name of this build", "As found")
+    job.put(f"/builds/{job.build}", job.build_body(label="As brought in", version=1)).raise_for_status()
+    screen.activate("Save")
+    screen.sees("label is now")
+    screen.activate("Take what stands there")
+    screen.sees("As brought in")
+    assert job.case()["builds"][0]["label"] == "As brought in"
