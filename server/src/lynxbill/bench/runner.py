@@ -17,7 +17,7 @@ Progress = Callable[[str, float], None]
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """What the runs need to know: the machine, the build that it is now, the sitting, and the measures' ids by key."""
+    """What the runs need to know: the machine, its build of now, the sitting, and the measures' ids by key."""
 
     machine: Machine
     build: Build
@@ -41,7 +41,7 @@ class Outcome:
 
 
 def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan") -> Bench:
-    """Read the machine, declare the workload on the server and begin a sitting on the build that the machine is now."""
+    """Read the machine, declare the workload on the server and begin a sitting on its build of now."""
     answer = client.read_case()
     if not answer["builds"]:
         raise BadQuestion("This machine has no build yet: describe its parts under “Set up” first.")

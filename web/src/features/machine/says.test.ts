@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
-import { sayChange, sayInterval, sayLosses, sayVerdict } from "./says";
+import { sayBundle, sayChange, sayInterval, sayLosses, sayVerdict } from "./says";
 
 const tiles = { id: "t", name: "Tile rendering", unit_display: "s", scale: "ratio", kind: "time" } as Measure;
 const soak = { id: "s", name: "Soak", unit_display: "K", scale: "difference", kind: "heat" } as Measure;
@@ -56,5 +56,13 @@ describe("what a result says", () => {
     const comparison = { measures: { t: faster, s: hotter } } as unknown as Comparison;
     expect(sayLosses(comparison, [tiles, soak])).toBe("Got worse: Soak, 4.60 K hotter.");
     expect(sayLosses({ ...comparison, measures: { t: faster } }, [tiles, soak])).toBeNull();
+  });
+});
+
+describe("a bundle", () => {
+  it("is named whole, and one change alone is none", () => {
+    const of = (changes: string[]) => sayBundle({ changes } as Comparison);
+    expect(of(["processor", "fresh paste"])).toBe("Changed together: processor and fresh paste.");
+    expect(of(["memory"])).toBeNull();
   });
 });

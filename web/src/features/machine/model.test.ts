@@ -1,0 +1,87 @@
+import { describe, expect, it } from "vitest";
+
+import type { Case, Swap } from "../../api/client";
+import { dueRecheck, jobStand, nextStep, planFor, sayOpenCase } from "./model";
+
+const plan = { sittings_a_side: 2 };
+const empty = {
+  machine: {},
+  builds: [],
+  measures: [],
+  sittings: [],
+  runs: [],
+  swaps: [],
+  rechecks: [],
+  standing: null,
+  open_plan: { plan },
+};
+const described = { ...empty, builds: [{ id: "a", letter: "A" }], measures: [{}], standing: "a" };
+const measured = {
+  ...described,
+  sittings: [1, 2].map((n) => ({ id: `s${n}`, build: "a", purpose: "plan" })),
+  runs: [1, 2].map((n) => ({ sitting: `s${n}`, warm_up: false })),
+};
+const swap = {
+  id: "x",
+  before: "a",
+  after: "b",
+  label: "Drive",
+  steps: [],
+  recognitions: [],
+  plan,
+} as unknown as Swap;
+const withSwap = (state: Swap["state"], standing: string) => ({
+  ...measured,
+  builds: [...described.builds, { id: "b", letter: "B" }],
+  swaps: [{ ...swap, state }],
+  standing,
+});
+const job = (value: object) => value as unknown as Case;
+const DAY = "2026-06-01";
+
+describe("where a job stands", () => {
+  it.each([
+    ["set up", empty],
+    ["baseline", described],
+    ["swap", measured],
+    ["planned", withSwap("planned", "a")],
+    ["open", withSwap("open", "b")],
+    ["after", withSwap("closed", "b")],
+    [
+      "judged",
+      { ...withSwap("closed", "a"), swaps: [{ ...swap, before: "b", after: "a", state: "closed" }] },
+    ],
+  ])("is “%s”", (stand, value) => {
+    expect(jobStand(job(value), DAY)).toBe(stand);
+  });
+  it("asks for a re-check from its day on, until it is done", () => {
+    const recheck = { due_on: DAY, done: false, note: "has it aged?" };
+    const due = { ...measured, rechecks: [recheck] };
+    expect(nextStep(job(due), DAY).text).toContain("has it aged?");
+    expect(dueRecheck(job(due), "2026-05-31")).toBeUndefined();
+    expect(dueRecheck(job({ ...due, rechecks: [{ ...recheck, done: true }] }), DAY)).toBeUndefined();
+  });
+  it("measures a build by the plan of the swap into it, a first build by that of the swap from it", () => {
+    const two = job({ ...withSwap("closed", "b"), open_plan: { plan: { sittings_a_side: 9 } } });
+    expect(planFor(two, "a").sittings_a_side).toBe(2);
+    expect(planFor(two, "b").sittings_a_side).toBe(2);
+    expect(
+      planFor(job({ ...described, open_plan: { plan: { sittings_a_side: 9 } } }), "a").sittings_a_side,
+    ).toBe(9);
+  });
+});
+
+describe("an open case", () => {
+  const at = (fields: object) => sayOpenCase({ ...swap, ...fields });
+  const step = { text: "Clips closed", done_at: null };
+  it("goes on at its first open step, and a part that is not recognised comes before all", () => {
+    expect(at({ steps: [{ text: "Data saved", done_at: DAY }, step] })).toBe(
+      "Case open, 1 of 2 steps done. Next: Clips closed",
+    );
+    expect(at({ steps: [step], recognitions: [{ what: "memory, size", result: "fail" }] })).toBe(
+      "Not recognised: memory, size",
+    );
+    expect(at({ recognitions: [{ what: "memory, size", result: null }] })).toContain("memory, size seen");
+    expect(at({})).toBe("Close the case");
+  });
+});

@@ -1,0 +1,86 @@
+import { describe, expect, it } from "vitest";
+
+import type { Candidate, Measure, Vocabulary, Workload } from "../../api/client";
+import {
+  candidateBody,
+  candidateDraft,
+  emptyCandidate,
+  emptyMeasure,
+  emptyWorkload,
+  workloadBody,
+  workloadDraft,
+} from "./model";
+
+const vocabulary = {
+  parts: { processor: [{ key: "cores", label: "cores", kind: "count", unit: "", words: ["cores"] }] },
+} as unknown as Vocabulary;
+
+describe("a workload", () => {
+  it("gives a measure without a name its own, and a part the whole it belongs to", () => {
+    const [whole, part] = [emptyMeasure(), emptyMeasure()];
+    const draft = {
+      ...emptyWorkload(),
+      name: "Soak",
+      measures: [
+        { ...whole, kind: "heat" as const, combined: "highest" as const },
+        { ...part, kind: "heat" as const, name: "Core 1", partOf: whole.id },
+      ],
+    };
+    const body = workloadBody(draft, [], {});
+    expect(body.measures.map((m) => [m.name, m.unit, m.part_of, m.combined_by])).toEqual([
+      ["Soak", "Cel", null, "highest"],
+      ["Core 1", "Cel", whole.id, null],
+    ]);
+  });
+  it("keeps of a recorded measure what the form does not show", () => {
+    const measure = {
+      id: "m",
+      name: "Time",
+      unit: "ms",
+      scale: "ratio",
+      kind: "time",
+      better: "lower",
+      step: 0.5,
+    };
+    const recorded = [{ ...measure, levels: [], part_of: null, combined_by: null } as unknown as Measure];
+    const workload = { id: "w", version: 3, name: "Job", workload_version: "2", loads: ["drive"] };
+    const draft = workloadDraft(
+      { ...workload, target: null, card: "", minutes_a_run: 1.5 } as unknown as Workload,
+      recorded,
+    );
+    expect(workloadBody(draft, recorded, { size: 2 })).toMatchObject({
+      workload_version: "2",
+      parameters: { size: 2 },
+      minutes_a_run: 1.5,
+      version: 3,
+      measures: [{ unit: "ms", step: 0.5 }],
+    });
+  });
+});
+
+describe("a candidate", () => {
+  it("sends its price as text and its gain as a number, by the machine's decimal mark", () => {
+    const draft = {
+      ...emptyCandidate(),
+      label: "Varro",
+      figures: "6 cores",
+      price: "1.118,50",
+      gain: "2,5 %",
+    };
+    expect(candidateBody(draft, vocabulary, ",")).toMatchObject({
+      body: { price: "1118.50", expected_gain: 2.5, rated: { cores: 6 }, swap: null, fit_said: null },
+    });
+    expect(candidateBody({ ...draft, gain: "much" }, vocabulary, ",")).toHaveProperty("problem");
+  });
+  it("is edited as it was recorded", () => {
+    const recorded = {
+      ...{ id: "c", version: 2, role: "processor", label: "Varro", rated: { cores: 6 }, price: "118.00" },
+      ...{ basis: "used", prerequisites: "", expected_gain: 25, expected_from: "", fit_said: null },
+      ...{ fit_source: "", swap: null, worked: "" },
+    } as unknown as Candidate;
+    const read = candidateBody(candidateDraft(recorded, vocabulary), vocabulary, ".");
+    expect(read).toMatchObject({
+      body: { rated: { cores: 6 }, price: "118.00", expected_gain: 25, version: 2 },
+    });
+  });
+});
