@@ -371,6 +371,16 @@ def test_candidates_are_checked_ranked_and_later_held_against_what_was_achieved(
     assert job.outlook()["candidates"] == []
 
 
+def test_a_sitting_that_departs_from_the_planned_conditions_is_told(job: Job) -> None:
+    put_plan(job, conditions={"fan": "auto", "ambient_high_c": 22}).raise_for_status()
+    assert "conditions.ambient_high_c" in fields_of(put_plan(job, conditions={"ambient_high_c": "warm"}))
+    held = job.sitting(conditions={"fan": "Auto"}, ambient_c=21.0)
+    loose = job.sitting(conditions={"fan": "full"}, ambient_c=24.0)
+    told = job.outlook()["conditions"]
+    assert held not in told
+    assert told[loose] == ["the room had 24 °C, up to 22 °C is planned", "fan was full, auto is planned"]
+
+
 def test_a_recheck_keeps_a_copy_of_the_plan(job: Job) -> None:
     job.measure(job.build, STEADY)
     after = new_id()

@@ -158,3 +158,24 @@ def _events(stream: httpx.Response) -> Iterator[str]:
     for line in stream.iter_lines():
         if line.startswith("data:"):
             yield line.removeprefix("data:").strip()
+
+
+def test_a_machine_is_read_whole_while_another_device_adds_to_it(job: Job) -> None:
+    """Many tables make a case; what is saved between two of them must not tear it apart."""
+    stop = threading.Event()
+
+    def add() -> None:
+        while not stop.is_set():
+            measure = job.workload_body()["measures"][0] | {"id": new_id()}
+            job.put(f"/workloads/{new_id()}", {"name": new_id(), "measures": [measure]}).raise_for_status()
+
+    writer = threading.Thread(target=add)
+    writer.start()
+    try:
+        for _ in range(40):
+            case = job.api.get(f"/machines/{job.machine}").raise_for_status().json()
+            names = {workload["name"] for workload in case["workloads"]}
+            assert {measure["workload"] for measure in case["measures"]} == names
+    finally:
+        stop.set()
+        writer.join(60)

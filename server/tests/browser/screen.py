@@ -144,6 +144,10 @@ class Screen:
         self.tab_to(name)
         self.press(Keys.ENTER)
 
+    def upload(self, name: str, path: str) -> None:
+        """Give a file to a file field, as the file dialog of its button would."""
+        self.driver.find_element(By.CSS_SELECTOR, f"input[type=file][aria-label='{name}']").send_keys(path)
+
     def paste(self, text: str) -> None:
         """Paste with Ctrl V from the real clipboard."""
         self.driver.execute_cdp_cmd(

@@ -194,10 +194,11 @@ def test_a_broken_run_file_is_refused_with_each_problem_and_its_place(
     file = tmp_path / "half.json"
     file.write_text('{"format": "lynxbill-runs", "version": 1, "machine": {"name": "Half"}, "colour": "red"}')
     screen.open(demo_server.url)
-    screen.sees_control("Run file to import").send_keys(str(file))
+    screen.sees_control("Import a run file")
+    screen.upload("Run file to import", str(file))
     screen.sees("Nothing was taken over: the file has 2 problems")
     screen.sees("$.machine.currency")
     screen.sees("$.colour: this member is not part of the format")
     file.write_text('{"format": ')
-    screen.sees_control("Run file to import").send_keys(str(file))
+    screen.upload("Run file to import", str(file))
     screen.sees("not valid JSON")

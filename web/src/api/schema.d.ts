@@ -1196,6 +1196,10 @@ export interface components {
             achieved: {
                 [key: string]: number | null;
             };
+            /** Conditions */
+            conditions: {
+                [key: string]: string[];
+            };
             /** History */
             history: components["schemas"]["HistoryLineOut"][];
             /** Recovered */

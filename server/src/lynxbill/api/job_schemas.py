@@ -121,6 +121,7 @@ class JobOut(Strict):
     swaps: list[SwapViewOut]
     candidates: list[RankedOut]
     achieved: dict[str, float | None]
+    conditions: dict[str, list[str]]
     history: list[HistoryLineOut]
     recovered: list[RecoveredOut]
 

@@ -7,14 +7,14 @@ from uuid import UUID
 from lynxbill.core.candidates import Ranked, rank_candidates
 from lynxbill.core.case import Case, Plan, Swap
 from lynxbill.core.comparison import judge
-from lynxbill.core.conditions import Departure, find_departures
+from lynxbill.core.conditions import Departure, condition_departures, find_departures
 from lynxbill.core.difference import Difference, find_differences, name_bundle
 from lynxbill.core.gate import Lack, baseline_gate
 from lynxbill.core.measure import gain_percent
 from lynxbill.core.planning import BenchTime, Strength, bench_time, plan_strength
 from lynxbill.core.questions import Question, question_plan, question_swap
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.snapshot import load_snapshot
 
 
@@ -42,20 +42,24 @@ class SwapView:
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """`lacks` is what is missing before the next swap from where the machine stands may begin."""
+    """
+    `lacks` is what is missing before the next swap from where the machine stands may begin; `conditions` are the
+    departures of each sitting from the conditions of its plan.
+    """
 
     lacks: tuple[Lack, ...]
     plan: PlanView
     swaps: tuple[SwapView, ...]
     candidates: tuple[Ranked, ...]
     achieved: Mapping[str, float | None]
+    conditions: Mapping[str, tuple[str, ...]]
     history: tuple[HistoryLine, ...]
     recovered: tuple[Recovered, ...]
 
 
 def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     """Compute everything that the screens say of a job beside its verdicts."""
-    with sessions() as session:
+    with reading(sessions) as session:
         case = load_snapshot(session, machine_id).case
     plan = case.open_plan or Plan()
     standing = case.standing
@@ -65,6 +69,11 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
         swaps=tuple(_view_swap(case, swap) for swap in case.swaps),
         candidates=rank_candidates(case),
         achieved={c.id: _achieved(case, c.swap) for c in case.candidates if c.swap is not None},
+        conditions={
+            sitting.id: found
+            for sitting in case.sittings
+            if (found := condition_departures(sitting, case.plan_of(sitting.build_id).conditions))
+        },
         history=history_lines(case),
         recovered=recovered_shares(case),
     )

@@ -8,7 +8,7 @@ from sqlalchemy import select
 from lynxbill.core.case import Case, Machine, Plan
 from lynxbill.core.comparison import Comparison, judge
 from lynxbill.core.figures import LIMITS, check_figures
-from lynxbill.services.transaction import Sessions, edit, transaction
+from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import Snapshot, delete_machine, load_snapshot
@@ -51,13 +51,13 @@ def remove_machine(sessions: Sessions, machine_id: UUID) -> None:
 
 def view_machine(sessions: Sessions, machine_id: UUID) -> Snapshot:
     """Read everything recorded of one machine."""
-    with sessions() as session:
+    with reading(sessions) as session:
         return load_snapshot(session, machine_id)
 
 
 def list_benches(sessions: Sessions) -> list[Bench]:
     """Read every machine with the comparison of its newest swap, in the order they were described."""
-    with sessions() as session:
+    with reading(sessions) as session:
         ids = session.scalars(select(MachineRow.id).order_by(MachineRow.created_at, MachineRow.id)).all()
         snapshots = [load_snapshot(session, machine_id) for machine_id in ids]
     return [Bench(snapshot, judge(snapshot.case) if snapshot.case.swaps else None) for snapshot in snapshots]

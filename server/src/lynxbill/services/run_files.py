@@ -9,7 +9,7 @@ from lynxbill.core.case import Case, FixedPair, Plan
 from lynxbill.core.errors import Taken
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
-from lynxbill.services.transaction import Sessions, transaction
+from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import load_snapshot
@@ -20,7 +20,7 @@ ALREADY_HERE = "This machine is here already; a run file does not overwrite what
 
 def export_machine(sessions: Sessions, machine_id: UUID) -> str:
     """Write everything measured on a machine as a run file."""
-    with sessions() as session:
+    with reading(sessions) as session:
         return write_run_file(load_snapshot(session, machine_id).case)
 
 

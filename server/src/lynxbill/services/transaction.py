@@ -29,6 +29,14 @@ def transaction(sessions: Sessions, *, taken: str = SAVED_FIRST) -> Iterator[Ses
         raise
 
 
+@contextmanager
+def reading(sessions: Sessions) -> Iterator[Session]:
+    """Read many tables as they stood at one moment, whatever is saved meanwhile."""
+    with sessions() as session:
+        session.connection(execution_options={"isolation_level": "REPEATABLE READ"})
+        yield session
+
+
 def sealed_build() -> Sealed:
     return Sealed(
         "This build has runs, so its parts and settings are sealed. Record a swap: it makes the next build.",

@@ -4,7 +4,7 @@ import type { RunState } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { ChoiceField, TextField } from "../../ui/Field";
-import type { Row } from "./model";
+import { type Row, rowName } from "./model";
 
 const STATES = [
   ["spoiled", "spoiled: something interfered"],
@@ -31,7 +31,7 @@ export function MarkDialog({ row, onClose, onSave }: Props) {
     if (!missing) onSave(state, state === "complete" ? "" : reason.trim());
   };
   return (
-    <Dialog title={`Run ${row.position}`} open onClose={onClose}>
+    <Dialog title={rowName(row)} open onClose={onClose}>
       <form onSubmit={onSubmit} className="space-y-4">
         <ChoiceField label="This run is" value={state} choices={STATES} onChange={setState} />
         {state !== "complete" && (

@@ -13,6 +13,7 @@ import { useJob, useVocabulary } from "../machine/vocabulary";
 import { chooseWorkload, type Row, sayNext, sayPlace } from "./model";
 import { RunSheet } from "./RunSheet";
 import { listConditions, SittingForm } from "./SittingForm";
+import { Timers } from "./Timers";
 import { useSheet } from "./useSheet";
 
 /** The bench: one sitting at a time, its run sheet and the conditions it holds. */
@@ -96,9 +97,9 @@ function SittingSheet({ job, sitting, workload }: SheetProps) {
   const [marking, setMarking] = useState<Row | null>(null);
   const measures = measuresOf(job, workload.name);
   const sheet = useSheet(job, sitting, workload, measures);
-  const warmUps = runsOf(job, sitting.id).filter(
-    (run) => run.warm_up && run.workload === workload.name,
-  ).length;
+  const plan = planFor(job, sitting.build);
+  const made = runsOf(job, sitting.id).filter((run) => run.workload === workload.name);
+  const warmUps = Math.max(plan.warm_ups, made.filter((run) => run.warm_up).length);
   useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run) ?? null) });
   const choose = (id: string) => {
     const next = new URLSearchParams(params);
@@ -109,8 +110,8 @@ function SittingSheet({ job, sitting, workload }: SheetProps) {
     <section className="min-w-0 p-5">
       <h1 className="lead mb-1">{sayPlace(job, sitting, workload)}</h1>
       <p className="mb-4 text-soft">
-        {sayNext(job, sitting, planFor(job, sitting.build))}
-        {warmUps > 0 && ` A warm-up run was made; it is not counted.`}
+        {sayNext(job, sitting, plan)}
+        {warmUps > 0 && ` Warm-up runs are kept and never counted.`}
       </p>
       <div role="group" aria-label="Workloads" className="mb-4 flex flex-wrap gap-2">
         {job.workloads.map((other) => (
@@ -133,6 +134,7 @@ function SittingSheet({ job, sitting, workload }: SheetProps) {
           </Note>
         </div>
       )}
+      <Timers plan={plan} runs={made.length} />
       <RunSheet job={job} sheet={sheet} measures={measures} marking={marking} onMark={setMarking} />
       <div className="mt-3 flex flex-wrap items-center gap-3">
         <Button disabled={!sheet.canUndo} onClick={sheet.undo}>
@@ -201,6 +203,7 @@ function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitting; onE
       ? "not noted"
       : `${sitting.ambient_c.toFixed(1).replace(".", job.machine.decimal_mark)} °C`;
   const vocabulary = useVocabulary();
+  const departures = useJob(job.machine.id).conditions[sitting.id] ?? [];
   const lines = [["Room temperature", ambient], ...listConditions(sitting, vocabulary)] as const;
   return (
     <section>
@@ -213,6 +216,11 @@ function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitting; onE
           </div>
         ))}
       </dl>
+      {departures.length > 0 && (
+        <Note>
+          <b className="font-semibold">Not as planned:</b> {departures.join("; ")}.
+        </Note>
+      )}
       <Button look="quiet" onClick={onEdit}>
         Correct the conditions
       </Button>

@@ -4,7 +4,7 @@ import type { Case, Measure } from "../../api/client";
 import { readBlock } from "../../lib/paste";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
-import { cellText, type Row } from "./model";
+import { cellText, type Row, rowName } from "./model";
 import { MarkDialog } from "./MarkDialog";
 import type { RowStatus, Sheet } from "./useSheet";
 
@@ -24,7 +24,7 @@ export function RunSheet({ job, sheet, measures, marking, onMark }: Props) {
       <table className="border-separate border-spacing-y-1.5">
         <thead className="text-left text-soft">
           <tr>
-            <th className="w-12 font-medium">Run</th>
+            <th className="w-24 font-medium">Run</th>
             {measures.map((measure) => (
               <th key={measure.id} className="px-1 text-right font-medium">
                 {measure.name}{" "}
@@ -78,7 +78,11 @@ function SheetRow({ row, job, sheet, measures, onRefusal, onMark }: RowProps) {
   return (
     <tr>
       <th scope="row" className="text-left font-semibold">
-        {row.position}
+        {row.warmUp === null ? (
+          row.position
+        ) : (
+          <span className="font-normal text-soft">warm-up {row.warmUp}</span>
+        )}
       </th>
       {measures.map((measure, column) => (
         <td key={measure.id} className="w-44 px-1">
@@ -95,7 +99,11 @@ function SheetRow({ row, job, sheet, measures, onRefusal, onMark }: RowProps) {
       ))}
       <td className="pl-4">
         <div className="flex items-center gap-3">
-          <Button aria-label={`Mark run ${row.position}`} onClick={onMark} disabled={!row.run && !row.entry}>
+          <Button
+            aria-label={`Mark ${rowName(row).toLowerCase()}`}
+            onClick={onMark}
+            disabled={!row.run && !row.entry}
+          >
             Mark…
           </Button>
           {row.state !== "complete" && (
@@ -160,7 +168,7 @@ function Cell({ row, column, measure, job, sheet, measures, onRefusal }: CellPro
       className={`field h-11 text-right ${isOut ? "text-soft line-through" : ""}`}
       inputMode="decimal"
       autoComplete="off"
-      aria-label={`Run ${row.position}, ${measure.name}`}
+      aria-label={`${rowName(row)}, ${measure.name}`}
       aria-invalid={isBad}
       value={text}
       onChange={(event) => sheet.type(row, measure.id, event.target.value)}

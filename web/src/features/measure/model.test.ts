@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Measure, Run, Sitting, Workload } from "../../api/client";
-import { cellText, type Entry, isEmptyEntry, runBody, sheetRows } from "./model";
+import { cellText, type Entry, isEmptyEntry, rowName, runBody, sayLeft, sheetRows } from "./model";
 
 const reading = (low: number, high = low) => ({ low, high, about: false, source: null, statistic: null });
 const run = (position: number, fields: Partial<Run> = {}): Run =>
@@ -33,8 +33,28 @@ describe("the rows of the sheet", () => {
     expect(sheetRows([run(1), run(2)], {}, 2)).toHaveLength(3);
     expect(sheetRows([], { 7: entry({ m: "1" }) }, 5)).toHaveLength(8);
   });
-  it("leave the warm-up out", () => {
-    expect(sheetRows([run(1, { warm_up: true })], {}, 1)[0]?.run).toBeUndefined();
+  it("begin with the warm-ups, planned or recorded, apart from the runs that count", () => {
+    const rows = sheetRows([run(1, { warm_up: true }), run(1, { id: "first" })], {}, 1, 2);
+    expect(rows.map((row) => [rowName(row), row.run?.id])).toEqual([
+      ["Warm-up 1", "r1"],
+      ["Warm-up 2", undefined],
+      ["Run 1", "first"],
+      ["Run 2", undefined],
+    ]);
+    const [warmUp] = rows;
+    expect(warmUp && runBody(warmUp, entry({ m: "9" }), sitting, workload, measures)).toMatchObject({
+      position: 1,
+      warm_up: true,
+    });
+    expect(sheetRows([run(1, { warm_up: true })], {}, 1)).toHaveLength(2);
+  });
+});
+
+describe("a timer", () => {
+  it("counts full seconds down", () => {
+    expect(sayLeft(65_000)).toBe("1:05");
+    expect(sayLeft(59_001)).toBe("1:00");
+    expect(sayLeft(0)).toBe("0:00");
   });
 });
 

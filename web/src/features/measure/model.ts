@@ -15,24 +15,29 @@ export interface Entry {
 
 export type Entries = Record<number, Entry>;
 
+/** A row of the sheet; warm-ups stand before run 1, at the positions 0, −1 and so on. */
 export interface Row {
   position: number;
+  /** Which warm-up it is, from 1; null for a run that counts. */
+  warmUp: number | null;
   run: Run | undefined;
   entry: Entry | undefined;
   state: RunState;
   reason: string;
 }
 
-/** The rows of the sheet: as many as planned, one more than recorded or typed. */
-export function sheetRows(runs: Run[], entries: Entries, planned: number): Row[] {
-  const counted = new Map(runs.filter((run) => !run.warm_up).map((run) => [run.position, run]));
-  const last = Math.max(0, ...counted.keys(), ...Object.keys(entries).map(Number));
-  return Array.from({ length: Math.max(planned, last + 1) }, (_, index) => {
-    const position = index + 1;
-    const run = counted.get(position);
+/** The rows of the sheet: the warm-ups, then as many runs as planned, one more than recorded or typed. */
+export function sheetRows(runs: Run[], entries: Entries, planned: number, warmUps = 0): Row[] {
+  const warm = Math.max(warmUps, ...runs.filter((run) => run.warm_up).map((run) => run.position));
+  const recorded = new Map(runs.map((run) => [run.warm_up ? run.position - warm : run.position, run]));
+  const last = Math.max(0, ...recorded.keys(), ...Object.keys(entries).map(Number));
+  return Array.from({ length: warm + Math.max(planned, last + 1) }, (_, index) => {
+    const position = index + 1 - warm;
+    const run = recorded.get(position);
     const entry = entries[position];
     return {
       position,
+      warmUp: position > 0 ? null : position + warm,
       run,
       entry,
       state: entry?.state ?? run?.state ?? "complete",
@@ -40,6 +45,10 @@ export function sheetRows(runs: Run[], entries: Entries, planned: number): Row[]
     };
   });
 }
+
+/** How a row is called: "Run 3", "Warm-up 1". */
+export const rowName = (row: Row): string =>
+  row.warmUp === null ? `Run ${row.position}` : `Warm-up ${row.warmUp}`;
 
 /** What stands in a cell: what was typed, else what is recorded. */
 export function cellText(row: Row, measureId: string, mark: "." | ","): string {
@@ -74,7 +83,8 @@ export function runBody(
   return {
     sitting: sitting.id,
     workload: workload.id,
-    position: row.position,
+    position: row.warmUp ?? row.position,
+    warm_up: row.warmUp !== null,
     state: entry.state,
     reason: entry.reason || null,
     readings,
@@ -117,6 +127,12 @@ export function sayPlace(job: Case, sitting: Sitting, workload: Workload): strin
 
 const isCounted = (run: Run, job: Case): boolean =>
   !run.warm_up && run.state === "complete" && measuresOf(job, run.workload).some((m) => run.readings[m.id]);
+
+/** Time left on a timer: "1:05". */
+export function sayLeft(milliseconds: number): string {
+  const seconds = Math.ceil(milliseconds / 1000);
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+}
 
 /** What comes after this sitting. */
 export function sayNext(job: Case, sitting: Sitting, plan: Plan): string {

@@ -43,7 +43,8 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
   }, [entries]);
 
   const runs = runsOf(job, sitting.id).filter((run) => run.workload === workload.name);
-  const rows = sheetRows(runs, entries, planFor(job, sitting.build).runs_a_sitting ?? 5);
+  const plan = planFor(job, sitting.build);
+  const rows = sheetRows(runs, entries, plan.runs_a_sitting ?? 5, plan.warm_ups);
 
   const change = useCallback(
     (next: Entries) => {
@@ -116,8 +117,9 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
     const steps: Step[] = [];
     block.forEach((cells, offset) => {
       const position = from.position + offset;
-      const row = rows[position - 1] ?? {
+      const row = rows.find((known) => known.position === position) ?? {
         position,
+        warmUp: null,
         run: undefined,
         entry: undefined,
         state: "complete" as const,
