@@ -70,7 +70,7 @@ class Screen:
             if answer:
                 return answer
             assert time.monotonic() < deadline, f"{what}; the page says:\n{self.text()}"
-            time.sleep(0.05)
+            time.sleep(0.1)
 
     def text(self) -> str:
         return self.driver.find_element(By.TAG_NAME, "body").text
@@ -130,10 +130,10 @@ class Screen:
             raise StaleElementReferenceException(str(error)) from error
 
     def fill(self, name: str, text: str) -> None:
-        """Go to a field by Tab and replace what stands in it."""
+        """Go to a field by Tab and replace what stands in it, all at once as a paste does."""
         self.tab_to(name)
         self.chord(Keys.CONTROL, "a")
-        self.press(text)
+        self._ask("Input.insertText", text=text)
 
     def choose(self, name: str, option: str) -> None:
         """Choose in a select by typing the beginning of its text."""

@@ -15,7 +15,7 @@ from lynxbill.core.planning import BenchTime, Strength, bench_time, plan_strengt
 from lynxbill.core.questions import Question, question_plan, question_swap
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
 from lynxbill.services.transaction import Sessions, reading
-from lynxbill.store.snapshot import load_snapshot
+from lynxbill.store.kept import read_snapshot
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +60,7 @@ class Job:
 def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     """Compute everything that the screens say of a job beside its verdicts."""
     with reading(sessions) as session:
-        case = load_snapshot(session, machine_id).case
+        case = read_snapshot(session, machine_id).case
     plan = case.open_plan or Plan()
     standing = case.standing
     return Job(

@@ -11,7 +11,8 @@ from lynxbill.core.figures import LIMITS, check_figures
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import Snapshot, delete_machine, load_snapshot
+from lynxbill.store.kept import read_snapshot
+from lynxbill.store.snapshot import Snapshot, delete_machine
 from lynxbill.store.tables import MachineRow
 
 DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
@@ -52,12 +53,12 @@ def remove_machine(sessions: Sessions, machine_id: UUID) -> None:
 def view_machine(sessions: Sessions, machine_id: UUID) -> Snapshot:
     """Read everything recorded of one machine."""
     with reading(sessions) as session:
-        return load_snapshot(session, machine_id)
+        return read_snapshot(session, machine_id)
 
 
 def list_benches(sessions: Sessions) -> list[Bench]:
     """Read every machine with the comparison of its newest swap, in the order they were described."""
     with reading(sessions) as session:
         ids = session.scalars(select(MachineRow.id).order_by(MachineRow.created_at, MachineRow.id)).all()
-        snapshots = [load_snapshot(session, machine_id) for machine_id in ids]
+        snapshots = [read_snapshot(session, machine_id) for machine_id in ids]
     return [Bench(snapshot, judge(snapshot.case) if snapshot.case.swaps else None) for snapshot in snapshots]

@@ -12,7 +12,7 @@ from lynxbill.services.builds import build_letter
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import load_snapshot
+from lynxbill.store.kept import read_snapshot
 from lynxbill.store.tables import MachineRow
 
 ALREADY_HERE = "This machine is here already; a run file does not overwrite what is recorded."
@@ -21,7 +21,7 @@ ALREADY_HERE = "This machine is here already; a run file does not overwrite what
 def export_machine(sessions: Sessions, machine_id: UUID) -> str:
     """Write everything measured on a machine as a run file."""
     with reading(sessions) as session:
-        return write_run_file(load_snapshot(session, machine_id).case)
+        return write_run_file(read_snapshot(session, machine_id).case)
 
 
 def import_machine(sessions: Sessions, text: str | bytes, *, is_demo: bool = False) -> UUID:

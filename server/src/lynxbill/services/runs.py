@@ -15,7 +15,8 @@ from lynxbill.services.sittings import refuse_closed_build
 from lynxbill.services.transaction import Sessions, check_version, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import Snapshot, find_machine, load_snapshot
+from lynxbill.store.kept import read_snapshot
+from lynxbill.store.snapshot import Snapshot, find_machine
 from lynxbill.store.tables import RunRow
 
 Written = Mapping[str, Reading | str]
@@ -33,7 +34,7 @@ def save_run(
     """
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        snapshot = load_snapshot(session, machine_id)
+        snapshot = read_snapshot(session, machine_id)
         workload = next((w for w in snapshot.case.workloads if w.id == str(workload_id)), None)
         if workload is None:
             raise Missing("This machine has no such workload.", field="workload")

@@ -50,7 +50,8 @@ def migrate(engine: Engine) -> bool:
 
 
 def announce(session: Session, machine_id: object, kind: str) -> None:
-    """Tell every server process, once this transaction commits, that something of a machine changed."""
+    """Raise a machine's revision, and tell every server process once this transaction commits."""
+    session.execute(text("UPDATE machines SET revision = revision + 1 WHERE id = :id"), {"id": str(machine_id)})
     session.execute(
         text("SELECT pg_notify(:channel, :payload)"), {"channel": CHANNEL, "payload": f"{kind} {machine_id}"}
     )

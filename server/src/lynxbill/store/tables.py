@@ -130,6 +130,8 @@ class MachineRow(Versioned, Table):
     labour_rate: Mapped[Decimal | None]
     decimal_mark: Mapped[DecimalMark] = mapped_column(default=".")
     time_zone: Mapped[str] = mapped_column(default="UTC")
+    # Raised by every change of anything that belongs to the machine.
+    revision: Mapped[int] = mapped_column(default=0, server_default=text("0"))
     is_demo: Mapped[bool] = mapped_column(default=False, server_default=text("false"))
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
