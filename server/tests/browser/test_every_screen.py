@@ -48,28 +48,19 @@ def violations(screen: Screen) -> list[str]:
     return [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary']}" for v in json.loads(found)]
 
 
-@pytest.mark.parametrize("scheme", ["light", "dark"])
 @pytest.mark.parametrize("page", PAGES)
-def test_axe_finds_nothing(
-    screen: Screen, demo_server: LiveServer, places: dict[str, str], page: str, scheme: str
+def test_a_screen_is_accessible_in_both_schemes_and_never_scrolls_sideways(
+    screen: Screen, demo_server: LiveServer, places: dict[str, str], page: str
 ) -> None:
     path, words = PAGES[page]
-    screen.prefer(scheme)
     screen.open(demo_server.url + path.format(**places))
     screen.sees(words)
-    assert violations(screen) == []
-
-
-@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
-@pytest.mark.parametrize("page", PAGES)
-def test_no_screen_scrolls_sideways(
-    screen: Screen, demo_server: LiveServer, places: dict[str, str], page: str, size: tuple[int, int]
-) -> None:
-    path, words = PAGES[page]
-    screen.resize(*size)
-    screen.open(demo_server.url + path.format(**places))
-    screen.sees(words)
-    assert screen.driver.execute_script("return document.documentElement.scrollWidth") <= size[0]
+    for scheme in ("light", "dark"):
+        screen.prefer(scheme)
+        assert violations(screen) == [], scheme
+    for width, height in ((820, 1180), (1280, 800)):
+        screen.resize(width, height)
+        assert screen.driver.execute_script("return document.documentElement.scrollWidth") <= width
 
 
 def test_dialogs_are_accessible_and_single_keys_can_be_switched_off(
