@@ -33,20 +33,42 @@ def test_each_verdict_has_its_data(before: list[list[float]], after: list[list[f
     assert only(make_case(before, after, sittings_a_side=3)).verdict.word == verdict
 
 
-def test_the_verdict_waits_for_the_plan() -> None:
-    result = only(make_case(SLOW, FAST, sittings_a_side=4))
+CLOSE = [[39.0, 39.4, 39.2], [38.2, 38.6, 38.4], [39.9, 39.7, 39.8]]
+
+
+def test_before_the_plan_is_complete_only_the_anytime_rule_speaks() -> None:
+    open_case = make_case(SLOW, CLOSE, sittings_a_side=4)
+    result = only(open_case)
     assert (result.verdict.word, result.verdict.remark) == ("not_settled", "plan_incomplete")
-    assert result.interval is None
-    assert result.estimate is not None
-    assert judge(make_case(SLOW, FAST, sittings_a_side=4)).overall.estimate is None  # type: ignore[union-attr]
+    assert result.interval is not None
+    assert (result.interval.basis, result.complete) == ("anytime", False)
+    planned = only(make_case(SLOW, CLOSE, sittings_a_side=3))
+    assert planned.interval is not None
+    assert result.interval.low < planned.interval.low < planned.interval.high < result.interval.high
+    assert judge(open_case).overall.estimate is None  # type: ignore[union-attr]
+    clear = only(make_case(SLOW, FAST, sittings_a_side=4))
+    assert clear.verdict.word == "real_gain"
+    assert clear.interval is not None
+    assert clear.interval.e_value is not None
+    assert clear.interval.e_value >= 20
+    assert clear.p == pytest.approx(1 / clear.interval.e_value)
 
 
-def test_sittings_added_after_a_verdict_was_shown_do_not_get_the_planned_rule() -> None:
-    case = make_case(SLOW, FAST, sittings_a_side=2)
+def test_sittings_added_after_a_verdict_was_shown_need_twice_the_evidence() -> None:
+    case = make_case(SLOW, CLOSE, sittings_a_side=2)
     shown = replace(case.swaps[0], verdict_shown_for=("B0", "B1", "C0", "C1"))
-    assert only(replace(case, swaps=(shown,))).verdict.remark == "added_after_verdict"
+    late = only(replace(case, swaps=(shown,)))
+    assert late.verdict.remark == "added_after_verdict"
+    early = only(make_case(SLOW, CLOSE, sittings_a_side=4))
+    assert late.interval is not None
+    assert early.interval is not None
+    assert late.interval.low < early.interval.low
+    assert late.p == pytest.approx(min(1.0, 2 / (late.interval.e_value or 1)))
     same = replace(case.swaps[0], verdict_shown_for=tuple(s.id for s in case.sittings))
-    assert only(replace(case, swaps=(same,))).verdict.word == "real_gain"
+    assert (
+        only(replace(case, swaps=(same,))).verdict.word
+        == only(make_case(SLOW, CLOSE, sittings_a_side=3)).verdict.word
+    )
 
 
 def test_one_sitting_a_side_is_provisional_and_by_the_guard() -> None:

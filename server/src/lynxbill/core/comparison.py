@@ -1,14 +1,18 @@
 """The comparison of two builds: every measure's verdict, the overall gain and the bill."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
+from lynxbill.core.anytime import look
 from lynxbill.core.bill import Bill, make_bill, swaps_between
 from lynxbill.core.case import Case, Plan, PlannedMeasure, Sitting, Swap, default_plan
+from lynxbill.core.companions import Companions, paired_companions, two_sample_companions
 from lynxbill.core.difference import find_differences, name_bundle
 from lynxbill.core.errors import NoSwap, SameBuild
-from lynxbill.core.estimate import Estimate, equivalence_p, guard, paired, side_by_side
+from lynxbill.core.estimate import Estimate, equivalence_p, guard, paired, pooled_estimate, side_by_side
+from lynxbill.core.exact import permutation_p
+from lynxbill.core.families import adjust_families
 from lynxbill.core.measure import (
     DEFAULT_MATTERS_FROM,
     WORK_KINDS,
@@ -21,6 +25,7 @@ from lynxbill.core.measure import (
 )
 from lynxbill.core.overall import Claim, Overall, overall_gain
 from lynxbill.core.pairing import Pairing, pair_runs
+from lynxbill.core.planning import Noise, sittings_for
 from lynxbill.core.sitting import (
     RunsBySitting,
     Sides,
@@ -29,7 +34,7 @@ from lynxbill.core.sitting import (
     group_runs,
     split_sides,
 )
-from lynxbill.core.verdict import Remark, Verdict, decide
+from lynxbill.core.verdict import Remark, Verdict, block_by_family, decide, decide_exact
 
 MIN_GUARD_RUNS = 3
 
@@ -53,6 +58,16 @@ class MeasureResult:
     interval: Estimate | None
     verdict: Verdict
     provisional: bool
+    complete: bool
+    companions: Companions
+    exact_p: float | None = None
+    p_adjusted: float | None = None
+    sittings_to_settle: int | None = None
+
+    @property
+    def p(self) -> float | None:
+        """The p that the measure enters its family with; None where no rule gives one."""
+        return self.interval.p if self.interval else self.exact_p
 
     @property
     def before_mean(self) -> float | None:
@@ -69,7 +84,7 @@ class MeasureResult:
 
     @property
     def p_equivalence(self) -> float | None:
-        if self.interval is None or self.interval.p is None:
+        if self.interval is None or self.interval.p is None or self.interval.basis == "anytime":
             return None
         return equivalence_p(self.interval.estimate, self.interval.se, self.interval.df, self.bound)
 
@@ -131,8 +146,9 @@ def judge(case: Case, before: str | None = None, after: str | None = None) -> Co
         for measure in case.measures
         if measure.id in plan.measures or measure.workload in measured
     )
+    results = _within_families(results, plan.headline)
     claims = [result for result in results if _counts_overall(result)]
-    waiting = any(result.verdict.remark in ("plan_incomplete", "added_after_verdict") for result in claims)
+    waiting = any(_waits(result) for result in claims)
     overall = overall_gain([_claim(result) for result in claims], plan.design, interval=not waiting)
     bill = make_bill(case, before, after, overall)
     return Comparison(before, after, plan, results, overall, bill, _name_changes(case, before, after))
@@ -170,9 +186,12 @@ def _judge_measure(
     pairing = pair_runs(sides, plan.pair_by, plan.pairs)
     interval, provisional = _estimate(sides, pairing, plan, measure)
     reach = _reach(sides, plan, into)
-    verdict = _verdict(sides, interval, bound, planned.role, reach, measure, plan)
-    # The planned interval is not valid before the plan is complete; the guard's is, and is shown.
-    shown = interval if reach.complete or (interval and interval.basis == "one_sitting") else None
+    shown = interval
+    if interval is not None and not reach.complete and interval.basis != "one_sitting":
+        # The planned interval is not valid before the plan is complete, nor with other sittings after it was shown.
+        shown = _look(sides, pairing, plan, reach)
+    exact_p = _exact_p(sides, measure)
+    verdict = _verdict(sides, shown, bound, planned.role, reach, measure, plan, exact_p)
     return MeasureResult(
         measure=measure,
         planned=planned,
@@ -183,6 +202,80 @@ def _judge_measure(
         interval=shown,
         verdict=verdict,
         provisional=provisional,
+        complete=reach.complete,
+        companions=_companions(sides, pairing, plan),
+        exact_p=exact_p if planned.role != "watch" else None,
+        sittings_to_settle=_sittings_to_settle(interval, verdict, planned, bound, measure, plan, reach),
+    )
+
+
+def _look(sides: Sides, pairing: Pairing, plan: Plan, reach: Reach) -> Estimate | None:
+    """The anytime rule on the sittings there are; it pools, whatever the counts of the two sides."""
+    if plan.design == "paired":
+        differences = _unit_differences(sides, pairing)
+        planned, size = paired(differences, step=sides.step, doubt=sides.doubt), float(len(differences))
+    else:
+        units = [unit.unit for unit in sides.before], [unit.unit for unit in sides.after]
+        planned = pooled_estimate(*units, step=sides.step, doubt=sides.doubt)
+        size = 1 / (1 / len(sides.before) + 1 / len(sides.after))
+    return look(planned, size, after_showing=reach.added_after_verdict)
+
+
+def _unit_differences(sides: Sides, pairing: Pairing) -> list[float]:
+    return [sides.after[j].unit - sides.before[i].unit for i, j in pairing.sittings]
+
+
+def _companions(sides: Sides, pairing: Pairing, plan: Plan) -> Companions:
+    if sides.short or not sides.before or not sides.after:
+        return Companions()
+    if plan.design == "paired":
+        differences = _unit_differences(sides, pairing)
+        return paired_companions(differences) if differences else Companions()
+    return two_sample_companions([unit.unit for unit in sides.before], [unit.unit for unit in sides.after])
+
+
+def _exact_p(sides: Sides, measure: Measure) -> float | None:
+    """Steps and outcomes have no t: their sittings are shared out to the two sides in every way there is."""
+    if measure.scale not in ("ordinal", "outcome") or sides.short or min(len(sides.before), len(sides.after)) < 2:
+        return None
+    return permutation_p(_steps(sides.before, measure), _steps(sides.after, measure))
+
+
+def _steps(units: tuple[SittingUnit, ...], measure: Measure) -> list[float]:
+    """One figure a sitting: the median step, or the share of runs that passed."""
+    if measure.scale == "ordinal":
+        return [unit.unit for unit in units]
+    return [math.fsum(unit.values) / len(unit.values) for unit in units]
+
+
+def _sittings_to_settle(
+    interval: Estimate | None,
+    verdict: Verdict,
+    planned: PlannedMeasure,
+    bound: float,
+    measure: Measure,
+    plan: Plan,
+    reach: Reach,
+) -> int | None:
+    """Sittings a side that would show the gain hoped for, else the margin; None where that can't be said."""
+    if verdict.word != "not_settled" or interval is None or interval.basis == "one_sitting" or interval.df < 1:
+        return None
+    target = margin_bound(planned.hoped_for, measure.scale) if planned.hoped_for else bound
+    noise = Noise(interval.sd, max(1, round(interval.df)), 0)
+    return sittings_for(noise, target, paired=plan.design == "paired", anytime=not reach.complete)
+
+
+def _within_families(results: tuple[MeasureResult, ...], headline: str | None) -> tuple[MeasureResult, ...]:
+    """Adjust each p within its family; a verdict that only the number of measures stands against says so."""
+    tested = {r.measure.id: (r.planned.role, r.p) for r in results if r.p is not None and r.planned.role != "watch"}
+    adjusted = adjust_families(tested, headline)
+    return tuple(
+        replace(
+            result,
+            p_adjusted=adjusted.get(result.measure.id),
+            verdict=block_by_family(result.verdict, adjusted.get(result.measure.id)),
+        )
+        for result in results
     )
 
 
@@ -195,8 +288,7 @@ def _estimate(sides: Sides, pairing: Pairing, plan: Plan, measure: Measure) -> t
         if plan.pair_by == "label":
             return None, False
         if len(pairing.sittings) >= 3 and not sides.short:
-            differences = [sides.after[j].unit - sides.before[i].unit for i, j in pairing.sittings]
-            return paired(differences, step=sides.step, doubt=sides.doubt), False
+            return paired(_unit_differences(sides, pairing), step=sides.step, doubt=sides.doubt), False
     elif k_b + k_a >= 4 and not sides.short:
         units = [unit.unit for unit in sides.before], [unit.unit for unit in sides.after]
         return side_by_side(*units, step=sides.step, doubt=sides.doubt), min(k_b, k_a) == 1
@@ -213,7 +305,7 @@ def _reach(sides: Sides, plan: Plan, into: Swap | None) -> Reach:
     shown = into.verdict_shown_for if into else None
     here = {unit.sitting.id for unit in sides.before + sides.after}
     added = shown is not None and not here <= set(shown)
-    return Reach(complete=enough and not added, added_after_verdict=enough and added)
+    return Reach(complete=enough and not added, added_after_verdict=added)
 
 
 def _verdict(
@@ -224,16 +316,26 @@ def _verdict(
     reach: Reach,
     measure: Measure,
     plan: Plan,
+    exact_p: float | None,
 ) -> Verdict:
-    if interval is None:
-        return Verdict(*_why_untested(sides, measure, plan))
-    if role == "watch":
+    measured = bool(sides.before and sides.after)
+    if role == "watch" and measured:
         return Verdict("untested", "watched_only")
-    if reach.added_after_verdict:
-        return Verdict("not_settled", "added_after_verdict")
-    if not reach.complete:
-        return Verdict("not_settled", "plan_incomplete")
-    return decide(interval, bound, fewest_sittings=min(len(sides.before), len(sides.after)))
+    waiting: Remark = "added_after_verdict" if reach.added_after_verdict else "plan_incomplete"
+    if exact_p is not None:
+        if not reach.complete:
+            return Verdict("not_settled", waiting)
+        better = _mean_of(_steps(sides.after, measure)) > _mean_of(_steps(sides.before, measure))
+        return decide_exact(exact_p, better=better, sittings=len(sides.before) + len(sides.after))
+    if interval is None:
+        enough = measured and not sides.short and len(sides.before) + len(sides.after) >= 4
+        if enough and measure.scale not in ("ordinal", "outcome") and not reach.complete:
+            return Verdict("not_settled", waiting)
+        return Verdict(*_why_untested(sides, measure, plan))
+    if interval.basis == "one_sitting" and not reach.complete:
+        return Verdict("not_settled", waiting)
+    verdict = decide(interval, bound, fewest_sittings=min(len(sides.before), len(sides.after)))
+    return Verdict("not_settled", waiting) if verdict.word == "not_settled" and not reach.complete else verdict
 
 
 def _why_untested(sides: Sides, measure: Measure, plan: Plan) -> tuple[Literal["untested", "not_settled"], Remark]:
@@ -253,6 +355,10 @@ def _why_untested(sides: Sides, measure: Measure, plan: Plan) -> tuple[Literal["
         return "not_settled", "pairs_missing"
     one = _n_runs(sides.before) == 1 and _n_runs(sides.after) == 1
     return "untested", "one_run_a_side" if one else "too_few_runs"
+
+
+def _mean_of(values: list[float]) -> float:
+    return math.fsum(values) / len(values)
 
 
 def _n_runs(units: tuple[SittingUnit, ...]) -> int:
@@ -284,6 +390,12 @@ def _plain_difference(sides: Sides) -> float | None:
 def _counts_overall(result: MeasureResult) -> bool:
     is_work = result.measure.kind in WORK_KINDS and result.measure.scale == "ratio"
     return is_work and result.planned.role == "claim" and result.estimate is not None
+
+
+def _waits(result: MeasureResult) -> bool:
+    """The planned interval may not be given yet; the guard's, and none at all, wait for nothing."""
+    early = result.interval is not None and result.interval.basis == "anytime"
+    return early or result.verdict.remark in ("plan_incomplete", "added_after_verdict")
 
 
 def _claim(result: MeasureResult) -> Claim:

@@ -30,6 +30,7 @@ class Estimate:
     high90: float
     p: float | None
     break_even: float | None = None
+    e_value: float | None = None
 
 
 def t_quantile(probability: float, df: float) -> float:
@@ -104,20 +105,29 @@ def side_by_side(before: Sequence[float], after: Sequence[float], *, step: float
     Source: docs/judgement.md, "Estimate and interval"; B. L. Welch, Biometrika 34 (1947) 28.
     """
     k_b, k_a = len(before), len(after)
-    difference = _mean(after) - _mean(before)
-    ss_b, ss_a = _squares(before), _squares(after)
-    df = float(k_b + k_a - 2)
-    floor = step**2 / 12
-    variance = max((ss_b + ss_a) / df, floor) + doubt
-    sd = math.sqrt(variance)
-    pooled = t_estimate("sittings", difference, sd, sd * math.sqrt(1 / k_b + 1 / k_a), df)
+    pooled = pooled_estimate(before, after, step=step, doubt=doubt)
     if k_b == k_a or min(k_b, k_a) < 2:
         return pooled
-    v_b = (max(ss_b / (k_b - 1), floor) + doubt) / k_b
-    v_a = (max(ss_a / (k_a - 1), floor) + doubt) / k_a
+    floor = step**2 / 12
+    v_b = (max(_squares(before) / (k_b - 1), floor) + doubt) / k_b
+    v_a = (max(_squares(after) / (k_a - 1), floor) + doubt) / k_a
     welch_df = (v_b + v_a) ** 2 / (v_b**2 / (k_b - 1) + v_a**2 / (k_a - 1))
-    welch = t_estimate("sittings", difference, sd, math.sqrt(v_b + v_a), welch_df)
+    welch = t_estimate("sittings", pooled.estimate, pooled.sd, math.sqrt(v_b + v_a), welch_df)
     return _wider(pooled, welch)
+
+
+def pooled_estimate(before: Sequence[float], after: Sequence[float], *, step: float, doubt: float = 0.0) -> Estimate:
+    """
+    Compare two sets of sitting units by their pooled scatter alone; the arguments of `side_by_side`.
+
+    Assumes: equal scatter of the two sides.
+    Source: Student, Biometrika 6 (1908) 1.
+    """
+    k_b, k_a = len(before), len(after)
+    df = float(k_b + k_a - 2)
+    variance = max((_squares(before) + _squares(after)) / df, step**2 / 12) + doubt
+    sd = math.sqrt(variance)
+    return t_estimate("sittings", _mean(after) - _mean(before), sd, sd * math.sqrt(1 / k_b + 1 / k_a), df)
 
 
 def paired(differences: Sequence[float], *, step: float, doubt: float = 0.0) -> Estimate:

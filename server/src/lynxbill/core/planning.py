@@ -7,6 +7,7 @@ from statistics import median
 
 from scipy.special import chdtri
 
+from lynxbill.core.anytime import EARLY_ALPHA, critical_t
 from lynxbill.core.case import Case, Plan, Run, Workload
 from lynxbill.core.estimate import t_quantile
 from lynxbill.core.measure import Measure, gain_percent, margin_bound
@@ -78,32 +79,48 @@ def known_noise(case: Case, measure: Measure, groups: RunsBySitting | None = Non
     return Noise(math.sqrt(squares / df), df, count) if df else None
 
 
-def detectable_difference(noise: Noise, sittings_a_side: int) -> float:
+def detectable_difference(noise: Noise, sittings_a_side: int, *, paired: bool = False) -> float:
     """
-    Find the smallest true difference that a side-by-side plan finds four times in five.
+    Find the smallest true difference that a plan finds four times in five.
 
     Args:
         noise: the known scatter; it is raised to its upper 80 % bound, for it is itself uncertain.
         sittings_a_side: at least 2.
+        paired: sittings are matched, and the scatter is that of their differences.
     Returns: on the scale of judgement, above zero.
     Source: docs/judgement.md, "How many more"; power 80 % at a two-sided 5 %.
     """
-    k = sittings_a_side
-    df = 2 * k - 2
-    cautious_sd = noise.sd * math.sqrt(noise.df / float(chdtri(noise.df, 0.80)))
-    return (t_quantile(0.975, df) + t_quantile(0.80, df)) * cautious_sd * math.sqrt(2 / k)
+    df, size = _design(sittings_a_side, paired)
+    return _detectable(noise, df, size, t_quantile(0.975, df))
 
 
-def sittings_for(noise: Noise, target: float) -> int | None:
+def sittings_for(noise: Noise, target: float, *, paired: bool = False, anytime: bool = False) -> int | None:
     """
     Find how many sittings a side show a difference of `target`.
 
     Args:
         target: on the scale of judgement, above zero.
+        paired: as for `detectable_difference`.
+        anytime: the anytime rule is in force, with its larger critical t.
     Returns: 2 to 20; None where twenty would not do.
     """
-    enough = (k for k in range(2, MOST_SITTINGS + 1) if detectable_difference(noise, k) <= target)
-    return next(enough, None)
+    for k in range(2, MOST_SITTINGS + 1):
+        df, size = _design(k, paired)
+        critical = critical_t(df, size, EARLY_ALPHA) if anytime else t_quantile(0.975, df)
+        if critical is not None and _detectable(noise, df, size, critical) <= target:
+            return k
+    return None
+
+
+def _design(sittings_a_side: int, paired: bool) -> tuple[int, float]:
+    """Degrees of freedom and N of a plan with so many sittings a side."""
+    k = sittings_a_side
+    return (k - 1, float(k)) if paired else (2 * k - 2, k / 2)
+
+
+def _detectable(noise: Noise, df: int, size: float, critical: float) -> float:
+    cautious_sd = noise.sd * math.sqrt(noise.df / float(chdtri(noise.df, 0.80)))
+    return (critical + t_quantile(0.80, df)) * cautious_sd / math.sqrt(size)
 
 
 def plan_strength(case: Case, plan: Plan) -> tuple[Strength, ...]:

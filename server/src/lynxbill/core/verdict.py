@@ -29,6 +29,7 @@ Remark = Literal[
 ]
 ALPHA = 0.05
 GOOD_SITTINGS = 3
+EXACT_SITTINGS = 8
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,3 +60,32 @@ def decide(estimate: Estimate, bound: float, *, fewest_sittings: int) -> Verdict
         clears = estimate.low >= bound or estimate.high <= -bound
         return Verdict("real_gain" if better else "real_loss", None if clears else "may_be_too_small_to_matter")
     return Verdict("not_settled", "too_few_sittings" if fewest_sittings < GOOD_SITTINGS else "too_wide")
+
+
+def decide_exact(p: float, *, better: bool, sittings: int) -> Verdict:
+    """
+    Turn an exact p of steps or outcomes into a verdict; they are never `no_change`, for they have no interval.
+
+    Args:
+        p: exact, two-sided, from sitting units.
+        better: the after-side's mean is the better one.
+        sittings: of both sides together; below eight even the clearest difference has p above 0.05.
+    Source: docs/judgement.md, "Estimate and interval".
+    """
+    if p < ALPHA:
+        return Verdict("real_gain" if better else "real_loss")
+    return Verdict("not_settled", "too_few_sittings" if sittings < EXACT_SITTINGS else "too_wide")
+
+
+def block_by_family(verdict: Verdict, p_adjusted: float | None) -> Verdict:
+    """
+    Take a gain or loss back that stands alone but not among all that were tested with it.
+
+    Args:
+        p_adjusted: Holm's p within the measure's family; None where it was not tested.
+    Source: docs/judgement.md, "Verdict".
+    """
+    called = verdict.word in ("real_gain", "real_loss")
+    if called and p_adjusted is not None and p_adjusted >= ALPHA:
+        return Verdict("not_settled", "blocked_by_family")
+    return verdict

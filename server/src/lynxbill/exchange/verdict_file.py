@@ -23,7 +23,7 @@ class UnpairedOut(Strict):
 
 
 class CompanionsOut(Strict):
-    """Figures shown on demand that never decide; null until a later version computes them."""
+    """Figures shown on demand that never decide; null where they can't exist for the design."""
 
     sign_flip_p: float | None
     hodges_lehmann: float | None
@@ -125,7 +125,7 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         bound=result.bound,
         pairs=list(result.pairing.pairs),
         unpaired=[UnpairedOut(run=item.run_id, reason=item.reason) for item in result.pairing.unpaired],
-        basis=interval.basis if interval else "one_sitting" if result.provisional else None,
+        basis=_basis(result),
         provisional=result.provisional,
         units_before=len(before),
         units_after=len(after),
@@ -141,24 +141,30 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         ci_high=interval.high if interval else None,
         ci90_low=interval.low90 if interval else None,
         ci90_high=interval.high90 if interval else None,
-        p=interval.p if interval else None,
-        p_adjusted=None,
+        p=result.p,
+        p_adjusted=result.p_adjusted,
         gain_percent=result.gain_percent,
         gain_low=gain_percent(interval.low) if interval and is_ratio else None,
         gain_high=gain_percent(interval.high) if interval and is_ratio else None,
         time_saved_percent=result.time_saved_percent,
         p_equivalence=result.p_equivalence,
-        e_value=None,
+        e_value=interval.e_value if interval else None,
         break_even=interval.break_even if interval else None,
         grade="one_run" if result.verdict.remark == "one_run_a_side" else None,
-        companions=CompanionsOut(
-            sign_flip_p=None, hodges_lehmann=None, signed_rank_p=None, mann_whitney_p=None, welch_p=None
-        ),
+        companions=CompanionsOut.model_validate(result.companions),
         verdict=result.verdict.word,
         remark=result.verdict.remark,
-        sittings_to_settle=None,
+        sittings_to_settle=result.sittings_to_settle,
         flags=_flags(result),
     )
+
+
+def _basis(result: MeasureResult) -> Basis | None:
+    if result.interval is not None:
+        return result.interval.basis
+    if result.exact_p is not None:
+        return "exact"
+    return "one_sitting" if result.provisional else None
 
 
 def _flags(result: MeasureResult) -> list[FlagOut]:

@@ -1,0 +1,45 @@
+"""Many measures at once: the headline alone, the other claims together, the controls together."""
+
+from collections.abc import Mapping, Sequence
+
+from lynxbill.core.measure import Role
+
+
+def holm(p_values: Sequence[float]) -> tuple[float, ...]:
+    """
+    Adjust the p-values of one family by Holm's step-down rule.
+
+    Returns: adjusted p-values in the given order, each in [p, 1]; the chance of any false finding among them is then
+        held at the level they are compared with, whatever the correlation.
+    Source: S. Holm, Scand. J. Statist. 6 (1979) 65.
+    """
+    order = sorted(range(len(p_values)), key=lambda index: p_values[index])
+    adjusted = [1.0] * len(p_values)
+    largest = 0.0
+    for rank, index in enumerate(order):
+        largest = max(largest, min(1.0, (len(p_values) - rank) * p_values[index]))
+        adjusted[index] = largest
+    return tuple(adjusted)
+
+
+def adjust_families(tested: Mapping[str, tuple[Role, float]], headline: str | None) -> dict[str, float]:
+    """
+    Adjust every p-value within its family.
+
+    Args:
+        tested: role and p of each measure that can be tested.
+        headline: the one claim named before the swap.
+    Returns: adjusted p by measure. The headline claim stands alone; the other claims are one family, the controls
+        another; watch measures are not tested.
+    """
+    families: dict[str, list[str]] = {"claim": [], "control": []}
+    adjusted: dict[str, float] = {}
+    for measure, (role, p) in tested.items():
+        if role == "claim" and measure == headline:
+            adjusted[measure] = p
+        elif role != "watch":
+            families[role].append(measure)
+    for members in families.values():
+        values = holm([tested[measure][1] for measure in members])
+        adjusted |= dict(zip(members, values, strict=True))
+    return adjusted

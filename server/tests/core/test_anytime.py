@@ -1,0 +1,211 @@
+"""The anytime rule, families, companions and exact tests: published constants, then what must hold for any data."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import stats
+
+from lynxbill.core.anytime import critical_t, e_value, look
+from lynxbill.core.case import Case, Plan, PlannedMeasure, Run
+from lynxbill.core.companions import (
+    mann_whitney_p,
+    midranks,
+    paired_companions,
+    sign_flip_p,
+    signed_rank_p,
+    two_sample_companions,
+    welch_p,
+)
+from lynxbill.core.comparison import judge
+from lynxbill.core.estimate import pooled_estimate
+from lynxbill.core.exact import permutation_p
+from lynxbill.core.families import adjust_families, holm
+from lynxbill.core.measure import Measure
+from tests.builders import TIME, make_case, make_run
+
+values = st.lists(st.floats(-50, 50).map(lambda x: round(x, 3)), min_size=2, max_size=7)
+
+
+@pytest.mark.parametrize(("k", "t"), [(3, 7.19), (5, 4.00), (10, 3.45)])
+def test_the_critical_t_is_that_of_the_study(k: int, t: float) -> None:
+    assert critical_t(2 * k - 2, k / 2, 0.05) == pytest.approx(t, abs=0.005)
+
+
+@pytest.mark.parametrize("k", [3, 5, 10, 20])
+def test_the_interval_excludes_zero_exactly_where_e_reaches_its_bound(k: int) -> None:
+    for alpha in (0.05, 0.025):
+        t = critical_t(2 * k - 2, k / 2, alpha)
+        if t is not None:
+            assert e_value(t, 2 * k - 2, k / 2) == pytest.approx(1 / alpha, rel=1e-9)
+
+
+def test_too_few_sittings_have_no_anytime_interval_and_huge_evidence_stays_finite() -> None:
+    assert critical_t(2, 1.0, 0.05) is None
+    units = [0.0, 0.1, 0.2], [9.0, 9.1, 9.2]
+    planned = pooled_estimate(*units, step=1e-9)
+    found = look(planned, 1.5, after_showing=False)
+    assert found is not None
+    assert found.low > 0
+    assert math.isfinite(e_value(1e300, 1998, 500.0))
+    assert look(pooled_estimate([0.0, 0.1], [9.0, 9.1], step=1e-9), 1.0, after_showing=True) is None
+
+
+def test_looking_often_keeps_the_level_where_naive_looks_do_not() -> None:
+    """Looks at 3 to 12 sittings a side, nothing changed: the rule's false alarms against those of the plain t."""
+    generator = np.random.default_rng(7)
+    replications, last = 1500, 12
+    draws = generator.standard_normal((replications, 2, last))
+    called = naive = 0
+    for before, after in draws:
+        looks = [pooled_estimate(before[:k].tolist(), after[:k].tolist(), step=1e-9) for k in range(3, last + 1)]
+        shown = [look(p, k / 2, after_showing=False) for k, p in enumerate(looks, start=3)]
+        called += any(s is not None and not s.low <= 0 <= s.high for s in shown)
+        naive += any(not p.low <= 0 <= p.high for p in looks)
+    assert called / replications < 0.05 + 3.3 * math.sqrt(0.05 * 0.95 / replications)
+    assert naive / replications > 0.12
+
+
+def test_holm_is_that_of_the_textbook_and_never_lowers_a_p() -> None:
+    assert holm([0.01, 0.04, 0.03, 0.005]) == pytest.approx((0.03, 0.06, 0.06, 0.02))
+    assert holm([]) == ()
+
+
+@given(st.lists(st.floats(1e-6, 1), min_size=1, max_size=12))
+def test_holm_lies_between_p_and_bonferroni_and_keeps_the_order(p_values: list[float]) -> None:
+    adjusted = holm(p_values)
+    for p, q in zip(p_values, adjusted, strict=True):
+        assert p <= q <= min(1.0, len(p_values) * p) + 1e-12
+    order = sorted(range(len(p_values)), key=lambda i: p_values[i])
+    assert [adjusted[i] for i in order] == sorted(adjusted)
+
+
+def test_the_headline_stands_alone_and_controls_are_a_family_of_their_own() -> None:
+    tested = {"head": ("claim", 0.04), "a": ("claim", 0.03), "b": ("claim", 0.02), "c": ("control", 0.03)}
+    adjusted = adjust_families(tested, "head")  # type: ignore[arg-type]
+    assert adjusted == pytest.approx({"head": 0.04, "a": 0.04, "b": 0.04, "c": 0.03})
+    assert adjust_families(tested, None)["head"] == pytest.approx(0.06)  # type: ignore[arg-type]
+
+
+def many_claims(case: Case, copies: int, headline: str | None) -> Case:
+    """The same readings under several measures of one workload."""
+    from dataclasses import replace
+
+    measures = tuple(replace(TIME, id=f"m{n}", name=f"M{n}") for n in range(copies))
+    runs = tuple(replace(r, readings={m.id: r.readings["time"] for m in measures}) for r in case.runs)
+    planned = {m.id: PlannedMeasure("claim", 2.0) for m in measures}
+    swap = replace(case.swaps[0], plan=replace(case.swaps[0].plan, measures=planned, headline=headline))
+    return replace(case, measures=measures, runs=runs, swaps=(swap,))
+
+
+def test_a_gain_that_only_the_number_of_measures_stands_against_says_so() -> None:
+    base = make_case([[40.0] * 3, [40.9] * 3, [41.8] * 3], [[37.0] * 3, [38.0] * 3, [38.9] * 3], sittings_a_side=3)
+    (alone,) = judge(many_claims(base, 1, None)).measures
+    assert alone.verdict.word == "real_gain"
+    results = judge(many_claims(base, 12, "m0")).measures
+    assert results[0].verdict.word == "real_gain"
+    assert {(r.verdict.word, r.verdict.remark) for r in results[1:]} == {("not_settled", "blocked_by_family")}
+    assert results[1].p_adjusted == pytest.approx(min(1.0, 11 * (results[1].p or 0)))
+
+
+@given(values, values)
+@settings(max_examples=60, deadline=None)
+def test_two_sample_companions_agree_with_scipy(before: list[float], after: list[float]) -> None:
+    if len(set(before + after)) == len(before + after):
+        expected = stats.mannwhitneyu(before, after, method="exact").pvalue
+        assert mann_whitney_p(before, after) == pytest.approx(expected, abs=1e-9)
+    if np.ptp(before) > 1e-6 and np.ptp(after) > 1e-6:
+        assert welch_p(before, after) == pytest.approx(
+            stats.ttest_ind(after, before, equal_var=False).pvalue, rel=1e-9
+        )
+    shift = two_sample_companions(before, after).hodges_lehmann
+    assert shift == pytest.approx(float(np.median(np.subtract.outer(after, before))), abs=1e-9)
+
+
+@given(values)
+@settings(max_examples=60, deadline=None)
+def test_paired_companions_agree_with_scipy(differences: list[float]) -> None:
+    sizes = [abs(d) for d in differences]
+    if len(set(sizes)) == len(sizes) and 0 not in sizes:
+        expected = stats.wilcoxon(differences, method="exact").pvalue
+        assert signed_rank_p(differences) == pytest.approx(expected, abs=1e-9)
+    flips = np.array(np.meshgrid(*[[-1, 1]] * len(differences))).reshape(len(differences), -1)
+    means = np.abs(differences @ flips)
+    assert sign_flip_p(differences) == pytest.approx(float(np.mean(means >= abs(sum(differences)) - 1e-9)), abs=1e-9)
+    walsh = [(a + b) / 2 for i, a in enumerate(differences) for b in differences[i:]]
+    assert paired_companions(differences).hodges_lehmann == pytest.approx(float(np.median(walsh)), abs=1e-9)
+
+
+def test_welch_keeps_a_tail_that_scipy_and_the_float_would_lose() -> None:
+    p = welch_p([0.0, 1e-3, 2e-3] * 4, [50.0, 50.001, 50.002] * 4)
+    assert p is not None
+    assert 0 < p < 1e-60
+
+
+def test_ties_share_their_ranks_and_what_cannot_exist_is_none() -> None:
+    assert midranks([3.0, 1.0, 3.0]) == [2.5, 1.0, 2.5]
+    assert sign_flip_p([1.0] * 21) is None
+    assert signed_rank_p([0.0, 0.0]) is None
+    assert welch_p([1.0], [2.0, 3.0]) is None
+    assert welch_p([1.0, 1.0], [2.0, 2.0]) is None
+    assert mann_whitney_p([], [1.0]) is None
+
+
+def test_the_exact_permutation_counts_every_arrangement() -> None:
+    assert permutation_p([1, 1, 1, 1], [3, 3, 3, 3]) == pytest.approx(2 / 70)
+    assert permutation_p([1, 2, 3], [4, 5, 6]) == pytest.approx(2 / 20)
+    assert permutation_p([1, 1], [1, 1]) == 1.0
+    assert permutation_p(list(range(12)), list(range(12))) is None
+
+
+OUTCOME = Measure("ok", "Starts", "job", "1", "outcome", "other", "higher")
+STEPS = Measure("feel", "Smoothness", "job", "1", "ordinal", "other", "higher", levels=("bad", "fair", "good"))
+
+
+@pytest.mark.parametrize(
+    ("measure", "before", "after", "word", "remark"),
+    [
+        (OUTCOME, [[0, 0, 1]] * 4, [[1, 1, 1]] * 4, "real_gain", None),
+        (OUTCOME, [[1, 1, 1]] * 4, [[0, 0, 1]] * 4, "real_loss", None),
+        (OUTCOME, [[0, 0, 1]] * 3, [[1, 1, 1]] * 3, "not_settled", "too_few_sittings"),
+        (OUTCOME, [[1, 1, 1]] * 5, [[1, 1, 1]] * 5, "not_settled", "too_wide"),
+        (OUTCOME, [[0, 0, 0]], [[1, 1, 1]], "not_settled", "scale_needs_counts"),
+        (STEPS, [[1, 1, 2]] * 4, [[3, 3, 3]] * 4, "real_gain", None),
+        (STEPS, [[2, 2, 2]] * 5, [[2, 2, 2]] * 5, "not_settled", "too_wide"),
+    ],
+)
+def test_steps_and_outcomes_are_judged_exactly_and_never_called_unchanged(
+    measure: Measure, before: list[list[float]], after: list[list[float]], word: str, remark: str | None
+) -> None:
+    (result,) = judge(make_case(before, after, measure=measure)).measures
+    assert (result.verdict.word, result.verdict.remark) == (word, remark)
+    assert result.interval is None
+
+
+def test_what_is_not_settled_says_how_many_sittings_would_settle_it() -> None:
+    wide = make_case([[40.0] * 3, [42.0] * 3, [38.0] * 3], [[39.0] * 3, [41.0] * 3, [37.0] * 3], sittings_a_side=3)
+    (result,) = judge(wide).measures
+    assert result.verdict.word == "not_settled"
+    assert result.sittings_to_settle is None
+    (hoped,) = judge(with_hope(wide, 40)).measures
+    assert hoped.sittings_to_settle is not None
+    assert 3 <= hoped.sittings_to_settle <= 20
+
+
+def with_hope(case: Case, hoped_for: float) -> Case:
+    from dataclasses import replace
+
+    plan: Plan = case.swaps[0].plan
+    planned = {"time": replace(plan.measures["time"], hoped_for=hoped_for)}
+    return replace(case, swaps=(replace(case.swaps[0], plan=replace(plan, measures=planned)),))
+
+
+def test_a_spoiled_run_changes_no_figure() -> None:
+    from dataclasses import replace
+
+    case = make_case([[40.0, 40.2]] * 3, [[30.0, 30.3]] * 3, sittings_a_side=3)
+    spoiled: Run = make_run("B0", 9, 400.0, state="spoiled", reason="fell over")
+    (clean,), (dirty,) = judge(case).measures, judge(replace(case, runs=(*case.runs, spoiled))).measures
+    assert (clean.verdict, clean.interval, clean.companions) == (dirty.verdict, dirty.interval, dirty.companions)
