@@ -418,3 +418,34 @@ def test_the_comparison_carries_the_bundle(job: Job) -> None:
     job.measure(after, [[30.0, 30.2, 30.1]] * 3)
     answer = job.api.get(f"/machines/{job.machine}/comparison").json()
     assert answer["changes"] == ["processor", "threads", "dust-out"]
+
+
+def test_a_planned_verdict_is_given_once_and_sittings_added_later_need_more_evidence(job: Job) -> None:
+    measures = {job.time: {"matters_from": 2}, job.rise: {"role": "watch", "matters_from": 1}}
+    put_plan(job, runs_a_sitting=3, measures=measures).raise_for_status()
+    job.measure(job.build, STEADY)
+    after = new_id()
+    swap = job.swap(after)["id"]
+    path = f"/machines/{job.machine}/comparison"
+    job.measure(after, [[39.6, 39.7, 39.8], [39.1, 39.0, 39.2]])
+    early = job.api.get(path).json()["measures"][job.time]
+    assert (early["verdict"], early["remark"], early["basis"]) == ("not_settled", "plan_incomplete", None)
+    assert export(job)["swaps"][0].get("verdict_shown_for") is None
+    job.sitting(after, started_at="2026-05-09T09:00:00Z")
+    sitting = job.case()["sittings"][-1]["id"]
+    for position, value in enumerate((39.9, 39.8, 39.7), start=1):
+        job.run(sitting, position, value).raise_for_status()
+    planned = job.api.get(path).json()["measures"][job.time]
+    assert planned["basis"] == "sittings"
+    assert len(export(job)["swaps"][0]["verdict_shown_for"]) == 6
+    assert job.api.get(path).json()["measures"][job.time] == planned
+    job.measure(after, [[39.3, 39.4, 39.5]])
+    later = job.api.get(path).json()["measures"][job.time]
+    assert later["basis"] == "anytime"
+    assert later["ci_high"] - later["ci_low"] > planned["ci_high"] - planned["ci_low"]
+    assert Job.find_swap(job.case(), swap)["state"] == "open"
+
+
+def export(job: Job) -> dict[str, Any]:
+    answer: dict[str, Any] = job.api.get(f"/machines/{job.machine}/run-file").json()
+    return answer

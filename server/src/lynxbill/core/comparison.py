@@ -111,6 +111,19 @@ class Comparison:
     bill: Bill
     changes: tuple[str, ...]
 
+    @property
+    def sittings(self) -> tuple[str, ...]:
+        """The sittings that any of its measures rests on, sorted."""
+        sides = [result.sides for result in self.measures]
+        return tuple(sorted({unit.sitting.id for side in sides for unit in side.before + side.after}))
+
+    @property
+    def gives_planned_verdict(self) -> bool:
+        """Whether the plan is complete for every claim, so that its one verdict is given here."""
+        claims = [result for result in self.measures if result.planned.role == "claim"]
+        settled = all(r.complete and not r.provisional and r.verdict.word != "untested" for r in claims)
+        return self.plan.sittings_a_side is not None and bool(claims) and settled
+
 
 @dataclass(frozen=True, slots=True)
 class Reach:
