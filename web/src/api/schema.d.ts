@@ -995,7 +995,7 @@ export interface components {
         };
         /**
          * CompanionsOut
-         * @description Figures shown on demand that never decide; null until a later version computes them.
+         * @description Figures shown on demand that never decide; null where they can't exist for the design.
          */
         CompanionsOut: {
             /** Sign Flip P */
@@ -1160,8 +1160,11 @@ export interface components {
         };
         /** FlagOut */
         FlagOut: {
-            /** Code */
-            code: string;
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "told_values";
             /** Message */
             message: string;
         };
@@ -1486,7 +1489,7 @@ export interface components {
             /** Break Even */
             break_even: number | null;
             /** Grade */
-            grade: string | null;
+            grade: ("full_plan" | "conditions_differ" | "early_look" | "one_sitting" | "one_run" | "told") | null;
             companions: components["schemas"]["CompanionsOut"];
             /**
              * Verdict

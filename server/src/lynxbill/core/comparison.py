@@ -1,6 +1,7 @@
 """The comparison of two builds: every measure's verdict, the overall gain and the bill."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -8,11 +9,13 @@ from lynxbill.core.anytime import look
 from lynxbill.core.bill import Bill, make_bill, swaps_between
 from lynxbill.core.case import Case, Plan, PlannedMeasure, Sitting, Swap, default_plan
 from lynxbill.core.companions import Companions, paired_companions, two_sample_companions
+from lynxbill.core.conditions import Departure, find_departures
 from lynxbill.core.difference import find_differences, name_bundle
 from lynxbill.core.errors import NoSwap, SameBuild
 from lynxbill.core.estimate import Estimate, equivalence_p, guard, paired, pooled_estimate, side_by_side
 from lynxbill.core.exact import permutation_p
 from lynxbill.core.families import adjust_families
+from lynxbill.core.flags import Flag, drop_one_flag, reading_flags
 from lynxbill.core.measure import (
     DEFAULT_MATTERS_FROM,
     WORK_KINDS,
@@ -39,6 +42,10 @@ from lynxbill.core.verdict import Remark, Verdict, block_by_family, decide, deci
 MIN_GUARD_RUNS = 3
 
 
+# How good the evidence is, best first; beside the verdict, never instead of it.
+Grade = Literal["full_plan", "conditions_differ", "early_look", "one_sitting", "one_run", "told"]
+
+
 @dataclass(frozen=True, slots=True)
 class MeasureResult:
     """
@@ -63,6 +70,8 @@ class MeasureResult:
     exact_p: float | None = None
     p_adjusted: float | None = None
     sittings_to_settle: int | None = None
+    flags: tuple[Flag, ...] = ()
+    grade: Grade | None = None
 
     @property
     def p(self) -> float | None:
@@ -160,11 +169,14 @@ def judge(case: Case, before: str | None = None, after: str | None = None) -> Co
         if measure.id in plan.measures or measure.workload in measured
     )
     results = _within_families(results, plan.headline)
+    changes = _name_changes(case, before, after)
+    departures = find_departures(case, into) if into and (into.before, into.after) == (before, after) else ()
+    results = tuple(_graded(result, results, changes, departures) for result in results)
     claims = [result for result in results if _counts_overall(result)]
     waiting = any(_waits(result) for result in claims)
     overall = overall_gain([_claim(result) for result in claims], plan.design, interval=not waiting)
     bill = make_bill(case, before, after, overall)
-    return Comparison(before, after, plan, results, overall, bill, _name_changes(case, before, after))
+    return Comparison(before, after, plan, results, overall, bill, changes)
 
 
 def _name_changes(case: Case, before: str, after: str) -> tuple[str, ...]:
@@ -276,6 +288,89 @@ def _sittings_to_settle(
     target = margin_bound(planned.hoped_for, measure.scale) if planned.hoped_for else bound
     noise = Noise(interval.sd, max(1, round(interval.df)), 0)
     return sittings_for(noise, target, paired=plan.design == "paired", anytime=not reach.complete)
+
+
+def _graded(
+    result: MeasureResult,
+    results: tuple[MeasureResult, ...],
+    changes: tuple[str, ...],
+    departures: tuple[Departure, ...],
+) -> MeasureResult:
+    """Add what should be looked at, and how good the evidence is."""
+    flags = [
+        *_count_flags(result),
+        *reading_flags(result.sides, result.interval, len(results)),
+        *_stability_flags(result),
+        *_context_flags(result, results, changes, departures),
+    ]
+    return replace(result, flags=tuple(flags), grade=_grade(result, departures))
+
+
+def _count_flags(result: MeasureResult) -> Iterator[Flag]:
+    if result.verdict.remark in ("one_run_a_side", "too_few_runs"):
+        yield Flag(
+            "too_few_runs",
+            "Too few runs to tell a change from chance: take at least three runs a side, better three sittings.",
+        )
+    told = [item for item in result.sides.left_out if item.reason.endswith("kept out of the test")]
+    if told:
+        yield Flag("told_values", f"{len(told)} value(s) were told, not measured here; they enter no test.")
+
+
+def _stability_flags(result: MeasureResult) -> Iterator[Flag]:
+    if result.interval is None or result.interval.basis != "sittings" or not result.complete:
+        return
+    before, after = ([unit.unit for unit in side] for side in (result.sides.before, result.sides.after))
+
+    def word(left: list[float], right: list[float]) -> str:
+        again = side_by_side(left, right, step=result.sides.step, doubt=result.sides.doubt)
+        return decide(again, result.bound, fewest_sittings=min(len(left), len(right))).word
+
+    flag = drop_one_flag(before, after, word(before, after), word)
+    if flag is not None:
+        yield flag
+    noise = Noise(result.interval.sd, max(1, round(result.interval.df)), 0)
+    if result.verdict.word == "not_settled" and sittings_for(noise, result.bound) is None:
+        yield Flag("cannot_settle", "At this scatter twenty sittings a side would not settle a change of its margin.")
+
+
+def _context_flags(
+    result: MeasureResult,
+    results: tuple[MeasureResult, ...],
+    changes: tuple[str, ...],
+    departures: tuple[Departure, ...],
+) -> Iterator[Flag]:
+    if result.planned.role == "claim":
+        moved = [r.measure.name for r in results if r.planned.role == "control" and r.verdict.word in _MOVED]
+        if moved:
+            yield Flag("control_moved", f"What should not move did: {', '.join(moved)}.")
+    if len(changes) > 1 and result.estimate is not None:
+        yield Flag("several_changes", f"Changed together: {', '.join(changes)}. The gain belongs to the bundle.")
+    if departures and result.estimate is not None:
+        said = "; ".join(f"{d.what}: {d.before} before, {d.after} after" for d in departures)
+        yield Flag("conditions_differ", f"The sides were not measured alike: {said}.")
+    units = result.sides.before + result.sides.after
+    if result.measure.kind == "heat" and any(unit.sitting.ambient_c is None for unit in units):
+        yield Flag("ambient_missing", "Heat was measured without a room temperature: the room may be the change.")
+
+
+_MOVED = ("real_gain", "real_loss")
+
+
+def _grade(result: MeasureResult, departures: tuple[Departure, ...]) -> Grade | None:
+    if result.estimate is None:
+        told = any(item.reason.endswith("kept out of the test") for item in result.sides.left_out)
+        return "told" if told else None
+    if result.verdict.remark == "one_run_a_side":
+        return "one_run"
+    if result.provisional or (result.interval is None and result.exact_p is None):
+        return "one_sitting"
+    if not result.complete:
+        return "early_look"
+    no_room = result.measure.kind == "heat" and any(
+        unit.sitting.ambient_c is None for unit in result.sides.before + result.sides.after
+    )
+    return "conditions_differ" if departures or no_room else "full_plan"
 
 
 def _within_families(results: tuple[MeasureResult, ...], headline: str | None) -> tuple[MeasureResult, ...]:

@@ -6,8 +6,9 @@ from typing import Annotated
 from pydantic import Field
 
 from lynxbill.core.bill import Bill
-from lynxbill.core.comparison import Comparison, MeasureResult
+from lynxbill.core.comparison import Comparison, Grade, MeasureResult
 from lynxbill.core.estimate import Basis
+from lynxbill.core.flags import FlagCode
 from lynxbill.core.measure import Role, gain_percent
 from lynxbill.core.overall import Overall
 from lynxbill.core.value import ValueNote
@@ -33,7 +34,7 @@ class CompanionsOut(Strict):
 
 
 class FlagOut(Strict):
-    code: str
+    code: FlagCode
     message: str
 
 
@@ -69,7 +70,7 @@ class MeasureResultOut(Strict):
     p_equivalence: float | None
     e_value: float | None
     break_even: float | None
-    grade: str | None
+    grade: Grade | None
     companions: CompanionsOut
     verdict: VerdictWord
     remark: Remark | None
@@ -150,12 +151,12 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         p_equivalence=result.p_equivalence,
         e_value=interval.e_value if interval else None,
         break_even=interval.break_even if interval else None,
-        grade="one_run" if result.verdict.remark == "one_run_a_side" else None,
+        grade=result.grade,
         companions=CompanionsOut.model_validate(result.companions),
         verdict=result.verdict.word,
         remark=result.verdict.remark,
         sittings_to_settle=result.sittings_to_settle,
-        flags=_flags(result),
+        flags=[FlagOut.model_validate(flag) for flag in result.flags],
     )
 
 
@@ -165,13 +166,6 @@ def _basis(result: MeasureResult) -> Basis | None:
     if result.exact_p is not None:
         return "exact"
     return "one_sitting" if result.provisional else None
-
-
-def _flags(result: MeasureResult) -> list[FlagOut]:
-    if result.verdict.remark not in ("one_run_a_side", "too_few_runs"):
-        return []
-    message = "Too few runs to tell a change from chance: take at least three runs a side, better three sittings."
-    return [FlagOut(code="too_few_runs", message=message)]
 
 
 def _describe_overall(overall: Overall | None) -> OverallOut:

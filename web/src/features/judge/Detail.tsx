@@ -36,7 +36,7 @@ export function Detail({ job, comparison, measure }: Props) {
       <PairPlot job={job} comparison={comparison} measure={measure} result={result} />
       {remark && <Note>{remark}</Note>}
       <Facts result={result} measure={measure} />
-      {result.flags.map((flag) => (
+      {result.flags.filter(isNews).map((flag) => (
         <Note key={flag.code}>{flag.message}</Note>
       ))}
       <NotCounted job={job} result={result} />
@@ -177,3 +177,7 @@ function HowJudged({ result, measure }: { result: MeasureResult; measure: Measur
     </details>
   );
 }
+
+/** The head of the page names the bundle already, and that there are few sittings stands beside the interval. */
+const isNews = (flag: MeasureResult["flags"][number]): boolean =>
+  flag.code !== "several_changes" && flag.code !== "few_sittings";

@@ -115,9 +115,9 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
         ? sayProvisional(result, measure)
         : "Fewer than three sittings a side leave the interval wide. Reboot and measure again, on both sides if you can.";
     case "plan_incomplete":
-      return "The plan is not complete yet, so no verdict is given: looking early and stopping when it pleases would find gains that are not there.";
+      return "The plan is not complete yet. Until it is, a stricter rule speaks, which stays right however often one looks; it does not settle this.";
     case "added_after_verdict":
-      return "Sittings were added after a verdict was shown. Judging again by the same rule would find gains that are not there.";
+      return "Sittings were added after a verdict was shown. From then on twice the evidence is needed, and there is not that much.";
     case "blocked_by_family":
       return "On its own this would count as real; among so many measures it could be chance.";
     case "one_run_a_side":

@@ -1,0 +1,197 @@
+"""Flags: what a technician should look at. They inform; they never change data or verdict."""
+
+import math
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from statistics import median
+from typing import Literal
+
+from scipy.special import fdtr, fdtrc
+
+from lynxbill.core.estimate import Estimate, t_quantile
+from lynxbill.core.sitting import Sides, SittingUnit
+
+FlagCode = Literal[
+    "too_few_runs",
+    "odd_run",
+    "cold_first_run",
+    "unequal_noise",
+    "drift_within_sittings",
+    "drift_across_sittings",
+    "one_sitting_decides",
+    "few_sittings",
+    "reboots_matter",
+    "too_coarse",
+    "cannot_settle",
+    "control_moved",
+    "conditions_differ",
+    "several_changes",
+    "ambient_missing",
+    "told_values",
+]
+LEVEL = 0.01
+ENOUGH_TO_DROP_ONE = 5
+
+
+@dataclass(frozen=True, slots=True)
+class Flag:
+    """`message` says what was seen and what it means, with the run or sitting named where it is one."""
+
+    code: FlagCode
+    message: str
+
+
+def reading_flags(sides: Sides, interval: Estimate | None, measures: int) -> tuple[Flag, ...]:
+    """
+    Look through the readings of one measure.
+
+    Args:
+        sides: its units on both sides after the cut.
+        interval: the rule that decided, for its scatter.
+        measures: how many measures are looked through; the level of 1 % a flag is divided by it.
+    Source: docs/judgement.md, "Flags".
+    """
+    units = sides.before + sides.after
+    if not sides.before or not sides.after:
+        return ()
+    level = LEVEL / max(1, measures)
+    found = [
+        *_odd_runs(units, level),
+        *_cold_first_run(units, level),
+        *_unequal_noise(sides, level),
+        *_drift_within(units, level),
+        *_drift_across(sides, level),
+        *_reboots(sides),
+    ]
+    if interval is not None and sides.step >= interval.sd > 0:
+        found.append(Flag("too_coarse", "Readings come in steps as large as their scatter: note more digits."))
+    return tuple(found)
+
+
+def drop_one_flag(
+    before: Sequence[float], after: Sequence[float], word: str, judge: Callable[[list[float], list[float]], str]
+) -> Flag | None:
+    """
+    Ask whether one sitting decides: whether the verdict falls when any one is left out.
+
+    Args:
+        before, after: oriented units.
+        word: the verdict with all of them.
+        judge: judges two lists of units to a word.
+    Returns: below five sittings a side a remark that so few were taken; None where every sitting can be spared.
+    """
+    if min(len(before), len(after)) < ENOUGH_TO_DROP_ONE:
+        return Flag("few_sittings", "With fewer than five sittings a side, each one weighs much.")
+    for side, other, ahead in ((before, after, True), (after, before, False)):
+        for index in range(len(side)):
+            rest = [unit for place, unit in enumerate(side) if place != index]
+            left = judge(rest, list(other)) if ahead else judge(list(other), rest)
+            if left != word:
+                name = "before" if ahead else "after"
+                return Flag("one_sitting_decides", f"Without {name}-sitting {index + 1} the verdict would change.")
+    return None
+
+
+def _odd_runs(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
+    """Deleted studentised residuals from the sitting's mean; R. D. Cook and S. Weisberg, Residuals (1982)."""
+    runs, sittings = sum(len(unit.values) for unit in units), len(units)
+    df = runs - sittings - 1
+    squares = _within_squares(units)
+    if df < 1 or squares == 0:
+        return
+    limit = t_quantile(1 - level / (2 * runs), df)
+    for unit in units:
+        mean, share = _mean(unit.values), 1 - 1 / len(unit.values)
+        for run, value in zip(unit.runs, unit.values, strict=True):
+            if share == 0:
+                continue
+            residual = value - mean
+            rest = (squares - residual**2 / share) / df
+            if rest <= 0 or abs(residual) / math.sqrt(rest * share) > limit:
+                yield Flag("odd_run", f"Run {run.position} stands far from the others of its sitting.")
+
+
+def _cold_first_run(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
+    gaps = [unit.values[0] - _mean(unit.values[1:]) for unit in units if len(unit.values) > 1]
+    if len(gaps) < 3:
+        return
+    if _t_of_mean(gaps) > t_quantile(1 - level / 2, len(gaps) - 1):
+        word = "slower or worse" if _mean(gaps) < 0 else "better"
+        message = f"The first run of a sitting is {word} than the rest. On both sides alike, it cancels."
+        yield Flag("cold_first_run", message)
+
+
+def _unequal_noise(sides: Sides, level: float) -> Iterator[Flag]:
+    squares = [_within_squares(side) for side in (sides.before, sides.after)]
+    dfs = [sum(len(unit.values) - 1 for unit in side) for side in (sides.before, sides.after)]
+    if min(dfs) < 1 or min(squares) == 0:
+        return
+    ratio = (squares[1] / dfs[1]) / (squares[0] / dfs[0])
+    p = 2 * min(float(fdtr(dfs[1], dfs[0], ratio)), float(fdtrc(dfs[1], dfs[0], ratio)))
+    if p < level:
+        side = "after" if ratio > 1 else "before"
+        yield Flag("unequal_noise", f"Runs scatter more on the {side}-side: was something else running?")
+
+
+def _drift_within(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
+    series = [unit.values for unit in units if len(unit.values) >= 4]
+    if series and _common_slope_t(series, level):
+        yield Flag("drift_within_sittings", "Readings drift within sittings: does it warm up, or fill up?")
+
+
+def _drift_across(sides: Sides, level: float) -> Iterator[Flag]:
+    series = [tuple(unit.unit for unit in side) for side in (sides.before, sides.after) if len(side) >= 3]
+    if series and _common_slope_t(series, level):
+        message = "Readings drift from sitting to sitting: a last one with the old part would tell it from the gain."
+        yield Flag("drift_across_sittings", message)
+
+
+def _reboots(sides: Sides) -> Iterator[Flag]:
+    """Between-sitting against within-sitting variance, sides apart; information, so at 5 %."""
+    between, df_between = 0.0, 0
+    for side in (sides.before, sides.after):
+        means = [_mean(unit.values) for unit in side]
+        runs = len(side[0].values)
+        between += runs * math.fsum((mean - _mean(means)) ** 2 for mean in means)
+        df_between += len(side) - 1
+    units = sides.before + sides.after
+    df_within = sum(len(unit.values) - 1 for unit in units)
+    within = _within_squares(units)
+    if df_between < 1 or df_within < 1 or within == 0:
+        return
+    if float(fdtrc(df_between, df_within, (between / df_between) / (within / df_within))) < 0.05:
+        yield Flag("reboots_matter", "Reboots move this measure more than its runs scatter: sittings count.")
+
+
+def _common_slope_t(series: Sequence[Sequence[float]], level: float) -> bool:
+    """Whether a slope common to all series, each around its own mean, is beyond chance."""
+    cross = spread = total = 0.0
+    for values in series:
+        middle, mean = (len(values) - 1) / 2, _mean(values)
+        cross += math.fsum((place - middle) * (value - mean) for place, value in enumerate(values))
+        spread += math.fsum((place - middle) ** 2 for place in range(len(values)))
+        total += math.fsum((value - mean) ** 2 for value in values)
+    df = sum(len(values) for values in series) - len(series) - 1
+    slope = cross / spread
+    rest = total - slope * cross
+    if df < 1 or total == 0:
+        return False
+    if rest <= 1e-12 * total:
+        return True
+    return abs(slope) / math.sqrt(rest / df / spread) > t_quantile(1 - level / 2, df)
+
+
+def _within_squares(units: Sequence[SittingUnit]) -> float:
+    return math.fsum((value - _mean(unit.values)) ** 2 for unit in units for value in unit.values)
+
+
+def _t_of_mean(values: Sequence[float]) -> float:
+    mean = _mean(values)
+    squares = math.fsum((value - mean) ** 2 for value in values)
+    if squares <= 1e-24 * len(values) * max(1.0, median(abs(v) for v in values) ** 2):
+        return math.inf if mean else 0.0
+    return abs(mean) / math.sqrt(squares / (len(values) - 1) / len(values))
+
+
+def _mean(values: Sequence[float]) -> float:
+    return math.fsum(values) / len(values)

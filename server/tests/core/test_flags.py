@@ -1,0 +1,150 @@
+"""Each flag has one data set on which it fires and one on which it just stays silent."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from lynxbill.core.case import Case, PlannedMeasure, Reading
+from lynxbill.core.comparison import MeasureResult, judge
+from lynxbill.core.measure import Measure
+from tests.builders import RISE, make_case
+
+Side = list[list[float]]
+NOISE = np.random.default_rng(11).normal(0, 0.3, (2, 3, 5))
+QUIET: tuple[Side, Side] = (NOISE[0] + 50).tolist(), (NOISE[1] + 47).tolist()
+
+
+def add(side: Side, extra: object) -> Side:
+    moved: Side = (np.array(side) + np.array(extra)).tolist()
+    return moved
+
+
+def codes(before: Side, after: Side, measure: Measure = RISE, **plan: object) -> set[str]:
+    (result,) = judge(make_case(before, after, measure=measure, **plan)).measures
+    return {flag.code for flag in result.flags}
+
+
+def outlier(size: float) -> Side:
+    extra = np.zeros((3, 5))
+    extra[1, 2] = size
+    return add(QUIET[0], extra.tolist())
+
+
+@pytest.mark.parametrize(
+    ("code", "fires", "silent"),
+    [
+        ("odd_run", (outlier(3.0), QUIET[1]), (outlier(0.6), QUIET[1])),
+        (
+            "cold_first_run",
+            (add(QUIET[0], [2.0, 0, 0, 0, 0]), add(QUIET[1], [2.0, 0, 0, 0, 0])),
+            (add(QUIET[0], [0.1, 0, 0, 0, 0]), add(QUIET[1], [0.1, 0, 0, 0, 0])),
+        ),
+        (
+            "unequal_noise",
+            (QUIET[0], add((6 * NOISE[1]).tolist(), [47.0] * 5)),
+            (QUIET[0], add((1.5 * NOISE[1]).tolist(), [47.0] * 5)),
+        ),
+        (
+            "drift_within_sittings",
+            (add(QUIET[0], [0, 0.6, 1.2, 1.8, 2.4]), add(QUIET[1], [0, 0.6, 1.2, 1.8, 2.4])),
+            (add(QUIET[0], [0, 0.05, 0.1, 0.15, 0.2]), add(QUIET[1], [0, 0.05, 0.1, 0.15, 0.2])),
+        ),
+        (
+            "drift_across_sittings",
+            (add(QUIET[0], [[0], [3], [6]]), add(QUIET[1], [[0], [3], [6]])),
+            (add(QUIET[0], [[0], [0.1], [0.2]]), add(QUIET[1], [[0], [0.1], [0.2]])),
+        ),
+        ("reboots_matter", (add(QUIET[0], [[0], [3], [1]]), QUIET[1]), QUIET),
+    ],
+)  # fmt: skip
+def test_a_flag_on_the_readings_fires_and_just_stays_silent(
+    code: str, fires: tuple[Side, Side], silent: tuple[Side, Side]
+) -> None:
+    assert code in codes(*fires)
+    assert code not in codes(*silent)
+
+
+def test_readings_as_coarse_as_their_scatter_are_told() -> None:
+    coarse = replace(RISE, step=1.0)
+    assert "too_coarse" in codes(*QUIET, measure=coarse)
+    assert "too_coarse" not in codes(*QUIET, measure=replace(RISE, step=0.01))
+
+
+def test_below_five_sittings_it_is_said_that_each_weighs_much_and_from_five_on_whether_one_decides() -> None:
+    assert "few_sittings" in codes(*QUIET, sittings_a_side=3)
+    steady = [[50.0 + n / 10] * 3 for n in range(5)]
+    clear = [[45.0 + n / 10] * 3 for n in range(5)]
+    assert not {"few_sittings", "one_sitting_decides"} & codes(steady, clear, sittings_a_side=5)
+    spread = [[50.0], [50.6], [49.4], [50.3], [49.7]]
+    edge = [[49.0], [49.5], [48.5], [49.1], [50.4]]
+    assert "one_sitting_decides" in codes(spread, edge, sittings_a_side=5, matters_from=0.5)
+
+
+def test_a_measure_that_twenty_sittings_would_not_settle_says_so() -> None:
+    wild = [[40.0] * 3, [60.0] * 3, [50.0] * 3], [[41.0] * 3, [61.0] * 3, [49.0] * 3]
+    assert "cannot_settle" in codes(*wild, sittings_a_side=3)
+    assert "cannot_settle" not in codes(*QUIET, sittings_a_side=3)
+
+
+def two_measures(control_after: float) -> MeasureResult:
+    case = make_case([[50.0, 50.1, 50.2]] * 3, [[45.0, 45.1, 45.2]] * 3, measure=RISE, sittings_a_side=3)
+    control = replace(RISE, id="control", name="Control")
+    before = {sitting.id for sitting in case.sittings if sitting.build_id == "B"}
+
+    def with_control(run_id: str, sitting: str, reading: Reading) -> dict[str, Reading]:
+        value = 30.0 if sitting in before else control_after
+        return {"rise": reading, "control": Reading(value, value)}
+
+    runs = tuple(replace(r, readings=with_control(r.id, r.sitting_id, r.readings["rise"])) for r in case.runs)
+    plan = case.swaps[0].plan
+    planned = {**plan.measures, "control": PlannedMeasure("control", 1.0)}
+    swap = replace(case.swaps[0], plan=replace(plan, measures=planned))
+    return judge(replace(case, measures=(RISE, control), runs=runs, swaps=(swap,))).measures[0]
+
+
+def test_a_control_that_moved_is_told_beside_the_claim() -> None:
+    assert "control_moved" in {flag.code for flag in two_measures(25.0).flags}
+    assert "control_moved" not in {flag.code for flag in two_measures(30.0).flags}
+
+
+def alike(case: Case) -> Case:
+    return replace(case, sittings=tuple(replace(s, ambient_c=22.0) for s in case.sittings))
+
+
+def test_differing_conditions_a_bundle_and_a_missing_room_temperature_are_told_and_lower_the_grade() -> None:
+    case = alike(make_case(*QUIET, measure=RISE, sittings_a_side=3))
+    (plain,) = judge(case).measures
+    assert plain.grade == "full_plan"
+    assert {flag.code for flag in plain.flags} <= {"few_sittings"}
+    fan = tuple(replace(s, conditions={"fan": "full"}) if s.build_id == "C" else s for s in case.sittings)
+    (loud,) = judge(replace(case, sittings=fan)).measures
+    assert ("conditions_differ" in {flag.code for flag in loud.flags}, loud.grade) == (True, "conditions_differ")
+    bundle = replace(case, swaps=(replace(case.swaps[0], side_changes=("dust-out", "fresh paste")),))
+    assert "several_changes" in {flag.code for flag in judge(bundle).measures[0].flags}
+    blind = replace(case, sittings=tuple(replace(s, ambient_c=None) for s in case.sittings))
+    (unknown,) = judge(blind).measures
+    assert ("ambient_missing" in {flag.code for flag in unknown.flags}, unknown.grade) == (True, "conditions_differ")
+
+
+def test_told_values_enter_no_test_and_have_a_grade_of_their_own() -> None:
+    case = make_case(*QUIET, measure=RISE, sittings_a_side=3)
+    told = tuple(replace(r, readings={"rise": replace(r.readings["rise"], source="remembered")}) for r in case.runs)
+    (result,) = judge(replace(case, runs=told)).measures
+    assert (result.grade, result.interval) == ("told", None)
+    assert "told_values" in {flag.code for flag in result.flags}
+
+
+def test_flags_keep_their_level_on_clean_data() -> None:
+    """Readings with nothing wrong: each flag of the readings fires in about one case in a hundred."""
+    generator = np.random.default_rng(5)
+    counts = dict.fromkeys(
+        ("odd_run", "cold_first_run", "unequal_noise", "drift_within_sittings", "drift_across_sittings"), 0
+    )
+    replications = 800
+    for _ in range(replications):
+        before, after = generator.normal(50, 0.3, (2, 4, 5)).tolist()
+        for code in codes(before, after) & counts.keys():
+            counts[code] += 1
+    for code, count in counts.items():
+        assert count / replications < 0.01 + 3.3 * np.sqrt(0.01 * 0.99 / replications), code
