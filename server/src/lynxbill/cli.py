@@ -64,6 +64,22 @@ def start(
 
 
 @app.command()
+def prove(
+    full: Annotated[bool, typer.Option("--full", help="20,000 replications a cell; takes minutes.")] = False,
+) -> None:
+    """Prove the verdicts by simulation: machines whose true gain is known, judged by this program's own core."""
+    from lynxbill.prove.table import prove as run_proof
+
+    missed = 0
+    for outcome in run_proof(full=full):
+        sys.stdout.write(f"{outcome}\n")
+        sys.stdout.flush()
+        missed += not outcome.kept
+    sys.stdout.write(f"{missed} cell(s) missed their limits.\n")
+    raise typer.Exit(1 if missed else 0)
+
+
+@app.command()
 def openapi() -> None:
     """Print the server's OpenAPI description."""
     import json

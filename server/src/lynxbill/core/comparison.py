@@ -7,7 +7,7 @@ from typing import Literal
 
 from lynxbill.core.anytime import look
 from lynxbill.core.bill import Bill, make_bill, swaps_between
-from lynxbill.core.case import Case, Plan, PlannedMeasure, Sitting, Swap, default_plan
+from lynxbill.core.case import Case, Design, Plan, PlannedMeasure, Sitting, Swap, default_plan
 from lynxbill.core.companions import Companions, paired_companions, two_sample_companions
 from lynxbill.core.conditions import Departure, find_departures
 from lynxbill.core.difference import find_differences, name_bundle
@@ -66,12 +66,17 @@ class MeasureResult:
     verdict: Verdict
     provisional: bool
     complete: bool
-    companions: Companions
+    design: Design
     exact_p: float | None = None
     p_adjusted: float | None = None
     sittings_to_settle: int | None = None
     flags: tuple[Flag, ...] = ()
     grade: Grade | None = None
+
+    @property
+    def companions(self) -> Companions:
+        """Rank and permutation figures on the same units, made when they are asked for."""
+        return _companions(self.sides, self.pairing, self.design)
 
     @property
     def p(self) -> float | None:
@@ -228,7 +233,7 @@ def _judge_measure(
         verdict=verdict,
         provisional=provisional,
         complete=reach.complete,
-        companions=_companions(sides, pairing, plan),
+        design=plan.design,
         exact_p=exact_p if planned.role != "watch" else None,
         sittings_to_settle=_sittings_to_settle(interval, verdict, planned, bound, measure, plan, reach),
     )
@@ -250,10 +255,10 @@ def _unit_differences(sides: Sides, pairing: Pairing) -> list[float]:
     return [sides.after[j].unit - sides.before[i].unit for i, j in pairing.sittings]
 
 
-def _companions(sides: Sides, pairing: Pairing, plan: Plan) -> Companions:
+def _companions(sides: Sides, pairing: Pairing, design: Design) -> Companions:
     if sides.short or not sides.before or not sides.after:
         return Companions()
-    if plan.design == "paired":
+    if design == "paired":
         differences = _unit_differences(sides, pairing)
         return paired_companions(differences) if differences else Companions()
     return two_sample_companions([unit.unit for unit in sides.before], [unit.unit for unit in sides.after])

@@ -84,8 +84,12 @@ def _recipes(case: Case, before: tuple[Run, ...], after: tuple[Run, ...]) -> Ite
             yield Departure(f"{workload}, runs", str(len(here)), "none yet")
             continue
         for name, field in (("version", "workload_version"), ("target", "target"), ("parameters", "parameters")):
-            ours, theirs = (sorted({_written(getattr(run, field)) for run in side}) for side in (here, there))
-            if here and there and ours != theirs:
+            # Runs of one workload share their recipe almost always: then there is nothing to write out.
+            recipes = [[getattr(run, field) for run in side] for side in (here, there)]
+            if not here or all(recipe == recipes[0][0] for side in recipes for recipe in side):
+                continue
+            ours, theirs = (sorted({_written(recipe) for recipe in side}) for side in recipes)
+            if ours != theirs:
                 yield Departure(f"{workload}, {name}", ", ".join(ours), ", ".join(theirs))
 
 

@@ -167,7 +167,8 @@ def _why_not(run: Run, measure: Measure) -> str | None:
 
 
 def _recipe(run: Run) -> Recipe:
-    parameters = json.dumps(dict(run.parameters), sort_keys=True)
+    # Most workloads have no parameters, and this is asked of every run several times.
+    parameters = json.dumps(dict(run.parameters), sort_keys=True) if run.parameters else "{}"
     return run.workload_version, parameters, run.target
 
 

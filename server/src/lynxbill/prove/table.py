@@ -1,0 +1,63 @@
+"""Runs the proof, over all processors, and says cell by cell whether the limits were kept."""
+
+import math
+import os
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+
+from lynxbill.prove.cells import Cell, all_cells
+
+SHORT, FULL = 250, 20_000
+SEED = 20_260_504
+# In the short form the limits are widened by what chance alone allows: 3.3 binomial standard errors.
+ALLOWANCE = 3.3
+CHUNK = 1000
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    cell: Cell
+    replications: int
+    rate: float
+    low: float
+    high: float
+
+    @property
+    def kept(self) -> bool:
+        return self.low <= self.rate <= self.high
+
+    def __str__(self) -> str:
+        limits = f"{100 * self.low:5.1f} to {100 * self.high:4.1f}"
+        word = "kept" if self.kept else "MISSED"
+        return f"{self.cell.group:18} {self.cell.name:52} {100 * self.rate:6.2f} %  {limits} %  {word}"
+
+
+def prove(*, full: bool, groups: tuple[str, ...] = ()) -> Iterator[Outcome]:
+    """Simulate every cell (of some groups only, where they are named) and hand out each as it is done."""
+    cells = [(n, cell) for n, cell in enumerate(all_cells()) if not groups or cell.group in groups]
+    replications = FULL if full else SHORT
+    sizes = [CHUNK] * (replications // CHUNK) or [replications]
+    with ProcessPoolExecutor(os.cpu_count()) as pool:
+        waiting = [
+            (cell, [pool.submit(_count, number, chunk, size) for chunk, size in enumerate(sizes)])
+            for number, cell in cells
+        ]
+        for cell, parts in waiting:
+            yield _outcome(cell, replications, sum(part.result() for part in parts), full)
+
+
+def _count(number: int, chunk: int, size: int) -> int:
+    generator = np.random.default_rng([SEED, number, chunk])
+    return all_cells()[number].count(generator, size)
+
+
+def _outcome(cell: Cell, replications: int, events: int, full: bool) -> Outcome:
+    def widened(limit: float, direction: int) -> float:
+        if full or limit in (0.0, 1.0):
+            return limit
+        return max(0.0, limit + direction * ALLOWANCE * math.sqrt(limit * (1 - limit) / replications))
+
+    return Outcome(cell, replications, events / replications, widened(cell.low, -1), widened(cell.high, 1))
