@@ -1,6 +1,11 @@
+import math
 from dataclasses import replace
 
-from lynxbill.core.case import FixedPair
+import numpy as np
+import pytest
+
+from lynxbill.core.case import Case, FixedPair
+from lynxbill.core.comparison import judge
 from lynxbill.core.pairing import pair_runs
 from lynxbill.core.sitting import Sides, compared_sittings, group_runs, split_sides
 from tests.builders import make_case
@@ -50,3 +55,38 @@ def test_pairs_set_by_hand_replace_the_rule() -> None:
     fixed = (FixedPair("B0-1", "C0-2", "same photo"),)
     pairing = pair_runs(sides_of([[40, 41]], [[30, 31]]), "order", fixed)
     assert pairing.pairs == (("B0-1", "C0-2"),)
+
+
+def labelled(before: list[list[float]], after: list[list[float]]) -> Case:
+    """The same three inputs in every sitting, each with its own level."""
+    case = make_case(before, after, design="paired", pair_by="label", sittings_a_side=len(before))
+    return replace(case, runs=tuple(replace(run, pair_label=f"file {run.position}") for run in case.runs))
+
+
+def test_labelled_inputs_count_by_the_sitting_never_by_the_input() -> None:
+    slow, fast = [[10.0, 40.0, 160.0]] * 3, [[8.0, 32.0, 128.0], [8.1, 32.1, 128.1], [7.9, 31.9, 127.9]]
+    (result,) = judge(labelled(slow, fast)).measures
+    assert result.interval is not None
+    assert (result.interval.basis, result.interval.df) == ("paired_sittings", 2.0)
+    assert result.verdict.word == "real_gain"
+    assert result.interval.estimate == pytest.approx(math.log(1.25), abs=0.005)
+
+
+def test_one_sitting_a_side_of_labelled_inputs_is_guarded_by_their_scatter() -> None:
+    (result,) = judge(labelled([[10.0, 40.0, 160.0]], [[8.0, 32.2, 127.0]])).measures
+    assert result.interval is not None
+    assert (result.interval.basis, result.interval.df, result.provisional) == ("one_sitting", 2.0, True)
+    differences = [math.log(10 / 8), math.log(40 / 32.2), math.log(160 / 127)]
+    sd = float(np.std(differences, ddof=1)) / math.sqrt(2)
+    half = 4.302653 * sd * math.sqrt(2 / 3 + 9 * 2)
+    assert result.interval.high - result.interval.estimate == pytest.approx(half, rel=1e-5)
+
+
+def test_inputs_that_a_side_lacks_enter_nothing() -> None:
+    case = labelled([[10.0, 40.0, 160.0]] * 3, [[8.0, 32.0, 1.0]] * 3)
+    runs = tuple(
+        replace(run, pair_label="another") if run.sitting_id.startswith("C") and run.position == 3 else run
+        for run in case.runs
+    )
+    (result,) = judge(replace(case, runs=runs)).measures
+    assert result.estimate == pytest.approx(math.log(1.25), abs=1e-9)

@@ -12,7 +12,7 @@ from lynxbill.core.companions import Companions, paired_companions, two_sample_c
 from lynxbill.core.conditions import Departure, find_departures
 from lynxbill.core.difference import find_differences, name_bundle
 from lynxbill.core.errors import NoSwap, SameBuild
-from lynxbill.core.estimate import Estimate, equivalence_p, guard, paired, pooled_estimate, side_by_side
+from lynxbill.core.estimate import Estimate, equivalence_p, guard, label_guard, paired, pooled_estimate, side_by_side
 from lynxbill.core.exact import permutation_p
 from lynxbill.core.families import adjust_families
 from lynxbill.core.flags import Flag, drop_one_flag, reading_flags
@@ -27,7 +27,7 @@ from lynxbill.core.measure import (
     time_saved_percent,
 )
 from lynxbill.core.overall import Claim, Overall, overall_gain
-from lynxbill.core.pairing import Pairing, pair_runs
+from lynxbill.core.pairing import Pairing, label_differences, pair_runs
 from lynxbill.core.planning import Noise, sittings_for
 from lynxbill.core.sitting import (
     RunsBySitting,
@@ -242,7 +242,7 @@ def _judge_measure(
 def _look(sides: Sides, pairing: Pairing, plan: Plan, reach: Reach) -> Estimate | None:
     """The anytime rule on the sittings there are; it pools, whatever the counts of the two sides."""
     if plan.design == "paired":
-        differences = _unit_differences(sides, pairing)
+        differences = _unit_differences(sides, pairing, plan.pair_by == "label")
         planned, size = paired(differences, step=sides.step, doubt=sides.doubt), float(len(differences))
     else:
         units = [unit.unit for unit in sides.before], [unit.unit for unit in sides.after]
@@ -251,7 +251,9 @@ def _look(sides: Sides, pairing: Pairing, plan: Plan, reach: Reach) -> Estimate 
     return look(planned, size, after_showing=reach.added_after_verdict)
 
 
-def _unit_differences(sides: Sides, pairing: Pairing) -> list[float]:
+def _unit_differences(sides: Sides, pairing: Pairing, by_label: bool = False) -> list[float]:
+    if by_label:
+        return [_mean_of(labels) for labels in label_differences(sides, pairing)]
     return [sides.after[j].unit - sides.before[i].unit for i, j in pairing.sittings]
 
 
@@ -399,7 +401,7 @@ def _estimate(sides: Sides, pairing: Pairing, plan: Plan, measure: Measure) -> t
         return None, False
     if plan.design == "paired":
         if plan.pair_by == "label":
-            return None, False
+            return _estimate_by_label(sides, pairing)
         if len(pairing.sittings) >= 3 and not sides.short:
             return paired(_unit_differences(sides, pairing), step=sides.step, doubt=sides.doubt), False
     elif k_b + k_a >= 4 and not sides.short:
@@ -410,6 +412,18 @@ def _estimate(sides: Sides, pairing: Pairing, plan: Plan, measure: Measure) -> t
         return None, True
     runs = [unit.values for unit in sides.before], [unit.values for unit in sides.after]
     return guard(*runs, step=sides.step, doubt=sides.doubt), True
+
+
+def _estimate_by_label(sides: Sides, pairing: Pairing) -> tuple[Estimate | None, bool]:
+    """Labelled inputs: a difference a sitting pair from three pairs on; with one pair the guard over its labels."""
+    by_pair = label_differences(sides, pairing)
+    if sides.short or not by_pair or not by_pair[0]:
+        return None, False
+    if len(by_pair) >= 3:
+        return paired([_mean_of(labels) for labels in by_pair], step=sides.step, doubt=sides.doubt), False
+    if len(by_pair) == 1 and len(by_pair[0]) >= MIN_GUARD_RUNS:
+        return label_guard(by_pair[0], step=sides.step, doubt=sides.doubt), True
+    return None, True
 
 
 def _reach(sides: Sides, plan: Plan, into: Swap | None) -> Reach:

@@ -173,6 +173,30 @@ def guard(
     df = float(sum(len(sitting) - 1 for sitting in sittings))
     sd = math.sqrt(max(sum(map(_squares, sittings)) / df, step**2 / 12) + doubt)
     runs, reboots = 1 / n_b + 1 / n_a, 1 / len(before) + 1 / len(after)
+    return _guarded(difference, sd, df, runs, reboots, reboot_ratio)
+
+
+def label_guard(
+    differences: Sequence[float], *, step: float, doubt: float = 0.0, reboot_ratio: float = 3.0
+) -> Estimate:
+    """
+    Bound the gain when one sitting a side ran the same labelled inputs.
+
+    Args:
+        differences: after − before of each label's median, oriented, at least three.
+        step, doubt, reboot_ratio: as for `guard`.
+    Returns: as `guard`; inputs within one sitting say nothing of reboots, however many they are.
+    Source: docs/judgement.md, "One sitting a side".
+    """
+    n = len(differences)
+    df = float(n - 1)
+    sd = math.sqrt(max(_squares(differences) / df / 2, step**2 / 12) + doubt)
+    runs, reboots = 2 / n, 2.0
+    return _guarded(_mean(differences), sd, df, runs, reboots, reboot_ratio)
+
+
+def _guarded(difference: float, sd: float, df: float, runs: float, reboots: float, reboot_ratio: float) -> Estimate:
+    """The guard interval: `runs` and `reboots` are the sums of 1/n and 1/k over both sides."""
     se = sd * math.sqrt(runs + reboot_ratio**2 * reboots)
     core = t_estimate("one_sitting", difference, sd, se, df)
     t = t_quantile(0.975, df)

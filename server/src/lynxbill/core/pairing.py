@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from statistics import median
 
 from lynxbill.core.case import FixedPair, PairBy, Run
 from lynxbill.core.sitting import LeftOut, Sides, SittingUnit
@@ -40,6 +41,28 @@ def pair_runs(sides: Sides, rule: PairBy, fixed: Sequence[FixedPair] = ()) -> Pa
         LeftOut(run.id, reason) for unit in sides.before + sides.after for run in unit.runs if run.id not in matched
     ]
     return Pairing(tuple(pairs), sittings, sides.left_out + tuple(alone))
+
+
+def label_differences(sides: Sides, pairing: Pairing) -> list[list[float]]:
+    """
+    Take the differences of labelled inputs, sitting pair by sitting pair.
+
+    Returns: for each matched pair of sittings after − before of every label's median, oriented, over the labels that
+        every sitting of both sides has, in order of label; inner lists are empty where none is shared.
+    """
+    matched = [(sides.before[i], sides.after[j]) for i, j in pairing.sittings]
+    if not matched:
+        return []
+    units = [unit for pair in matched for unit in pair]
+    shared = set.intersection(*({run.pair_label for run in unit.runs if run.pair_label} for unit in units))
+    labels = sorted(label for label in shared if label)
+    return [
+        [_label_median(after, label) - _label_median(before, label) for label in labels] for before, after in matched
+    ]
+
+
+def _label_median(unit: SittingUnit, label: str) -> float:
+    return median(value for run, value in zip(unit.runs, unit.values, strict=True) if run.pair_label == label)
 
 
 def _match_sittings(sides: Sides, rule: PairBy) -> tuple[tuple[int, int], ...]:

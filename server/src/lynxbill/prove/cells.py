@@ -49,6 +49,7 @@ def all_cells() -> tuple[Cell, ...]:
         *_planned_cells(),
         *_nuisance_cells(),
         *_unequal_cells(),
+        *_rule_cells(),
         *_guard_cells(),
         *_margin_cells(),
         *_family_cells(),
@@ -88,6 +89,14 @@ def _unequal_cells() -> Iterator[Cell]:
         for scatter in (0.5, 1.0, 2.0):
             count = partial(_false_alarms, bench=Bench(1.0), k=k, r=3, scatter=scatter)
             yield Cell("unequal", f"{k[0]} + {k[1]}, after-side scatters {scatter:g} times", count, 0.0, 0.07)
+
+
+def _rule_cells() -> Iterator[Cell]:
+    """Cells that miss their limits as soon as the cut to equal length or the floor of rounding is taken away."""
+    cold = partial(_false_alarms, bench=Bench(0.25, cold=3.0), k=(3, 3), r=3, runs_after=7)
+    yield Cell("cut and floor", "3 runs against 7, cold first run", cold, 0.0, 0.057)
+    coarse = partial(_false_alarms, bench=Bench(0.0), k=(3, 3), r=3, unit=4.0)
+    yield Cell("cut and floor", "readings four times as coarse as their scatter", coarse, 0.0, 0.057)
 
 
 def _guard_cells() -> Iterator[Cell]:
@@ -138,15 +147,26 @@ def _false_alarms(
     k: tuple[int, int],
     r: int,
     scatter: float = 1.0,
+    runs_after: int | None = None,
+    unit: float | None = None,
 ) -> int:
-    """Nothing changed: how often a gain or loss is called real."""
+    """Nothing changed: how often a gain or loss is called real; `unit` is the step that readings come in."""
     plan = plan_for((SCORE,), min(k), matters_from=TINY)
+    measure = replace(SCORE, step=unit or SCORE.step)
     called = 0
     for _ in range(replications):
         before = side_readings(generator, bench, k[0], r)
-        after = side_readings(generator, bench, k[1], r, scatter=scatter)
-        called += _word(judge(make_case([before], [after], plan=plan))) in CALLED
+        after = side_readings(generator, bench, k[1], runs_after or r, scatter=scatter)
+        if unit is not None:
+            offset = unit * generator.random()
+            before, after = (_rounded(side, unit, offset) for side in (before, after))
+        called += _word(judge(make_case([before], [after], plan=plan, measures=(measure,)))) in CALLED
     return called
+
+
+def _rounded(side: list[list[float]], unit: float, offset: float) -> list[list[float]]:
+    """Readings as a coarse instrument shows them; where its steps fall is chance."""
+    return [[unit * round((value + offset) / unit) for value in sitting] for sitting in side]
 
 
 def _word(comparison: Comparison) -> str:

@@ -25,7 +25,8 @@ def normal(generator: np.random.Generator, shape: tuple[int, ...]) -> Floats:
 
 def heavy_tailed(generator: np.random.Generator, shape: tuple[int, ...]) -> Floats:
     """Student's t with 3 degrees of freedom, brought to a standard deviation of 1."""
-    return generator.standard_t(3, shape) / np.sqrt(3)
+    draws: Floats = generator.standard_t(3, shape) / np.sqrt(3)
+    return draws
 
 
 def skewed(generator: np.random.Generator, shape: tuple[int, ...]) -> Floats:
@@ -48,7 +49,7 @@ def autocorrelated(generator: np.random.Generator, shape: tuple[int, ...]) -> Fl
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """How a machine scatters: `reboot` between sittings, `noise` between runs, a `cold` first run, a `drift` a run."""
+    """How a machine scatters: `reboot` between sittings, `noise` between runs, `cold` first runs, `drift` a run."""
 
     reboot: float = 1.0
     noise: Noise = normal

@@ -1,10 +1,17 @@
 import type { Case, Comparison, Measure, MeasureResult } from "../../api/client";
 import { PairDots } from "../../charts/PairDots";
-import { formatFigure, formatNumber, formatP, formatReading, formatSignedPercent } from "../../lib/format";
+import {
+  formatCount,
+  formatFigure,
+  formatNumber,
+  formatP,
+  formatReading,
+  formatSignedPercent,
+} from "../../lib/format";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import { percentDecimals, sayChange, sayInterval, sayMargin } from "../machine/says";
-import { dotsOf, sayRemark, sayRunPlace } from "./model";
+import { dotsOf, listCompanions, sayGrade, sayRemark, sayRunPlace } from "./model";
 
 interface Props {
   job: Case;
@@ -86,6 +93,17 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
     ["95 % interval", sayInterval(result, measure)],
     ["By chance alone", result.p === null ? null : formatP(result.p)],
     [
+      "Among all tested",
+      result.p_adjusted === null || result.p_adjusted === result.p ? null : formatP(result.p_adjusted),
+    ],
+    ["Evidence", sayGrade(result)],
+    [
+      "Would settle it",
+      result.sittings_to_settle === null
+        ? null
+        : `${formatCount(result.sittings_to_settle, "sitting")} a side`,
+    ],
+    [
       "Rests on",
       `${result.units_before} + ${result.units_after} sittings, ${result.runs_before} + ${result.runs_after} runs`,
     ],
@@ -155,6 +173,7 @@ function HowJudged({ result, measure }: { result: MeasureResult; measure: Measur
     ["90 % interval, low", result.ci90_low],
     ["90 % interval, high", result.ci90_high],
     ["p that it is the same", result.p_equivalence],
+    ...listCompanions(result),
   ];
   return (
     <details>

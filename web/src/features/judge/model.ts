@@ -139,10 +139,35 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
     case "target_differs":
       return "The two sides were aimed at different targets. Measure one side again on the right one.";
     case "scale_needs_counts":
-      return "Readings on this scale are counted, not averaged; this version gives them no verdict yet.";
+      return "Steps and outcomes are counted by sittings: two a side at least, four before anything can be called.";
     case "pairs_missing":
-      return "This plan pairs by label; this version gives such plans no verdict yet.";
+      return "This plan pairs by label, and too few inputs carry the same label on both sides.";
   }
+}
+
+const GRADES: Record<NonNullable<MeasureResult["grade"]>, string> = {
+  full_plan: "full plan held",
+  conditions_differ: "plan held, conditions differ",
+  early_look: "an early look",
+  one_sitting: "one sitting a side",
+  one_run: "one run a side",
+  told: "told, not measured",
+};
+
+/** How good the evidence is, beside the verdict and never instead of it. */
+export const sayGrade = (result: MeasureResult): string | null => result.grade && GRADES[result.grade];
+
+/** Rank and permutation figures, and the evidence of an early look; none of them decides. */
+export function listCompanions(result: MeasureResult): [string, number | null][] {
+  const { companions } = result;
+  return [
+    ["e-value", result.e_value],
+    ["Hodges-Lehmann", companions.hodges_lehmann],
+    ["p, Mann-Whitney", companions.mann_whitney_p],
+    ["p, Welch", companions.welch_p],
+    ["p, sign flips", companions.sign_flip_p],
+    ["p, signed ranks", companions.signed_rank_p],
+  ];
 }
 
 function sayProvisional(result: MeasureResult, measure: Measure): string {
