@@ -1,7 +1,5 @@
 """The frame of a job at the screen, by keyboard: from the question to the closed case, in stages, on two devices."""
 
-import time
-
 import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
@@ -31,7 +29,6 @@ def tick(screen: Screen, step: str) -> None:
 def test_a_processor_job_from_the_question_to_the_closed_case(
     screen: Screen, demo_server: LiveServer, api: httpx.Client
 ) -> None:
-    started = time.monotonic()
     screen.open(f"{demo_server.url}/machines/new")
     screen.fill("Name", "Survey PC")
     screen.fill("The question: what should be better?", "Are six cores worth it?")
@@ -48,8 +45,6 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     screen.sees("read: 480 GB, 8 GT/s, 4 lanes")
     screen.activate("Save, and choose what to measure")
     screen.sees("Workloads: what it does all day".upper())
-    # A person who types is slower than Selenium, but no part of this waits for anything.
-    assert time.monotonic() - started < 120
     machine = screen.driver.current_url.split("/")[-2]
     job = Job(api, machine=machine)
     processor = job.case()["builds"][0]["parts"][0]
