@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from scipy.special import stdtr, stdtrit
@@ -33,6 +34,8 @@ class Estimate:
     e_value: float | None = None
 
 
+# Every measure of a comparison asks for the same few quantiles.
+@lru_cache(maxsize=4096)
 def t_quantile(probability: float, df: float) -> float:
     """
     Quantile of Student's t distribution.
