@@ -6,7 +6,7 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.api.bodies import Job, new_id
 from tests.browser.screen import Screen
-from tests.conftest import LiveServer
+from tests.conftest import ROOT, LiveServer
 
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 GATE = "Going on without it, because (kept in the report)"
@@ -282,3 +282,42 @@ def test_two_devices_at_one_machine_lose_no_update(screen: Screen, demo_server: 
     screen.activate("Take what stands there")
     screen.sees("As brought in")
     assert job.case()["builds"][0]["label"] == "As brought in"
+
+
+def test_a_photo_is_kept_with_its_note_and_shown(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    job.measure(job.build, STEADY)
+    job.swap(new_id())
+    go(screen, demo_server, job, "swap")
+    screen.fill("Note: screws, cables, order", "Lead order")
+    screen.upload("Photo for the note", str(ROOT / "docs" / "screenshots" / "home.png"))
+    shown = "const i = document.querySelector('img[alt=\"Lead order\"]'); return Boolean(i && i.naturalWidth > 100)"
+    screen.until(lambda: screen.driver.execute_script(shown), "the photo is not shown")
+    assert [note["picture"] for note in job.case()["swaps"][0]["notes"]] == [True]
+
+
+def test_a_plan_is_kept_as_a_template_and_the_template_removed(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    name = f"House rule {job.machine[:6]}"
+    go(screen, demo_server, job, "setup/plan")
+    screen.activate("Keep this plan as a template")
+    screen.fill("Name of the template", name)
+    screen.activate("Keep it")
+    screen.activate(f"Edit the template {name}")
+    assert name in {template["name"] for template in job.api.get("/templates").json()}
+    screen.activate("Remove this template")
+    screen.until(
+        lambda: name not in {template["name"] for template in job.api.get("/templates").json()}, "it was not removed"
+    )
+
+
+def test_a_new_machine_is_copied_from_another(screen: Screen, demo_server: LiveServer, api: httpx.Client) -> None:
+    screen.open(f"{demo_server.url}/machines/new")
+    screen.fill("Name", "Copied")
+    screen.choose("Parts, limits and workloads as on", "Plotting")
+    screen.until(lambda: screen.value_of("Name of the processor") == "Varro 6-core, used", "the parts did not come")
+    screen.activate("Save, and choose what to measure")
+    screen.sees("smallest gain it can show")
+    case = api.get(f"/machines/{screen.driver.current_url.split('/')[-2]}").json()
+    assert (len(case["workloads"]), len(case["builds"][0]["parts"])) == (7, 6)
+    assert case["machine"]["limits"]["socket"] == "V2"
