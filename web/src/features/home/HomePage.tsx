@@ -1,15 +1,15 @@
-import { queryOptions, useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { type ChangeEvent, useRef } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { type Bench, listBenches, postRunFile, Refused } from "../../api/client";
+import { type Bench, postRunFile, Refused } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
+import { benchesQuery } from "../machine/api";
 import { describeParts, nextStep, standingBuild, today } from "../machine/model";
 import { sayBenches, sayDue, sayNewest } from "./model";
 
-const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
 const MAX_RUN_FILE_BYTES = 50 * 1024 * 1024;
 
 export function HomePage() {

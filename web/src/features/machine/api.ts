@@ -2,7 +2,10 @@ import { queryOptions, useMutation, useQueryClient, useSuspenseQuery } from "@ta
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
-import { type Case, eventsAddress, readCase } from "../../api/client";
+import { type Case, eventsAddress, listBenches, readCase } from "../../api/client";
+
+/** Every machine, as the home screen lists them. */
+export const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
 
 export const caseQuery = (id: string) =>
   queryOptions({ queryKey: ["machine", id, "case"], queryFn: () => readCase(id) });

@@ -1,14 +1,15 @@
-import { queryOptions, useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import type { FormEvent } from "react";
 import { useNavigate } from "react-router";
 
-import { type Case, listBenches, putBuild, putMachine, putWorkload, Refused } from "../../api/client";
+import { type Case, putBuild, putMachine, putWorkload, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button, ButtonLink } from "../../ui/Button";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
+import { benchesQuery } from "../machine/api";
 import { measuresOf, standingBuild } from "../machine/model";
 import {
   type PartDraft,
@@ -22,8 +23,6 @@ import {
 import { PartsForm, SettingsForm } from "../machine/PartsForm";
 import { useVocabulary } from "../machine/vocabulary";
 import { workloadBody, workloadDraft } from "./model";
-
-const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
 
 const emptyForm = () => ({
   id: newId(),
