@@ -21,9 +21,11 @@ from lynxbill.core.case import (
     Build,
     Candidate,
     Case,
+    Explanation,
     Machine,
     Part,
     PartRole,
+    Plain,
     Plan,
     PlannedMeasure,
     Reading,
@@ -69,11 +71,29 @@ def identifier(noun: str) -> str:
 
 
 def measure(
-    name: str, workload: str, unit: str, kind: Kind, better: Better, step: float, scale: Scale = "ratio"
+    name: str,
+    workload: str,
+    unit: str,
+    kind: Kind,
+    better: Better,
+    step: float,
+    scale: Scale = "ratio",
 ) -> Measure:
-    return Measure(identifier(f"measure {workload} {name}"), name, workload, unit, scale, kind, better, step)
+    return Measure(
+        identifier(f"measure {workload} {name}"),
+        name,
+        workload,
+        unit,
+        scale,
+        kind,
+        better,
+        step,
+    )
 
 
+SEQUENTIAL_READ = replace(
+    measure("Sequential read", "Drive, sequential", "MBy/s", "rate", "higher", 1), rated_as="read_mbs"
+)
 TRUTHS = (
     Truth(measure("Tile rendering", "Day's map tiles", "s", "time", "lower", 0.1), 6,
           (43.9, 41.8, 31.2, 30.9), 0.6, 0.4, 1.5, "claim", 1.5, 25, 3),
@@ -83,7 +103,7 @@ TRUTHS = (
           (203.0, 212.0, 271.0, 272.0), 0.8, 0.4, 1.0, "claim", 1.5, None, 1),
     Truth(measure("Project open", "Project open", "s", "time", "lower", 0.01), 5,
           (9.14, 9.12, 9.08, 9.05), 0.8, 0.4, 2.0, "claim", 3.0, None, 1),
-    Truth(measure("Sequential read", "Drive, sequential", "MBy/s", "rate", "higher", 1), 5,
+    Truth(SEQUENTIAL_READ, 5,
           (512.0, 512.0, 513.0, 512.0), 0.4, 0.2, 0.0, "control", 2.0),
     Truth(measure("Random read, 4 KiB blocks", "Drive, scattered", "MBy/s", "rate", "higher", 0.1), 5,
           (33.1, 33.0, 33.4, 33.5), 4.0, 3.5, 0.0, "control", 2.0),
@@ -99,28 +119,58 @@ FOUR_CORE = Part(identifier("four-core"), "processor", "Varro 4-core",
 SIX_CORE = Part(identifier("six-core"), "processor", "Varro 6-core, used",
                 {"cores": 6, "threads": 12, "base_ghz": 3.4, "boost_ghz": 3.9, "power_w": 65,
                  "socket": "V2"})  # fmt: skip
-COOLER = Part(identifier("cooler"), "cooler", "Ostrel tower, 92 mm fan", {"rated_w": 95, "fan_mm": 92})
+COOLER = Part(
+    identifier("cooler"),
+    "cooler",
+    "Ostrel tower, 92 mm fan",
+    {"rated_w": 95, "fan_mm": 92},
+)
 OLD_PASTE = Part(identifier("old paste"), "thermal paste", "as delivered", {"applied": "2021-02"})
 PASTE = Part(identifier("paste"), "thermal paste", "Ostrel P2", {"applied": "2026-05-05"})
 ONE_MODULE = Part(
-    identifier("module 1"), "memory", "Marl 8 GB", {"size_gb": 8, "modules": 1, "rate_mts": 2666, "channels": 1}
+    identifier("module 1"),
+    "memory",
+    "Marl 8 GB",
+    {"size_gb": 8, "modules": 1, "rate_mts": 2666, "channels": 1},
 )
 TWO_MODULES = Part(
-    identifier("module 2"), "memory", "Marl 16 GB kit", {"size_gb": 16, "modules": 2, "rate_mts": 2666, "channels": 2}
+    identifier("module 2"),
+    "memory",
+    "Marl 16 GB kit",
+    {"size_gb": 16, "modules": 2, "rate_mts": 2666, "channels": 2},
 )
-DRIVE = Part(identifier("drive"), "drive", "Siskin 480 GB", {"size_gb": 480, "lanes": 4, "link_gts": 8})
+DRIVE = Part(
+    identifier("drive"),
+    "drive",
+    "Siskin 480 GB",
+    {"size_gb": 480, "lanes": 4, "link_gts": 8, "read_mbs": 540},
+)
 SUPPLY = Part(identifier("supply"), "power supply", "Quarl 250 W", {"power_w": 250})
 
 LIMITS = {"socket": "V2", "processor_max_w": 65, "processor_max_cores": 6, "memory_slots": 2, "memory_max_gb": 32,
           "memory_max_mts": 2666, "drive_link_gts": 8, "drive_lanes": 4, "supply_w": 250,
           "free_leads": 0}  # fmt: skip
-HELD = {"ambient_low_c": 21, "ambient_high_c": 25, "fan": "automatic", "power_limit_w": 65, "power_source": "mains"}
+HELD = {
+    "ambient_low_c": 21,
+    "ambient_high_c": 25,
+    "fan": "automatic",
+    "power_limit_w": 65,
+    "power_source": "mains",
+}
 
 LAPTOP_PARTS = (
     Part(
-        identifier("laptop processor"), "processor", "Varro 4-core, mobile", {"cores": 4, "threads": 8, "power_w": 28}
+        identifier("laptop processor"),
+        "processor",
+        "Varro 4-core, mobile",
+        {"cores": 4, "threads": 8, "power_w": 28},
     ),
-    Part(identifier("laptop paste"), "thermal paste", "as delivered", {"applied": "2023-06"}),
+    Part(
+        identifier("laptop paste"),
+        "thermal paste",
+        "as delivered",
+        {"applied": "2023-06"},
+    ),
     Part(identifier("laptop memory"), "memory", "Marl 8 GB", {"size_gb": 8}),
     Part(identifier("laptop drive"), "drive", "Siskin 240 GB", {"lanes": 2}),
 )
@@ -132,11 +182,26 @@ LAPTOP_TRUTHS = (
 )  # fmt: skip
 
 TOWER_BEFORE = (
-    Part(identifier("tower processor"), "processor", "Varro 2-core", {"cores": 2, "threads": 2, "base_ghz": 3.0}),
+    Part(
+        identifier("tower processor"),
+        "processor",
+        "Varro 2-core",
+        {"cores": 2, "threads": 2, "base_ghz": 3.0},
+    ),
     Part(identifier("tower memory"), "memory", "Marl 4 GB", {"size_gb": 4, "modules": 1}),
-    Part(identifier("tower drive"), "drive", "Siskin spinning, 500 GB", {"size_gb": 500, "read_mbs": 125}),
+    Part(
+        identifier("tower drive"),
+        "drive",
+        "Siskin spinning, 500 GB",
+        {"size_gb": 500, "read_mbs": 125},
+    ),
 )
-TOWER_DRIVE = Part(identifier("tower new drive"), "drive", "Siskin 240 GB", {"size_gb": 240, "read_mbs": 520})
+TOWER_DRIVE = Part(
+    identifier("tower new drive"),
+    "drive",
+    "Siskin 240 GB",
+    {"size_gb": 240, "read_mbs": 520},
+)
 TOWER_TRUTHS = (
     Truth(measure("Start-up", "Start to desktop", "s", "time", "lower", 0.1), 5,
           (74.0, 18.0, 18.0, 18.0), 1.2, 0.8, 3.0, "claim", 5.0, 50),
@@ -178,22 +243,67 @@ SWAPS = (
 
 
 WORKLOADS: dict[str, tuple[tuple[PartRole, ...], str | None, str, float]] = {
-    "Day's map tiles": (("processor", "memory", "cooler"), None, "Twelve sheets of the valley, from the queue.", 0.7),
-    "Aerial photo strip": (("processor", "memory"), None, "Forty photos, stitched to one strip.", 2.0),
-    "Month's archive": (("processor", "memory"), None, "May's sheets into one archive.", 0.5),
-    "Project open": (("processor", "drive"), None, "The valley project, after a restart.", 0.3),
+    "Day's map tiles": (
+        ("processor", "memory", "cooler"),
+        None,
+        "Twelve sheets of the valley, from the queue.",
+        0.7,
+    ),
+    "Aerial photo strip": (
+        ("processor", "memory"),
+        None,
+        "Forty photos, stitched to one strip.",
+        2.0,
+    ),
+    "Month's archive": (
+        ("processor", "memory"),
+        None,
+        "May's sheets into one archive.",
+        0.5,
+    ),
+    "Project open": (
+        ("processor", "drive"),
+        None,
+        "The valley project, after a restart.",
+        0.3,
+    ),
     "Drive, sequential": (("drive",), "Siskin 480 GB", "", 0.5),
-    "Drive, scattered": (("drive",), "Siskin 480 GB", "4 KiB blocks, queue depth 32.", 0.5),
+    "Drive, scattered": (
+        ("drive",),
+        "Siskin 480 GB",
+        "4 KiB blocks, queue depth 32.",
+        0.5,
+    ),
     "Twenty-minute soak": (
         ("processor", "cooler", "thermal paste"),
         None,
         "All cores busy for twenty minutes.",
         20.0,
     ),
-    "Field map": (("processor", "memory"), None, "The valley at full zoom, redrawn by hand.", 0.2),
-    "Ten-minute soak": (("processor", "cooler", "thermal paste"), None, "All cores busy for ten minutes.", 10.0),
-    "Start to desktop": (("drive",), None, "Power button to a desktop that answers, by stopwatch.", 1.5),
-    "Twenty map sheets": (("drive", "processor"), None, "Twenty sheets through the feeder into one folder.", 7.0),
+    "Field map": (
+        ("processor", "memory"),
+        None,
+        "The valley at full zoom, redrawn by hand.",
+        0.2,
+    ),
+    "Ten-minute soak": (
+        ("processor", "cooler", "thermal paste"),
+        None,
+        "All cores busy for ten minutes.",
+        10.0,
+    ),
+    "Start to desktop": (
+        ("drive",),
+        None,
+        "Power button to a desktop that answers, by stopwatch.",
+        1.5,
+    ),
+    "Twenty map sheets": (
+        ("drive", "processor"),
+        None,
+        "Twenty sheets through the feeder into one folder.",
+        7.0,
+    ),
     "Sharpen a sheet": (("processor",), None, "One sheet, already in memory.", 0.6),
 }
 
@@ -203,9 +313,21 @@ def workloads_of(truths: tuple[Truth, ...]) -> tuple[Workload, ...]:
     return tuple(_workload(name) for name in names)
 
 
+# What each is held to in every run.
+ALWAYS: dict[str, dict[str, Plain]] = {
+    "Day's map tiles": {"MB of input": 820, "files": 12},
+    "Aerial photo strip": {"MB of input": 3100, "files": 40},
+    "Month's archive": {"MB of input": 1450, "files": 31},
+    "Project open": {"MB of input": 240, "files": 18},
+    "Drive, scattered": {"KiB a block": 4, "queue depth": 32},
+    "Twenty-minute soak": {"minutes": 20},
+    "Ten-minute soak": {"minutes": 10},
+}
+
+
 def _workload(name: str) -> Workload:
     loads, target, card, minutes = WORKLOADS[name]
-    return Workload(identifier(f"workload {name}"), name, "1", {}, loads, target, card, minutes)
+    return Workload(identifier(f"workload {name}"), name, "1", ALWAYS.get(name, {}), loads, target, card, minutes)
 
 
 def declared(before: Build, after: Build) -> tuple[str, ...]:
@@ -225,6 +347,16 @@ CANDIDATES = (
 )  # fmt: skip
 
 
+EXPLANATIONS = {
+    1: (
+        Explanation(identifier("explanation memory"), "One memory module caps photo stitching", "supported",
+                    "Fit two modules and stitch again", "Stitching gained again with two modules, tiles did not."),
+        Explanation(identifier("explanation drive"), "Opening a project waits for the drive", "untested",
+                    "Open it a second time, from memory"),
+    ),
+}  # fmt: skip
+
+
 def make_case(seed: int) -> Case:
     """Make the plotting PC's case with the noise of a seed; everything else is the same for every seed."""
     generator = np.random.default_rng(seed)
@@ -235,7 +367,11 @@ def make_case(seed: int) -> Case:
             purpose="plan",
             started_at=FIRST_DAY + timedelta(days=2 * index, hours=2 * number),
             ambient_c=round(float(22.6 + generator.normal(0, 0.5)), 1),
-            conditions={"fan": "automatic", "power_limit_w": 65, "power_source": "mains"},
+            conditions={
+                "fan": "automatic",
+                "power_limit_w": 65,
+                "power_source": "mains",
+            },
         )
         for index, build in enumerate(BUILDS)
         for number in range(SITTINGS)
@@ -281,14 +417,27 @@ def make_case(seed: int) -> Case:
                 declares=declared(BUILDS[n], BUILDS[n + 1]),
                 opened_at=FIRST_DAY + timedelta(days=2 * n, hours=6),
                 closed_at=FIRST_DAY + timedelta(days=2 * n, hours=7),
+                explanations=EXPLANATIONS.get(n, ()),
             )
             for n, (label, side_changes, costs) in enumerate(SWAPS)
         ),
-        open_plan=replace(plan, change="drive", headline=TRUTHS[3].measure.id, measures=_for_a_drive(plan)),
+        open_plan=replace(
+            plan,
+            change="drive",
+            headline=TRUTHS[3].measure.id,
+            measures=_for_a_drive(plan),
+        ),
         workloads=workloads_of(TRUTHS),
         candidates=CANDIDATES,
         rechecks=(
-            Recheck(identifier("recheck"), BUILDS[1].id, date(2027, 5, 5), plan, "Has the paste aged?", done=False),
+            Recheck(
+                identifier("recheck"),
+                BUILDS[1].id,
+                date(2027, 5, 5),
+                plan,
+                "Has the paste aged?",
+                done=False,
+            ),
         ),
     )
 
@@ -298,7 +447,11 @@ def _for_a_drive(plan: Plan) -> dict[str, PlannedMeasure]:
     loads = {truth.measure.id: WORKLOADS[truth.measure.workload][0] for truth in TRUTHS}
     hopes = {TRUTHS[3].measure.id: 10.0}
     return {
-        key: replace(planned, role="claim" if "drive" in loads[key] else "control", hoped_for=hopes.get(key))
+        key: replace(
+            planned,
+            role="claim" if "drive" in loads[key] else "control",
+            hoped_for=hopes.get(key),
+        )
         for key, planned in plan.measures.items()
     }
 
@@ -309,7 +462,13 @@ def make_laptop(seed: int) -> Case:
     settings = {"threads": 8, "power_limit_w": 28}
     build = Build(identifier("laptop A"), "A", "Paste of 2023", LAPTOP_PARTS, settings, "worn")
     sittings = [
-        Sitting(identifier(f"sitting laptop {n}"), build.id, "plan", FIRST_DAY + timedelta(days=20 + n), 21.5 + n / 2)
+        Sitting(
+            identifier(f"sitting laptop {n}"),
+            build.id,
+            "plan",
+            FIRST_DAY + timedelta(days=20 + n),
+            21.5 + n / 2,
+        )
         for n in range(SITTINGS - 1)
     ]
     plan = Plan(
@@ -344,11 +503,22 @@ def make_tower(seed: int) -> Case:
     """Make the scanner-room tower's case: the baseline is complete, the case is open, the new drive not yet seen."""
     generator = np.random.default_rng(seed)
     before = Build(identifier("tower A"), "A", "As found", TOWER_BEFORE, {"threads": 2})
-    after = Build(identifier("tower B"), "B", "Solid-state drive", (*TOWER_BEFORE[:2], TOWER_DRIVE), {"threads": 2})
+    after = Build(
+        identifier("tower B"),
+        "B",
+        "Solid-state drive",
+        (*TOWER_BEFORE[:2], TOWER_DRIVE),
+        {"threads": 2},
+    )
     day = FIRST_DAY + timedelta(days=30)
     sittings = [
         Sitting(
-            identifier(f"sitting tower {n}"), before.id, "plan", day + timedelta(hours=n), 20.5 + n / 4, HELD_TOWER
+            identifier(f"sitting tower {n}"),
+            before.id,
+            "plan",
+            day + timedelta(hours=n),
+            20.5 + n / 4,
+            HELD_TOWER,
         )
         for n in range(SITTINGS)
     ]
@@ -368,24 +538,43 @@ def make_tower(seed: int) -> Case:
         after=after.id,
         label="Spinning to solid-state drive",
         plan=plan,
-        costs=(cost("part", "Siskin 240 GB", "34.90"), cost("shipping", "Shipping", "4.90")),
+        costs=(
+            cost("part", "Siskin 240 GB", "34.90"),
+            cost("shipping", "Shipping", "4.90"),
+        ),
         state="open",
         declares=declared(before, after),
         opened_at=opened,
         steps=_ticked(opened, 8),
         recognitions=(
-            Recognition(identifier("tower name"), "drive, name", "Siskin 240 GB", "SISKIN 240GB", "pass"),
+            Recognition(
+                identifier("tower name"),
+                "drive, name",
+                "Siskin 240 GB",
+                "SISKIN 240GB",
+                "pass",
+            ),
             Recognition(identifier("tower size"), "drive, size", "240 GB"),
         ),
         starts=(
             Start(
-                identifier("tower start 1"), opened + timedelta(minutes=31), False, "power lead of the drive loose", 6
+                identifier("tower start 1"),
+                opened + timedelta(minutes=31),
+                False,
+                "power lead of the drive loose",
+                6,
             ),
         ),
         notes=(
-            BenchNote(identifier("tower note 1"), opened + timedelta(minutes=4), "Drive lead runs under the supply."),
             BenchNote(
-                identifier("tower note 2"), opened + timedelta(minutes=9), "Two short screws left, two long right."
+                identifier("tower note 1"),
+                opened + timedelta(minutes=4),
+                "Drive lead runs under the supply.",
+            ),
+            BenchNote(
+                identifier("tower note 2"),
+                opened + timedelta(minutes=9),
+                "Two short screws left, two long right.",
             ),
         ),
     )
@@ -418,13 +607,21 @@ def _ticked(opened: datetime, done: int) -> tuple[Step, ...]:
     """The checklist for a drive, its first steps ticked a few minutes apart."""
     steps = next(template.steps for template in BUILT_IN if template.id == "drive")
     return tuple(
-        Step(identifier(f"tower step {n}"), stage, text, opened + timedelta(minutes=3 * n) if n < done else None)
+        Step(
+            identifier(f"tower step {n}"),
+            stage,
+            text,
+            opened + timedelta(minutes=3 * n) if n < done else None,
+        )
         for n, (stage, text) in enumerate(steps)
     )
 
 
 def _runs(
-    sitting: Sitting, build: int, generator: np.random.Generator, all_truths: tuple[Truth, ...] = TRUTHS
+    sitting: Sitting,
+    build: int,
+    generator: np.random.Generator,
+    all_truths: tuple[Truth, ...] = TRUTHS,
 ) -> list[Run]:
     workloads = dict.fromkeys(truth.measure.workload for truth in all_truths)
     shifts = {truth.measure.id: generator.normal(0, truth.sitting_sd) for truth in all_truths}
@@ -440,6 +637,7 @@ def _runs(
                     sitting_id=sitting.id,
                     workload=workload,
                     workload_version="1",
+                    parameters=ALWAYS.get(workload, {}),
                     target=WORKLOADS[workload][1],
                     position=position,
                     state="complete",

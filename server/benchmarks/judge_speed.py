@@ -14,10 +14,10 @@ from pathlib import Path
 import numpy as np
 from scipy import stats
 
+from lynxbill.core.case import Case
 from lynxbill.core.comparison import judge
 from lynxbill.core.measure import Measure
 from lynxbill.exchange.run_file import write_run_file
-from lynxbill.exchange.verdict_file import describe
 from lynxbill.prove.simulate import Bench, make_case, plan_for, side_readings
 
 MEASURES, SITTINGS, RUNS = 60, 6, 8
@@ -35,8 +35,8 @@ def main() -> None:
     half = make_case(
         sides[0][:30], sides[1][:30], plan=plan_for(measures[:30], SITTINGS, matters_from=1.0), measures=measures[:30]
     )
-    ours = best(lambda: describe(judge(case)))
-    thirty = best(lambda: describe(judge(half)))
+    ours = best(lambda: judge_whole(case))
+    thirty = best(lambda: judge_whole(half))
     plain = best(lambda: plain_scipy(np.array(sides[0]), np.array(sides[1])))
     print(
         f"{MEASURES} measures x {SITTINGS} sittings a side x {RUNS} runs, flags and companions: {1e3 * ours:.1f} ms"
@@ -59,6 +59,12 @@ def main() -> None:
         lines = Path(folder) / "lines.jsonl"
         lines.write_text((line + "\n") * LINES)
         print(f"lynxbill judge --lines: {LINES / run('judge', '--lines', str(lines)):.0f} small files a second")
+
+
+def judge_whole(case: Case) -> None:
+    """Everything that the core says, companions included, which it makes when they are asked for."""
+    for result in judge(case).measures:
+        assert result.companions
 
 
 def best(action: object, repeats: int = REPEATS) -> float:

@@ -13,12 +13,17 @@ from pathlib import Path
 from uuid import uuid4
 
 import httpx
+import hypothesis
 import psycopg
 import pytest
 
 from lynxbill.cluster import Cluster, start_cluster, stop_cluster
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, open_engine, session_factory
+
+# These machines are shared and noisy: no property fails for being slow.
+hypothesis.settings.register_profile("untimed", deadline=None)
+hypothesis.settings.load_profile("untimed")
 
 ROOT = Path(__file__).parents[2]
 START_S = 120

@@ -4,6 +4,7 @@ from types import ModuleType
 
 import pytest
 
+from lynxbill.core.better import judge_every_swap
 from lynxbill.core.comparison import judge
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from tests.conftest import ROOT
@@ -71,3 +72,18 @@ def _oriented(truth: object, before: float, after: float) -> float:
 
     measure = truth.measure  # type: ignore[attr-defined]
     return orient(after, measure) - orient(before, measure)
+
+
+@pytest.mark.parametrize("seed", [8440, 1, 2, 3])
+def test_what_stands_beside_the_verdicts_is_the_truth_of_the_demo(seed: int) -> None:
+    """Fresh paste is the best value and memory the worst; the drive reads at 95 % of its rating, 13 % of its link."""
+    case = FENWICK.make_case(seed)
+    paste, processor, memory = judge_every_swap(case)
+    assert [better.winner for _, better in processor.others] == ["second", "first"]
+    assert [better.winner for _, better in memory.others] == ["second", "second"]
+    assert [better.winner for _, better in paste.others] == ["first", "first"]
+    read = next(r for r in processor.comparison.measures if r.measure.name == "Sequential read")
+    assert [rated.share_percent for rated in read.context.rated] == pytest.approx([94.8, 95.0], abs=1)
+    assert [against.share_percent for against in read.context.ceilings] == pytest.approx([13.0, 13.0], abs=0.2)
+    tiles = next(r for r in processor.comparison.measures if r.measure.name == "Tile rendering")
+    assert next(grown.increase_percent for grown in tiles.context.realised if grown.figure == "cores") == 50

@@ -124,14 +124,14 @@ def bench_send(
 
 
 def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:
-    from lynxbill.core.comparison import judge as judge_case
+    from lynxbill.core.better import judge_beside_others
     from lynxbill.core.errors import Refusal
     from lynxbill.exchange.problem import Problem, UnusableText
     from lynxbill.exchange.run_file import read_run_file
     from lynxbill.exchange.verdict_file import describe
 
     try:
-        return describe(judge_case(read_run_file(text), before, after)).model_dump_json(indent=indent)
+        return describe(judge_beside_others(read_run_file(text), before, after)).model_dump_json(indent=indent)
     except Refusal as refusal:
         raise UnusableText([Problem("$", refusal.message)]) from refusal
 

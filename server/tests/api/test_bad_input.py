@@ -1,6 +1,7 @@
 # ruff: noqa: E501
 """Everything from outside can be wrong: each gets an error that names its place and the remedy, and saves nothing."""
 
+import json
 from collections.abc import Callable
 from typing import Any
 
@@ -34,6 +35,7 @@ def sealed(api: httpx.Client) -> Job:
         ("41 MB/s", "data rate"),
         ("1e999", "too large"),
         ("9" * 100, "too long"),
+        ("1e-200", "lies between"),
     ],
 )
 def test_a_bad_reading_is_named_with_its_measure(job: Job, reading: object, says: str) -> None:
@@ -48,6 +50,33 @@ def test_all_bad_cells_of_a_row_are_named_at_once(job: Job) -> None:
 
 
 @pytest.mark.parametrize(
+    ("held", "says"),
+    [
+        ("a\x00b", "control character"),
+        ("x" * 501, "at most 500 characters"),
+        (10**400, "too large"),
+        ([1, 2], "a text, a number, true or false"),
+        ({"a": 1}, "a text, a number, true or false"),
+    ],
+)
+def test_what_a_workload_is_held_to_is_checked_once_and_named(job: Job, held: object, says: str) -> None:
+    response = job.put(f"/workloads/{job.workload}", job.workload_body(parameters={"preset": held}, version=1))
+    assert response.status_code == 422
+    assert list(fields_of(response)) == ["parameters.preset"]
+    assert says in fields_of(response)["parameters.preset"]
+
+
+@pytest.mark.parametrize("half", ["\\ud800", "\\u0000"])
+@pytest.mark.parametrize("field", ["name", "owner", "question", "time_zone", "currency"])
+def test_half_a_character_and_a_nul_are_refused_wherever_they_stand(job: Job, field: str, half: str) -> None:
+    body = json.dumps({"name": "Bench", "currency": "EUR", "version": 1, field: "aHERE"}).replace("HERE", half)
+    headers = {"content-type": "application/json"}
+    response = job.api.put(f"/machines/{job.machine}", content=body.encode(), headers=headers)
+    assert response.status_code == 422
+    assert field in fields_of(response)
+
+
+@pytest.mark.parametrize(
     ("change", "field", "says"),
     [
         ({"state": "spoiled"}, "reason", "Say why"),
@@ -55,7 +84,7 @@ def test_all_bad_cells_of_a_row_are_named_at_once(job: Job) -> None:
         ({"state": "fine"}, "state", "complete"),
         ({"position": 0}, "position", "greater than or equal to 1"),
         ({"sitting": None}, "sitting", "UUID"),
-        ({"colour": "red"}, "colour", "not permitted"),
+        ({"colour": "red"}, "colour", "not part of the format"),
         ({"reason": "x" * 300}, "reason", "at most 200 characters"),
         ({"readings": {"not-a-measure": 4}}, "readings.not-a-measure.[key]", "UUID"),
     ],
@@ -107,7 +136,7 @@ FOREIGN = {"kind": "part", "label": "x", "amount": "5", "currency": "USD"}
         (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": "a lot"}]}), 422, "costs.0.amount", "valid decimal"),
         (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": 5.5}]}), 422, "costs.0.amount", "decimal string"),
         (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": "-5"}]}), 422, "costs.0.amount", "greater than or equal"),
-        (swap({"costs": [FOREIGN | {"currency": "euro"}]}), 422, "costs.0.currency", "pattern"),
+        (swap({"costs": [FOREIGN | {"currency": "euro"}]}), 422, "costs.0.currency", "three capital letters"),
         (swap({"label": "x" * 300}), 422, "label", "at most 200 characters"),
         (swap({"label": " "}), 422, "label", "at least 1 character"),
         (swap({"after_build": None}), 422, "after_build", "after the swap"),

@@ -3,11 +3,12 @@
 import json
 import threading
 from collections.abc import Iterator
+from typing import Any
 
 import httpx
 import pytest
 
-from lynxbill.core.comparison import judge
+from lynxbill.core.better import judge_every_swap
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
 from tests.api.bodies import Job, fields_of, new_id
@@ -42,7 +43,7 @@ def test_the_exported_run_file_judges_to_the_same_figures_as_the_server(api: htt
     text = api.get(f"/machines/{demo_id}/run-file").text
     ours = api.get(f"/machines/{demo_id}/comparisons").json()
     case = read_run_file(text)
-    theirs = [json.loads(describe(judge(case, s.before, s.after)).model_dump_json()) for s in case.swaps]
+    theirs = [json.loads(describe(standing).model_dump_json()) for standing in judge_every_swap(case)]
     assert ours == theirs
 
 
@@ -52,6 +53,8 @@ def test_an_import_is_a_new_machine_with_the_same_verdicts(api: httpx.Client, de
     for noun in ("sittings", "runs", "builds", "measures", "swaps", "workloads", "candidates", "rechecks"):
         for number, item in enumerate(file[noun]):
             stripped = stripped.replace(item["id"], f"{noun}-{number}")
+    for explanation in (e["id"] for swap in file["swaps"] for e in swap.get("explanations", [])):
+        stripped = stripped.replace(explanation, f"explanation {explanation[:6]}")
     for part in {part["id"] for build in file["builds"] for part in build["parts"]}:
         stripped = stripped.replace(part, f"part {part[:6]}")
     machine = api.post("/run-files", content=stripped).raise_for_status().json()["machine"]
@@ -179,3 +182,62 @@ def test_a_machine_is_read_whole_while_another_device_adds_to_it(job: Job) -> No
     finally:
         stop.set()
         writer.join(60)
+
+
+def test_a_run_left_out_late_stays_out_and_both_results_are_told(job: Job) -> None:
+    job.measure(job.build, SLOW)
+    after = new_id()
+    job.swap(after)
+    job.measure(after, [*FAST[:2], [30.0, 30.2, 48.0]])
+    odd = next(run for run in job.case()["runs"] if run["readings"][job.time]["low"] == 48.0)
+    place = f"/machines/{job.machine}/runs/{odd['id']}/late-exclusion"
+    assert job.api.put(place, json={"reason": "  "}).status_code == 422
+    job.api.put(place, json={"reason": "a scan had begun"}).raise_for_status()
+    again = job.api.put(place, json={"reason": "another"})
+    assert (again.status_code, "a scan had begun" in again.json()["detail"]) == (409, True)
+    result = job.api.get(f"/machines/{job.machine}/comparison").json()["measures"][job.time]
+    assert result["with_late"]["runs_after"] == 9
+    assert result["runs_after"] == 6
+    assert "left_out_late" in [flag["code"] for flag in result["flags"]]
+    left = next(run for run in job.case()["runs"] if run["id"] == odd["id"])
+    assert left["excluded_late"] == "a scan had begun"
+    job.run(left["sitting"], left["position"], 47.0, left["id"], version=left["version"])
+    assert next(run for run in job.case()["runs"] if run["id"] == odd["id"])["excluded_late"] == "a scan had begun"
+
+
+def test_a_run_that_does_not_count_anyway_is_not_left_out(job: Job) -> None:
+    sitting = job.sitting()
+    failed = job.run(sitting, 1, 40.0, state="failed", reason="crashed").json()["id"]
+    answer = job.api.put(f"/machines/{job.machine}/runs/{failed}/late-exclusion", json={"reason": "x"})
+    assert (answer.status_code, "does not count anyway: it is failed" in answer.json()["detail"]) == (422, True)
+    unknown = job.api.put(f"/machines/{job.machine}/runs/{new_id()}/late-exclusion", json={"reason": "x"})
+    assert unknown.status_code == 404
+
+
+def test_what_held_a_run_back_and_its_soak_and_label_stay_with_it(job: Job) -> None:
+    sitting = job.sitting()
+    fields: dict[str, Any] = {"held_back": "heat", "soak_s": 600.0, "pair_label": "sheet 4", "duration_s": 41.0}
+    run = job.run(sitting, 1, 40.0, **fields).json()
+    assert {name: run[name] for name in fields} == fields
+    assert job.run(sitting, 2, 40.0, held_back="gremlins").status_code == 422
+    exported = json.loads(job.api.get(f"/machines/{job.machine}/run-file").text)["runs"][0]
+    assert {name: exported[name] for name in fields} == fields
+
+
+def test_a_suspected_cause_is_held_as_a_claim_until_something_speaks_for_it(job: Job) -> None:
+    job.measure(job.build, SLOW)
+    swap = job.swap(new_id())["id"]
+    place = f"/swaps/{swap}/explanations/{new_id()}"
+    body = {"text": "The graphics part caps the render", "test": "halve the window and render again"}
+    job.put(place, body).raise_for_status()
+    too_sure = job.put(place, body | {"state": "supported", "version": 1})
+    assert fields_of(too_sure) == {"evidence": "Say what speaks for it being supported."}
+    told = body | {"state": "ruled out", "evidence": "half the window, same time"}
+    job.put(place, told | {"version": 1}).raise_for_status()
+    assert job.put(place, body | {"version": 1}).status_code == 409
+    (kept,) = Job.find_swap(job.case(), swap)["explanations"]
+    assert (kept["state"], kept["test"], kept["version"]) == ("ruled out", body["test"], 2)
+    exported = json.loads(job.api.get(f"/machines/{job.machine}/run-file").text)
+    assert exported["swaps"][0]["explanations"][0]["evidence"] == told["evidence"]
+    job.api.delete(f"/machines/{job.machine}{place}").raise_for_status()
+    assert Job.find_swap(job.case(), swap)["explanations"] == []

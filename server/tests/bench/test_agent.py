@@ -127,7 +127,10 @@ def test_a_build_without_threads_says_where_to_set_them(
 def test_ctrl_c_keeps_the_finished_runs(job: Job, demo_server: LiveServer, tmp_path: Path) -> None:
     import signal
 
+    # Tests that were started in the background inherit an ignored Ctrl-C, which the agent would rightly ignore too.
     command = [
+        "env",
+        "--default-signal=INT",
         sys.executable,
         "-m",
         "lynxbill",

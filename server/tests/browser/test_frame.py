@@ -57,9 +57,14 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     screen.activate("+ a workload")
     screen.fill("The job", "Read the archive")
     tick(screen, "drive")
+    screen.fill("Held the same in every run: sizes, counts, presets", "40 files, queue depth = 32, order = random")
+    screen.sees("read: files = 40, queue depth = 32, order = random")
     screen.activate("Add this workload")
     screen.until(lambda: len(job.case()["workloads"]) == 2, "the second workload was not added")
-    assert job.case()["workloads"][1]["loads"] == ["drive"]
+    archive = job.case()["workloads"][1]
+    assert archive["loads"] == ["drive"]
+    assert archive["parameters"] == {"files": 40, "queue depth": 32, "order": "random"}
+    screen.sees("always: files = 40, order = random, queue depth = 32")
 
     screen.activate("Edit the limits")
     screen.fill("socket", "V2")
@@ -321,3 +326,26 @@ def test_a_new_machine_is_copied_from_another(screen: Screen, demo_server: LiveS
     case = api.get(f"/machines/{screen.driver.current_url.split('/')[-2]}").json()
     assert (len(case["workloads"]), len(case["builds"][0]["parts"])) == (7, 6)
     assert case["machine"]["limits"]["socket"] == "V2"
+
+
+def test_what_is_held_in_every_run_is_frozen_with_the_runs(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    job = Job(api).describe()
+    held = job.workload_body(parameters={"photos": 40}, version=1)
+    job.put(f"/workloads/{job.workload}", held).raise_for_status()
+    job.measure(job.build, [[40.0]])
+    screen.open(f"{demo_server.url}/machines/{job.machine}/setup")
+    screen.activate("Edit Job")
+    field = "Held the same in every run: sizes, counts, presets"
+    assert screen.value_of(field) == "photos = 40"
+    screen.fill(field, "50 photos")
+    screen.activate("Save this workload")
+    screen.sees("are another version: give it one")
+    assert screen.value_of(field) == "50 photos"
+    screen.fill("Version", "2")
+    screen.activate("Save this workload")
+    screen.until(lambda: job.case()["workloads"][0]["workload_version"] == "2", "the new version was not saved")
+    assert job.case()["workloads"][0]["parameters"] == {"photos": 50}
+    exported = api.get(f"/machines/{job.machine}/run-file").json()
+    assert (exported["runs"][0]["workload_version"], exported["runs"][0]["parameters"]) == ("1", {"photos": 40})

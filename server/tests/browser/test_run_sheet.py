@@ -139,7 +139,7 @@ def test_a_form_half_filled_survives_a_reload(screen: Screen, demo_server: LiveS
     screen.fill("Currency", "E1")
     screen.fill("Name of the memory", "Marl 8 GB")
     screen.activate("Save, and choose what to measure")
-    screen.sees("should match pattern")
+    screen.sees("three capital letters, such as EUR")
     screen.driver.refresh()
     screen.until(lambda: screen.value_of("Name") == "Half a machine", "the name is gone")
     assert screen.value_of("Name of the memory") == "Marl 8 GB"

@@ -1,6 +1,7 @@
 """The anytime rule, families, companions and exact tests: published constants, then what must hold for any data."""
 
 import math
+from itertools import combinations
 
 import numpy as np
 import pytest
@@ -157,7 +158,23 @@ def test_the_exact_permutation_counts_every_arrangement() -> None:
     assert permutation_p([1, 1, 1, 1], [3, 3, 3, 3]) == pytest.approx(2 / 70)
     assert permutation_p([1, 2, 3], [4, 5, 6]) == pytest.approx(2 / 20)
     assert permutation_p([1, 1], [1, 1]) == 1.0
-    assert permutation_p(list(range(12)), list(range(12))) is None
+    many = permutation_p([1.0] * 20 + [2.0] * 10, [2.0] * 20 + [3.0] * 10)
+    assert 0 < many < 1e-7
+
+
+steps = st.lists(st.integers(2, 10).map(lambda x: x / 2), min_size=1, max_size=5)
+
+
+@given(steps, steps)
+def test_the_exact_p_is_that_of_counting_one_by_one(before: list[float], after: list[float]) -> None:
+    units = [*before, *after]
+
+    def gap(chosen: tuple[float, ...]) -> float:
+        return abs((sum(units) - sum(chosen)) / len(after) - sum(chosen) / len(before))
+
+    gaps = [gap(chosen) for chosen in combinations(units, len(before))]
+    expected = sum(g >= gap(tuple(before)) - 1e-9 for g in gaps) / len(gaps)
+    assert permutation_p(before, after) == pytest.approx(expected)
 
 
 OUTCOME = Measure("ok", "Starts", "job", "1", "outcome", "other", "higher")
@@ -188,10 +205,10 @@ def test_what_is_not_settled_says_how_many_sittings_would_settle_it() -> None:
     wide = make_case([[40.0] * 3, [42.0] * 3, [38.0] * 3], [[39.0] * 3, [41.0] * 3, [37.0] * 3], sittings_a_side=3)
     (result,) = judge(wide).measures
     assert result.verdict.word == "not_settled"
-    assert result.sittings_to_settle is None
+    assert result.to_settle.gain is None
     (hoped,) = judge(with_hope(wide, 40)).measures
-    assert hoped.sittings_to_settle is not None
-    assert 3 <= hoped.sittings_to_settle <= 20
+    assert hoped.to_settle.gain is not None
+    assert 3 <= hoped.to_settle.gain <= 20
 
 
 def with_hope(case: Case, hoped_for: float) -> Case:

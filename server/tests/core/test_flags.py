@@ -1,13 +1,15 @@
 """Each flag has one data set on which it fires and one on which it just stays silent."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Case, PlannedMeasure, Reading
-from lynxbill.core.comparison import MeasureResult, judge
+from lynxbill.core.case import Case, Part, PartRole, PlannedMeasure, Reading, Workload
+from lynxbill.core.comparison import judge
 from lynxbill.core.measure import Measure
+from lynxbill.core.result import MeasureResult
 from tests.builders import RISE, make_case
 
 Side = list[list[float]]
@@ -148,3 +150,41 @@ def test_flags_keep_their_level_on_clean_data() -> None:
             counts[code] += 1
     for code, count in counts.items():
         assert count / replications < 0.01 + 3.3 * np.sqrt(0.01 * 0.99 / replications), code
+
+
+def test_an_odd_run_is_named_by_its_side_and_sitting() -> None:
+    (result,) = judge(make_case(outlier(3.0), QUIET[1], measure=RISE)).measures
+    (odd,) = (flag for flag in result.flags if flag.code == "odd_run")
+    assert odd.message.startswith("Run 3 of before-sitting 2 ")
+
+
+def test_it_is_said_where_only_the_pairs_make_a_result() -> None:
+    drifting: tuple[Side, Side] = [[40.0], [44.0], [48.0]], [[39.0], [43.02], [46.99]]
+    assert "rests_on_pairing" in codes(*drifting, design="paired")
+    assert "rests_on_pairing" not in codes(*drifting)
+    steady: tuple[Side, Side] = [[40.0], [40.1], [40.2]], [[30.0], [30.1], [30.2]]
+    assert "rests_on_pairing" not in codes(*steady, design="paired")
+
+
+def exchanged(role: PartRole, loads: tuple[PartRole, ...], **swap: Any) -> set[str]:
+    """Flags of a claim whose workload loads something, after one part of a role was exchanged."""
+    case = make_case([[40.0], [40.1], [40.2]], [[30.0], [30.1], [30.2]])
+    builds = tuple(replace(b, parts=(Part(f"part {b.id}", role, b.id),)) for b in case.builds)
+    (only,) = case.swaps
+    workloads = (Workload("w", "job", loads=loads),)
+    (result,) = judge(replace(case, builds=builds, workloads=workloads, swaps=(replace(only, **swap),))).measures
+    return {flag.code for flag in result.flags}
+
+
+def test_a_job_that_does_not_load_what_was_changed_can_not_show_it() -> None:
+    assert "does_not_load_it" in exchanged("memory", ("drive",))
+    assert "does_not_load_it" not in exchanged("memory", ("drive", "memory"))
+    # A new adapter shows in what loads the drive, and paste in what loads the cooler or heats it.
+    assert "does_not_load_it" not in exchanged("adapter", ("drive",))
+    assert "does_not_load_it" not in exchanged("thermal paste", ("cooler",))
+    assert "does_not_load_it" not in exchanged("thermal paste", ("processor",))
+    assert "does_not_load_it" in exchanged("thermal paste", ("drive",))
+    # Nothing is said of a board, of unknown loads, or where something else was touched as well.
+    assert "does_not_load_it" not in exchanged("board", ("drive",))
+    assert "does_not_load_it" not in exchanged("memory", ())
+    assert "does_not_load_it" not in exchanged("memory", ("drive",), side_changes=("dust-out",))

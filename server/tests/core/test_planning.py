@@ -6,10 +6,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Plain, Plan, PlannedMeasure, Workload
-from lynxbill.core.conditions import condition_departures, find_departures
+from lynxbill.core.case import Case, Plain, Plan, PlannedMeasure, Workload
+from lynxbill.core.conditions import Departure, condition_departures, find_departures
 from lynxbill.core.gate import baseline_gate
 from lynxbill.core.planning import Noise, bench_time, detectable_difference, known_noise, plan_strength, sittings_for
+from lynxbill.core.sitting import compared_sittings
 from tests.builders import RISE, TIME, make_case, make_run
 
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
@@ -111,19 +112,23 @@ def test_conditions_are_held_word_for_word_case_aside() -> None:
     )
 
 
+def departures_of(case: Case) -> tuple[Departure, ...]:
+    return find_departures(case, (compared_sittings(case, "B"), compared_sittings(case, "C")), case.swaps[0].plan)
+
+
 def test_departures_between_the_sides_are_named_and_like_sides_have_none() -> None:
     case = make_case(STEADY, STEADY)
     alike = replace(
         case, sittings=tuple(replace(s, ambient_c=22.0, conditions={"fan": "auto"}) for s in case.sittings)
     )
-    assert find_departures(alike, alike.swaps[0]) == ()
+    assert departures_of(alike) == ()
     sittings = tuple(
         replace(s, ambient_c=27.0, conditions={"fan": "full"}) if s.build_id == "C" else s for s in alike.sittings
     )
     runs = tuple(replace(run, workload_version="2") if run.sitting_id == "C0" else run for run in alike.runs)
     runs += (make_run("C1", 9, 30.0, state="failed", reason="crashed"),)
     odd = replace(alike, sittings=sittings, runs=runs)
-    assert {d.what for d in find_departures(odd, odd.swaps[0])} == {
+    assert {d.what for d in departures_of(odd)} == {
         "job, version",
         "runs that failed, broke off or were spoiled",
         "room temperature, mean",

@@ -50,7 +50,10 @@ def test_the_unit_is_the_median_and_of_two_runs_the_mean() -> None:
         (make_run("B0", 9, 99, state="failed", reason="crash"), "failed: crash"),
         (make_run("B0", 9, 99, warm_up=True), "warm-up"),
         (make_run("B0", 9, 99, excluded_late=LateExclusion("odd")), "left out after its reading was seen: odd"),
-        (make_run("B0", 9, 99, version="2"), "another version, parameters or target than the comparison"),
+        (
+            make_run("B0", 9, 99, version="2"),
+            "another version, target, parameters or kind of reading than the comparison",
+        ),
     ],
 )
 def test_runs_that_do_not_count_are_named_and_change_nothing(run: Run, reason: str) -> None:

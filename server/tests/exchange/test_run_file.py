@@ -45,6 +45,15 @@ def test_every_form_of_a_reading_survives(form: dict[str, Any]) -> None:
 
 
 @pytest.mark.parametrize(
+    "shown", [["s1", "s2"], {"tiles.time": ["s1", "s2"]}, {"tiles.time": ["s1"], "soak.rise": ["s2"]}]
+)
+def test_what_was_shown_survives_as_one_list_or_by_measure(shown: Any) -> None:
+    case = read_run_file(changed(lambda file: file["swaps"][0].update(verdict_shown_for=shown)))
+    assert read_run_file(write_run_file(case)) == case
+    assert json.loads(write_run_file(case))["swaps"][0]["verdict_shown_for"] == shown
+
+
+@pytest.mark.parametrize(
     ("change", "path", "says"),
     [
         (lambda f: f.update(colour="red"), "$.colour", "not part of the format"),
@@ -69,6 +78,12 @@ def test_every_form_of_a_reading_survives(form: dict[str, Any]) -> None:
         (lambda f: f["machine"].update(name="x" * 300), "$.machine.name", "at most 200"),
         (lambda f: f["sittings"][0].update(started_at="2026-05-04T09:10:00"), "$.sittings[0].started_at", "timezone"),
         (lambda f: f["sittings"][0].update(build="Z"), "$.sittings[0].build", "no build"),
+        (lambda f: f["swaps"][0].update(verdict_shown_for=["s9"]), "$.swaps[0].verdict_shown_for[0]", "no sitting"),
+        (lambda f: f["swaps"][0].update(verdict_shown_for={"nope": ["s1"]}),
+         "$.swaps[0].verdict_shown_for.nope", "no measure"),
+        (lambda f: f["swaps"][0].update(explanations=[{"id": "e", "text": "Heat", "state": "supported"}]),
+         "$.swaps[0].explanations[0]", "needs its “evidence”"),
+        (lambda f: f["runs"][0].update(held_back="gremlins"), "$.runs[0].held_back", "heat"),
         (lambda f: f["swaps"][0]["plan"].update(design="paired", pair_by="none"), "$.swaps[0].plan", "pairs nothing"),
     ],
 )  # fmt: skip

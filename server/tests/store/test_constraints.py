@@ -101,6 +101,7 @@ def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
     from alembic import command
 
     from lynxbill.demo import load_demo
+    from lynxbill.services.comparisons import compare_all
     from lynxbill.store.database import session_factory
     from lynxbill.store.snapshot import load_snapshot
 
@@ -110,6 +111,9 @@ def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
     load_demo(sessions)
     with sessions() as session:
         ids = session.scalars(text("SELECT id FROM machines ORDER BY name")).all()
+    for machine in ids:
+        compare_all(sessions, machine)
+    with sessions() as session:
         before = [load_snapshot(session, machine).case for machine in ids]
     command.downgrade(migration_config(engine), "0001")
     assert migrate(engine) is False
@@ -119,6 +123,7 @@ def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
     assert [case.sittings for case in after] == [case.sittings for case in before]
     for old, new in zip(before, after, strict=True):
         assert [(s.before, s.after, s.costs) for s in new.swaps] == [(s.before, s.after, s.costs) for s in old.swaps]
+        assert [s.verdict_shown_for.keys() for s in new.swaps] == [s.verdict_shown_for.keys() for s in old.swaps]
         assert [sorted(s.declares) for s in new.swaps] == [sorted(s.declares) for s in old.swaps]
         assert all(swap.state == "closed" for swap in new.swaps)
     engine.dispose()

@@ -45,6 +45,8 @@ export type Step = Schemas["StepOut"];
 export type Recognition = Schemas["RecognitionOut"];
 export type Start = Schemas["StartOut"];
 export type BenchNote = Schemas["BenchNoteOut"];
+export type Explanation = Schemas["ExplanationOut"];
+export type ExplanationIn = Schemas["ExplanationIn"];
 export type Job = Schemas["JobOut"];
 export type PlanView = Schemas["PlanViewOut"];
 export type SwapView = Schemas["SwapViewOut"];
@@ -149,6 +151,13 @@ export const putRun = (machine_id: string, run_id: string, body: RunIn) =>
   take<Run>(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } }, body }),
   );
+export const putLateExclusion = (machine_id: string, run_id: string, body: Schemas["LateExclusionIn"]) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/runs/{run_id}/late-exclusion", {
+      params: { path: { machine_id, run_id } },
+      body,
+    }),
+  );
 const ofSwap = (machine_id: string, swap_id: string) => ({ params: { path: { machine_id, swap_id } } });
 
 export const readJob = (id: string) => take<Job>(http.GET("/api/machines/{machine_id}/job", machine(id)));
@@ -248,6 +257,26 @@ export const putNote = (machine_id: string, swap_id: string, note_id: string, bo
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}", {
       params: { path: { machine_id, swap_id, note_id } },
       body,
+    }),
+  );
+
+export const putExplanation = (
+  machine_id: string,
+  swap_id: string,
+  explanation_id: string,
+  body: ExplanationIn,
+) =>
+  take<Case>(
+    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}", {
+      params: { path: { machine_id, swap_id, explanation_id } },
+      body,
+    }),
+  );
+
+export const deleteExplanation = (machine_id: string, swap_id: string, explanation_id: string) =>
+  take<Case>(
+    http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}", {
+      params: { path: { machine_id, swap_id, explanation_id } },
     }),
   );
 

@@ -488,6 +488,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Explanation
+         * @description Hold a suspected cause or limit as a claim, or say what became of it.
+         */
+        put: operations["put_explanation_api_machines__machine_id__swaps__swap_id__explanations__explanation_id__put"];
+        post?: never;
+        /**
+         * Delete Explanation
+         * @description Take an explanation back that was written by mistake.
+         */
+        delete: operations["delete_explanation_api_machines__machine_id__swaps__swap_id__explanations__explanation_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}": {
         parameters: {
             query?: never;
@@ -569,6 +593,26 @@ export interface paths {
          * @description Record a run, or correct it; sending the same run twice stores it once.
          */
         put: operations["put_run_api_machines__machine_id__runs__run_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/runs/{run_id}/late-exclusion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Late Exclusion
+         * @description Leave a run out after its reading was seen, with a reason that stays.
+         */
+        put: operations["put_late_exclusion_api_machines__machine_id__runs__run_id__late_exclusion_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -696,6 +740,22 @@ export interface components {
             minutes_a_sitting: number | null;
             /** Unknown */
             unknown: string[];
+        };
+        /**
+         * BetterOut
+         * @description The probability that this comparison was better value than another; `winner` from 95 % on.
+         */
+        BetterOut: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Probability */
+            probability: number | null;
+            /** Winner */
+            winner: ("first" | "second") | null;
+            /** Note */
+            note: ("untested" | "plan_incomplete" | "no_costs" | "other_work" | "both_pay_for_themselves" | "no_interval") | null;
         };
         /** BillOut */
         BillOut: {
@@ -840,13 +900,13 @@ export interface components {
              * @default
              */
             fit_source: string;
-            /** Swap */
-            swap?: string | null;
             /**
              * Worked
              * @default
              */
             worked: string;
+            /** Swap */
+            swap?: string | null;
         };
         /** CandidateIn */
         CandidateIn: {
@@ -891,13 +951,13 @@ export interface components {
              * @default
              */
             fit_source: string;
-            /** Swap */
-            swap?: string | null;
             /**
              * Worked
              * @default
              */
             worked: string;
+            /** Swap */
+            swap?: string | null;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -949,13 +1009,13 @@ export interface components {
              * @default
              */
             fit_source: string;
-            /** Swap */
-            swap?: string | null;
             /**
              * Worked
              * @default
              */
             worked: string;
+            /** Swap */
+            swap?: string | null;
             /** Version */
             version: number;
         };
@@ -984,6 +1044,31 @@ export interface components {
             candidates: components["schemas"]["CandidateOut"][];
             /** Rechecks */
             rechecks: components["schemas"]["RecheckOut"][];
+        };
+        /**
+         * CeilingOut
+         * @description A measured mean beside what its link or bus carries, in MB/s.
+         */
+        CeilingOut: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "before" | "after";
+            /** Part */
+            part: string;
+            /** Measured */
+            measured: number;
+            /** Raw */
+            raw: number;
+            /** Usable */
+            usable: number;
+            /** Loss Known */
+            loss_known: boolean;
+            /** Limited By */
+            limited_by: string;
+            /** Share Percent */
+            share_percent: number;
         };
         /** CloseCaseIn */
         CloseCaseIn: {
@@ -1023,6 +1108,12 @@ export interface components {
             bill: components["schemas"]["BillOut"];
             /** Changes */
             changes: string[];
+            /** Shares */
+            shares: components["schemas"]["ShareOut"][];
+            /** Trends */
+            trends: components["schemas"]["TrendOut"][];
+            /** Better Value */
+            better_value: components["schemas"]["BetterOut"][];
         };
         /** CostFile */
         CostFile: {
@@ -1099,6 +1190,53 @@ export interface components {
             /** After */
             after: string | null;
         };
+        /** ExplanationIn */
+        ExplanationIn: {
+            /** Text */
+            text: string;
+            /**
+             * State
+             * @default untested
+             * @enum {string}
+             */
+            state: "untested" | "supported" | "ruled out";
+            /**
+             * Test
+             * @default
+             */
+            test: string;
+            /**
+             * Evidence
+             * @default
+             */
+            evidence: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /** ExplanationOut */
+        ExplanationOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Text */
+            text: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "untested" | "supported" | "ruled out";
+            /** Test */
+            test: string;
+            /** Evidence */
+            evidence: string;
+            /** Version */
+            version: number;
+        };
         /**
          * FieldProblem
          * @description One thing wrong: its place in what was sent, and what to do.
@@ -1164,7 +1302,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "told_values";
+            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "told_values" | "recipe_differs" | "left_out_late" | "throttled" | "above_ceiling" | "within_noise_floor" | "rests_on_pairing" | "does_not_load_it";
             /** Message */
             message: string;
         };
@@ -1217,6 +1355,11 @@ export interface components {
             code: "no_measures" | "sittings" | "runs" | "ambient" | "conditions" | "steadiness" | "control";
             /** Message */
             message: string;
+        };
+        /** LateExclusionIn */
+        LateExclusionIn: {
+            /** Reason */
+            reason: string;
         };
         /** MachineIn */
         MachineIn: {
@@ -1337,11 +1480,6 @@ export interface components {
         };
         /** MeasureIn */
         MeasureIn: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
             /** Name */
             name: string;
             /** Unit */
@@ -1368,10 +1506,17 @@ export interface components {
              * @default []
              */
             levels: string[];
-            /** Part Of */
-            part_of?: string | null;
             /** Combined By */
             combined_by?: ("highest" | "mean") | null;
+            /** Rated As */
+            rated_as?: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Part Of */
+            part_of?: string | null;
         };
         /** MeasureOut */
         MeasureOut: {
@@ -1388,6 +1533,8 @@ export interface components {
             unit: string;
             /** Unit Display */
             unit_display: string;
+            /** Difference Display */
+            difference_display: string;
             /**
              * Scale
              * @enum {string}
@@ -1411,6 +1558,8 @@ export interface components {
             part_of: string | null;
             /** Combined By */
             combined_by: ("highest" | "mean") | null;
+            /** Rated As */
+            rated_as: string | null;
         };
         /** MeasureResultOut */
         MeasureResultOut: {
@@ -1448,12 +1597,26 @@ export interface components {
             /** Runs After */
             runs_after: number;
             /**
+             * Passed Before
+             * @description Runs that passed, of an outcome
+             */
+            passed_before: number | null;
+            /** Passed After */
+            passed_after: number | null;
+            /**
+             * Above Room
+             * @description Temperatures stand as their rise above the room, in K
+             */
+            above_room: boolean;
+            /**
              * Before Mean
              * @description Mean behind the estimate: geometric for a ratio measure
              */
             before_mean: number | null;
             /** After Mean */
             after_mean: number | null;
+            summary_before: components["schemas"]["SummaryOut"] | null;
+            summary_after: components["schemas"]["SummaryOut"] | null;
             /** Estimate */
             estimate: number | null;
             /** Sd */
@@ -1482,6 +1645,11 @@ export interface components {
             gain_high: number | null;
             /** Time Saved Percent */
             time_saved_percent: number | null;
+            /**
+             * Rise Saved Percent
+             * @description Change as a share of the rise above the room
+             */
+            rise_saved_percent: number | null;
             /** P Equivalence */
             p_equivalence: number | null;
             /** E Value */
@@ -1492,14 +1660,37 @@ export interface components {
             grade: ("full_plan" | "conditions_differ" | "early_look" | "one_sitting" | "one_run" | "told") | null;
             companions: components["schemas"]["CompanionsOut"];
             /**
+             * Least Rank P
+             * @description The smallest p that so few sittings could give ranks
+             */
+            least_rank_p: number | null;
+            /**
              * Verdict
              * @enum {string}
              */
             verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
             /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "scale_needs_counts" | "pairs_missing") | null;
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing") | null;
             /** Sittings To Settle */
             sittings_to_settle: number | null;
+            settling: components["schemas"]["SettlingOut"] | null;
+            /**
+             * Noise Floor
+             * @description What the unchanged machine shows between two such sides, on the estimate's scale
+             */
+            noise_floor: number | null;
+            /**
+             * Within Floor
+             * @description The change is no larger than the noise floor
+             */
+            within_floor: boolean;
+            with_late: components["schemas"]["WithLateOut"] | null;
+            /** Ceilings */
+            ceilings: components["schemas"]["CeilingOut"][];
+            /** Rated */
+            rated: components["schemas"]["RatedOut"][];
+            /** Realised */
+            realised: components["schemas"]["RealisedOut"][];
             /** Flags */
             flags: components["schemas"]["FlagOut"][];
         };
@@ -1534,8 +1725,15 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** OverallOut */
+        /**
+         * OverallOut
+         * @description `waiting`: the plan is not complete, or sittings came after its verdict; the interval is the anytime rule's.
+         */
         OverallOut: {
+            /** Basis */
+            basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
+            /** Waiting */
+            waiting: boolean;
             /** Gain Percent */
             gain_percent: number | null;
             /** Low */
@@ -1802,6 +2000,26 @@ export interface components {
             /** Expected Per 10 */
             expected_per_10: number | null;
         };
+        /** RatedOut */
+        RatedOut: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "before" | "after";
+            /** Part */
+            part: string;
+            /** Figure */
+            figure: string;
+            /** Measured */
+            measured: number;
+            /** Rated */
+            rated: number;
+            /** Share Percent */
+            share_percent: number;
+            /** Reachable */
+            reachable: boolean;
+        };
         /**
          * ReadingFile
          * @description Either `value` or `low` and `high`.
@@ -1835,6 +2053,19 @@ export interface components {
             source: ("remembered" | "inherited" | "claimed") | null;
             /** Statistic */
             statistic: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+        };
+        /** RealisedOut */
+        RealisedOut: {
+            /** Figure */
+            figure: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Increase Percent */
+            increase_percent: number;
+            /** Share Percent */
+            share_percent: number;
         };
         /** RecheckIn */
         RecheckIn: {
@@ -2011,10 +2242,16 @@ export interface components {
             };
             /** Target */
             target?: string | null;
+            /** Pair Label */
+            pair_label?: string | null;
             /** Started At */
             started_at?: string | null;
             /** Duration S */
             duration_s?: number | null;
+            /** Soak S */
+            soak_s?: number | null;
+            /** Held Back */
+            held_back?: ("heat" | "power" | "current" | "other") | null;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -2050,6 +2287,18 @@ export interface components {
             warm_up: boolean;
             /** Target */
             target: string | null;
+            /** Pair Label */
+            pair_label: string | null;
+            /** Started At */
+            started_at: string | null;
+            /** Duration S */
+            duration_s: number | null;
+            /** Soak S */
+            soak_s: number | null;
+            /** Held Back */
+            held_back: ("heat" | "power" | "current" | "other") | null;
+            /** Excluded Late */
+            excluded_late: string | null;
             /** Readings */
             readings: {
                 [key: string]: components["schemas"]["ReadingOut"];
@@ -2057,13 +2306,51 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * SettlingOut
+         * @description What would settle a measure: sittings a side for a gain, and for showing no change; the effort of the fewer.
+         */
+        SettlingOut: {
+            /** Gain Sittings */
+            gain_sittings: number | null;
+            /** No Change Sittings */
+            no_change_sittings: number | null;
+            /** More Sittings */
+            more_sittings: number | null;
+            /** More Runs */
+            more_runs: number | null;
+            /** Minutes */
+            minutes: number | null;
+            /**
+             * Matters From Least
+             * @description Where twenty sittings do not do: what they would show, on the estimate's scale
+             */
+            matters_from_least: number | null;
+        };
+        /**
+         * ShareOut
+         * @description Which share of a job waited for the swapped part, and what a faster one could still give (times as fast).
+         */
+        ShareOut: {
+            /** Job */
+            job: string;
+            /** Part Measure */
+            part_measure: string;
+            /** Share */
+            share: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Still Waits */
+            still_waits: number | null;
+            /** Most Left */
+            most_left: number | null;
+            /** Note */
+            note: ("no_gain" | "more_than_the_part") | null;
+        };
         /** SittingIn */
         SittingIn: {
-            /**
-             * Build
-             * Format: uuid
-             */
-            build: string;
             /**
              * Purpose
              * @default plan
@@ -2084,6 +2371,11 @@ export interface components {
             conditions: {
                 [key: string]: string | boolean | number | null;
             };
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -2265,6 +2557,24 @@ export interface components {
             /** Sittings Needed */
             sittings_needed: number | null;
         };
+        /**
+         * SummaryOut
+         * @description Runs of one side that count, in the measure's unit; `sd` over all runs, sittings not told apart.
+         */
+        SummaryOut: {
+            /** Runs */
+            runs: number;
+            /** Mean */
+            mean: number;
+            /** Median */
+            median: number;
+            /** Sd */
+            sd: number | null;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
         /** SwapIn */
         SwapIn: {
             /**
@@ -2354,6 +2664,8 @@ export interface components {
             starts: components["schemas"]["StartOut"][];
             /** Notes */
             notes: components["schemas"]["BenchNoteOut"][];
+            /** Explanations */
+            explanations: components["schemas"]["ExplanationOut"][];
             /** Margin Edits */
             margin_edits: components["schemas"]["MarginEditFile"][];
             /** Version */
@@ -2579,6 +2891,38 @@ export interface components {
             /** Version */
             version: number | null;
         };
+        /** TraitPointOut */
+        TraitPointOut: {
+            /** Measure */
+            measure: string;
+            /** Value */
+            value: number;
+            /** Estimate */
+            estimate: number;
+        };
+        /**
+         * TrendOut
+         * @description How gains lie along a numeric parameter of the workloads; a description, no test.
+         *
+         *     `rising` and `falling` count pairs of jobs of which the one with the larger trait gained more, or less. With `few`
+         *     points, or traits in `moves_with` that go along with this one, it is a suggestion only.
+         */
+        TrendOut: {
+            /** Trait */
+            trait: string;
+            /** Points */
+            points: components["schemas"]["TraitPointOut"][];
+            /** Rising */
+            rising: number;
+            /** Falling */
+            falling: number;
+            /** Tau */
+            tau: number | null;
+            /** Few */
+            few: boolean;
+            /** Moves With */
+            moves_with: string[];
+        };
         /** UnitOut */
         UnitOut: {
             /** Code */
@@ -2617,6 +2961,33 @@ export interface components {
             settings: components["schemas"]["FigureOut"][];
             /** Conditions */
             conditions: components["schemas"]["FigureOut"][];
+        };
+        /**
+         * WithLateOut
+         * @description The same measure with the runs that were left out after their readings had been seen.
+         */
+        WithLateOut: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /** Remark */
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing") | null;
+            /** Runs Before */
+            runs_before: number;
+            /** Runs After */
+            runs_after: number;
+            /** Estimate */
+            estimate: number | null;
+            /** Ci Low */
+            ci_low: number | null;
+            /** Ci High */
+            ci_high: number | null;
+            /** Gain Percent */
+            gain_percent: number | null;
+            /** P */
+            p: number | null;
         };
         /** WorkloadIn */
         WorkloadIn: {
@@ -3675,6 +4046,76 @@ export interface operations {
             };
         };
     };
+    put_explanation_api_machines__machine_id__swaps__swap_id__explanations__explanation_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                explanation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExplanationIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_explanation_api_machines__machine_id__swaps__swap_id__explanations__explanation_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                explanation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     put_note_api_machines__machine_id__swaps__swap_id__notes__note_id__put: {
         parameters: {
             query?: never;
@@ -3872,6 +4313,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_late_exclusion_api_machines__machine_id__runs__run_id__late_exclusion_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateExclusionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import {
   decimalsFor,
   formatDuration,
+  formatExact,
   formatFigure,
   formatList,
   formatMoney,
@@ -73,5 +74,16 @@ describe("days", () => {
     expect(formatDay("2026-05-05")).toBe("5 May 2026");
     expect(formatDay("2021-02")).toBe("Feb 2021");
     expect(formatDay("2021")).toBe("2021");
+  });
+});
+
+describe("a figure behind its rounded one", () => {
+  it.each([
+    [0.298123456789, "0.2981235"],
+    [-1234567.89, "−1234568"],
+    [0.0000001234, "1.234e−7"],
+    [42, "42"],
+  ])("%d is %s", (value, text) => {
+    expect(formatExact(value)).toBe(text);
   });
 });

@@ -42,6 +42,11 @@ export function formatFigure(value: number): string {
   return formatNumber(value, decimals);
 }
 
+/** A figure as it was computed, to seven significant digits: what stands behind every rounded one. */
+export function formatExact(value: number): string {
+  return Number(value.toPrecision(7)).toString().replaceAll("-", MINUS);
+}
+
 /** Seconds as "15 min 52 s". */
 export function formatDuration(seconds: number): string {
   const whole = Math.round(seconds);

@@ -1,4 +1,4 @@
-"""The open case: its gate, checklist, recognition, starts, notes and stages."""
+"""The case of a swap: its gate, checklist, recognition, starts, notes, explanations and stages."""
 
 from typing import Annotated
 from uuid import UUID
@@ -7,19 +7,22 @@ from fastapi import APIRouter, Depends, Response
 
 from lynxbill.api.deps import SessionsDep, raw_body
 from lynxbill.api.describe import case_out
-from lynxbill.api.schemas import (
+from lynxbill.api.job_bodies import (
     BenchNoteIn,
-    CaseOut,
     CloseCaseIn,
+    ExplanationIn,
     OpenCaseIn,
     RecognitionIn,
     StageIn,
     StartIn,
     StepIn,
 )
+from lynxbill.api.schemas import (
+    CaseOut,
+)
 from lynxbill.services import casework
 from lynxbill.services.machines import view_machine
-from lynxbill.store.tables import BenchNoteRow, RecognitionRow, StepRow
+from lynxbill.store.tables import BenchNoteRow, ExplanationRow, RecognitionRow, StepRow
 
 router = APIRouter(prefix="/machines/{machine_id}/swaps/{swap_id}", tags=["casework"])
 PICTURE_BODY = {
@@ -85,6 +88,22 @@ def delete_recognition(machine_id: UUID, swap_id: UUID, line_id: UUID, sessions:
 def put_start(machine_id: UUID, swap_id: UUID, start_id: UUID, body: StartIn, sessions: SessionsDep) -> CaseOut:
     """Keep an attempt to start."""
     casework.save_start(sessions, machine_id, swap_id, body.to_core(start_id), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/explanations/{explanation_id}")
+def put_explanation(
+    machine_id: UUID, swap_id: UUID, explanation_id: UUID, body: ExplanationIn, sessions: SessionsDep
+) -> CaseOut:
+    """Hold a suspected cause or limit as a claim, or say what became of it."""
+    casework.save_explanation(sessions, machine_id, swap_id, body.to_core(explanation_id), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.delete("/explanations/{explanation_id}")
+def delete_explanation(machine_id: UUID, swap_id: UUID, explanation_id: UUID, sessions: SessionsDep) -> CaseOut:
+    """Take an explanation back that was written by mistake."""
+    casework.remove_child(sessions, machine_id, swap_id, ExplanationRow, explanation_id)
     return case_out(view_machine(sessions, machine_id))
 
 

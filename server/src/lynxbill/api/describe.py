@@ -11,6 +11,7 @@ from lynxbill.api.schemas import (
     CandidateOut,
     CaseOut,
     CostOut,
+    ExplanationOut,
     MachineOut,
     MeasureOut,
     OpenPlanOut,
@@ -25,8 +26,9 @@ from lynxbill.api.schemas import (
     SwapOut,
     WorkloadOut,
 )
+from lynxbill.core.better import Standing
 from lynxbill.core.case import Run, Swap
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, difference_unit
 from lynxbill.core.money import net_cost
 from lynxbill.core.quantity import unit_of
 from lynxbill.exchange.run_members import from_plan
@@ -38,7 +40,9 @@ from lynxbill.store.snapshot import Snapshot
 
 def bench_out(bench: Bench) -> BenchOut:
     """Describe a machine for the home screen."""
-    return BenchOut(case=case_out(bench.snapshot), newest=describe(bench.newest) if bench.newest else None)
+    return BenchOut(
+        case=case_out(bench.snapshot), newest=describe(Standing(bench.newest, ())) if bench.newest else None
+    )
 
 
 def case_out(snapshot: Snapshot) -> CaseOut:
@@ -89,8 +93,12 @@ def case_out(snapshot: Snapshot) -> CaseOut:
 
 
 def measure_out(measure: Measure) -> MeasureOut:
-    fields = {name: getattr(measure, name) for name in MeasureOut.model_fields if name != "unit_display"}
-    return MeasureOut.model_validate(fields | {"unit_display": unit_of(measure.unit).display})
+    shown = {
+        "unit_display": unit_of(measure.unit).display,
+        "difference_display": unit_of(difference_unit(measure)).display,
+    }
+    fields = {name: getattr(measure, name) for name in MeasureOut.model_fields if name not in shown}
+    return MeasureOut.model_validate(fields | shown)
 
 
 def run_out(run: Run, version: int) -> RunOut:
@@ -105,6 +113,12 @@ def run_out(run: Run, version: int) -> RunOut:
         reason=run.reason,
         warm_up=run.warm_up,
         target=run.target,
+        pair_label=run.pair_label,
+        started_at=run.started_at,
+        duration_s=run.duration_s,
+        soak_s=run.soak_s,
+        held_back=run.held_back,
+        excluded_late=run.excluded_late.reason if run.excluded_late else None,
         readings={measure: ReadingOut.model_validate(reading) for measure, reading in run.readings.items()},
         version=version,
     )
@@ -131,6 +145,7 @@ def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut
         recognitions=[RecognitionOut(**asdict(line), version=versions[line.id]) for line in swap.recognitions],
         starts=[StartOut(**asdict(start), version=versions[start.id]) for start in swap.starts],
         notes=[BenchNoteOut(**asdict(note), version=versions[note.id]) for note in swap.notes],
+        explanations=[ExplanationOut(**asdict(e), version=versions[e.id]) for e in swap.explanations],
         margin_edits=[MarginEditFile.model_validate(edit) for edit in swap.margin_edits],
         version=versions[swap.id],
     )

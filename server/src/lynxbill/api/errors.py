@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from lynxbill.core.errors import BadQuestion, BadValue, Clash, Missing, Refusal, Several
-from lynxbill.exchange.problem import UnusableText
+from lynxbill.exchange.problem import UnusableText, say_validation
 
 MEDIA_TYPE = "application/problem+json"
 STATUS: dict[type[Refusal], HTTPStatus] = {
@@ -93,13 +93,10 @@ def _on_validation(_: Request, error: Exception) -> JSONResponse:
 def _field_problem(item: dict[str, object]) -> FieldProblem:
     location = item["loc"] if isinstance(item["loc"], tuple) else ()
     steps = [str(step) for step in location[1:]] or [str(step) for step in location]
-    message = str(item["msg"]).removeprefix("Value error, ")
-    context = item.get("ctx")
-    if item["type"] == "string_too_long" and isinstance(context, dict):
-        message = f"This is too long: at most {context['max_length']:,} characters fit here; shorten it"
+    message = say_validation(item)
     if item["type"] == "json_invalid":
-        message = "This is not valid JSON; nothing was saved"
-    return FieldProblem(field=".".join(steps), code=str(item["type"]), message=message)
+        message = "this is not valid JSON; nothing was saved"
+    return FieldProblem(field=".".join(steps), code=str(item["type"]), message=message[:1].upper() + message[1:])
 
 
 def _on_http(_: Request, error: Exception) -> JSONResponse:

@@ -4,19 +4,23 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
+from lynxbill.api.bodies import (
+    BuildIn,
+    MachineIn,
+    WorkloadIn,
+)
 from lynxbill.api.deps import SessionsDep
 from lynxbill.api.describe import bench_out, case_out
-from lynxbill.api.job_schemas import JobOut
-from lynxbill.api.schemas import (
-    BenchOut,
-    BuildIn,
+from lynxbill.api.job_bodies import (
     CandidateIn,
-    CaseOut,
-    MachineIn,
     PlanIn,
     RecheckIn,
     UseTemplateIn,
-    WorkloadIn,
+)
+from lynxbill.api.job_schemas import JobOut
+from lynxbill.api.schemas import (
+    BenchOut,
+    CaseOut,
 )
 from lynxbill.services.builds import save_build
 from lynxbill.services.candidates import remove_candidate, save_candidate, save_recheck

@@ -6,7 +6,9 @@ from uuid import UUID
 from fastapi import APIRouter, Depends, Response
 
 from lynxbill.api.deps import SessionsDep, raw_body
-from lynxbill.api.schemas import ImportedOut
+from lynxbill.api.schemas import (
+    ImportedOut,
+)
 from lynxbill.services.run_files import export_machine, import_machine
 
 router = APIRouter(tags=["run files"])

@@ -4,11 +4,19 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
+from lynxbill.api.bodies import (
+    LateExclusionIn,
+    RunIn,
+    SittingIn,
+)
 from lynxbill.api.deps import SessionsDep
 from lynxbill.api.describe import case_out, run_out
-from lynxbill.api.schemas import CaseOut, RunIn, RunOut, SittingIn
+from lynxbill.api.schemas import (
+    CaseOut,
+    RunOut,
+)
 from lynxbill.services.machines import view_machine
-from lynxbill.services.runs import save_run
+from lynxbill.services.runs import leave_out_late, save_run
 from lynxbill.services.sittings import save_sitting
 
 router = APIRouter(tags=["sittings"])
@@ -26,3 +34,10 @@ def put_run(machine_id: UUID, run_id: UUID, body: RunIn, sessions: SessionsDep) 
     """Record a run, or correct it; sending the same run twice stores it once."""
     run, version = save_run(sessions, machine_id, body.workload, body.to_core(run_id), body.written(), body.version)
     return run_out(run, version)
+
+
+@router.put("/machines/{machine_id}/runs/{run_id}/late-exclusion")
+def put_late_exclusion(machine_id: UUID, run_id: UUID, body: LateExclusionIn, sessions: SessionsDep) -> CaseOut:
+    """Leave a run out after its reading was seen, with a reason that stays."""
+    leave_out_late(sessions, machine_id, run_id, body.reason)
+    return case_out(view_machine(sessions, machine_id))

@@ -6,8 +6,15 @@ from fastapi import APIRouter
 
 from lynxbill.api.deps import SessionsDep
 from lynxbill.api.describe import case_out
-from lynxbill.api.schemas import CaseOut, SwapIn, SwapPlanIn
-from lynxbill.exchange.verdict_file import ComparisonOut, describe
+from lynxbill.api.job_bodies import (
+    SwapIn,
+    SwapPlanIn,
+)
+from lynxbill.api.schemas import (
+    CaseOut,
+)
+from lynxbill.exchange.verdict_file import describe
+from lynxbill.exchange.verdict_schema import ComparisonOut
 from lynxbill.services.comparisons import compare, compare_all
 from lynxbill.services.machines import view_machine
 from lynxbill.services.plans import save_swap_plan

@@ -5,8 +5,13 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from lynxbill.api.deps import SessionsDep
+from lynxbill.api.job_bodies import (
+    TemplateIn,
+)
 from lynxbill.api.job_schemas import TemplateOut, VocabularyOut
-from lynxbill.api.schemas import TemplateIn, UnitOut
+from lynxbill.api.schemas import (
+    UnitOut,
+)
 from lynxbill.core.figures import CONDITIONS, LIMITS, PART_FIGURES, SETTINGS
 from lynxbill.core.quantity import known_units
 from lynxbill.services.templates import KeptTemplate, list_templates, remove_template, save_template

@@ -2,13 +2,14 @@
 
 import math
 from dataclasses import replace
+from functools import lru_cache
 
 from lynxbill.core.estimate import Estimate
+from lynxbill.core.measure import MOST_LOG
 
 PRIOR_SPREAD = 4.0
 EARLY_ALPHA = 0.05
 AFTER_SHOWING_ALPHA = 0.025
-LARGEST_EXPONENT = 700.0
 LARGEST_T = 1e150
 
 
@@ -29,9 +30,10 @@ def e_value(t: float, df: float, size: float) -> float:
     # The square of a larger t would be no number any more; its evidence is past all telling apart long before.
     t = min(abs(t), LARGEST_T)
     log_e = -0.5 * math.log(r) + (df + 1) / 2 * (math.log1p(t * t / df) - math.log1p(t * t / (df * r)))
-    return math.exp(min(log_e, LARGEST_EXPONENT))
+    return math.exp(min(log_e, MOST_LOG))
 
 
+@lru_cache(maxsize=4096)
 def critical_t(df: float, size: float, alpha: float) -> float | None:
     """
     Find the t from which the e-value reaches 1/alpha.

@@ -36,9 +36,10 @@ def make_bill(case: Case, before: str, after: str, overall: Overall | None) -> B
     if swaps is None:
         return Bill(None, currency, Value(None, None, None, "no_costs"))
     net = net_cost(lines, currency)
+    if overall is not None and overall.waiting:
+        return Bill(net, currency, Value(None, None, None, "plan_incomplete"))
     if overall is None or overall.estimate is None:
-        waiting = overall is not None and overall.waiting
-        return Bill(net, currency, Value(None, None, None, "plan_incomplete" if waiting else "untested"))
+        return Bill(net, currency, Value(None, None, None, "untested"))
     if not lines:
         return Bill(net, currency, Value(None, None, None, "no_costs"))
     return Bill(net, currency, value_of(overall.estimate, [book(line, currency) for line in lines], net))

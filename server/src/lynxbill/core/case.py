@@ -14,6 +14,7 @@ Purpose = Literal["plan", "earlier", "trial", "recheck"]
 Design = Literal["side_by_side", "paired"]
 PairBy = Literal["order", "ambient", "label", "none"]
 ReadingSource = Literal["remembered", "inherited", "claimed"]
+HeldBack = Literal["heat", "power", "current", "other"]
 Statistic = Literal["lowest", "mean", "highest", "settled", "momentary"]
 PartRole = Literal[
     "processor",
@@ -36,6 +37,7 @@ Wear = Literal["as new", "worn", "renewed"]
 Basis = Literal["new", "used", "drawer"]
 FitWord = Literal["fits", "doubtful", "does not fit"]
 Stage = Literal["before opening", "case open", "first start"]
+ExplanationState = Literal["untested", "supported", "ruled out"]
 Seen = Literal["pass", "pass with remark", "fail"]
 Plain = str | float | int | bool | None
 
@@ -65,6 +67,12 @@ class LateExclusion:
 
 @dataclass(frozen=True, slots=True)
 class Run:
+    """
+    One execution of a workload; `held_back` says what kept the machine from its full clock during it.
+
+    `duration_s` and `soak_s` are in seconds.
+    """
+
     id: str
     sitting_id: str
     workload: str
@@ -81,6 +89,7 @@ class Run:
     duration_s: float | None = None
     soak_s: float | None = None
     excluded_late: LateExclusion | None = None
+    held_back: HeldBack | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -220,6 +229,21 @@ class BenchNote:
 
 
 @dataclass(frozen=True, slots=True)
+class Explanation:
+    """
+    A suspected cause or limit, held as a claim: how it could be tested, and what speaks for it or against it.
+
+    It is no finding while it is untested, and words that report it follow its state.
+    """
+
+    id: str
+    text: str
+    state: ExplanationState = "untested"
+    test: str = ""
+    evidence: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class MarginEdit:
     """A margin or hope of a measure that was changed after the swap was planned; `late` once after-runs existed."""
 
@@ -237,7 +261,8 @@ class Swap:
     """
     The step from one build to another.
 
-    `declares` names the differences that it is meant to make (keys of `core.difference`); `gate_reason` says why
+    `verdict_shown_for` holds for each measure whose planned verdict was shown the sittings it rested on. `declares`
+    names the differences that it is meant to make (keys of `core.difference`); `gate_reason` says why
     the old part left although `gate_missing` was missing from the before-side.
     """
 
@@ -247,7 +272,7 @@ class Swap:
     label: str
     plan: Plan
     side_changes: tuple[str, ...] = ()
-    verdict_shown_for: tuple[str, ...] | None = None
+    verdict_shown_for: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     costs: tuple[CostLine, ...] = ()
     state: SwapState = "closed"
     declares: tuple[str, ...] = ()
@@ -259,6 +284,7 @@ class Swap:
     recognitions: tuple[Recognition, ...] = ()
     starts: tuple[Start, ...] = ()
     notes: tuple[BenchNote, ...] = ()
+    explanations: tuple[Explanation, ...] = ()
     margin_edits: tuple[MarginEdit, ...] = ()
 
 

@@ -8,7 +8,10 @@ from statistics import median
 import numpy as np
 from numpy.typing import NDArray
 
+from lynxbill.core.case import Design
 from lynxbill.core.estimate import two_sided_p
+from lynxbill.core.pairing import Pairing, unit_differences
+from lynxbill.core.sitting import Sides
 
 Floats = NDArray[np.float64]
 MOST_FLIPPED = 20
@@ -26,6 +29,22 @@ class Companions:
     signed_rank_p: float | None = None
     mann_whitney_p: float | None = None
     welch_p: float | None = None
+
+
+def companions_of(sides: Sides, pairing: Pairing, design: Design) -> Companions:
+    """
+    Compute the companions that a design has.
+
+    Args:
+        sides: the units of one measure; a side without one has no companions.
+        pairing: its matched sittings, for a paired design.
+    """
+    if sides.short or not sides.before or not sides.after:
+        return Companions()
+    if design == "paired":
+        differences = unit_differences(sides, pairing)
+        return paired_companions(differences) if differences else Companions()
+    return two_sample_companions([unit.unit for unit in sides.before], [unit.unit for unit in sides.after])
 
 
 def two_sample_companions(before: Sequence[float], after: Sequence[float]) -> Companions:
@@ -55,6 +74,22 @@ def paired_companions(differences: Sequence[float]) -> Companions:
         hodges_lehmann=median(pairs),
         signed_rank_p=signed_rank_p(differences),
     )
+
+
+def least_rank_p(before: int, after: int, pairs: int | None = None) -> float | None:
+    """
+    Say how small a p so few sittings could ever give a two-sided test of ranks or signs.
+
+    Args:
+        before, after: sittings a side, at least 1 each.
+        pairs: matched sittings of a paired design; None for free sides.
+    Returns: 2/2^pairs, or 2/C(before + after, before), at most 1; None where nothing is paired.
+    Source: F. Wilcoxon, Biometrics Bull. 1 (1945) 80.
+    """
+    if pairs == 0:
+        return None
+    ways = 2**pairs if pairs is not None else math.comb(before + after, before)
+    return min(1.0, 2 / ways)
 
 
 def sign_flip_p(differences: Sequence[float]) -> float | None:

@@ -3,11 +3,11 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.case import Case, Plain, Plan, Run, Sitting, Swap
-from lynxbill.core.sitting import compared_sittings
+from lynxbill.core.case import Case, Plain, Plan, Run, Sitting
 
 _RANGE = ("ambient_low_c", "ambient_high_c")
 AMBIENT_GAP_K = 2.0
+SOAK_GAP_S = 6.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,17 +58,20 @@ def _plain(value: Plain) -> str:
     return str(value).strip().casefold()
 
 
-def find_departures(case: Case, swap: Swap) -> tuple[Departure, ...]:
+def find_departures(
+    case: Case, sides: tuple[tuple[Sitting, ...], tuple[Sitting, ...]], plan: Plan
+) -> tuple[Departure, ...]:
     """
-    Lay both sides of a swap beside each other: counts, recipes, conditions.
+    Lay both sides of a comparison beside each other: counts, recipes, conditions, soaks.
 
+    Args:
+        sides: the sittings before and after, from `compared_sittings`.
     Returns: what differs, in the order in which it was planned; nothing while a side has no sitting.
     """
-    sides = compared_sittings(case, swap.before), compared_sittings(case, swap.after)
     if not all(sides):
         return ()
     runs = tuple(_runs_of(case, side) for side in sides)
-    found = [*_recipes(case, *runs), *_counts(swap.plan, *sides, *runs), *_conditions(*sides)]
+    found = [*_recipes(case, *runs), *_counts(plan, *sides, *runs), *_conditions(*sides), *_soaks(*runs)]
     return tuple(found)
 
 
@@ -125,6 +128,28 @@ def _conditions(before: tuple[Sitting, ...], after: tuple[Sitting, ...]) -> Iter
         )
         if [text.casefold() for text in ours] != [text.casefold() for text in theirs]:
             yield Departure(name.replace("_", " "), ", ".join(ours), ", ".join(theirs))
+
+
+def _soaks(before: tuple[Run, ...], after: tuple[Run, ...]) -> Iterable[Departure]:
+    """Soaks of other lengths end at other temperatures; a minute's tenth is how well they are kept by hand."""
+    both = {run.workload for run in before} & {run.workload for run in after}
+    for workload in sorted(both):
+        ours, theirs = (
+            sorted({run.soak_s for run in runs if run.workload == workload and run.soak_s is not None})
+            for runs in (before, after)
+        )
+        if not ours and not theirs:
+            continue
+        alike = ours and theirs and max(abs(ours[0] - theirs[0]), abs(ours[-1] - theirs[-1])) <= SOAK_GAP_S
+        if not alike:
+            yield Departure(f"{workload}, length of the soak", _span(ours), _span(theirs))
+
+
+def _span(lengths: list[float]) -> str:
+    if not lengths:
+        return "not noted"
+    minutes = [f"{length / 60:.3g}" for length in (lengths[0], lengths[-1])]
+    return f"{minutes[0]} min" if minutes[0] == minutes[1] else f"{minutes[0]} to {minutes[1]} min"
 
 
 def _mean_ambient(side: tuple[Sitting, ...]) -> float | None:

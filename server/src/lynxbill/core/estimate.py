@@ -94,7 +94,25 @@ def t_estimate(basis: Basis, difference: float, sd: float, se: float, df: float)
     )
 
 
-def side_by_side(before: Sequence[float], after: Sequence[float], *, step: float, doubt: float = 0.0) -> Estimate:
+@dataclass(frozen=True, slots=True)
+class Borrowed:
+    """Scatter of other builds' sittings, each around its own mean: a sum of squares and its degrees of freedom."""
+
+    squares: float = 0.0
+    df: int = 0
+
+
+NOTHING_BORROWED = Borrowed()
+
+
+def side_by_side(
+    before: Sequence[float],
+    after: Sequence[float],
+    *,
+    step: float,
+    doubt: float = 0.0,
+    borrowed: Borrowed = NOTHING_BORROWED,
+) -> Estimate:
     """
     Compare two independent sets of sitting units.
 
@@ -102,13 +120,14 @@ def side_by_side(before: Sequence[float], after: Sequence[float], *, step: float
         before, after: oriented units, at least one a side and three together.
         step: resolution on the same scale; S never falls below step/√12.
         doubt: variance added for readings that were noted as "about" or as a range.
+        borrowed: scatter of other builds, only where the plan says so.
     Returns: difference of means with the pooled t interval; with unequal counts, both at least 2, the wider
         of that and Welch's interval, and the larger p.
     Assumes: equal scatter of the two sides (relaxed by Welch's rule where counts differ).
     Source: docs/judgement.md, "Estimate and interval"; B. L. Welch, Biometrika 34 (1947) 28.
     """
     k_b, k_a = len(before), len(after)
-    pooled = pooled_estimate(before, after, step=step, doubt=doubt)
+    pooled = pooled_estimate(before, after, step=step, doubt=doubt, borrowed=borrowed)
     if k_b == k_a or min(k_b, k_a) < 2:
         return pooled
     floor = step**2 / 12
@@ -119,7 +138,14 @@ def side_by_side(before: Sequence[float], after: Sequence[float], *, step: float
     return _wider(pooled, welch)
 
 
-def pooled_estimate(before: Sequence[float], after: Sequence[float], *, step: float, doubt: float = 0.0) -> Estimate:
+def pooled_estimate(
+    before: Sequence[float],
+    after: Sequence[float],
+    *,
+    step: float,
+    doubt: float = 0.0,
+    borrowed: Borrowed = NOTHING_BORROWED,
+) -> Estimate:
     """
     Compare two sets of sitting units by their pooled scatter alone; the arguments of `side_by_side`.
 
@@ -127,8 +153,8 @@ def pooled_estimate(before: Sequence[float], after: Sequence[float], *, step: fl
     Source: Student, Biometrika 6 (1908) 1.
     """
     k_b, k_a = len(before), len(after)
-    df = float(k_b + k_a - 2)
-    variance = max((_squares(before) + _squares(after)) / df, step**2 / 12) + doubt
+    df = float(k_b + k_a - 2 + borrowed.df)
+    variance = max((_squares(before) + _squares(after) + borrowed.squares) / df, step**2 / 12) + doubt
     sd = math.sqrt(variance)
     return t_estimate("sittings", _mean(after) - _mean(before), sd, sd * math.sqrt(1 / k_b + 1 / k_a), df)
 
@@ -180,21 +206,22 @@ def guard(
 
 
 def label_guard(
-    differences: Sequence[float], *, step: float, doubt: float = 0.0, reboot_ratio: float = 3.0
+    by_pair: Sequence[Sequence[float]], *, step: float, doubt: float = 0.0, reboot_ratio: float = 3.0
 ) -> Estimate:
     """
-    Bound the gain when one sitting a side ran the same labelled inputs.
+    Bound the gain when one or two pairs of sittings ran the same labelled inputs.
 
     Args:
-        differences: after − before of each label's median, oriented, at least three.
+        by_pair: for each pair of sittings, after − before of each label's median, oriented, at least three labels.
         step, doubt, reboot_ratio: as for `guard`.
     Returns: as `guard`; inputs within one sitting say nothing of reboots, however many they are.
     Source: docs/judgement.md, "One sitting a side".
     """
+    differences = [difference for labels in by_pair for difference in labels]
     n = len(differences)
-    df = float(n - 1)
-    sd = math.sqrt(max(_squares(differences) / df / 2, step**2 / 12) + doubt)
-    runs, reboots = 2 / n, 2.0
+    df = float(n - len(by_pair))
+    sd = math.sqrt(max(sum(map(_squares, by_pair)) / df / 2, step**2 / 12) + doubt)
+    runs, reboots = 2 / n, 2 / len(by_pair)
     return _guarded(_mean(differences), sd, df, runs, reboots, reboot_ratio)
 
 
@@ -234,4 +261,5 @@ def _mean(values: Sequence[float]) -> float:
 
 def _squares(values: Sequence[float]) -> float:
     mean = _mean(values)
-    return math.fsum((value - mean) ** 2 for value in values)
+    gaps = [value - mean for value in values]
+    return math.fsum([gap * gap for gap in gaps])

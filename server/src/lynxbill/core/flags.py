@@ -28,6 +28,13 @@ FlagCode = Literal[
     "several_changes",
     "ambient_missing",
     "told_values",
+    "recipe_differs",
+    "left_out_late",
+    "throttled",
+    "above_ceiling",
+    "within_noise_floor",
+    "rests_on_pairing",
+    "does_not_load_it",
 ]
 LEVEL = 0.01
 ENOUGH_TO_DROP_ONE = 5
@@ -51,17 +58,18 @@ def reading_flags(sides: Sides, interval: Estimate | None, measures: int) -> tup
         measures: how many measures are looked through; the level of 1 % a flag is divided by it.
     Source: docs/judgement.md, "Flags".
     """
-    units = sides.before + sides.after
+    units = sides.units
     if not sides.before or not sides.after:
         return ()
     level = LEVEL / max(1, measures)
+    within = _within_squares(sides.before), _within_squares(sides.after)
     found = [
-        *_odd_runs(units, level),
+        *_odd_runs(sides, sum(within), level),
         *_cold_first_run(units, level),
-        *_unequal_noise(sides, level),
+        *_unequal_noise(sides, within, level),
         *_drift_within(units, level),
         *_drift_across(sides, level),
-        *_reboots(sides),
+        *_reboots(sides, sum(within)),
     ]
     if interval is not None and sides.step >= interval.sd > 0:
         found.append(Flag("too_coarse", "Readings come in steps as large as their scatter: note more digits."))
@@ -92,23 +100,24 @@ def drop_one_flag(
     return None
 
 
-def _odd_runs(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
+def _odd_runs(sides: Sides, squares: float, level: float) -> Iterator[Flag]:
     """Deleted studentised residuals from the sitting's mean; R. D. Cook and S. Weisberg, Residuals (1982)."""
+    units = sides.units
     runs, sittings = sum(len(unit.values) for unit in units), len(units)
     df = runs - sittings - 1
-    squares = _within_squares(units)
     if df < 1 or squares == 0:
         return
     limit = t_quantile(1 - level / (2 * runs), df)
-    for unit in units:
-        mean, share = _mean(unit.values), 1 - 1 / len(unit.values)
-        for run, value in zip(unit.runs, unit.values, strict=True):
-            if share == 0:
-                continue
-            residual = value - mean
-            rest = (squares - residual**2 / share) / df
-            if rest <= 0 or abs(residual) / math.sqrt(rest * share) > limit:
-                yield Flag("odd_run", f"Run {run.position} stands far from the others of its sitting.")
+    # All sittings have the same number of runs, so one largest residual serves them all.
+    share = 1 - 1 / len(units[0].values)
+    largest = limit * math.sqrt(share * squares / (df + limit**2))
+    for name, side in (("before", sides.before), ("after", sides.after)):
+        for number, unit in enumerate(side, start=1):
+            mean = _mean(unit.values)
+            for run, value in zip(unit.runs, unit.values, strict=True):
+                if abs(value - mean) > largest:
+                    where = f"Run {run.position} of {name}-sitting {number}"
+                    yield Flag("odd_run", f"{where} stands far from the others of that sitting.")
 
 
 def _cold_first_run(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
@@ -121,8 +130,7 @@ def _cold_first_run(units: Sequence[SittingUnit], level: float) -> Iterator[Flag
         yield Flag("cold_first_run", message)
 
 
-def _unequal_noise(sides: Sides, level: float) -> Iterator[Flag]:
-    squares = [_within_squares(side) for side in (sides.before, sides.after)]
+def _unequal_noise(sides: Sides, squares: tuple[float, float], level: float) -> Iterator[Flag]:
     dfs = [sum(len(unit.values) - 1 for unit in side) for side in (sides.before, sides.after)]
     if min(dfs) < 1 or min(squares) == 0:
         return
@@ -146,17 +154,15 @@ def _drift_across(sides: Sides, level: float) -> Iterator[Flag]:
         yield Flag("drift_across_sittings", message)
 
 
-def _reboots(sides: Sides) -> Iterator[Flag]:
+def _reboots(sides: Sides, within: float) -> Iterator[Flag]:
     """Between-sitting against within-sitting variance, sides apart; information, so at 5 %."""
     between, df_between = 0.0, 0
     for side in (sides.before, sides.after):
         means = [_mean(unit.values) for unit in side]
-        runs = len(side[0].values)
-        between += runs * math.fsum((mean - _mean(means)) ** 2 for mean in means)
+        middle = _mean(means)
+        between += len(side[0].values) * math.fsum((mean - middle) ** 2 for mean in means)
         df_between += len(side) - 1
-    units = sides.before + sides.after
-    df_within = sum(len(unit.values) - 1 for unit in units)
-    within = _within_squares(units)
+    df_within = sum(len(unit.values) - 1 for unit in sides.units)
     if df_between < 1 or df_within < 1 or within == 0:
         return
     if float(fdtrc(df_between, df_within, (between / df_between) / (within / df_within))) < 0.05:
@@ -168,9 +174,10 @@ def _common_slope_t(series: Sequence[Sequence[float]], level: float) -> bool:
     cross = spread = total = 0.0
     for values in series:
         middle, mean = (len(values) - 1) / 2, _mean(values)
-        cross += math.fsum((place - middle) * (value - mean) for place, value in enumerate(values))
-        spread += math.fsum((place - middle) ** 2 for place in range(len(values)))
-        total += math.fsum((value - mean) ** 2 for value in values)
+        from_mean = [value - mean for value in values]
+        cross += math.fsum([(place - middle) * gap for place, gap in enumerate(from_mean)])
+        spread += len(values) * (len(values) ** 2 - 1) / 12
+        total += math.fsum([gap * gap for gap in from_mean])
     df = sum(len(values) for values in series) - len(series) - 1
     slope = cross / spread
     rest = total - slope * cross
@@ -182,7 +189,9 @@ def _common_slope_t(series: Sequence[Sequence[float]], level: float) -> bool:
 
 
 def _within_squares(units: Sequence[SittingUnit]) -> float:
-    return math.fsum((value - _mean(unit.values)) ** 2 for unit in units for value in unit.values)
+    means = [_mean(unit.values) for unit in units]
+    gaps = [value - mean for unit, mean in zip(units, means, strict=True) for value in unit.values]
+    return math.fsum([gap * gap for gap in gaps])
 
 
 def _t_of_mean(values: Sequence[float]) -> float:

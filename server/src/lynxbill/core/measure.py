@@ -21,6 +21,10 @@ DEFAULT_MATTERS_FROM: dict[Scale, float] = {
     "ordinal": 1.0,
     "outcome": 1.0,
 }
+# No figure of a bench lies beyond, and squares of what lies within stay far from overflow.
+LARGEST = 1e15
+# The largest logarithm whose exponential is finite, with room for a factor of 100.
+MOST_LOG = 700.0
 WORK_KINDS: frozenset[Kind] = frozenset({"time", "rate", "score"})
 
 
@@ -30,7 +34,8 @@ class Measure:
     `unit` is a UCUM code; `step` the resolution of a reading, in that unit.
 
     `part_of` names the measure that this is a part of: one score of a total, or one sensor of a quantity. Where
-    `combined_by` is set, that measure's reading is made from its parts.
+    `combined_by` is set, that measure's reading is made from its parts. `rated_as` is the key of the rated figure of
+    a part that it is set against.
     """
 
     id: str
@@ -44,6 +49,12 @@ class Measure:
     levels: tuple[str, ...] = ()
     part_of: str | None = None
     combined_by: Combined | None = None
+    rated_as: str | None = None
+
+    @property
+    def is_work(self) -> bool:
+        """Whether it tells how fast work is done, so that its ratio is a speed gain."""
+        return self.kind in WORK_KINDS and self.scale == "ratio"
 
 
 def check_reading(value: float, measure: Measure) -> None:
@@ -54,10 +65,13 @@ def check_reading(value: float, measure: Measure) -> None:
         value: in the measure's unit.
     Raises:
         NonPositiveReading: zero or below on a `ratio` scale.
-        BadValue: an outcome that is neither 0 nor 1, an ordinal step that is not on the scale.
+        BadValue: an outcome that is neither 0 nor 1, an ordinal step that is not on the scale, a figure that no
+            bench yields.
     """
     if measure.scale == "ratio" and value <= 0:
         raise NonPositiveReading(f"{value:g} came; a reading of “{measure.name}” must be above zero.")
+    if abs(value) > LARGEST or (measure.scale == "ratio" and value < 1 / LARGEST):
+        raise BadValue(f"{value:g} came; a reading of “{measure.name}” lies between {1 / LARGEST:g} and {LARGEST:g}.")
     if measure.scale == "outcome" and value not in (0, 1):
         raise BadValue(f"{value:g} came; “{measure.name}” is 0 (failed) or 1 (passed).")
     top = len(measure.levels) or math.inf
@@ -124,6 +138,17 @@ def margin_bound(matters_from: float, scale: Scale) -> float:
     return math.log1p(matters_from / 100) if scale == "ratio" else matters_from
 
 
+def difference_unit(measure: Measure) -> str:
+    """
+    Say in which unit a difference of readings is: kelvin for degrees Celsius, percent for a ratio.
+
+    Returns: a UCUM code.
+    """
+    if measure.scale == "ratio":
+        return "%"
+    return "K" if measure.unit == "Cel" else measure.unit
+
+
 def gain_percent(estimate: float) -> float:
     """
     Say an oriented log difference as a speed gain: 100·(e^d − 1) percent.
@@ -131,7 +156,12 @@ def gain_percent(estimate: float) -> float:
     Args:
         estimate: ln(after/before), oriented (dimensionless).
     """
-    return 100 * math.expm1(estimate)
+    return 100 * math.expm1(min(estimate, MOST_LOG))
+
+
+def times_as_fast(estimate: float) -> float:
+    """Turn an oriented log difference into a speed-up, held below the largest number."""
+    return math.exp(min(estimate, MOST_LOG))
 
 
 def time_saved_percent(estimate: float) -> float:
@@ -141,7 +171,7 @@ def time_saved_percent(estimate: float) -> float:
     Args:
         estimate: ln(before/after) of the times (dimensionless).
     """
-    return -100 * math.expm1(-estimate)
+    return -100 * math.expm1(min(-estimate, MOST_LOG))
 
 
 def resolution(values: tuple[float, ...], measure: Measure) -> float:

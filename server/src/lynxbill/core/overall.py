@@ -4,8 +4,10 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from lynxbill.core.anytime import look
 from lynxbill.core.case import Design
-from lynxbill.core.estimate import Estimate, guard, paired, side_by_side, t_estimate
+from lynxbill.core.estimate import Estimate, guard, paired, pooled_estimate, side_by_side, t_estimate
+from lynxbill.core.ruling import Reach
 from lynxbill.core.sitting import Sides, SittingUnit
 
 
@@ -24,8 +26,8 @@ class Claim:
 @dataclass(frozen=True, slots=True)
 class Overall:
     """
-    `difference` is the log gain; `estimate` is None where the data give no interval, or where the plan is not
-    complete (`waiting`).
+    `difference` is the log gain; `estimate` is None where no rule gives an interval (yet). `waiting` says that the
+    plan is not complete, or that sittings were added after its verdict: the interval is then the anytime rule's.
     """
 
     measures: tuple[str, ...]
@@ -34,17 +36,18 @@ class Overall:
     waiting: bool = False
 
 
-def overall_gain(claims: Sequence[Claim], design: Design, *, interval: bool = True) -> Overall | None:
+def overall_gain(claims: Sequence[Claim], design: Design, reach: Reach) -> Overall | None:
     """
     Combine the claims into one gain, sitting by sitting.
 
     Args:
         claims: whatever their verdicts; weights above zero, made to sum to 1 here.
         design: the plan's design.
-        interval: False while the plan is not complete, when no planned interval may be given.
+        reach: whether the plan is complete for every claim.
     Returns: the combined log gain (dimensionless, positive is better) and its interval: from composite units
         over the sittings that have all claims; from composite runs with the guard for one sitting a side;
-        by Satterthwaite where no two claims share a sitting. None without claims.
+        by Satterthwaite where no two claims share a sitting. Before the plan is complete, and with sittings added
+        after its verdict, from composite units by the anytime rule. None without claims.
     Source: docs/judgement.md, "Overall gain"; F. E. Satterthwaite, Biometrics Bull. 2 (1946) 110.
     """
     claims = sorted((claim for claim in claims if claim.weight > 0), key=lambda claim: claim.measure_id)
@@ -54,15 +57,17 @@ def overall_gain(claims: Sequence[Claim], design: Design, *, interval: bool = Tr
     shares = [claim.weight / total for claim in claims]
     names = tuple(claim.measure_id for claim in claims)
     plain = math.fsum(share * claim.difference for share, claim in zip(shares, claims, strict=True))
-    if not interval:
-        return Overall(names, plain, None, waiting=True)
-    combined = _from_shared_sittings(claims, shares, design) or _from_separate_sittings(claims, shares)
-    return Overall(names, combined.estimate if combined else plain, combined)
+    combined = _from_shared_sittings(claims, shares, design, reach)
+    if combined is None and reach.complete:
+        combined = _from_separate_sittings(claims, shares)
+    return Overall(names, combined.estimate if combined else plain, combined, waiting=not reach.complete)
 
 
-def _from_shared_sittings(claims: Sequence[Claim], shares: Sequence[float], design: Design) -> Estimate | None:
-    before = _composite([claim.sides.before for claim in claims], shares)
-    after = _composite([claim.sides.after for claim in claims], shares)
+def _from_shared_sittings(
+    claims: Sequence[Claim], shares: Sequence[float], design: Design, reach: Reach
+) -> Estimate | None:
+    before = composite([claim.sides.before for claim in claims], shares)
+    after = composite([claim.sides.after for claim in claims], shares)
     if not before or not after:
         return None
     terms = list(zip(shares, claims, strict=True))
@@ -74,9 +79,13 @@ def _from_shared_sittings(claims: Sequence[Claim], shares: Sequence[float], desi
         matched = _matched_sittings(claims)
         pairs = [(b, a) for b, a in matched if b in units_before and a in units_after]
         if len(pairs) >= 3:
-            return paired([units_after[a] - units_before[b] for b, a in pairs], step=step, doubt=doubt)
+            estimate = paired([units_after[a] - units_before[b] for b, a in pairs], step=step, doubt=doubt)
+            return _in_its_time(estimate, len(pairs), reach)
     elif len(before) + len(after) >= 4:
-        return side_by_side(list(units_before.values()), list(units_after.values()), step=step, doubt=doubt)
+        units = list(units_before.values()), list(units_after.values())
+        rule = side_by_side if reach.complete else pooled_estimate
+        estimate = rule(*units, step=step, doubt=doubt)
+        return _in_its_time(estimate, 1 / (1 / len(before) + 1 / len(after)), reach)
     runs_before = [runs for _, runs in before.values()]
     runs_after = [runs for _, runs in after.values()]
     length = min(map(len, runs_before + runs_after))
@@ -90,10 +99,20 @@ def _from_shared_sittings(claims: Sequence[Claim], shares: Sequence[float], desi
     )
 
 
-def _composite(
+def _in_its_time(estimate: Estimate, size: float, reach: Reach) -> Estimate | None:
+    return estimate if reach.complete else look(estimate, size, after_showing=reach.added_after_verdict)
+
+
+def composite(
     sides: Sequence[tuple[SittingUnit, ...]], shares: Sequence[float]
 ) -> dict[str, tuple[float, list[float]]]:
-    """Weighted unit and weighted runs of every sitting that has all claims, oldest first."""
+    """
+    Put the units of several claims together, sitting by sitting.
+
+    Args:
+        sides: one side of each claim; shares: their weights, which sum to 1.
+    Returns: weighted unit and weighted runs of every sitting that has all claims, oldest first.
+    """
     by_claim: list[Mapping[str, SittingUnit]] = [{unit.sitting.id: unit for unit in units} for units in sides]
     result = {}
     for unit in sides[0]:

@@ -32,15 +32,27 @@ def pair_runs(sides: Sides, rule: PairBy, fixed: Sequence[FixedPair] = ()) -> Pa
     Source: docs/judgement.md, "Pairs".
     """
     sittings = _match_sittings(sides, rule)
-    present = {run.id for unit in sides.before + sides.after for run in unit.runs}
+    present = {run.id for unit in sides.units for run in unit.runs} if fixed else set[str]()
     by_hand = [(p.before_run, p.after_run) for p in fixed if {p.before_run, p.after_run} <= present]
     pairs = by_hand or [pair for i, j in sittings for pair in _match_runs(sides.before[i], sides.after[j], rule)]
     matched = {run_id for pair in pairs for run_id in pair}
     reason = "the plan pairs no runs" if rule == "none" else "no partner on the other side"
     alone = [
-        LeftOut(run.id, reason) for unit in sides.before + sides.after for run in unit.runs if run.id not in matched
+        LeftOut(run.id, reason, "alone")
+        for unit in sides.before + sides.after
+        for run in unit.runs
+        if run.id not in matched
     ]
     return Pairing(tuple(pairs), sittings, sides.left_out + tuple(alone))
+
+
+def unit_differences(sides: Sides, pairing: Pairing) -> list[float]:
+    """
+    Take the difference after − before of every matched pair of sittings.
+
+    Returns: oriented, on the scale of judgement, in the order of the pairs.
+    """
+    return [sides.after[j].unit - sides.before[i].unit for i, j in pairing.sittings]
 
 
 def label_differences(sides: Sides, pairing: Pairing) -> list[list[float]]:

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from statistics import median
 
 from scipy.special import chdtri
@@ -53,6 +54,15 @@ class BenchTime:
     unknown: tuple[str, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class Effort:
+    """Further sittings of both sides together, the runs in them, and the minutes they take (None: not known)."""
+
+    sittings: int
+    runs: int
+    minutes: float | None
+
+
 def known_noise(case: Case, measure: Measure, groups: RunsBySitting | None = None) -> Noise | None:
     """
     Pool what is known of a measure's scatter between sittings.
@@ -79,6 +89,18 @@ def known_noise(case: Case, measure: Measure, groups: RunsBySitting | None = Non
     return Noise(math.sqrt(squares / df), df, count) if df else None
 
 
+def noise_floor(noise: Noise, before: int, after: int) -> float:
+    """
+    Say what "no change" looks like: how far two free sides of an unchanged machine differ, 19 times in 20 by no more.
+
+    Args:
+        noise: the known scatter of sittings; before, after: how many sittings the sides have, at least 1 each.
+    Returns: on the scale of judgement: t(.975; df)·sd·√(1/k_b + 1/k_a), at least 0.
+    Source: docs/judgement.md, "Noise floor"; Student (1908), a prediction interval for the difference of two means.
+    """
+    return t_quantile(0.975, noise.df) * noise.sd * math.sqrt(1 / before + 1 / after)
+
+
 def detectable_difference(noise: Noise, sittings_a_side: int, *, paired: bool = False) -> float:
     """
     Find the smallest true difference that a plan finds four times in five.
@@ -94,6 +116,7 @@ def detectable_difference(noise: Noise, sittings_a_side: int, *, paired: bool = 
     return _detectable(noise, df, size, t_quantile(0.975, df))
 
 
+@lru_cache(maxsize=2048)
 def sittings_for(noise: Noise, target: float, *, paired: bool = False, anytime: bool = False) -> int | None:
     """
     Find how many sittings a side show a difference of `target`.
@@ -112,6 +135,45 @@ def sittings_for(noise: Noise, target: float, *, paired: bool = False, anytime: 
     return None
 
 
+@lru_cache(maxsize=2048)
+def sittings_for_no_change(noise: Noise, bound: float, *, paired: bool = False, anytime: bool = False) -> int | None:
+    """
+    Find how many sittings a side show that nothing changed by as much as `bound`, where nothing did.
+
+    Args:
+        noise, paired, anytime: as for `sittings_for`.
+        bound: half-width of the band that does not matter, on the scale of judgement, above zero.
+    Returns: 2 to 20; None where twenty would not do.
+    Source: docs/judgement.md, "How many more".
+    """
+    for k in range(2, MOST_SITTINGS + 1):
+        df, size = _design(k, paired)
+        critical = critical_t(df, size, 2 * EARLY_ALPHA) if anytime else t_quantile(0.95, df)
+        if critical is not None and _reach(noise, df, size, critical + t_quantile(0.90, df)) <= bound:
+            return k
+    return None
+
+
+def effort(
+    case: Case, workload: str, plan: Plan, *, sittings_a_side: int, taken: tuple[int, int], runs_a_sitting: int
+) -> Effort:
+    """
+    Say what it takes to bring both sides to so many sittings.
+
+    Args:
+        workload: by name; plan: for its warm-ups, rests and soaks.
+        taken: sittings that there are, before and after.
+        runs_a_sitting: that each further sitting would have.
+    Returns: further sittings and runs of both sides; minutes None where the workload's duration is unknown.
+    """
+    more = sum(max(0, sittings_a_side - count) for count in taken)
+    known = next((w for w in case.workloads if w.name == workload), None)
+    each = minutes_a_run(case, known) if known else None
+    runs = runs_a_sitting + plan.warm_ups
+    sitting = REBOOT_MIN + plan.soak_min + runs * (each or 0.0) + (runs - 1) * plan.rest_min
+    return Effort(more, more * runs_a_sitting, None if each is None else more * sitting)
+
+
 def _design(sittings_a_side: int, paired: bool) -> tuple[int, float]:
     """Degrees of freedom and N of a plan with so many sittings a side."""
     k = sittings_a_side
@@ -119,8 +181,17 @@ def _design(sittings_a_side: int, paired: bool) -> tuple[int, float]:
 
 
 def _detectable(noise: Noise, df: int, size: float, critical: float) -> float:
-    cautious_sd = noise.sd * math.sqrt(noise.df / float(chdtri(noise.df, 0.80)))
-    return (critical + t_quantile(0.80, df)) * cautious_sd / math.sqrt(size)
+    return _reach(noise, df, size, critical + t_quantile(0.80, df))
+
+
+def _reach(noise: Noise, df: int, size: float, quantiles: float) -> float:
+    """So many standard errors, from the scatter raised to its upper 80 % bound."""
+    return quantiles * noise.sd * _caution(noise.df) / math.sqrt(size)
+
+
+@lru_cache(maxsize=512)
+def _caution(df: int) -> float:
+    return math.sqrt(df / float(chdtri(df, 0.80)))
 
 
 def plan_strength(case: Case, plan: Plan) -> tuple[Strength, ...]:

@@ -28,6 +28,7 @@ CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "cleaning": frozenset({"cooler", "thermal paste"}),
     "other": frozenset(),
 }
+HEATING: frozenset[PartRole] = frozenset({"processor", "graphics"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +38,18 @@ class Question:
     code: QuestionCode
     message: str
     about: str | None = None
+
+
+def loaded_by(role: str) -> frozenset[PartRole]:
+    """
+    Say which loads of a workload may show a change of a part.
+
+    Args:
+        role: a part's role.
+    Returns: empty for a part that no workload is said to load, such as a board. Cooling shows in what heats up too.
+    """
+    shown = next((roles for roles in CHANGED_ROLES.values() if role in roles), frozenset[PartRole]())
+    return shown | HEATING if "cooler" in shown else shown
 
 
 def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:

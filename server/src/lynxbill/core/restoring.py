@@ -62,7 +62,8 @@ def history_lines(case: Case) -> tuple[HistoryLine, ...]:
 def _mean_on(case: Case, groups: RunsBySitting, measure: Measure, build: Build, recheck: bool) -> BuildMean | None:
     purposes = ("recheck",) if recheck else ("plan", "earlier")
     sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose in purposes)
-    units = split_sides(groups, measure, case.plan_of(build.id), sittings, ()).before
+    # A history shows temperatures as they were read: some of its builds may not know their rooms.
+    units = split_sides(groups, measure, case.plan_of(build.id), sittings, (), above_room=False).before
     if not units:
         return None
     mean = sum(unit.unit for unit in units) / len(units)
@@ -79,11 +80,13 @@ def recovered_shares(case: Case) -> tuple[Recovered, ...]:
     if as_new is None or worn is None or renewed is None:
         return ()
     groups = group_runs(case)
+    states = {as_new.id, worn.id, renewed.id}
+    rooms = all(sitting.ambient_c is not None for sitting in case.sittings if sitting.build_id in states)
     shares = []
     for measure in case.measures:
-        new, measured = _level(case, groups, measure, as_new)
-        old, _ = _level(case, groups, measure, worn)
-        now, _ = _level(case, groups, measure, renewed)
+        new, measured = _level(case, groups, measure, as_new, rooms)
+        old, _ = _level(case, groups, measure, worn, rooms)
+        now, _ = _level(case, groups, measure, renewed, rooms)
         if new is None or old is None or now is None:
             continue
         planned = case.plan_of(renewed.id).measures.get(measure.id)
@@ -110,10 +113,12 @@ def _newest(case: Case, wear: Wear) -> Build | None:
     return next((build for build in reversed(case.builds) if build.wear == wear), None)
 
 
-def _level(case: Case, groups: RunsBySitting, measure: Measure, build: Build) -> tuple[float | None, bool]:
+def _level(
+    case: Case, groups: RunsBySitting, measure: Measure, build: Build, rooms: bool
+) -> tuple[float | None, bool]:
     """The oriented level of a measure on a build; from remembered values where nothing was measured."""
     sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose != "trial")
-    units = split_sides(groups, measure, case.plan_of(build.id), sittings, ()).before
+    units = split_sides(groups, measure, case.plan_of(build.id), sittings, (), above_room=rooms).before
     if units:
         return sum(unit.unit for unit in units) / len(units), True
     return _told_level(groups, measure, [sitting.id for sitting in sittings]), False

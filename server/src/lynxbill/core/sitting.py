@@ -2,38 +2,39 @@
 
 import json
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
+from operator import attrgetter
 from statistics import median
+from typing import Literal
 
-from lynxbill.core.case import Case, Plan, Run, Sitting
+from lynxbill.core.case import Case, Plan, Reading, Run, Sitting, Statistic
 from lynxbill.core.measure import Measure, orient, resolution
 
 RunsBySitting = Mapping[tuple[str, str], tuple[Run, ...]]
-Recipe = tuple[str, str, str | None]
+Recipe = tuple[str, str, str | None, Statistic | None]
+WhyLeftOut = Literal["not_counted", "late", "told", "stray", "short", "beyond", "alone"]
+Mismatch = Literal["workload_version_differs", "parameters_differ", "target_differs", "statistic_differs"]
 
 
 @dataclass(frozen=True, slots=True)
 class LeftOut:
-    """A run that does not count, or has no partner, and why."""
+    """A run that does not count, or has no partner: the reason in words, and its kind."""
 
     run_id: str
     reason: str
+    kind: WhyLeftOut
 
 
 @dataclass(frozen=True, slots=True)
 class SittingUnit:
-    """One sitting for one measure after the cut: `values` are its oriented readings in run order."""
+    """One sitting for one measure after the cut: its oriented readings in run order, and their median as the unit."""
 
     sitting: Sitting
     runs: tuple[Run, ...]
     values: tuple[float, ...]
     doubt: float
-
-    @property
-    def unit(self) -> float:
-        """The median of the sitting's oriented readings."""
-        return median(self.values)
+    unit: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +44,8 @@ class Sides:
 
     `step` is the resolution on the scale of judgement; `doubt` the variance that readings noted as "about"
     or as a range add to a unit; `short` says that a side has no sitting with half of the planned runs, so that
-    its sittings are shown but are no units; `mismatch` is set when the two sides share no version of the workload.
+    its sittings are shown but are no units; `mismatch` is set when the two sides share no version of the workload,
+    or no kind of reading. `above_room` says that temperatures stand here as their rise above the room.
     """
 
     before: tuple[SittingUnit, ...]
@@ -51,12 +53,17 @@ class Sides:
     left_out: tuple[LeftOut, ...]
     step: float
     short: bool
-    mismatch: str | None = None
+    mismatch: Mismatch | None = None
+    above_room: bool = False
+
+    @property
+    def units(self) -> tuple[SittingUnit, ...]:
+        """The sittings of both sides."""
+        return self.before + self.after
 
     @property
     def doubt(self) -> float:
-        units = self.before + self.after
-        return sum(unit.doubt for unit in units) / len(units) if units else 0.0
+        return sum(unit.doubt for unit in self.units) / len(self.units) if self.units else 0.0
 
 
 def group_runs(case: Case) -> RunsBySitting:
@@ -68,7 +75,10 @@ def group_runs(case: Case) -> RunsBySitting:
     groups: dict[tuple[str, str], list[Run]] = defaultdict(list)
     for run in case.runs:
         groups[run.sitting_id, run.workload].append(run)
-    return {key: tuple(sorted(runs, key=lambda run: run.position)) for key, runs in groups.items()}
+    return {key: tuple(sorted(runs, key=_position) if len(runs) > 1 else runs) for key, runs in groups.items()}
+
+
+_position = attrgetter("position")
 
 
 def compared_sittings(case: Case, build_id: str) -> tuple[Sitting, ...]:
@@ -78,7 +88,7 @@ def compared_sittings(case: Case, build_id: str) -> tuple[Sitting, ...]:
     Returns: those whose purpose is `plan` or `earlier`; trials and re-checks stay out.
     """
     chosen = (s for s in case.sittings if s.build_id == build_id and s.purpose in ("plan", "earlier"))
-    return tuple(sorted(chosen, key=lambda sitting: sitting.started_at))
+    return tuple(sorted(chosen, key=attrgetter("started_at")))
 
 
 def split_sides(
@@ -87,14 +97,18 @@ def split_sides(
     plan: Plan,
     before: tuple[Sitting, ...],
     after: tuple[Sitting, ...],
+    *,
+    above_room: bool = True,
 ) -> Sides:
     """
     Reduce the runs of both sides to sitting units of equal length.
 
     Args:
         groups: the runs, from `group_runs`.
-        plan: its `runs_a_sitting` decides which sittings are too short to be a unit.
+        plan: its `runs_a_sitting` decides which sittings are too short to be a unit; a reading that does not say
+            which statistic it is counts as the one that the plan names for the measure.
         before, after: the sittings of each side, oldest first.
+        above_room: temperatures in °C become their rise above the room (K) where every sitting knows its room.
     Returns: units on the scale of judgement and every run left out, with its reason.
     Raises:
         NonPositiveReading: a `ratio` reading that is zero or negative.
@@ -105,21 +119,25 @@ def split_sides(
         sitting.id: _countable(groups.get((sitting.id, measure.workload), ()), measure, left_out)
         for sitting in before + after
     }
-    recipe, mismatch = _common_recipe([runs[s.id] for s in before], [runs[s.id] for s in after])
-    for sitting in before + after:
-        runs[sitting.id] = _keep_recipe(runs[sitting.id], recipe, mismatch, left_out)
+    planned = plan.measures.get(measure.id)
+    recipes = _Recipes(measure.id, planned.statistic if planned else None)
+    mismatch = recipes.keep_common(runs, [s.id for s in before], [s.id for s in after], left_out)
     enough = (plan.runs_a_sitting or 0) / 2
     whole = [_drop_short(side, runs, enough, left_out) for side in (before, after)]
     length = min((len(kept) for kept in runs.values() if kept), default=0)
     for kept in runs.values():
         left_out += [
-            LeftOut(run.id, f"beyond the first {length} runs that every sitting has") for run in kept[length:]
+            LeftOut(run.id, f"beyond the first {length} runs that every sitting has", "beyond")
+            for run in kept[length:]
         ]
-    units_before = tuple(_unit(s, runs[s.id][:length], measure) for s in before if runs[s.id])
-    units_after = tuple(_unit(s, runs[s.id][:length], measure) for s in after if runs[s.id])
+    counted = [sitting for sitting in before + after if runs[sitting.id]]
+    rises = above_room and measure.unit == "Cel" and all(sitting.ambient_c is not None for sitting in counted)
+    units_before, units_after = (
+        tuple(_unit(s, runs[s.id][:length], measure, rises) for s in side if runs[s.id]) for side in (before, after)
+    )
     readings = tuple(run.readings[measure.id].value for kept in runs.values() for run in kept[:length])
     step = resolution(readings, measure) if readings else 0.0
-    return Sides(units_before, units_after, tuple(left_out), step, not all(whole), mismatch)
+    return Sides(units_before, units_after, tuple(left_out), step, not all(whole), mismatch, rises)
 
 
 def _drop_short(
@@ -135,7 +153,7 @@ def _drop_short(
     for sitting in side:
         if len(runs[sitting.id]) < enough:
             reason = "its sitting has fewer than half of the planned runs"
-            left_out += [LeftOut(run.id, reason) for run in runs[sitting.id]]
+            left_out += [LeftOut(run.id, reason, "short") for run in runs[sitting.id]]
             runs[sitting.id] = []
     return True
 
@@ -143,80 +161,95 @@ def _drop_short(
 def _countable(runs: Iterable[Run], measure: Measure, left_out: list[LeftOut]) -> list[Run]:
     kept = []
     for run in runs:
-        reason = _why_not(run, measure)
-        if reason is None:
+        why = _why_not(run, measure)
+        if why is None:
             kept.append(run)
         else:
-            left_out.append(LeftOut(run.id, reason))
+            left_out.append(LeftOut(run.id, *why))
     return kept
 
 
-def _why_not(run: Run, measure: Measure) -> str | None:
+def _why_not(run: Run, measure: Measure) -> tuple[str, WhyLeftOut] | None:
     if run.warm_up:
-        return "warm-up"
+        return "warm-up", "not_counted"
     if run.state != "complete":
-        return f"{run.state}: {run.reason}"
+        return f"{run.state}: {run.reason}", "not_counted"
     if run.excluded_late is not None:
-        return f"left out after its reading was seen: {run.excluded_late.reason}"
+        return f"left out after its reading was seen: {run.excluded_late.reason}", "late"
     reading = run.readings.get(measure.id)
     if reading is None:
-        return "no reading of this measure"
+        return "no reading of this measure", "not_counted"
     if reading.source is not None:
-        return f"{reading.source} value, kept out of the test"
+        return f"{reading.source} value, kept out of the test", "told"
     return None
 
 
-def _recipe(run: Run) -> Recipe:
-    # Most workloads have no parameters, and this is asked of every run several times.
-    parameters = json.dumps(dict(run.parameters), sort_keys=True) if run.parameters else "{}"
-    return run.workload_version, parameters, run.target
-
-
-def _common_recipe(before: list[list[Run]], after: list[list[Run]]) -> tuple[Recipe | None, str | None]:
-    """Choose the version, parameters and target that both sides share, by the runs that it keeps."""
-    counts_before = Counter(_recipe(run) for runs in before for run in runs)
-    counts_after = Counter(_recipe(run) for runs in after for run in runs)
-    shared = counts_before.keys() & counts_after.keys()
-    if shared:
-        best = max(shared, key=lambda recipe: (min(counts_before[recipe], counts_after[recipe]), str(recipe)))
-        return best, None
-    if counts_before and counts_after:
-        return None, _name_mismatch(next(iter(counts_before)), next(iter(counts_after)))
-    return None, None
-
-
-def _name_mismatch(before: Recipe, after: Recipe) -> str:
-    names = ("workload_version_differs", "parameters_differ", "target_differs")
-    return next(name for name, ours, theirs in zip(names, before, after, strict=True) if ours != theirs)
-
-
-_MISMATCH_REASONS = {
+_MISMATCH_REASONS: Mapping[Mismatch, str] = {
     "workload_version_differs": "the two sides ran different versions of the workload",
     "parameters_differ": "the two sides ran the workload with different parameters",
     "target_differs": "the two sides ran the workload on different targets",
+    "statistic_differs": "the two sides read different figures: lowest, mean, highest, settled or momentary",
 }
 
 
-def _keep_recipe(runs: list[Run], recipe: Recipe | None, mismatch: str | None, left_out: list[LeftOut]) -> list[Run]:
-    if mismatch is not None:
-        left_out += [LeftOut(run.id, _MISMATCH_REASONS[mismatch]) for run in runs]
-        return []
-    if recipe is None:
-        return runs
-    strays = [run for run in runs if _recipe(run) != recipe]
-    left_out += [LeftOut(run.id, "another version, parameters or target than the comparison") for run in strays]
-    return [run for run in runs if _recipe(run) == recipe]
+@dataclass(frozen=True, slots=True)
+class _Recipes:
+    """What must be alike for runs to be compared; `unsaid` is the statistic of readings that name none."""
+
+    measure: str
+    unsaid: Statistic | None
+
+    def of(self, run: Run) -> Recipe:
+        # Most workloads have no parameters, and this is asked of every run several times.
+        parameters = json.dumps(dict(run.parameters), sort_keys=True) if run.parameters else "{}"
+        statistic = run.readings[self.measure].statistic or self.unsaid
+        return run.workload_version, parameters, run.target, statistic
+
+    def keep_common(
+        self, runs: dict[str, list[Run]], before: list[str], after: list[str], left_out: list[LeftOut]
+    ) -> Mismatch | None:
+        """Take out what has another recipe than the one that both sides share; say why they share none."""
+        if len({self.of(run) for here in runs.values() for run in here}) < 2:
+            return None
+        counts_before, counts_after = (
+            Counter(self.of(run) for sitting in side for run in runs[sitting]) for side in (before, after)
+        )
+        shared = counts_before.keys() & counts_after.keys()
+        if not shared and counts_before and counts_after:
+            mismatch = _name_mismatch(next(iter(counts_before)), next(iter(counts_after)))
+            _take_out(runs, lambda run: True, _MISMATCH_REASONS[mismatch], left_out)
+            return mismatch
+        if shared:
+            best = max(shared, key=lambda recipe: (min(counts_before[recipe], counts_after[recipe]), str(recipe)))
+            _take_out(runs, lambda run: self.of(run) != best, _STRAY, left_out)
+        return None
 
 
-def _unit(sitting: Sitting, runs: list[Run], measure: Measure) -> SittingUnit:
-    values = tuple(orient(run.readings[measure.id].value, measure) for run in runs)
-    widths = [_doubtful_width(run, measure) for run in runs]
-    return SittingUnit(sitting, tuple(runs), values, sum(width**2 for width in widths) / len(runs) / 12)
+_STRAY = "another version, target, parameters or kind of reading than the comparison"
 
 
-def _doubtful_width(run: Run, measure: Measure) -> float:
-    """Width of what an "about" or a range leaves open, on the scale of judgement; zero for an exact reading."""
-    reading = run.readings[measure.id]
+def _take_out(runs: dict[str, list[Run]], wrong: Callable[[Run], bool], reason: str, left_out: list[LeftOut]) -> None:
+    for sitting, here in runs.items():
+        left_out += [LeftOut(run.id, reason, "stray") for run in here if wrong(run)]
+        runs[sitting] = [run for run in here if not wrong(run)]
+
+
+def _name_mismatch(before: Recipe, after: Recipe) -> Mismatch:
+    names: tuple[Mismatch, ...] = tuple(_MISMATCH_REASONS)
+    return next(name for name, ours, theirs in zip(names, before, after, strict=True) if ours != theirs)
+
+
+def _unit(sitting: Sitting, runs: list[Run], measure: Measure, above_room: bool) -> SittingUnit:
+    room = (sitting.ambient_c or 0.0) if above_room else 0.0
+    readings = [run.readings[measure.id] for run in runs]
+    values = tuple([orient(reading.value - room, measure) for reading in readings])
+    vague = [_width(reading, measure) for reading in readings if reading.about or reading.low != reading.high]
+    doubt = sum(width**2 for width in vague) / len(runs) / 12 if vague else 0.0
+    return SittingUnit(sitting, tuple(runs), values, doubt, median(values) if len(values) > 1 else values[0])
+
+
+def _width(reading: Reading, measure: Measure) -> float:
+    """Width of what an "about" or a range leaves open, on the scale of judgement."""
     low, high = reading.low, reading.high
     if reading.about:
         half = _last_digit(reading.value) / 2

@@ -1,6 +1,5 @@
 """Improvement per unit of money, with its interval."""
 
-import hashlib
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -8,8 +7,8 @@ from decimal import Decimal
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from lynxbill.core.draws import Floats, draw_gains, draw_prices, in_order, in_percent, seed_of
 from lynxbill.core.estimate import Estimate
 from lynxbill.core.measure import gain_percent
 from lynxbill.core.money import Booked
@@ -24,8 +23,6 @@ ValueNote = Literal[
     "at_least",
     "no_interval",
 ]
-Floats = NDArray[np.float64]
-DRAWS = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,20 +66,6 @@ def _per_10(angle: float) -> float | None:
 
 
 def _draw(gain: Estimate, costs: Sequence[Booked]) -> tuple[Floats, Floats]:
-    lines = sorted(costs, key=lambda line: (line.likely, line.low, line.high))
-    generator = np.random.default_rng(_seed(gain, lines))
-    sd = gain.se * np.sqrt(gain.df / generator.chisquare(gain.df, DRAWS))
-    # A guard interval on little scatter can draw a gain past the largest number: hold it at e^700.
-    gains = 100 * np.expm1(np.minimum(gain.estimate + sd * generator.standard_normal(DRAWS), 700.0))
-    prices = np.zeros(DRAWS)
-    for line in lines:
-        low, likely, high = float(line.low), float(line.likely), float(line.high)
-        prices += generator.triangular(low, likely, high, DRAWS) if low < high else likely
-    return gains, prices
-
-
-def _seed(gain: Estimate, lines: Sequence[Booked]) -> int:
-    """SHA-256 of what is drawn from, so that the same data give the same figures everywhere."""
-    figures = [figure.hex() for figure in (gain.estimate, gain.se, gain.df)]
-    money = [f"{line.low:f}:{line.likely:f}:{line.high:f}" for line in lines]
-    return int.from_bytes(hashlib.sha256("|".join(figures + money).encode()).digest(), "big")
+    lines = in_order(costs)
+    generator = np.random.default_rng(seed_of((gain.estimate, gain.se, gain.df), lines))
+    return in_percent(draw_gains(generator, gain)), draw_prices(generator, lines)

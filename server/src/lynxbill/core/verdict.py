@@ -24,10 +24,12 @@ Remark = Literal[
     "workload_version_differs",
     "parameters_differ",
     "target_differs",
+    "statistic_differs",
     "scale_needs_counts",
     "pairs_missing",
 ]
 ALPHA = 0.05
+CALLED: tuple[VerdictWord, ...] = ("real_gain", "real_loss")
 GOOD_SITTINGS = 3
 EXACT_SITTINGS = 8
 
@@ -85,7 +87,6 @@ def block_by_family(verdict: Verdict, p_adjusted: float | None) -> Verdict:
         p_adjusted: Holm's p within the measure's family; None where it was not tested.
     Source: docs/judgement.md, "Verdict".
     """
-    called = verdict.word in ("real_gain", "real_loss")
-    if called and p_adjusted is not None and p_adjusted >= ALPHA:
+    if verdict.word in CALLED and p_adjusted is not None and p_adjusted >= ALPHA:
         return Verdict("not_settled", "blocked_by_family")
     return verdict

@@ -4,6 +4,7 @@ import re
 from typing import Literal
 
 from lynxbill.core.errors import BadValue
+from lynxbill.core.measure import LARGEST
 from lynxbill.core.quantity import Unit, convert
 
 DecimalMark = Literal[".", ","]
@@ -72,6 +73,6 @@ def _parse_number(text: str, mark: DecimalMark) -> float:
         )
     sign = "-" if whole.startswith("-") else ""
     value = float(f"{sign}{''.join(groups) or '0'}.{fraction or '0'}e{exponent or '0'}")
-    if abs(value) > 1e15:
+    if abs(value) > LARGEST:
         raise BadValue(f"“{text}” is too large to be a reading.")
     return value

@@ -5,6 +5,8 @@ from typing import Annotated
 
 from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, WithJsonSchema
 
+from lynxbill.core.measure import LARGEST
+
 Identifier = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f]+$")]
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^\x00]+$")]
 OptionalLine = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=r"^[^\x00]*$")]
@@ -28,10 +30,32 @@ PositiveMoney = Annotated[Money, Field(ge=0)]
 Rate = Annotated[_DecimalText, Field(gt=0, max_digits=18, decimal_places=9, allow_inf_nan=False)]
 
 Instant = AwareDatetime
-Plain = Annotated[str, StringConstraints(max_length=500)] | bool | int | float | None
+LONGEST = 500
+
+
+def _plain_value(value: object) -> object:
+    """One message for what is none of the kinds a plain value may have, instead of one a kind."""
+    if isinstance(value, str):
+        if len(value) > LONGEST:
+            raise ValueError(f"this is too long: at most {LONGEST} characters fit here; shorten it")
+        if "\x00" in value:
+            raise ValueError("there is a control character in it; take it out")
+    elif isinstance(value, (int, float)) and not isinstance(value, bool):
+        # Not a number is not smaller than anything either.
+        if not abs(value) <= LARGEST:
+            raise ValueError(f"this number is too large; at most {LARGEST:g} fits here")
+    elif value is not None and not isinstance(value, bool):
+        raise ValueError("write a text, a number, true or false here")
+    return value
+
+
+Plain = Annotated[
+    Annotated[str, StringConstraints(max_length=LONGEST)] | bool | int | float | None, BeforeValidator(_plain_value)
+]
 Settings = Annotated[dict[Identifier, Plain], Field(max_length=100)]
 Position = Annotated[int, Field(ge=1, le=100_000)]
-Finite = Annotated[float, Field(allow_inf_nan=False)]
+Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST)]
+Positive = Annotated[Finite, Field(gt=0, ge=1 / LARGEST)]
 
 
 class Strict(BaseModel):

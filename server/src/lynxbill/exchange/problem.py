@@ -1,5 +1,6 @@
 """What is wrong with a text that came from outside: each problem with its place."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 
@@ -20,3 +21,20 @@ class UnusableText(Exception):
     def __init__(self, problems: list[Problem]):
         super().__init__(f"{len(problems)} problem(s), first: {problems[0]}")
         self.problems = problems
+
+
+def say_validation(error: Mapping[str, object]) -> str:
+    """Put one error of Pydantic into words that say what to do, without a capital at the start."""
+    message = str(error["msg"]).removeprefix("Value error, ")
+    context = error.get("ctx")
+    given: Mapping[str, object] = context if isinstance(context, dict) else {}
+    match error["type"]:
+        case "string_too_long":
+            return f"this is too long: at most {given['max_length']:,} characters fit here; shorten it"
+        case "string_pattern_mismatch" if "x00" in str(given.get("pattern")):
+            return "there is a control character in it; take it out"
+        case "string_pattern_mismatch" if "[A-Z]" in str(given.get("pattern")):
+            return "write the currency as its three capital letters, such as EUR"
+        case "extra_forbidden":
+            return "this member is not part of the format; take it out or check its spelling"
+    return message

@@ -1,15 +1,18 @@
 """The run file: one JSON text that carries everything measured on a machine."""
 
 import json
+import re
 
 from pydantic import ValidationError
 
 from lynxbill.core.case import Case
-from lynxbill.exchange.problem import Problem, UnusableText
+from lynxbill.exchange.problem import Problem, UnusableText, say_validation
 from lynxbill.exchange.run_members import from_case, to_case
 from lynxbill.exchange.run_problems import find_problems
 from lynxbill.exchange.run_schema import RunFile
 
+# Pydantic names the tried member of a union as a step; it is no part of the path.
+_UNION_MEMBER = re.compile(r"(constrained-)?float$|ReadingFile$|function-(before|after)\[")
 MAX_BYTES = 50 * 1024 * 1024
 
 
@@ -24,7 +27,9 @@ def read_run_file(text: str | bytes) -> Case:
     try:
         file = RunFile.model_validate_json(text)
     except ValidationError as error:
-        raise UnusableText([_as_problem(dict(item)) for item in error.errors(include_url=False)]) from None
+        found = [_as_problem(dict(item)) for item in error.errors(include_url=False)]
+        # Of several members of a union that were tried at one place, the first says what is meant to stand there.
+        raise UnusableText(list({problem.path: problem for problem in reversed(found)}.values())[::-1]) from None
     problems = list(find_problems(file))
     if problems:
         raise UnusableText(problems)
@@ -45,12 +50,9 @@ def run_file_schema() -> dict[str, object]:
 
 def _as_problem(error: dict[str, object]) -> Problem:
     steps = error["loc"] if isinstance(error["loc"], tuple) else ()
-    # Pydantic names the tried member of a union ("float", "ReadingFile") as a step; it is no part of the path.
-    named = [step for step in steps if not (isinstance(step, str) and step in ("float", "ReadingFile"))]
+    named = [step for step in steps if not (isinstance(step, str) and _UNION_MEMBER.match(step))]
     path = "$" + "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in named)
-    message = str(error["msg"]).removeprefix("Value error, ")
-    if error["type"] == "extra_forbidden":
-        message = "this member is not part of the format; take it out or check its spelling"
+    message = say_validation(error)
     if error["type"] == "json_invalid":
         message = f"this is not valid JSON: {message}"
     return Problem(path, message)

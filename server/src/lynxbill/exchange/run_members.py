@@ -11,6 +11,7 @@ from lynxbill.exchange.run_schema import (
     BuildFile,
     CandidateFile,
     CostFile,
+    ExplanationFile,
     FixedPairFile,
     LateExclusionFile,
     MachineFile,
@@ -116,6 +117,7 @@ def _run(run: RunFileRun) -> core.Run:
         duration_s=run.duration_s,
         soak_s=run.soak_s,
         excluded_late=core.LateExclusion(late.reason, late.at) if late else None,
+        held_back=run.held_back,
     )
 
 
@@ -148,8 +150,23 @@ def to_cost(line: CostFile) -> CostLine:
     return CostLine(**line.model_dump())
 
 
-def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build]) -> core.Swap:
+def _shown(swap: SwapFile) -> dict[str, tuple[str, ...]]:
+    shown = swap.verdict_shown_for or {}
+    if isinstance(shown, list):
+        shown = dict.fromkeys((key for key, m in swap.plan.measures.items() if m.role != "watch"), shown)
+    return {measure: tuple(sittings) for measure, sittings in shown.items()}
+
+
+def _from_shown(swap: core.Swap) -> list[str] | dict[str, list[str]] | None:
+    """One list where every claim and control was shown for the same sittings."""
     shown = swap.verdict_shown_for
+    judged = {key for key, measure in swap.plan.measures.items() if measure.role != "watch"}
+    if shown and shown.keys() == judged and len(set(shown.values())) == 1:
+        return list(next(iter(shown.values())))
+    return {measure: list(sittings) for measure, sittings in shown.items()} or None
+
+
+def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build]) -> core.Swap:
     declares = swap.declares
     if declares is None:
         declares = [d.key for d in find_differences(builds[swap.before], builds[swap.after])]
@@ -160,7 +177,7 @@ def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build]) -> core
         label=swap.label,
         plan=to_plan(swap.plan),
         side_changes=tuple(swap.side_changes),
-        verdict_shown_for=None if shown is None else tuple(shown),
+        verdict_shown_for=_shown(swap),
         costs=tuple(to_cost(line) for line in swap.costs),
         state=swap.state,
         declares=tuple(declares),
@@ -172,6 +189,7 @@ def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build]) -> core
         recognitions=tuple(core.Recognition(**line.model_dump()) for line in swap.recognitions),
         starts=tuple(core.Start(**start.model_dump()) for start in swap.starts),
         notes=tuple(core.BenchNote(**note.model_dump()) for note in swap.notes),
+        explanations=tuple(core.Explanation(**explanation.model_dump()) for explanation in swap.explanations),
         margin_edits=tuple(core.MarginEdit(**edit.model_dump()) for edit in swap.margin_edits),
     )
 
@@ -272,6 +290,7 @@ def _from_run(run: core.Run) -> RunFileRun:
         duration_s=run.duration_s,
         soak_s=run.soak_s,
         excluded_late=LateExclusionFile(reason=late.reason, at=late.at) if late else None,
+        held_back=run.held_back,
     )
 
 
@@ -282,7 +301,7 @@ def _from_swap(swap: core.Swap) -> SwapFile:
         label=swap.label,
         side_changes=list(swap.side_changes),
         plan=from_plan(swap.plan),
-        verdict_shown_for=None if swap.verdict_shown_for is None else list(swap.verdict_shown_for),
+        verdict_shown_for=_from_shown(swap),
         costs=[CostFile.model_validate(line) for line in swap.costs],
         state=swap.state,
         declares=list(swap.declares),
@@ -294,5 +313,6 @@ def _from_swap(swap: core.Swap) -> SwapFile:
         recognitions=[RecognitionFile.model_validate(line) for line in swap.recognitions],
         starts=[StartFile.model_validate(start) for start in swap.starts],
         notes=[BenchNoteFile.model_validate(note) for note in swap.notes],
+        explanations=[ExplanationFile.model_validate(explanation) for explanation in swap.explanations],
         margin_edits=[MarginEditFile.model_validate(edit) for edit in swap.margin_edits],
     )

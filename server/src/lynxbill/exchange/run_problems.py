@@ -125,11 +125,24 @@ def _swap_problems(file: RunFile) -> Iterator[Problem]:
         if swap.before == swap.after:
             yield Problem(f"{at}.to", "a swap leads to another build; “from” and “to” are the same")
         yield from _plan_problems(f"{at}.plan", swap.plan, file)
+        yield from _shown_problems(f"{at}.verdict_shown_for", swap.verdict_shown_for, file)
         for number, line in enumerate(swap.costs):
             try:
                 book(to_cost(line), file.machine.currency)
             except Refusal as refusal:
                 yield Problem(f"{at}.costs[{number}].{refusal.field or 'amount'}", refusal.message)
+
+
+def _shown_problems(at: str, shown: list[str] | dict[str, list[str]] | None, file: RunFile) -> Iterator[Problem]:
+    sittings = {sitting.id for sitting in file.sittings}
+    measures = {measure.id for measure in file.measures}
+    lists = {at: shown} if isinstance(shown, list) else {f"{at}.{key}": ids for key, ids in (shown or {}).items()}
+    if isinstance(shown, dict):
+        for measure in shown:
+            yield from _unknown(f"{at}.{measure}", "measure", measure, measures)
+    for path, ids in lists.items():
+        for number, sitting in enumerate(ids):
+            yield from _unknown(f"{path}[{number}]", "sitting", sitting, sittings)
 
 
 def _plan_problems(at: str, plan: PlanFile, file: RunFile) -> Iterator[Problem]:

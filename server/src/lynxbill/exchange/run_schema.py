@@ -19,14 +19,18 @@ from lynxbill.exchange.fields import (
     Note,
     OptionalLine,
     Position,
+    Positive,
     PositiveMoney,
     Rate,
     Settings,
     Strict,
 )
 
-Positive = Annotated[Finite, Field(gt=0)]
 Minutes = Annotated[Finite, Field(ge=0, le=10_000)]
+RatedKey = Annotated[
+    str,
+    Field(min_length=1, max_length=60, description="Key of a part's rated figure that the measure is set against"),
+]
 
 
 class MachineFile(Strict):
@@ -44,27 +48,38 @@ class MachineFile(Strict):
     time_zone: OptionalLine = "UTC"
 
 
-class MeasureFile(Strict):
+class Identified(Strict):
+    """Bears an id of its own; named last among the bases, for its field to stand first."""
+
     id: Identifier
+
+
+class MeasureContent(Strict):
+    """What a measure is, in a run file as over HTTP."""
+
     name: Line
-    workload: Line
-    unit: str
+    unit: Line
     scale: Scale
     kind: Kind = "other"
     better: Better
     step: Positive | None = None
     levels: list[Line] = []
-    part_of: Identifier | None = None
     combined_by: Combined | None = None
+    rated_as: RatedKey | None = None
 
     @field_validator("unit")
     @classmethod
-    def known_unit(cls, code: str) -> str:
+    def _known_unit(cls, code: str) -> str:
         """Refuse a UCUM code that means no unit here."""
         try:
             return unit_of(code).code
         except Refusal as refusal:
             raise ValueError(refusal.message) from refusal
+
+
+class MeasureFile(MeasureContent, Identified):
+    workload: Line
+    part_of: Identifier | None = None
 
 
 class PartFile(Strict):
@@ -83,26 +98,33 @@ class BuildFile(Strict):
     wear: core.Wear | None = None
 
 
-class WorkloadFile(Strict):
-    """What a workload is; a file without it has the workloads that its measures and runs name."""
+class WorkloadContent(Strict):
+    """What a workload is, in a run file as over HTTP."""
 
-    id: Identifier
     name: Line
     workload_version: Identifier = "1"
     parameters: Settings = {}
-    loads: list[core.PartRole] = []
+    loads: Annotated[list[core.PartRole], Field(max_length=20)] = []
     target: Line | None = None
     card: Note = ""
     minutes_a_run: Annotated[Finite, Field(gt=0, le=10_000)] | None = None
 
 
-class SittingFile(Strict):
-    id: Identifier
-    build: Identifier
+class WorkloadFile(WorkloadContent, Identified):
+    """A file without it has the workloads that its measures and runs name."""
+
+
+class SittingContent(Strict):
+    """When and how a sitting was held, in a run file as over HTTP."""
+
     purpose: core.Purpose = "plan"
     started_at: Instant
     ambient_c: Annotated[Finite, Field(ge=-60, le=80)] | None = None
     conditions: Settings = {}
+
+
+class SittingFile(SittingContent, Identified):
+    build: Identifier
 
 
 class ReadingFile(Strict):
@@ -148,6 +170,7 @@ class RunFileRun(Strict):
     duration_s: Annotated[Finite, Field(ge=0)] | None = None
     soak_s: Annotated[Finite, Field(ge=0)] | None = None
     excluded_late: LateExclusionFile | None = None
+    held_back: core.HeldBack | None = None
 
     @model_validator(mode="after")
     def _reason_given(self) -> Self:
@@ -244,6 +267,22 @@ class BenchNoteFile(Strict):
     picture: bool = False
 
 
+class ExplanationFile(Strict):
+    """A suspected cause or limit; supported or ruled out only with what speaks for that."""
+
+    id: Identifier
+    text: Line
+    state: core.ExplanationState = "untested"
+    test: Note = ""
+    evidence: Note = ""
+
+    @model_validator(mode="after")
+    def _evidence_given(self) -> Self:
+        if self.state != "untested" and not self.evidence.strip():
+            raise ValueError(f"an explanation that is {self.state} needs its “evidence”")
+        return self
+
+
 class MarginEditFile(Strict):
     at: Instant
     measure: Identifier
@@ -261,7 +300,12 @@ class SwapFile(Strict):
     label: Line
     side_changes: list[Line] = []
     plan: PlanFile = PlanFile()
-    verdict_shown_for: list[Identifier] | None = None
+    verdict_shown_for: Annotated[
+        list[Identifier] | dict[Identifier, list[Identifier]] | None,
+        Field(
+            description="Sittings for which a planned verdict was given: of every claim and control, or by measure"
+        ),
+    ] = None
     costs: list[CostFile] = []
     state: core.SwapState = "closed"
     declares: Annotated[
@@ -275,11 +319,13 @@ class SwapFile(Strict):
     recognitions: list[RecognitionFile] = []
     starts: list[StartFile] = []
     notes: list[BenchNoteFile] = []
+    explanations: list[ExplanationFile] = []
     margin_edits: list[MarginEditFile] = []
 
 
-class CandidateFile(Strict):
-    id: Identifier
+class CandidateContent(Strict):
+    """A part that might be bought, in a run file as over HTTP."""
+
     role: core.PartRole
     label: Line
     rated: Settings = {}
@@ -290,8 +336,11 @@ class CandidateFile(Strict):
     expected_from: OptionalLine = ""
     fit_said: core.FitWord | None = None
     fit_source: OptionalLine = ""
-    swap: Identifier | None = None
     worked: OptionalLine = ""
+
+
+class CandidateFile(CandidateContent, Identified):
+    swap: Identifier | None = None
 
 
 class RecheckFile(Strict):

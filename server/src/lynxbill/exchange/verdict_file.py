@@ -1,110 +1,37 @@
-"""The result of a comparison as JSON: what `lynxbill judge` prints and the server answers."""
+"""The result of a comparison put into its written form."""
 
-from decimal import Decimal
-from typing import Annotated
-
-from pydantic import Field
-
+from lynxbill.core.better import Better, Standing
 from lynxbill.core.bill import Bill
-from lynxbill.core.comparison import Comparison, Grade, MeasureResult
+from lynxbill.core.context import Against
 from lynxbill.core.estimate import Basis
-from lynxbill.core.flags import FlagCode
-from lynxbill.core.measure import Role, gain_percent
+from lynxbill.core.measure import gain_percent
 from lynxbill.core.overall import Overall
-from lynxbill.core.value import ValueNote
-from lynxbill.core.verdict import Remark, VerdictWord
-from lynxbill.exchange.fields import Strict
-
-RunId = str
-
-
-class UnpairedOut(Strict):
-    run: RunId
-    reason: str
-
-
-class CompanionsOut(Strict):
-    """Figures shown on demand that never decide; null where they can't exist for the design."""
-
-    sign_flip_p: float | None
-    hodges_lehmann: float | None
-    signed_rank_p: float | None
-    mann_whitney_p: float | None
-    welch_p: float | None
-
-
-class FlagOut(Strict):
-    code: FlagCode
-    message: str
+from lynxbill.core.result import Comparison, MeasureResult
+from lynxbill.core.settling import NOTHING_TO_SETTLE
+from lynxbill.core.summary import Summary
+from lynxbill.exchange.verdict_schema import (
+    BetterOut,
+    BillOut,
+    CeilingOut,
+    CompanionsOut,
+    ComparisonOut,
+    FlagOut,
+    MeasureResultOut,
+    OverallOut,
+    RatedOut,
+    RealisedOut,
+    SettlingOut,
+    ShareOut,
+    SummaryOut,
+    TrendOut,
+    UnpairedOut,
+    WithLateOut,
+)
 
 
-class MeasureResultOut(Strict):
-    role: Role
-    matters_from: float
-    hoped_for: float | None
-    bound: Annotated[float, Field(description="Half-width of the band that does not matter, on the estimate's scale")]
-    pairs: list[tuple[RunId, RunId]]
-    unpaired: list[UnpairedOut]
-    basis: Basis | None
-    provisional: bool
-    units_before: int
-    units_after: int
-    runs_before: int
-    runs_after: int
-    before_mean: Annotated[float | None, Field(description="Mean behind the estimate: geometric for a ratio measure")]
-    after_mean: float | None
-    estimate: float | None
-    sd: float | None
-    se: float | None
-    df: float | None
-    ci_low: float | None
-    ci_high: float | None
-    ci90_low: float | None
-    ci90_high: float | None
-    p: float | None
-    p_adjusted: float | None
-    gain_percent: float | None
-    gain_low: float | None
-    gain_high: float | None
-    time_saved_percent: float | None
-    p_equivalence: float | None
-    e_value: float | None
-    break_even: float | None
-    grade: Grade | None
-    companions: CompanionsOut
-    verdict: VerdictWord
-    remark: Remark | None
-    sittings_to_settle: int | None
-    flags: list[FlagOut]
-
-
-class OverallOut(Strict):
-    gain_percent: float | None
-    low: float | None
-    high: float | None
-    measures: list[str]
-
-
-class BillOut(Strict):
-    net_cost: Decimal | None
-    currency: str
-    gain_per_10: float | None
-    low: float | None
-    high: float | None
-    note: ValueNote | None
-
-
-class ComparisonOut(Strict):
-    before: str
-    after: str
-    measures: dict[str, MeasureResultOut]
-    overall: OverallOut
-    bill: BillOut
-    changes: list[str]
-
-
-def describe(comparison: Comparison) -> ComparisonOut:
-    """Put a comparison into its written form."""
+def describe(standing: Standing) -> ComparisonOut:
+    """Put a comparison into its written form, with how it stands against other swaps of the machine."""
+    comparison = standing.comparison
     return ComparisonOut(
         before=comparison.before,
         after=comparison.after,
@@ -112,6 +39,9 @@ def describe(comparison: Comparison) -> ComparisonOut:
         overall=_describe_overall(comparison.overall),
         bill=_describe_bill(comparison.bill),
         changes=list(comparison.changes),
+        shares=[ShareOut.model_validate(share) for share in comparison.shares],
+        trends=[TrendOut.model_validate(trend) for trend in comparison.trends],
+        better_value=[_describe_better(other, better) for other, better in standing.others],
     )
 
 
@@ -119,6 +49,7 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
     interval = result.interval
     is_ratio = result.measure.scale == "ratio"
     before, after = result.sides.before, result.sides.after
+    summary_before, summary_after = result.summaries
     return MeasureResultOut(
         role=result.planned.role,
         matters_from=result.planned.matters_from,
@@ -132,8 +63,13 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         units_after=len(after),
         runs_before=sum(len(unit.runs) for unit in before),
         runs_after=sum(len(unit.runs) for unit in after),
+        passed_before=result.passed[0] if result.passed else None,
+        passed_after=result.passed[1] if result.passed else None,
+        above_room=result.sides.above_room,
         before_mean=result.before_mean,
         after_mean=result.after_mean,
+        summary_before=_describe_summary(summary_before),
+        summary_after=_describe_summary(summary_after),
         estimate=result.estimate,
         sd=interval.sd if interval else None,
         se=interval.se if interval else None,
@@ -148,15 +84,81 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         gain_low=gain_percent(interval.low) if interval and is_ratio else None,
         gain_high=gain_percent(interval.high) if interval and is_ratio else None,
         time_saved_percent=result.time_saved_percent,
+        rise_saved_percent=result.rise_saved_percent,
         p_equivalence=result.p_equivalence,
         e_value=interval.e_value if interval else None,
         break_even=interval.break_even if interval else None,
         grade=result.grade,
         companions=CompanionsOut.model_validate(result.companions),
+        least_rank_p=result.least_rank_p,
         verdict=result.verdict.word,
         remark=result.verdict.remark,
-        sittings_to_settle=result.sittings_to_settle,
+        sittings_to_settle=result.to_settle.gain,
+        settling=_describe_settling(result),
+        noise_floor=result.floor,
+        within_floor=result.within_floor,
+        with_late=_describe_late(result.with_late),
+        ceilings=[_describe_ceiling(against) for against in result.context.ceilings],
+        rated=[RatedOut.model_validate(rated) for rated in result.context.rated],
+        realised=[RealisedOut.model_validate(realised) for realised in result.context.realised],
         flags=[FlagOut.model_validate(flag) for flag in result.flags],
+    )
+
+
+def _describe_summary(summary: Summary | None) -> SummaryOut | None:
+    return SummaryOut.model_validate(summary) if summary else None
+
+
+def _describe_settling(result: MeasureResult) -> SettlingOut | None:
+    to_settle, effort = result.to_settle, result.effort
+    if to_settle == NOTHING_TO_SETTLE:
+        return None
+    return SettlingOut(
+        gain_sittings=to_settle.gain,
+        no_change_sittings=to_settle.no_change,
+        more_sittings=effort.sittings if effort else None,
+        more_runs=effort.runs if effort else None,
+        minutes=effort.minutes if effort else None,
+        matters_from_least=to_settle.least,
+    )
+
+
+def _describe_late(result: MeasureResult | None) -> WithLateOut | None:
+    if result is None:
+        return None
+    return WithLateOut(
+        verdict=result.verdict.word,
+        remark=result.verdict.remark,
+        runs_before=sum(len(unit.runs) for unit in result.sides.before),
+        runs_after=sum(len(unit.runs) for unit in result.sides.after),
+        estimate=result.estimate,
+        ci_low=result.interval.low if result.interval else None,
+        ci_high=result.interval.high if result.interval else None,
+        gain_percent=result.gain_percent,
+        p=result.p,
+    )
+
+
+def _describe_ceiling(against: Against) -> CeilingOut:
+    return CeilingOut(
+        side=against.side,
+        part=against.part,
+        measured=against.measured,
+        raw=against.ceiling.raw,
+        usable=against.ceiling.usable,
+        loss_known=against.ceiling.loss_known,
+        limited_by=against.ceiling.limited_by,
+        share_percent=against.share_percent,
+    )
+
+
+def _describe_better(other: Comparison, better: Better) -> BetterOut:
+    return BetterOut(
+        before=other.before,
+        after=other.after,
+        probability=better.probability,
+        winner=better.winner,
+        note=better.note,
     )
 
 
@@ -170,9 +172,11 @@ def _basis(result: MeasureResult) -> Basis | None:
 
 def _describe_overall(overall: Overall | None) -> OverallOut:
     if overall is None:
-        return OverallOut(gain_percent=None, low=None, high=None, measures=[])
+        return OverallOut(basis=None, waiting=False, gain_percent=None, low=None, high=None, measures=[])
     estimate = overall.estimate
     return OverallOut(
+        basis=estimate.basis if estimate else None,
+        waiting=overall.waiting,
         gain_percent=gain_percent(overall.difference),
         low=gain_percent(estimate.low) if estimate else None,
         high=gain_percent(estimate.high) if estimate else None,

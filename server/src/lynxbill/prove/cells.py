@@ -4,16 +4,18 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import partial
+from typing import TypeVar
 
 import numpy as np
 from scipy.special import stdtrit
 
-from lynxbill.core.anytime import look
-from lynxbill.core.comparison import Comparison, judge
-from lynxbill.core.estimate import pooled_estimate
+from lynxbill.core.case import Case
+from lynxbill.core.comparison import judge, judge_measures
 from lynxbill.core.measure import Measure
 from lynxbill.core.money import CostLine
+from lynxbill.core.result import Comparison
 from lynxbill.prove.simulate import (
+    LEVEL,
     SCORE,
     Bench,
     autocorrelated,
@@ -26,6 +28,7 @@ from lynxbill.prove.simulate import (
     skewed,
 )
 
+Item = TypeVar("Item")
 Count = Callable[[np.random.Generator, int], int]
 TINY = 1e-6
 FIRST_LOOK, LAST_LOOK = 3, 20
@@ -49,6 +52,7 @@ def all_cells() -> tuple[Cell, ...]:
         *_planned_cells(),
         *_nuisance_cells(),
         *_unequal_cells(),
+        *_design_cells(),
         *_rule_cells(),
         *_guard_cells(),
         *_margin_cells(),
@@ -91,12 +95,19 @@ def _unequal_cells() -> Iterator[Cell]:
             yield Cell("unequal", f"{k[0]} + {k[1]}, after-side scatters {scatter:g} times", count, 0.0, 0.07)
 
 
+def _design_cells() -> Iterator[Cell]:
+    """Matched sittings whose pairs share a shift, and a scatter that a third build lends."""
+    for k in (3, 5):
+        yield Cell("paired", f"{k} pairs that drift together", partial(_paired_alarms, k=k), 0.045, 0.055)
+    yield Cell("borrowed", "2 + 2 sittings, scatter of 4 more lent by another build", _borrowed_alarms, 0.045, 0.055)
+
+
 def _rule_cells() -> Iterator[Cell]:
     """Cells that miss their limits as soon as the cut to equal length or the floor of rounding is taken away."""
     cold = partial(_false_alarms, bench=Bench(0.25, cold=3.0), k=(3, 3), r=3, runs_after=7)
     yield Cell("cut and floor", "3 runs against 7, cold first run", cold, 0.0, 0.057)
-    coarse = partial(_false_alarms, bench=Bench(0.0), k=(3, 3), r=3, unit=4.0)
-    yield Cell("cut and floor", "readings four times as coarse as their scatter", coarse, 0.0, 0.057)
+    coarse = partial(_false_alarms, bench=Bench(0.0), k=(2, 2), r=3, unit=4.0)
+    yield Cell("cut and floor", "steps four times the scatter, level between two", coarse, 0.0, 0.057)
 
 
 def _guard_cells() -> Iterator[Cell]:
@@ -151,26 +162,61 @@ def _false_alarms(
     unit: float | None = None,
 ) -> int:
     """Nothing changed: how often a gain or loss is called real; `unit` is the step that readings come in."""
-    plan = plan_for((SCORE,), min(k), matters_from=TINY)
+    # No pairs: where the two sides' counts of runs differ, the cut alone must make them alike.
+    plan = replace(plan_for((SCORE,), min(k), matters_from=TINY), pair_by="none")
     measure = replace(SCORE, step=unit or SCORE.step)
     called = 0
     for _ in range(replications):
         before = side_readings(generator, bench, k[0], r)
         after = side_readings(generator, bench, k[1], runs_after or r, scatter=scatter)
         if unit is not None:
-            offset = unit * generator.random()
-            before, after = (_rounded(side, unit, offset) for side in (before, after))
-        called += _word(judge(make_case([before], [after], plan=plan, measures=(measure,)))) in CALLED
+            before, after = (_rounded(side, unit) for side in (before, after))
+        called += _word(make_case([before], [after], plan=plan, measures=(measure,))) in CALLED
     return called
 
 
-def _rounded(side: list[list[float]], unit: float, offset: float) -> list[list[float]]:
-    """Readings as a coarse instrument shows them; where its steps fall is chance."""
+def _paired_alarms(generator: np.random.Generator, replications: int, *, k: int) -> int:
+    plan = replace(plan_for((SCORE,), k, matters_from=TINY), design="paired")
+    called = 0
+    for _ in range(replications):
+        shared = 5.0 * np.cumsum(generator.standard_normal(k))
+        sides = [
+            [[value + shift for value in sitting] for sitting, shift in zip(side, shared, strict=True)]
+            for side in (side_readings(generator, Bench(1.0), k, 3) for _ in range(2))
+        ]
+        called += _word(make_case([sides[0]], [sides[1]], plan=plan)) in CALLED
+    return called
+
+
+def _borrowed_alarms(generator: np.random.Generator, replications: int) -> int:
+    plan = replace(plan_for((SCORE,), 2, matters_from=TINY), borrow_spread_from=("A",))
+    called = 0
+    for _ in range(replications):
+        before, after = (side_readings(generator, Bench(1.0), 2, 3) for _ in range(2))
+        lent = side_readings(generator, Bench(1.0), 4, 3, gain=40.0)
+        case = make_case([before], [after], plan=plan)
+        lender = make_case([lent], [[]], plan=plan)
+        case = replace(
+            case,
+            builds=(*case.builds, replace(case.builds[0], id="A")),
+            sittings=(*case.sittings, *(replace(s, id=f"A{s.id}", build_id="A") for s in lender.sittings)),
+            runs=(
+                *case.runs,
+                *(replace(r, id=f"A{r.id}", sitting_id=f"A{r.sitting_id}") for r in lender.runs),
+            ),
+        )
+        called += _word(case) in CALLED
+    return called
+
+
+def _rounded(side: list[list[float]], unit: float) -> list[list[float]]:
+    """Readings as a coarse instrument shows them, at worst: the true level lies just between two of its steps."""
+    offset = unit / 2 - LEVEL % unit
     return [[unit * round((value + offset) / unit) for value in sitting] for sitting in side]
 
 
-def _word(comparison: Comparison) -> str:
-    return comparison.measures[0].verdict.word
+def _word(case: Case) -> str:
+    return judge_measures(case)[0].verdict.word
 
 
 def _wrong_no_change(generator: np.random.Generator, replications: int, *, k: int) -> int:
@@ -179,7 +225,7 @@ def _wrong_no_change(generator: np.random.Generator, replications: int, *, k: in
     called = 0
     for _ in range(replications):
         sides = side_readings(generator, bench, k, 3), side_readings(generator, bench, k, 3, gain=margin)
-        called += _word(judge(make_case([sides[0]], [sides[1]], plan=plan))) == "no_change"
+        called += _word(make_case([sides[0]], [sides[1]], plan=plan)) == "no_change"
     return called
 
 
@@ -193,27 +239,40 @@ def _family_alarms(generator: np.random.Generator, replications: int, *, correla
             shared = generator.standard_normal((1, 3, 2))
             own = generator.standard_normal((12, 3, 2))
             sides.append((100 + np.sqrt(correlation) * shared + np.sqrt(1 - correlation) * own).tolist())
-        comparison = judge(make_case(sides[0], sides[1], plan=plan, measures=measures))
-        called += any(result.verdict.word in CALLED for result in comparison.measures)
+        results = judge_measures(make_case(sides[0], sides[1], plan=plan, measures=measures))
+        called += any(result.verdict.word in CALLED for result in results)
     return called
 
 
 def _looks(generator: np.random.Generator, replications: int, *, rule: str) -> int:
-    """Sittings come in one by one and are looked at each time: how often any look calls."""
+    """
+    Sittings come in one by one and are looked at each time: how often any look calls.
+
+    `early` plans more sittings than ever come; `planned` plans the first look, whose verdict is then remembered as
+    shown; `naive` plans no number, so that every look is judged as if it were the only one.
+    """
+    plan = plan_for((SCORE,), LAST_LOOK + 1 if rule == "early" else FIRST_LOOK, matters_from=TINY)
+    plan = replace(plan, pair_by="none", sittings_a_side=None if rule == "naive" else plan.sittings_a_side)
     called = 0
     for _ in range(replications):
-        before, after = generator.standard_normal((2, LAST_LOOK)).tolist()
-        called += any(_look_calls(before[:k], after[:k], rule) for k in range(FIRST_LOOK, LAST_LOOK + 1))
+        sides = [side_readings(generator, Bench(0.0), LAST_LOOK, 1) for _ in range(2)]
+        whole = make_case([sides[0]], [sides[1]], plan=plan)
+        called += any(_word(_so_far(whole, k, rule)) in CALLED for k in range(FIRST_LOOK, LAST_LOOK + 1))
     return called
 
 
-def _look_calls(before: list[float], after: list[float], rule: str) -> bool:
-    k = len(before)
-    planned = pooled_estimate(before, after, step=1e-9)
-    if rule == "naive" or (rule == "planned" and k == FIRST_LOOK):
-        return not planned.low <= 0 <= planned.high
-    shown = look(planned, k / 2, after_showing=rule == "planned")
-    return shown is not None and not shown.low <= 0 <= shown.high
+def _so_far(whole: Case, sittings_a_side: int, rule: str) -> Case:
+    """The case as it stood after so many sittings a side, each of one run."""
+
+    def first(items: tuple[Item, ...], count: int) -> tuple[Item, ...]:
+        return items[:count] + items[LAST_LOOK : LAST_LOOK + count]
+
+    swap = whole.swaps[0]
+    if rule == "planned" and sittings_a_side > FIRST_LOOK:
+        shown = first(whole.sittings, FIRST_LOOK)
+        swap = replace(swap, verdict_shown_for={SCORE.id: tuple(sitting.id for sitting in shown)})
+    sittings, runs = first(whole.sittings, sittings_a_side), first(whole.runs, sittings_a_side)
+    return replace(whole, sittings=sittings, runs=runs, swaps=(swap,))
 
 
 def _flagged(generator: np.random.Generator, replications: int, *, code: str) -> int:

@@ -9,7 +9,7 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BenchNote, Build, Case, Recognition, Start, Step, Swap
+from lynxbill.core.case import BenchNote, Build, Case, Explanation, Recognition, Start, Step, Swap
 from lynxbill.core.difference import find_differences
 from lynxbill.core.errors import BadValue, CaseNotOpen, GateClosed, Missing, NotRecognised, Questioned, Sealed
 from lynxbill.core.gate import baseline_gate
@@ -22,11 +22,11 @@ from lynxbill.services.transaction import Sessions, check_version, edit, transac
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine, load_snapshot
-from lynxbill.store.tables import BenchNoteRow, BuildRow, RecognitionRow, StartRow, StepRow, SwapRow
+from lynxbill.store.tables import BenchNoteRow, BuildRow, ExplanationRow, RecognitionRow, StartRow, StepRow, SwapRow
 
 PICTURE_TYPES: Mapping[bytes, str] = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
 MAX_PICTURE = 10 * 1024 * 1024
-Kind = TypeVar("Kind", StepRow, RecognitionRow, StartRow, BenchNoteRow)
+Kind = TypeVar("Kind", StepRow, RecognitionRow, StartRow, BenchNoteRow, ExplanationRow)
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,6 +224,23 @@ def remove_child(sessions: Sessions, machine_id: UUID, swap_id: UUID, noun: type
             announce(session, machine_id, "swap")
 
 
+def save_explanation(
+    sessions: Sessions, machine_id: UUID, swap_id: UUID, explanation: Explanation, version: int | None
+) -> None:
+    """Hold a suspected cause or limit as a claim, or say what became of it."""
+    if explanation.state != "untested" and not explanation.evidence.strip():
+        raise BadValue(f"Say what speaks for it being {explanation.state}.", field="evidence")
+    with transaction(sessions) as session:
+        row = _child(session, machine_id, swap_id, ExplanationRow, explanation.id)
+        if row is None:
+            fresh = rows.explanation_row(explanation, _next(session, ExplanationRow, swap_id))
+            fresh.swap_id = swap_id
+            session.add(fresh)
+        else:
+            edit(row, version, {name: getattr(explanation, name) for name in ("text", "state", "test", "evidence")})
+        announce(session, machine_id, "explanation")
+
+
 def split_swap(sessions: Sessions, machine_id: UUID, swap_id: UUID, stage: Stage, version: int | None) -> None:
     """
     Take a bundle apart into two stages: what is done first, measured on a build of its own, then the rest.
@@ -353,5 +370,5 @@ def _child(
     return row
 
 
-def _next(session: Session, noun: type[StepRow | RecognitionRow], swap_id: UUID) -> int:
+def _next(session: Session, noun: type[StepRow | RecognitionRow | ExplanationRow], swap_id: UUID) -> int:
     return (session.scalar(select(func.max(noun.position)).where(noun.swap_id == swap_id)) or 0) + 1

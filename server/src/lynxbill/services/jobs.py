@@ -14,6 +14,7 @@ from lynxbill.core.measure import gain_percent
 from lynxbill.core.planning import BenchTime, Strength, bench_time, plan_strength
 from lynxbill.core.questions import Question, question_plan, question_swap
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
+from lynxbill.core.sitting import compared_sittings
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_snapshot
 
@@ -84,13 +85,14 @@ def _view_plan(case: Case, plan: Plan) -> PlanView:
 
 
 def _view_swap(case: Case, swap: Swap) -> SwapView:
+    sides = compared_sittings(case, swap.before), compared_sittings(case, swap.after)
     differences = find_differences(case.build(swap.before), case.build(swap.after))
     return SwapView(
         swap=swap.id,
         differences=differences,
         changes=name_bundle(swap.side_changes, differences),
         questions=question_swap(case, swap),
-        departures=find_departures(case, swap),
+        departures=find_departures(case, sides, swap.plan),
         lacks=baseline_gate(case, swap.before, swap.plan) if swap.state == "planned" else (),
         plan=_view_plan(case, swap.plan),
     )

@@ -6,8 +6,10 @@ from uuid import UUID
 from sqlalchemy import select
 
 from lynxbill.core.case import Case, Machine, Plan
-from lynxbill.core.comparison import Comparison, judge
+from lynxbill.core.comparison import judge
 from lynxbill.core.figures import LIMITS, check_figures
+from lynxbill.core.result import Comparison
+from lynxbill.services.comparisons import remember_shown
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -61,4 +63,7 @@ def list_benches(sessions: Sessions) -> list[Bench]:
     with reading(sessions) as session:
         ids = session.scalars(select(MachineRow.id).order_by(MachineRow.created_at, MachineRow.id)).all()
         snapshots = [read_snapshot(session, machine_id) for machine_id in ids]
-    return [Bench(snapshot, judge(snapshot.case) if snapshot.case.swaps else None) for snapshot in snapshots]
+    benches = [Bench(snapshot, judge(snapshot.case) if snapshot.case.swaps else None) for snapshot in snapshots]
+    for machine_id, bench in zip(ids, benches, strict=True):
+        remember_shown(sessions, machine_id, bench.case, [bench.newest] if bench.newest else [])
+    return benches

@@ -91,13 +91,15 @@ def _with_uuids(case: Case) -> Case:
                 before=renamed("build", swap.before),
                 after=renamed("build", swap.after),
                 plan=plan(swap.plan),
-                verdict_shown_for=None
-                if swap.verdict_shown_for is None
-                else tuple(renamed("sitting", s) for s in swap.verdict_shown_for),
+                verdict_shown_for={
+                    renamed("measure", measure): tuple(renamed("sitting", s) for s in sittings)
+                    for measure, sittings in swap.verdict_shown_for.items()
+                },
                 steps=tuple(replace(s, id=renamed("step", s.id)) for s in swap.steps),
                 recognitions=tuple(replace(r, id=renamed("recognition", r.id)) for r in swap.recognitions),
                 starts=tuple(replace(s, id=renamed("start", s.id)) for s in swap.starts),
                 notes=tuple(replace(n, id=renamed("note", n.id), picture=False) for n in swap.notes),
+                explanations=tuple(replace(e, id=renamed("explanation", e.id)) for e in swap.explanations),
                 margin_edits=tuple(replace(e, measure=renamed("measure", e.measure)) for e in swap.margin_edits),
             )
             for swap in case.swaps

@@ -2,12 +2,13 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
+from datetime import UTC, datetime
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import PlannedMeasure, Reading, Run, Workload
-from lynxbill.core.errors import BadValue, Missing, Refusal, Several
+from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several
 from lynxbill.core.measure import Measure, check_reading, combine_parts
 from lynxbill.core.quantity import unit_of
 from lynxbill.exchange.entry import DecimalMark, parse_reading
@@ -53,6 +54,28 @@ def save_run(
             announce(session, machine_id, "run")
         session.flush()
         return complete, row.version
+
+
+def leave_out_late(sessions: Sessions, machine_id: UUID, run_id: UUID, reason: str) -> None:
+    """
+    Leave a run out after its reading was seen: the reason stays for ever, and what it would change is shown.
+
+    A correction of the run later on does not take this back.
+    """
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        case = read_snapshot(session, machine_id).case
+        run = next((known for known in case.runs if known.id == str(run_id)), None)
+        if run is None:
+            raise Missing("This machine has no such run.")
+        if run.warm_up or run.state != "complete":
+            raise BadValue(f"This run does not count anyway: it is {'a warm-up' if run.warm_up else run.state}.")
+        if run.excluded_late is not None:
+            raise Clash(f"This run was left out before, “{run.excluded_late.reason}”; that stays.")
+        row = session.get_one(RunRow, run_id)
+        row.excluded_late_reason, row.excluded_late_at = reason, datetime.now(UTC)
+        row.version += 1
+        announce(session, machine_id, "run")
 
 
 def _complete(run: Run, workload: Workload, readings: Mapping[str, Reading]) -> Run:
@@ -136,11 +159,23 @@ def _store(
     _overwrite(row, rows.run_row(run, workload_id, scales))
     row.version += 1
     return row, True
-    return True
+
+
+_CORRECTED = (
+    "state",
+    "reason",
+    "position",
+    "target",
+    "pair_label",
+    "started_at",
+    "duration_s",
+    "soak_s",
+    "held_back",
+)
 
 
 def _overwrite(row: RunRow, fresh: RunRow) -> None:
-    for name in ("state", "reason", "position", "target", "pair_label", "started_at", "duration_s", "soak_s"):
+    for name in _CORRECTED:
         setattr(row, name, getattr(fresh, name))
     kept = {reading.measure_id: reading for reading in row.readings}
     wanted = {reading.measure_id: reading for reading in fresh.readings}

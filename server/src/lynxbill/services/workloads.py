@@ -95,7 +95,7 @@ def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, pos
             f"“{row.name}” has readings, so its {changed[0].replace('_', ' ')} can't change. Add another measure.",
             field=changed[0],
         )
-    names = (*_FIXED, "name", "kind", "step", "levels", "part_of", "combined_by", "position")
+    names = (*_FIXED, "name", "kind", "step", "levels", "part_of", "combined_by", "rated_as", "position")
     differing = [name for name in names if getattr(row, name) != getattr(fresh, name)]
     for name in differing:
         setattr(row, name, getattr(fresh, name))

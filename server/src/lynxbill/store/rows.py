@@ -9,6 +9,7 @@ from uuid import UUID
 from lynxbill.core.case import (
     Build,
     Candidate,
+    Explanation,
     Machine,
     MarginEdit,
     Part,
@@ -32,6 +33,7 @@ from lynxbill.store.tables import (
     BuildRow,
     CandidateRow,
     CostRow,
+    ExplanationRow,
     MachineRow,
     MarginEditRow,
     MeasureRow,
@@ -94,6 +96,7 @@ def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRo
         levels=list(measure.levels),
         part_of=UUID(measure.part_of) if measure.part_of else None,
         combined_by=measure.combined_by,
+        rated_as=measure.rated_as,
         position=position,
     )
 
@@ -152,6 +155,7 @@ def run_row(run: Run, workload_id: UUID, scales: Mapping[str, str]) -> RunRow:
         soak_s=run.soak_s,
         excluded_late_reason=late.reason if late else None,
         excluded_late_at=late.at if late else None,
+        held_back=run.held_back,
         readings=reading_rows(run.readings, workload_id, scales),
     )
 
@@ -173,7 +177,6 @@ def reading_rows(readings: Mapping[str, Reading], workload_id: UUID, scales: Map
 
 
 def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:
-    shown = swap.verdict_shown_for
     return SwapRow(
         id=UUID(swap.id),
         machine_id=machine_id,
@@ -182,7 +185,7 @@ def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:
         label=swap.label,
         position=position,
         side_changes=list(swap.side_changes),
-        verdict_shown_for=None if shown is None else [UUID(sitting) for sitting in shown],
+        verdict_shown_for={measure: list(sittings) for measure, sittings in swap.verdict_shown_for.items()},
         state=swap.state,
         declares=list(swap.declares),
         opened_at=swap.opened_at,
@@ -194,6 +197,7 @@ def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:
         recognitions=[recognition_row(line, number) for number, line in enumerate(swap.recognitions, start=1)],
         starts=[start_row(start) for start in swap.starts],
         notes=[BenchNoteRow(id=UUID(note.id), at=note.at, text=note.text) for note in swap.notes],
+        explanations=[explanation_row(e, number) for number, e in enumerate(swap.explanations, start=1)],
         margin_edits=[margin_edit_row(edit) for edit in swap.margin_edits],
     )
 
@@ -229,6 +233,17 @@ def candidate_fields(candidate: Candidate) -> dict[str, Any]:
         "price": None if candidate.price is None else Decimal(candidate.price),
         "swap_id": UUID(candidate.swap) if candidate.swap else None,
     }
+
+
+def explanation_row(explanation: Explanation, position: int) -> ExplanationRow:
+    return ExplanationRow(
+        id=UUID(explanation.id),
+        position=position,
+        text=explanation.text,
+        state=explanation.state,
+        test=explanation.test,
+        evidence=explanation.evidence,
+    )
 
 
 def recheck_row(recheck: Recheck, machine_id: UUID) -> RecheckRow:

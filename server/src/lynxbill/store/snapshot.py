@@ -13,6 +13,7 @@ from lynxbill.core.case import (
     Build,
     Candidate,
     Case,
+    Explanation,
     FixedPair,
     LateExclusion,
     Machine,
@@ -40,6 +41,7 @@ from lynxbill.store.tables import (
     BuildRow,
     CandidateRow,
     CostRow,
+    ExplanationRow,
     MachineRow,
     MarginEditRow,
     MeasureRow,
@@ -154,7 +156,7 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
     )
     rows: list[Versioned] = [machine, *builds, *sittings, *runs, *swaps, *workloads, *candidates, *rechecks]
     for swap in swaps:
-        rows += [*swap.steps, *swap.recognitions, *swap.starts, *swap.notes]
+        rows += [*swap.steps, *swap.recognitions, *swap.starts, *swap.notes, *swap.explanations]
     versions = {str(row.id): row.version for row in rows}
     versions |= {f"plan {plan.swap_id}": plan.version for plan in plans if plan.swap_id}
     return Snapshot(
@@ -170,6 +172,7 @@ _CHILDREN = (
     SwapRow.recognitions,
     SwapRow.starts,
     SwapRow.notes,
+    SwapRow.explanations,
     SwapRow.margin_edits,
 )
 
@@ -192,7 +195,7 @@ def delete_machine(session: Session, machine_id: UUID) -> None:
         delete(RecheckRow).where(RecheckRow.machine_id == machine_id),
         *(
             delete(kind).where(kind.swap_id.in_(swaps))
-            for kind in (CostRow, StepRow, RecognitionRow, StartRow, BenchNoteRow, MarginEditRow)
+            for kind in (CostRow, StepRow, RecognitionRow, StartRow, BenchNoteRow, ExplanationRow, MarginEditRow)
         ),
         delete(SwapRow).where(SwapRow.machine_id == machine_id),
         delete(BuildPartRow).where(BuildPartRow.build_id.in_(builds)),
@@ -249,6 +252,7 @@ def _measure(row: MeasureRow, workload: str) -> Measure:
         levels=tuple(row.levels),
         part_of=str(row.part_of) if row.part_of else None,
         combined_by=row.combined_by,
+        rated_as=row.rated_as,
     )
 
 
@@ -329,6 +333,7 @@ def _run(row: RunRow, workload: str) -> Run:
         duration_s=row.duration_s,
         soak_s=row.soak_s,
         excluded_late=LateExclusion(late, row.excluded_late_at) if late else None,
+        held_back=row.held_back,
     )
 
 
@@ -337,7 +342,6 @@ def _reading(row: ReadingRow) -> Reading:
 
 
 def _swap(row: SwapRow, plan: PlanRow | None) -> Swap:
-    shown = row.verdict_shown_for
     return Swap(
         id=str(row.id),
         before=str(row.before_id),
@@ -345,7 +349,7 @@ def _swap(row: SwapRow, plan: PlanRow | None) -> Swap:
         label=row.label,
         plan=_plan(plan),
         side_changes=tuple(row.side_changes),
-        verdict_shown_for=None if shown is None else tuple(str(sitting) for sitting in shown),
+        verdict_shown_for={measure: tuple(sittings) for measure, sittings in row.verdict_shown_for.items()},
         costs=tuple(_cost(cost) for cost in row.costs),
         state=row.state,
         declares=tuple(row.declares),
@@ -359,6 +363,7 @@ def _swap(row: SwapRow, plan: PlanRow | None) -> Swap:
         ),
         starts=tuple(Start(str(s.id), s.at, s.booted, s.note, s.rework_min) for s in row.starts),
         notes=tuple(BenchNote(str(n.id), n.at, n.text, n.picture_type is not None) for n in row.notes),
+        explanations=tuple(Explanation(str(e.id), e.text, e.state, e.test, e.evidence) for e in row.explanations),
         margin_edits=tuple(
             MarginEdit(e.at, str(e.measure_id), e.field, e.old, e.new, e.reason, e.late) for e in row.margin_edits
         ),

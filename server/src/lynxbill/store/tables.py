@@ -27,7 +27,9 @@ from lynxbill.core.case import (
     Basis,
     Change,
     Design,
+    ExplanationState,
     FitWord,
+    HeldBack,
     Order,
     PairBy,
     PartRole,
@@ -54,7 +56,9 @@ _WORDS = (
     CostKind,
     DecimalMark,
     Design,
+    ExplanationState,
     FitWord,
+    HeldBack,
     Kind,
     MarginField,
     Order,
@@ -179,6 +183,7 @@ class MeasureRow(Table):
     levels: Mapped[list[str]]
     part_of: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
     combined_by: Mapped[Combined | None]
+    rated_as: Mapped[str | None]
     position: Mapped[int]
 
 
@@ -238,7 +243,7 @@ class SwapRow(Versioned, Table):
     label: Mapped[str]
     position: Mapped[int]
     side_changes: Mapped[list[str]]
-    verdict_shown_for: Mapped[list[UUID] | None]
+    verdict_shown_for: Mapped[dict[str, list[str]]] = mapped_column(JSONB, default=dict, server_default=text("'{}'"))
     state: Mapped[SwapState] = mapped_column(default="planned", server_default="closed")
     declares: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
     opened_at: Mapped[datetime | None]
@@ -252,6 +257,9 @@ class SwapRow(Versioned, Table):
     )
     starts: Mapped[list["StartRow"]] = relationship(order_by="StartRow.at", cascade="all, delete-orphan")
     notes: Mapped[list["BenchNoteRow"]] = relationship(order_by="BenchNoteRow.at", cascade="all, delete-orphan")
+    explanations: Mapped[list["ExplanationRow"]] = relationship(
+        order_by="ExplanationRow.position", cascade="all, delete-orphan"
+    )
     margin_edits: Mapped[list["MarginEditRow"]] = relationship(
         order_by="MarginEditRow.at", cascade="all, delete-orphan"
     )
@@ -335,6 +343,22 @@ class BenchNoteRow(Versioned, Table):
     text: Mapped[str]
     picture_type: Mapped[str | None]
     picture_bytes: Mapped[bytes | None] = mapped_column(deferred=True)
+
+
+class ExplanationRow(Versioned, Table):
+    __tablename__ = "explanations"
+    __table_args__ = (
+        _one_of("state", ExplanationState),
+        CheckConstraint("state = 'untested' OR length(trim(evidence)) > 0", name="evidence_given"),
+    )
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    swap_id: Mapped[UUID] = mapped_column(ForeignKey("swaps.id"), index=True)
+    position: Mapped[int]
+    text: Mapped[str]
+    state: Mapped[ExplanationState]
+    test: Mapped[str]
+    evidence: Mapped[str]
 
 
 class MarginEditRow(Table):
@@ -480,6 +504,7 @@ class RunRow(Versioned, Table):
         UniqueConstraint("sitting_id", "workload_id", "warm_up", "position"),
         UniqueConstraint("id", "workload_id"),
         _one_of("state", RunState),
+        _one_of("held_back", HeldBack),
         CheckConstraint("state = 'complete' OR length(trim(reason)) > 0", name="reason_given"),
         CheckConstraint("state = 'complete' OR reason IS NOT NULL", name="reason_present"),
         CheckConstraint("position > 0", name="position_positive"),
@@ -501,6 +526,7 @@ class RunRow(Versioned, Table):
     soak_s: Mapped[float | None]
     excluded_late_reason: Mapped[str | None]
     excluded_late_at: Mapped[datetime | None]
+    held_back: Mapped[HeldBack | None]
     readings: Mapped[list["ReadingRow"]] = relationship(cascade="all, delete-orphan")
 
 

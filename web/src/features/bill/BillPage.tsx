@@ -10,11 +10,13 @@ import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
 import { nextStep, today } from "../machine/model";
-import { sayBundle, sayChange, sayLosses } from "../machine/says";
+import { sayBundle, sayChange, sayLosses, sayNoLoss } from "../machine/says";
 import {
   isIncome,
   overallVerdict,
+  sayBetterValue,
   sayBill,
+  sayMakeup,
   sayOverall,
   sayPerTen,
   sayPerTenInterval,
@@ -42,16 +44,18 @@ export function BillPage() {
   }
   const bundle = sayBundle(comparison);
   const losses = sayLosses(comparison, job.measures);
+  const noLoss = sayNoLoss(comparison);
   return (
     <main className="p-5">
       <h1 className="lead mb-1">{sayBill(swap, comparison)}</h1>
       <p className="mb-4 text-soft">
         {bundle && <b className="block font-semibold text-ink">{bundle} The gain belongs to the bundle.</b>}
         {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
+        {noLoss && <span className="block">{noLoss}</span>}
       </p>
       <div className="grid items-start gap-4 lg:grid-cols-[31rem_1fr]">
         <section className="card space-y-5">
-          <PerTen comparison={comparison} />
+          <PerTen job={job} swap={swap} comparison={comparison} />
           <Account swap={swap} currency={job.machine.currency} />
           <Bought job={job} comparison={comparison} />
         </section>
@@ -68,6 +72,7 @@ export function BillPage() {
           </section>
           <section className="card">
             <SwapTable job={job} comparisons={comparisons} current={swap.id} />
+            <BetterValue job={job} comparison={comparison} />
           </section>
         </div>
       </div>
@@ -148,7 +153,7 @@ function Bought({ job, comparison }: { job: Case; comparison: Comparison }) {
   );
 }
 
-function PerTen({ comparison }: { comparison: Comparison }) {
+function PerTen({ job, swap, comparison }: { job: Case; swap: Swap; comparison: Comparison }) {
   const { bill, overall } = comparison;
   return (
     <div>
@@ -162,10 +167,7 @@ function PerTen({ comparison }: { comparison: Comparison }) {
       </p>
       {sayPerTenInterval(comparison) && <p className="text-soft">{sayPerTenInterval(comparison)}</p>}
       {overall.measures.length > 0 && (
-        <p className="mt-1 text-sm text-soft">
-          Overall is the weighted geometric mean of {overall.measures.length} claims of work; heat and noise
-          stay out of it.
-        </p>
+        <p className="mt-1 text-sm text-soft">{sayMakeup(job, swap, comparison)}</p>
       )}
       {bill.net_cost !== null &&
         Number(bill.net_cost) > 0 &&
@@ -178,6 +180,21 @@ function PerTen({ comparison }: { comparison: Comparison }) {
             </Note>
           </div>
         )}
+    </div>
+  );
+}
+
+function BetterValue({ job, comparison }: { job: Case; comparison: Comparison }) {
+  const lines = sayBetterValue(job, comparison);
+  if (lines.length === 0) return null;
+  return (
+    <div className="mt-4">
+      <h2 className="eyebrow mb-1">Value against the other swaps</h2>
+      <ul className="space-y-1">
+        {lines.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ul>
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Comparison, Swap } from "../../api/client";
-import { overallVerdict, sayBill, sayPerTen } from "./model";
+import type { Case, Comparison, Swap } from "../../api/client";
+import { overallVerdict, sayBetterValue, sayBill, sayMakeup, sayPerTen } from "./model";
 
 const swap = { label: "Processor" } as Swap;
 const comparison = (
@@ -49,5 +49,48 @@ describe("the bill's first sentence", () => {
       "not complete",
     );
     expect(overallVerdict(comparison({}, { low: null, high: null }))).toBe("untested");
+  });
+});
+
+describe("value against the other swaps", () => {
+  const job = { swaps: [{ before: "B", after: "C", label: "Memory" }] } as unknown as Case;
+  const say = (better: Partial<Comparison["better_value"][number]>) =>
+    sayBetterValue(job, {
+      better_value: [{ before: "B", after: "C", probability: null, winner: null, note: null, ...better }],
+    } as unknown as Comparison)[0];
+  it("names the better one only from 95 % on", () => {
+    expect(say({ probability: 0.97, winner: "first" })).toBe("Better value than “Memory”, 97 % sure.");
+    expect(say({ probability: 0.0001, winner: "second" })).toBe(
+      "Worse value than “Memory”, more than 99.9 % sure.",
+    );
+    expect(say({ probability: 0.63 })).toContain("not settled which was better value: 63 % for this one");
+  });
+  it("says why two swaps can't be weighed", () => {
+    expect(say({ note: "no_costs" })).toContain("no cost noted");
+    expect(say({ note: "plan_incomplete" })).toContain("not complete");
+  });
+});
+
+describe("what the overall gain is made of", () => {
+  const gain = (gain_percent: number, gain_low: number, gain_high: number) => ({
+    ...{ estimate: 0.1, passed_before: null, passed_after: null },
+    ...{ gain_percent, gain_low, gain_high },
+  });
+  it("names every claim with its own gain and weight, and nothing else", () => {
+    const job = {
+      measures: [
+        { id: "t", name: "Tiles" },
+        { id: "p", name: "Packing" },
+        { id: "n", name: "Noise" },
+      ],
+    };
+    const measured = {
+      ...comparison({}, { measures: ["t", "p"] }),
+      measures: { t: gain(34.8, 33.3, 36.3), p: gain(-1.2, -2.4, 0), n: gain(5, 4, 6) },
+    } as unknown as Comparison;
+    const planned = { label: "Processor", plan: { measures: { t: { weight: 3 } } } } as unknown as Swap;
+    expect(sayMakeup(job as unknown as Case, planned, measured)).toBe(
+      "Overall is the weighted geometric mean of Tiles +34.8 % (weight 3) and Packing −1.2 % (weight 1); heat and noise stay out of it.",
+    );
   });
 });

@@ -1,6 +1,7 @@
 import type { Case, Comparison, CostLine, Swap, VerdictWord } from "../../api/client";
 import type { ValuePoint } from "../../charts/ValueChart";
-import { decimalsFor, formatMoney, formatNumber, formatSignedPercent } from "../../lib/format";
+import { decimalsFor, formatList, formatMoney, formatNumber, formatSignedPercent } from "../../lib/format";
+import { sayChange } from "../machine/says";
 
 const INCOME = new Set<CostLine["kind"]>(["resale", "reuse"]);
 const SMALL_COST = 10;
@@ -20,6 +21,17 @@ export function sayOverall(comparison: Comparison): string {
   if (gain_percent === null) return "no work measured";
   const decimals = low === null || high === null ? 1 : Math.min(2, decimalsFor((high - low) / 2));
   return formatSignedPercent(gain_percent, decimals);
+}
+
+/** What the overall gain is made of: its claims with their weights, and how far apart they lie. */
+export function sayMakeup(job: Case, swap: Swap, comparison: Comparison): string {
+  const said = job.measures.flatMap((measure) => {
+    const result = comparison.measures[measure.id];
+    if (!result || !comparison.overall.measures.includes(measure.id)) return [];
+    const weight = swap.plan.measures[measure.id]?.weight ?? 1;
+    return [`${measure.name} ${sayChange(result, measure)} (weight ${weight})`];
+  });
+  return `Overall is the weighted geometric mean of ${formatList(said)}; heat and noise stay out of it.`;
 }
 
 const perTenDecimals = ({ bill }: Comparison): number =>
@@ -80,6 +92,38 @@ export function sayBill(swap: Swap, comparison: Comparison): string {
       return Number(bill.net_cost) < SMALL_COST
         ? `${name} bought ${gain} for ${cost}.`
         : `${name} bought ${gain} for ${cost} net: ${sayPerTen(comparison)} per 10 ${bill.currency}.`;
+  }
+}
+
+/** How surely the swap bought more for its money than each other one; a sentence each. */
+export function sayBetterValue(job: Case, comparison: Comparison): string[] {
+  return comparison.better_value.map(({ before, after, probability, winner, note }) => {
+    const other = job.swaps.find((swap) => swap.before === before && swap.after === after);
+    const name = `“${other?.label ?? "another swap"}”`;
+    if (note !== null || probability === null) return `Against ${name}: ${sayNotWeighed(note)}`;
+    const sure = (p: number) =>
+      p > 0.999 ? "more than 99.9 %" : `${formatNumber(100 * p, p > 0.99 ? 1 : 0)} %`;
+    if (winner === "first") return `Better value than ${name}, ${sure(probability)} sure.`;
+    if (winner === "second") return `Worse value than ${name}, ${sure(1 - probability)} sure.`;
+    return `Against ${name} it is not settled which was better value: ${sure(probability)} for this one.`;
+  });
+}
+
+function sayNotWeighed(note: Comparison["better_value"][number]["note"]): string {
+  switch (note) {
+    case "untested":
+      return "the gain of one of them is not tested, so their values can’t be weighed.";
+    case "plan_incomplete":
+      return "the plan of one of them is not complete, so their values can’t be weighed yet.";
+    case "no_costs":
+      return "one of them has no cost noted, so their values can’t be weighed.";
+    case "other_work":
+      return "they were judged by different work, so their values can’t be weighed.";
+    case "both_pay_for_themselves":
+      return "both pay for themselves.";
+    case "no_interval":
+    case null:
+      return "one of them may both lose and earn, so their values can’t be weighed.";
   }
 }
 

@@ -99,14 +99,15 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
   const { pairs } = dotsOf(job, comparison, measure);
   return (
     <tr className={`border-b border-line ${isSelected ? "bg-note" : ""}`} data-measure={measure.name}>
-      <th scope="row" className="pr-2 text-left font-normal">
+      <th scope="row" className={`pr-2 text-left font-normal ${measure.part_of ? "pl-4" : ""}`}>
         <button
           type="button"
           className="min-h-10 text-left underline-offset-4 hover:underline"
           aria-pressed={isSelected}
           onClick={onSelect}
         >
-          {measure.name} <span className="text-soft">{measure.unit_display}</span>
+          {measure.name}{" "}
+          <span className="text-soft">{result.above_room ? "K above the room" : measure.unit_display}</span>
         </button>
       </th>
       <td className="px-1 text-right text-before">
@@ -123,7 +124,12 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
           <IntervalMark span={span} axis={axis} verdict={result.verdict} width={AXIS_WIDTH} label={label} />
         )}
       </td>
-      <td className="px-1 text-right font-semibold whitespace-nowrap">{sayChange(result, measure)}</td>
+      <td
+        className={`px-1 text-right whitespace-nowrap ${result.within_floor ? "text-soft" : "font-semibold"}`}
+      >
+        {sayChange(result, measure)}
+        {result.within_floor && <span className="block text-xs">within its scatter</span>}
+      </td>
       <td className="py-1 pl-2">
         <Verdict verdict={result.verdict} provisional={result.provisional && result.verdict !== "untested"} />
       </td>

@@ -1,17 +1,13 @@
 import type { Case, Comparison, Measure, MeasureResult } from "../../api/client";
 import { PairDots } from "../../charts/PairDots";
-import {
-  formatCount,
-  formatFigure,
-  formatNumber,
-  formatP,
-  formatReading,
-  formatSignedPercent,
-} from "../../lib/format";
+import { formatNumber, formatP, formatReading, formatSignedPercent } from "../../lib/format";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
-import { percentDecimals, sayChange, sayInterval, sayMargin } from "../machine/says";
-import { dotsOf, listCompanions, sayGrade, sayRemark, sayRunPlace } from "./model";
+import { percentDecimals, sayAbsolute, sayChange, sayInterval, sayMargin } from "../machine/says";
+import { sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
+import { EachSide, HowJudged } from "./Figures";
+import { LeaveOut } from "./LeaveOut";
+import { dotsOf, partsOf, sayGrade, sayRemark, sayRunPlace } from "./model";
 
 interface Props {
   job: Case;
@@ -24,6 +20,7 @@ export function Detail({ job, comparison, measure }: Props) {
   const result = comparison.measures[measure.id];
   if (!result) return null;
   const remark = sayRemark(result, measure);
+  const late = sayLate(result, measure);
   return (
     <section aria-label={`Detail of ${measure.name}`} className="space-y-4">
       <div>
@@ -33,6 +30,8 @@ export function Detail({ job, comparison, measure }: Props) {
           {measure.kind === "time" && result.gain_percent !== null && " speed"}
         </p>
         {result.time_saved_percent !== null && <p className="text-soft">{sayTimeSaved(result)}</p>}
+        {sayAbsolute(result, measure) && <p className="text-soft">{sayAbsolute(result, measure)}</p>}
+        {sayRise(result) && <p className="text-soft">{sayRise(result)}</p>}
         <p className="mt-2">
           <Verdict
             verdict={result.verdict}
@@ -42,12 +41,17 @@ export function Detail({ job, comparison, measure }: Props) {
       </div>
       <PairPlot job={job} comparison={comparison} measure={measure} result={result} />
       {remark && <Note>{remark}</Note>}
+      {late && <Note>{late}</Note>}
       <Facts result={result} measure={measure} />
       {result.flags.filter(isNews).map((flag) => (
-        <Note key={flag.code}>{flag.message}</Note>
+        <Note key={flag.message}>{flag.message}</Note>
       ))}
+      <Parts job={job} comparison={comparison} whole={measure} />
+      <InContext lines={sayContext(comparison, measure)} />
       <NotCounted job={job} result={result} />
+      <EachSide result={result} measure={measure} />
       <HowJudged result={result} measure={measure} />
+      <LeaveOut key={measure.id} job={job} comparison={comparison} measure={measure} />
     </section>
   );
 }
@@ -61,13 +65,15 @@ function sayTimeSaved(result: MeasureResult): string {
 function PairPlot({ job, comparison, measure, result }: Props & { result: MeasureResult }) {
   const { pairs, loose } = dotsOf(job, comparison, measure);
   if (pairs.length + loose.length === 0) return null;
+  const unit = result.above_room ? "K" : measure.unit_display;
   const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
   const side = (name: "before" | "after", mean: number | null, id: string) => (
     <div className={name === "before" ? "text-right text-before" : "text-after"}>
       <span className="block text-sm">
         {name} · {letter(id)}
       </span>
-      <b className="font-semibold">{mean === null ? "–" : formatReading(mean, measure.unit_display)}</b>
+      <b className="font-semibold">{mean === null ? "–" : formatReading(mean, unit)}</b>
+      {result.above_room && <span className="block text-sm">above the room</span>}
     </div>
   );
   return (
@@ -96,13 +102,9 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
       "Among all tested",
       result.p_adjusted === null || result.p_adjusted === result.p ? null : formatP(result.p_adjusted),
     ],
+    ["When unchanged", sayFloor(result, measure)],
     ["Evidence", sayGrade(result)],
-    [
-      "Would settle it",
-      result.sittings_to_settle === null
-        ? null
-        : `${formatCount(result.sittings_to_settle, "sitting")} a side`,
-    ],
+    ["Would settle it", saySettling(result)],
     [
       "Rests on",
       `${result.units_before} + ${result.units_after} sittings, ${result.runs_before} + ${result.runs_after} runs`,
@@ -112,20 +114,54 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
       "Hoped for",
       hoped === null || reached === null
         ? null
-        : `${measure.scale === "ratio" ? formatSignedPercent(hoped, 0) : `${hoped} ${measure.unit_display}`}, ${reached >= hoped ? "reached" : "not reached"}`,
+        : `${measure.scale === "ratio" ? formatSignedPercent(hoped, 0) : `${hoped} ${measure.difference_display}`}, ${reached >= hoped ? "reached" : "not reached"}`,
     ],
   ];
   return (
-    <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5">
+    <dl className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-1.5">
       {facts.map(([name, fact]) =>
         fact === null ? null : (
           <div key={name} className="contents">
-            <dt className="text-soft">{name}</dt>
+            <dt className="text-sm text-soft">{name}</dt>
             <dd className="text-right font-semibold">{fact}</dd>
           </div>
         ),
       )}
     </dl>
+  );
+}
+
+/** What a total is made of: the parts that fell first, for a total hides them. */
+function Parts({ job, comparison, whole }: { job: Case; comparison: Comparison; whole: Measure }) {
+  const parts = partsOf(comparison, job.measures, whole);
+  if (parts.length === 0) return null;
+  const fell = parts.filter(({ result }) => (result.estimate ?? 0) < 0).length;
+  return (
+    <div>
+      <h3 className="eyebrow mb-1">Made of{fell > 0 && `, ${fell} of ${parts.length} fell`}</h3>
+      <ul>
+        {parts.map(({ measure, result }) => (
+          <li key={measure.id} className="flex justify-between gap-2">
+            <span>{measure.name}</span>
+            <span className="font-semibold whitespace-nowrap">{sayChange(result, measure)}</span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function InContext({ lines }: { lines: string[] }) {
+  if (lines.length === 0) return null;
+  return (
+    <div>
+      <h3 className="eyebrow mb-1">Set against</h3>
+      <ul className="space-y-1">
+        {lines.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ul>
+    </div>
   );
 }
 
@@ -150,53 +186,6 @@ function NotCounted({ job, result }: { job: Case; result: MeasureResult }) {
   );
 }
 
-const RULES: Record<NonNullable<MeasureResult["basis"]>, string> = {
-  sittings:
-    "Each sitting counts as one figure, the median of its runs; the two sides' figures are compared by Student's t, and by Welch's rule too where the counts differ.",
-  paired_sittings:
-    "Sittings were matched on purpose; the differences of the pairs are tested by Student's t.",
-  one_sitting:
-    "Too few sittings to see what a reboot moves: the interval allows for reboots that move readings by three times their scatter.",
-  anytime: "A rule that stays valid however often one looks.",
-  exact: "All ways to deal the sittings to the two sides are counted.",
-};
-
-function HowJudged({ result, measure }: { result: MeasureResult; measure: Measure }) {
-  if (!result.basis) return null;
-  const scale =
-    measure.scale === "ratio" ? "on the scale of natural logarithms" : `in ${measure.unit_display}`;
-  const figures: [string, number | null][] = [
-    ["difference d", result.estimate],
-    ["scatter S", result.sd],
-    ["standard error", result.se],
-    ["degrees of freedom", result.df],
-    ["90 % interval, low", result.ci90_low],
-    ["90 % interval, high", result.ci90_high],
-    ["p that it is the same", result.p_equivalence],
-    ...listCompanions(result),
-  ];
-  return (
-    <details>
-      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
-        How this was judged
-      </summary>
-      <p className="mb-2 text-soft">
-        {RULES[result.basis]} Figures {scale}, positive is better.
-      </p>
-      <dl className="grid grid-cols-[1fr_auto] gap-y-1">
-        {figures.map(([name, value]) =>
-          value === null ? null : (
-            <div key={name} className="contents">
-              <dt className="text-soft">{name}</dt>
-              <dd>{Math.abs(value) < 1e-4 && value !== 0 ? value.toExponential(2) : formatFigure(value)}</dd>
-            </div>
-          ),
-        )}
-      </dl>
-    </details>
-  );
-}
-
 /** The head of the page names the bundle already, and that there are few sittings stands beside the interval. */
 const isNews = (flag: MeasureResult["flags"][number]): boolean =>
-  flag.code !== "several_changes" && flag.code !== "few_sittings";
+  !["several_changes", "few_sittings", "left_out_late"].includes(flag.code);

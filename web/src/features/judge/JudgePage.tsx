@@ -1,4 +1,5 @@
 import { useSuspenseQuery } from "@tanstack/react-query";
+import { useRef } from "react";
 import { useSearchParams } from "react-router";
 
 import type { Case, Swap } from "../../api/client";
@@ -7,10 +8,12 @@ import { useCase } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
 import { Ladder } from "../machine/Ladder";
 import { nextStep, today } from "../machine/model";
-import { leadMeasure, sayBundle, sayLosses } from "../machine/says";
+import { leadMeasure, sayBundle, sayLosses, sayNoLoss } from "../machine/says";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
-import { sayBasis, sayComparison } from "./model";
+import { Explanations } from "./Explanations";
+import { sayBasis, sayComparison, sayControls } from "./model";
+import { Traits } from "./Traits";
 
 /** What the measurements prove of one swap. */
 export function JudgePage() {
@@ -43,7 +46,15 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
   const measure = chosen ?? lead;
   const bundle = sayBundle(comparison);
   const losses = sayLosses(comparison, job.measures);
-  const onSelect = (id: string) => setParams({ swap: swap.id, measure: id }, { replace: true });
+  const noLoss = sayNoLoss(comparison);
+  const controls = sayControls(comparison, job.measures);
+  const detail = useRef<HTMLElement>(null);
+  const onSelect = (id: string) => {
+    setParams({ swap: swap.id, measure: id }, { replace: true });
+    // On a tablet the detail stands below the board: bring it up, or choosing would seem to do nothing.
+    const top = detail.current?.getBoundingClientRect().top ?? 0;
+    if (top > 0.8 * window.innerHeight) detail.current?.scrollIntoView();
+  };
   return (
     <div className="grid lg:grid-cols-[13rem_1fr] xl:grid-cols-[13rem_1fr_19rem]">
       <aside aria-label="Builds" className="order-last border-line p-4 lg:order-none lg:border-r">
@@ -55,12 +66,22 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
           {sayBasis(comparison, job)}
           {bundle && <b className="block font-semibold text-ink">{bundle}</b>}
           {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
+          {noLoss && <span className="block">{noLoss}</span>}
+          {controls && <span className="block">{controls}</span>}
         </p>
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
           <Board job={job} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
         </div>
+        {Object.values(comparison.measures).some((result) => result.within_floor) && (
+          <p className="mt-2 text-sm text-soft">
+            “Within its scatter”, in grey: unchanged, this machine differs by as much from sitting to sitting.
+          </p>
+        )}
+        <Traits job={job} comparison={comparison} />
+        <Explanations key={swap.id} job={job} swap={swap} />
       </main>
       <aside
+        ref={detail}
         aria-label="The chosen measure"
         className="border-line bg-card p-4 lg:col-span-2 xl:col-span-1 xl:min-h-[calc(100vh-3.5rem)] xl:border-l"
       >

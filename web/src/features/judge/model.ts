@@ -1,4 +1,12 @@
-import type { Case, Comparison, Measure, MeasureResult, Run } from "../../api/client";
+import type {
+  Case,
+  Comparison,
+  Explanation,
+  Measure,
+  MeasureResult,
+  Run,
+  VerdictWord,
+} from "../../api/client";
 import { formatCount, formatList, formatNumber, formatSignedPercent } from "../../lib/format";
 import { leadMeasure, sayVerdict } from "../machine/says";
 
@@ -10,7 +18,7 @@ export interface Group {
 
 /** The board's groups: work first, then heat and noise, then what should not move, then what is only watched. */
 export function groupMeasures(comparison: Comparison, measures: Measure[]): Group[] {
-  const shown = measures.filter((measure) => comparison.measures[measure.id]);
+  const shown = withParts(measures.filter((measure) => comparison.measures[measure.id]));
   const role = (measure: Measure) => comparison.measures[measure.id]?.role;
   const claims = shown.filter((measure) => role(measure) === "claim");
   const groups: Group[] = [
@@ -20,6 +28,13 @@ export function groupMeasures(comparison: Comparison, measures: Measure[]): Grou
     { title: "Watched, no verdict", unit: "%", measures: shown.filter((m) => role(m) === "watch") },
   ];
   return groups.filter((group) => group.measures.length > 0);
+}
+
+/** Every total followed by its parts. */
+function withParts(measures: Measure[]): Measure[] {
+  const ids = new Set(measures.map((measure) => measure.id));
+  const wholes = measures.filter((measure) => !measure.part_of || !ids.has(measure.part_of));
+  return wholes.flatMap((whole) => [whole, ...measures.filter((part) => part.part_of === whole.id)]);
 }
 
 /** The first sentence: what is known of the headline measure, then the count of verdicts. */
@@ -42,6 +57,36 @@ function sayCounts(comparison: Comparison): string {
     count("untested") && `${count("untested")} untested`,
   ].filter((part): part is string => Boolean(part));
   return `In all: ${formatList(parts)}.`;
+}
+
+/** Whether what should not move held; null without controls. */
+export function sayControls(comparison: Comparison, measures: Measure[]): string | null {
+  const controls = measures.filter((measure) => comparison.measures[measure.id]?.role === "control");
+  const named = (verdicts: VerdictWord[]) =>
+    controls
+      .filter((m) => verdicts.includes(comparison.measures[m.id]?.verdict ?? "untested"))
+      .map((m) => m.name);
+  const [held, moved, open] = [
+    named(["no_change"]),
+    named(["real_gain", "real_loss"]),
+    named(["not_settled", "untested"]),
+  ];
+  const parts = [
+    moved.length > 0 && `${formatList(moved)} moved and should not have`,
+    held.length > 0 && `${formatList(held)} held`,
+    open.length > 0 && `${formatList(open)} not shown to hold`,
+  ].filter((part): part is string => Boolean(part));
+  return parts.length ? `Controls: ${parts.join("; ")}.` : null;
+}
+
+/** The parts of a total, what moved least or fell first. */
+export function partsOf(comparison: Comparison, measures: Measure[], whole: Measure) {
+  return measures
+    .flatMap((measure) => {
+      const result = comparison.measures[measure.id];
+      return measure.part_of === whole.id && result && result.estimate !== null ? [{ measure, result }] : [];
+    })
+    .sort((a, b) => (a.result.estimate ?? 0) - (b.result.estimate ?? 0));
 }
 
 /** What the comparison rests on. */
@@ -138,6 +183,8 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
       return "The two sides ran the workload with different parameters. Measure one side again with the same ones.";
     case "target_differs":
       return "The two sides were aimed at different targets. Measure one side again on the right one.";
+    case "statistic_differs":
+      return "The two sides read different figures: lowest, mean, highest, settled or momentary. Read the same one on both sides, or correct which one a reading was.";
     case "scale_needs_counts":
       return "Steps and outcomes are counted by sittings: two a side at least, four before anything can be called.";
     case "pairs_missing":
@@ -167,7 +214,36 @@ export function listCompanions(result: MeasureResult): [string, number | null][]
     ["p, Welch", companions.welch_p],
     ["p, sign flips", companions.sign_flip_p],
     ["p, signed ranks", companions.signed_rank_p],
+    ["least p, ranks of so few", result.least_rank_p],
   ];
+}
+
+type ExplanationState = Explanation["state"];
+
+export const EXPLANATION_STATES: readonly (readonly [ExplanationState, string])[] = [
+  ["untested", "suspected, not tested"],
+  ["supported", "supported"],
+  ["ruled out", "ruled out"],
+];
+
+export const explanationDraft = (recorded: Explanation | null) => ({
+  version: recorded?.version ?? null,
+  text: recorded?.text ?? "",
+  state: recorded?.state ?? "untested",
+  test: recorded?.test ?? "",
+  evidence: recorded?.evidence ?? "",
+});
+
+/** A cause in words that follow its state: nothing is a finding before something speaks for it. */
+export function sayExplanation({ state, text }: Pick<Explanation, "state" | "text">): string {
+  switch (state) {
+    case "untested":
+      return `Suspected, not tested: ${text}`;
+    case "supported":
+      return `Supported: ${text}`;
+    case "ruled out":
+      return `Ruled out: ${text}`;
+  }
 }
 
 function sayProvisional(result: MeasureResult, measure: Measure): string {
@@ -178,7 +254,7 @@ function sayProvisional(result: MeasureResult, measure: Measure): string {
   const size =
     measure.scale === "ratio"
       ? formatSignedPercent(100 * Math.expm1(moved)).replace("+", "")
-      : `${formatNumber(moved, 2)} ${measure.unit_display}`;
+      : `${formatNumber(moved, 2)} ${measure.difference_display}`;
   const holds =
     result.break_even > 0
       ? `The sides would still differ unless a reboot moves this measure by more than ${formatNumber(result.break_even, 1)} times its scatter (${size}).`

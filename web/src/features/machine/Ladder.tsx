@@ -100,7 +100,7 @@ function BuildBox({ job, rung, side }: { job: Case; rung: Rung; side: "before" |
     <div className={`rounded-lg border border-line bg-card px-3 py-2 ${side ? edge[side] : ""}`}>
       {side && (
         <span
-          className={`float-right rounded-full px-2 text-sm font-semibold text-card ${side === "before" ? "bg-before" : "bg-after"}`}
+          className={`float-right ml-1 rounded-full px-2 text-sm font-semibold text-card ${side === "before" ? "bg-before" : "bg-after"}`}
         >
           {side}
         </span>

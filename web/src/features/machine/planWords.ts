@@ -19,6 +19,6 @@ export const strongest = (view: PlanView, headline: string | null): Strength | u
 /** A detectable difference in its measure's unit: "2.1 %". */
 export function sayStrength(strength: Strength, measures: Measure[], value: number): string {
   const measure = measures.find((known) => known.id === strength.measure);
-  const unit = !measure || measure.scale === "ratio" ? "%" : measure.unit_display;
+  const unit = measure?.difference_display ?? "%";
   return `${formatNumber(value, value < 10 ? 1 : 0)} ${unit}`;
 }

@@ -1,10 +1,24 @@
 import { describe, expect, it } from "vitest";
 
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
-import { sayBundle, sayChange, sayInterval, sayLosses, sayVerdict } from "./says";
+import { sayAbsolute, sayBundle, sayChange, sayInterval, sayLosses, sayNoLoss, sayVerdict } from "./says";
 
-const tiles = { id: "t", name: "Tile rendering", unit_display: "s", scale: "ratio", kind: "time" } as Measure;
-const soak = { id: "s", name: "Soak", unit_display: "K", scale: "difference", kind: "heat" } as Measure;
+const tiles = {
+  id: "t",
+  name: "Tile rendering",
+  unit_display: "s",
+  difference_display: "%",
+  scale: "ratio",
+  kind: "time",
+} as Measure;
+const soak = {
+  id: "s",
+  name: "Soak",
+  unit_display: "°C",
+  difference_display: "K",
+  scale: "difference",
+  kind: "heat",
+} as Measure;
 const faster = {
   estimate: 0.29,
   gain_percent: 34.14,
@@ -14,6 +28,8 @@ const faster = {
   provisional: false,
 } as MeasureResult;
 const hotter = {
+  passed_before: null,
+  passed_after: null,
   estimate: -4.6,
   gain_percent: null,
   gain_low: null,
@@ -31,9 +47,24 @@ describe("what a result says", () => {
     expect(
       sayChange(
         { ...hotter, estimate: 0.3, ci_low: 0.1, ci_high: 0.5 },
-        { ...soak, kind: "noise", unit_display: "dB(A)" },
+        { ...soak, kind: "noise", difference_display: "dB(A)" },
       ),
     ).toBe("0.30 dB(A) quieter");
+  });
+  it("counts outcomes and steps", () => {
+    const counts = { ...hotter, passed_before: 5, passed_after: 8, runs_before: 9, runs_after: 8 };
+    expect(sayChange(counts, soak)).toBe("5 of 9 passed → 8 of 8");
+    const steps = { ...soak, kind: "other", scale: "ordinal", difference_display: "" } as Measure;
+    expect(sayChange({ ...hotter, ci_low: null, ci_high: null }, steps)).toBe("4.6 steps worse");
+  });
+  it("gives the change in the unit beside its percent", () => {
+    const times = { ...faster, before_mean: 42.12, after_mean: 31.24 };
+    expect(sayAbsolute(times, tiles)).toBe("10.9 s less, from 42.1 to 31.2 s");
+    const rate = { ...tiles, kind: "rate", unit_display: "MB/s" } as Measure;
+    expect(sayAbsolute({ ...faster, before_mean: 212, after_mean: 271 }, rate)).toBe(
+      "59.0 MB/s more, from 212 to 271 MB/s",
+    );
+    expect(sayAbsolute(hotter, soak)).toBeNull();
   });
   it("gives a time as how many times as fast", () => {
     expect(sayVerdict(faster, tiles)).toBe("Tile rendering: 1.34× as fast, and the gain is real");
@@ -55,7 +86,15 @@ describe("what a result says", () => {
   it("brings losses to the front, and only real ones", () => {
     const comparison = { measures: { t: faster, s: hotter } } as unknown as Comparison;
     expect(sayLosses(comparison, [tiles, soak])).toBe("Got worse: Soak, 4.60 K hotter.");
-    expect(sayLosses({ ...comparison, measures: { t: faster } }, [tiles, soak])).toBeNull();
+    expect(sayNoLoss(comparison)).toBeNull();
+    const onlyGains = { ...comparison, measures: { t: faster } };
+    expect(sayLosses(onlyGains, [tiles, soak])).toBeNull();
+    expect(sayNoLoss(onlyGains)).toBe("Nothing was shown to get worse.");
+    const open = { ...hotter, verdict: "not_settled" } as MeasureResult;
+    expect(sayNoLoss({ ...comparison, measures: { t: faster, s: open } })).toBe(
+      "Nothing was shown to get worse; 1 not settled.",
+    );
+    expect(sayNoLoss({ ...comparison, measures: { s: open } })).toBeNull();
   });
 });
 

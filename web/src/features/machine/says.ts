@@ -1,15 +1,34 @@
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
-import { decimalsFor, formatList, formatNumber, formatSignedPercent } from "../../lib/format";
+import {
+  decimalsFor,
+  formatFigure,
+  formatList,
+  formatNumber,
+  formatReading,
+  formatSignedPercent,
+} from "../../lib/format";
 
 /** What a result says in words. Figures are rounded by the width of their interval, here and nowhere else. */
 
-/** The change as a technician says it: "+34.1 %", "4.6 K hotter", "0.3 dB(A) louder". */
+/** "5 of 9 passed → 9 of 9", which leads wherever outcomes are shown. */
+export function sayPassed(result: MeasureResult): string | null {
+  if (result.passed_before === null || result.passed_after === null) return null;
+  return `${result.passed_before} of ${result.runs_before} passed → ${result.passed_after} of ${result.runs_after}`;
+}
+
+/** The change as a technician says it: "+34.1 %", "4.6 K hotter", "5 of 9 passed → 9 of 9". */
 export function sayChange(result: MeasureResult, measure: Measure): string {
   if (result.estimate === null) return "–";
+  const passed = sayPassed(result);
+  if (passed) return passed;
   if (result.gain_percent !== null) return formatSignedPercent(result.gain_percent, percentDecimals(result));
   const size = formatNumber(Math.abs(result.estimate), decimalsFor(halfWidth(result)));
-  return `${size} ${measure.unit_display} ${sayDirection(result.estimate, measure)}`;
+  return `${inUnits(size, measure)} ${sayDirection(result.estimate, measure)}`;
 }
+
+/** A difference with its unit; steps of a scale have no other. */
+const inUnits = (size: string, measure: Measure): string =>
+  [size, measure.scale === "ordinal" ? "steps" : measure.difference_display].filter(Boolean).join(" ");
 
 function sayDirection(estimate: number, measure: Measure): string {
   const better = estimate >= 0;
@@ -47,10 +66,10 @@ export function sayInterval(result: MeasureResult, measure: Measure): string | n
   const decimals = decimalsFor(halfWidth(result));
   const [low, high] = [result.ci_low, result.ci_high];
   if (low >= 0)
-    return `${formatNumber(low, decimals)} to ${formatNumber(high, decimals)} ${measure.unit_display} ${sayDirection(1, measure)}`;
+    return `${formatNumber(low, decimals)} to ${inUnits(formatNumber(high, decimals), measure)} ${sayDirection(1, measure)}`;
   if (high <= 0)
-    return `${formatNumber(-high, decimals)} to ${formatNumber(-low, decimals)} ${measure.unit_display} ${sayDirection(-1, measure)}`;
-  return `${formatNumber(-low, decimals)} ${measure.unit_display} ${sayDirection(-1, measure)} to ${formatNumber(high, decimals)} ${measure.unit_display} ${sayDirection(1, measure)}`;
+    return `${formatNumber(-high, decimals)} to ${inUnits(formatNumber(-low, decimals), measure)} ${sayDirection(-1, measure)}`;
+  return `${inUnits(formatNumber(-low, decimals), measure)} ${sayDirection(-1, measure)} to ${inUnits(formatNumber(high, decimals), measure)} ${sayDirection(1, measure)}`;
 }
 
 /** "1.34× as fast" for a ratio, the plain change otherwise. */
@@ -64,7 +83,7 @@ export function sayRatio(result: MeasureResult, measure: Measure): string {
 
 /** "matters from ±1.5 %". */
 export const sayMargin = (result: MeasureResult, measure: Measure): string =>
-  `±${formatNumber(result.matters_from, result.matters_from % 1 ? 1 : 0)} ${measure.scale === "ratio" ? "%" : measure.unit_display}`;
+  `±${inUnits(formatNumber(result.matters_from, result.matters_from % 1 ? 1 : 0), measure)}`;
 
 /** The measure that the first sentence speaks of: the headline, else the first claim. */
 export function leadMeasure(
@@ -107,6 +126,24 @@ export function sayLosses(comparison: Comparison, measures: Measure[]): string |
     return [`${measure.name}, ${sayChange(result, measure)}`];
   });
   return losses.length ? `Got worse: ${losses.join("; ")}.` : null;
+}
+
+/** That nothing got worse, where something was judged: the line of losses always stands. */
+export function sayNoLoss(comparison: Comparison): string | null {
+  const results = Object.values(comparison.measures);
+  const isJudged = results.some(({ verdict }) => verdict === "real_gain" || verdict === "no_change");
+  if (!isJudged || results.some(({ verdict }) => verdict === "real_loss")) return null;
+  const open = results.filter(({ verdict }) => verdict === "not_settled").length;
+  return `Nothing was shown to get worse${open ? `; ${open} not settled` : ""}.`;
+}
+
+/** The change in the measure's own unit beside its percent: "10.9 s less, from 42.1 to 31.2 s". */
+export function sayAbsolute(result: MeasureResult, measure: Measure): string | null {
+  const { before_mean: before, after_mean: after } = result;
+  if (result.gain_percent === null || before === null || after === null || before === after) return null;
+  const unit = measure.unit_display;
+  const size = formatReading(Math.abs(after - before), unit);
+  return `${size} ${after < before ? "less" : "more"}, from ${formatFigure(before)} to ${formatReading(after, unit)}`;
 }
 
 /** What the gain belongs to where more than one thing was changed: it can't be credited to one of them. */

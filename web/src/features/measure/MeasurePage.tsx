@@ -264,7 +264,7 @@ function AgentHint({ job }: { job: Case }) {
     <section>
       <h2 className="eyebrow mb-2">Let the bench agent measure</h2>
       <p className="mb-2 text-soft">On the machine under test; its runs appear here as they finish.</p>
-      <code className="block rounded-md border border-line bg-paper p-2 text-sm break-all select-all">
+      <code className="block rounded-md border border-line bg-paper p-2 text-sm wrap-anywhere select-all">
         {command}
       </code>
     </section>

@@ -80,7 +80,9 @@ export function runBody(
       readings[measure.id] = low === high ? { value: low, ...marks } : { low, high, ...marks };
     }
   }
+  const { target, pair_label, started_at, duration_s, soak_s, held_back } = row.run ?? {};
   return {
+    ...{ target, pair_label, started_at, duration_s, soak_s, held_back },
     sitting: sitting.id,
     workload: workload.id,
     position: row.warmUp ?? row.position,

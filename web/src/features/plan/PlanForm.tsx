@@ -210,7 +210,7 @@ interface RowProps {
 
 function PlanRow({ measure, entry, isHeadline, problems, onEdit, onHeadline }: RowProps) {
   if (!entry) return null;
-  const unit = measure.scale === "ratio" ? "%" : measure.unit_display;
+  const unit = measure.difference_display;
   const at = (name: string) => problems[`${measure.id}.${name}`];
   return (
     <tr className="border-b border-line">

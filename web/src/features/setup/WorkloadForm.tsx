@@ -8,14 +8,17 @@ import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { useSave } from "../machine/api";
 import { measuresOf } from "../machine/model";
 import { SaveProblem } from "../machine/SaveProblem";
+import { useVocabulary } from "../machine/vocabulary";
 import {
   emptyMeasure,
   MEASURE_KINDS,
   type MeasureDraft,
   type MeasureKind,
+  ratedChoices,
   workloadBody,
   type WorkloadDraft,
 } from "./model";
+import { readParameters, writeParameters } from "./parameters";
 
 const KINDS = (Object.keys(MEASURE_KINDS) as MeasureKind[]).map(
   (kind) => [kind, MEASURE_KINDS[kind].label] as const,
@@ -108,13 +111,25 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
         value={draft.card}
         onChange={(card) => setDraft({ ...draft, card })}
       />
+      <TextField
+        label="Held the same in every run: sizes, counts, presets"
+        placeholder="e.g. 40 photos, queue depth = 32, preset = fine"
+        value={draft.held}
+        problem={at("parameters")}
+        hint={sayHeld(draft.held)}
+        onChange={(held) => setDraft({ ...draft, held })}
+      />
       {recorded && (
-        <div className="w-40">
+        <div className="sm:w-96">
           <TextField
             label="Version"
             value={draft.workloadVersion}
             problem={at("workload_version")}
-            hint={recorded.frozen ? "It has runs: another target is another version." : ""}
+            hint={
+              recorded.frozen
+                ? "It has runs: what is held and the target stay, or it is another version."
+                : ""
+            }
             onChange={(workloadVersion) => setDraft({ ...draft, workloadVersion })}
           />
         </div>
@@ -137,6 +152,12 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
   );
 }
 
+/** What was understood of the text, so that a slip is seen at once. */
+function sayHeld(text: string): string {
+  const understood = writeParameters(readParameters(text));
+  return understood && `read: ${understood}`;
+}
+
 interface MeasureProps {
   draft: WorkloadDraft;
   measure: MeasureDraft;
@@ -148,6 +169,7 @@ interface MeasureProps {
 function MeasureFields({ draft, measure, number, problem, onEdit }: MeasureProps) {
   const wholes = draft.measures.filter((other) => other.id !== measure.id && !other.partOf);
   const hasParts = draft.measures.some((other) => other.partOf === measure.id);
+  const rated = ratedChoices(draft.loads, measure.kind, useVocabulary().parts);
   return (
     <div className="grid gap-2 sm:grid-cols-[1fr_14rem_14rem]">
       <TextField
@@ -181,6 +203,14 @@ function MeasureFields({ draft, measure, number, problem, onEdit }: MeasureProps
           onChange={(partOf) => onEdit({ partOf })}
         />
       ) : null}
+      {rated.length > 0 && (
+        <ChoiceField
+          label={`Measure ${number} is set against`}
+          value={measure.ratedAs}
+          choices={[["", "no rating"] as const, ...rated]}
+          onChange={(ratedAs) => onEdit({ ratedAs })}
+        />
+      )}
     </div>
   );
 }

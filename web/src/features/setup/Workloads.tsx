@@ -4,6 +4,7 @@ import type { Case, PartRole } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { measuresOf } from "../machine/model";
 import { emptyWorkload, workloadDraft, type WorkloadDraft } from "./model";
+import { writeParameters } from "./parameters";
 import { WorkloadForm } from "./WorkloadForm";
 
 const COLUMNS: readonly (readonly [string, readonly PartRole[]])[] = [
@@ -47,6 +48,11 @@ export function Workloads({ job }: { job: Case }) {
                     <span className="font-semibold">{workload.name}</span>
                     {workload.target && <span className="text-soft"> on {workload.target}</span>}
                     {workload.card && <span className="block text-sm text-soft">{workload.card}</span>}
+                    {Object.keys(workload.parameters).length > 0 && (
+                      <span className="block text-sm text-soft">
+                        always: {writeParameters(workload.parameters)}
+                      </span>
+                    )}
                   </th>
                   <td className="px-2">
                     {measures.map((measure, index) => (

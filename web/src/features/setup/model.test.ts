@@ -44,17 +44,20 @@ describe("a workload", () => {
     };
     const recorded = [{ ...measure, levels: [], part_of: null, combined_by: null } as unknown as Measure];
     const workload = { id: "w", version: 3, name: "Job", workload_version: "2", loads: ["drive"] };
+    const parameters = { "size, MB": 2, cold: true };
     const draft = workloadDraft(
-      { ...workload, target: null, card: "", minutes_a_run: 1.5 } as unknown as Workload,
+      { ...workload, target: null, card: "", minutes_a_run: 1.5, parameters } as unknown as Workload,
       recorded,
     );
-    expect(workloadBody(draft, recorded, { size: 2 })).toMatchObject({
+    expect(workloadBody(draft, recorded, parameters)).toMatchObject({
       workload_version: "2",
-      parameters: { size: 2 },
+      parameters,
       minutes_a_run: 1.5,
       version: 3,
       measures: [{ unit: "ms", step: 0.5 }],
     });
+    const edited = workloadBody({ ...draft, held: "3 MB, cold: no" }, recorded, parameters);
+    expect(edited.parameters).toEqual({ MB: 3, cold: "no" });
   });
 });
 

@@ -1,6 +1,7 @@
 import type {
   Candidate,
   CandidateIn,
+  Figure,
   Machine,
   Measure,
   PartRole,
@@ -12,6 +13,7 @@ import { newId } from "../../lib/ids";
 import { readMoney } from "../../lib/money";
 import { readNumber } from "../../lib/number";
 import { readFigures, writeFigures } from "../machine/figures";
+import { readParameters, writeParameters } from "./parameters";
 
 /** What a technician may measure, in words; the rest of the measure follows from the choice. */
 export const MEASURE_KINDS = {
@@ -34,6 +36,7 @@ export interface MeasureDraft {
   kind: MeasureKind;
   partOf: string;
   combined: "" | "highest" | "mean";
+  ratedAs: string;
 }
 
 export interface WorkloadDraft {
@@ -44,6 +47,7 @@ export interface WorkloadDraft {
   loads: PartRole[];
   target: string;
   card: string;
+  held: string;
   minutes: string;
   measures: MeasureDraft[];
 }
@@ -54,6 +58,7 @@ export const emptyMeasure = (): MeasureDraft => ({
   kind: "time",
   partOf: "",
   combined: "",
+  ratedAs: "",
 });
 
 export const emptyWorkload = (): WorkloadDraft => ({
@@ -64,6 +69,7 @@ export const emptyWorkload = (): WorkloadDraft => ({
   loads: [],
   target: "",
   card: "",
+  held: "",
   minutes: "",
   measures: [emptyMeasure()],
 });
@@ -78,6 +84,7 @@ export function workloadDraft(workload: Workload, measures: Measure[]): Workload
     loads: workload.loads,
     target: workload.target ?? "",
     card: workload.card,
+    held: writeParameters(workload.parameters),
     minutes: workload.minutes_a_run === null ? "" : String(workload.minutes_a_run),
     measures: measures.map((measure) => ({
       id: measure.id,
@@ -85,6 +92,7 @@ export function workloadDraft(workload: Workload, measures: Measure[]): Workload
       kind: kindOf(measure),
       partOf: measure.part_of ?? "",
       combined: measure.combined_by ?? "",
+      ratedAs: measure.rated_as ?? "",
     })),
   };
 }
@@ -94,17 +102,21 @@ const kindOf = (measure: Measure): MeasureKind =>
     (kind) => MEASURE_KINDS[kind].unit === measure.unit && MEASURE_KINDS[kind].kind === measure.kind,
   ) ?? "score";
 
-/** A workload as it is sent; a measure without a name of its own takes the workload's. Recorded ones keep their unit. */
+/**
+ * A workload as it is sent; a measure without a name of its own takes the workload's. Recorded measures keep their
+ * unit, and recorded parameters stay exactly as they are while their text does.
+ */
 export function workloadBody(
   draft: WorkloadDraft,
   recorded: Measure[],
   parameters: Workload["parameters"],
 ): WorkloadIn {
+  const isUntouched = draft.held === writeParameters(parameters);
   const known = new Map(recorded.map((measure) => [measure.id, measure]));
   return {
     name: draft.name,
     workload_version: draft.workloadVersion.trim() || "1",
-    parameters,
+    parameters: isUntouched ? parameters : readParameters(draft.held),
     loads: draft.loads,
     target: draft.target.trim() || null,
     card: draft.card.trim(),
@@ -119,9 +131,23 @@ export function workloadBody(
         ...{ unit, scale, kind, better, step, levels },
         part_of: measure.partOf || null,
         combined_by: measure.combined || null,
+        rated_as: measure.ratedAs || null,
       };
     }),
   };
+}
+
+const RATED_UNITS: Partial<Record<MeasureKind, string>> = { rate: "MB/s", power: "W" };
+
+/** Rated figures of the parts that a workload loads, as far as a kind of measure can be set against them. */
+export function ratedChoices(
+  loads: PartRole[],
+  kind: MeasureKind,
+  parts: Vocabulary["parts"],
+): readonly (readonly [string, string])[] {
+  const figures: Figure[] = loads.flatMap((role) => parts[role] ?? []);
+  const fitting = figures.filter((figure) => figure.unit === RATED_UNITS[kind]);
+  return [...new Map(fitting.map((figure) => [figure.key, figure.label] as const))];
 }
 
 export interface CandidateDraft {

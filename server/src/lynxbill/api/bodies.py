@@ -1,0 +1,159 @@
+"""What is sent over HTTP of a machine and its runs; every save names the version that was seen."""
+
+from typing import Annotated, Literal
+from uuid import UUID
+from zoneinfo import available_timezones
+
+from pydantic import Field, field_validator
+
+from lynxbill.core import case as core
+from lynxbill.core.measure import Kind, Measure
+from lynxbill.exchange.fields import (
+    Currency,
+    Finite,
+    Instant,
+    Line,
+    Note,
+    OptionalLine,
+    Position,
+    PositiveMoney,
+    Settings,
+    Strict,
+)
+from lynxbill.exchange.run_members import to_reading
+from lynxbill.exchange.run_schema import MeasureContent, ReadingFile, SittingContent, WorkloadContent
+
+Version = Annotated[int | None, Field(ge=1, description="The version that was seen; null for something new")]
+
+
+class MachineIn(Strict):
+    name: Line
+    owner: OptionalLine = ""
+    question: Note = ""
+    settles: Note = ""
+    asked_by: OptionalLine = ""
+    use: OptionalLine = ""
+    limits: Settings = {}
+    currency: Currency
+    labour_rate: PositiveMoney | None = None
+    decimal_mark: Literal[".", ","] = "."
+    time_zone: Line = "UTC"
+    version: Version = None
+
+    @field_validator("time_zone")
+    @classmethod
+    def _known_zone(cls, zone: str) -> str:
+        if zone not in available_timezones():
+            raise ValueError(f"“{zone}” is not a time zone; write one like “Europe/Vienna” or “UTC”")
+        return zone
+
+    def to_core(self, machine_id: UUID) -> core.Machine:
+        fields = self.model_dump(exclude={"version", "labour_rate"})
+        rate = None if self.labour_rate is None else str(self.labour_rate)
+        return core.Machine(id=str(machine_id), labour_rate=rate, **fields)
+
+
+class PartIn(Strict):
+    id: UUID
+    role: core.PartRole
+    label: Line
+    rated: Settings = {}
+
+
+class BuildContentIn(Strict):
+    label: Line
+    parts: Annotated[list[PartIn], Field(max_length=60)] = []
+    settings: Settings = {}
+    wear: core.Wear | None = None
+
+    def to_core(self, build_id: UUID) -> core.Build:
+        parts = tuple(core.Part(str(part.id), part.role, part.label, dict(part.rated)) for part in self.parts)
+        return core.Build(str(build_id), "", self.label, parts, dict(self.settings), self.wear)
+
+
+class BuildIn(BuildContentIn):
+    version: Version = None
+
+
+class MeasureIn(MeasureContent):
+    id: UUID
+    kind: Kind
+    part_of: UUID | None = None
+
+    def to_core(self, workload: str) -> Measure:
+        fields = self.model_dump(exclude={"id", "levels", "part_of"})
+        whole = str(self.part_of) if self.part_of else None
+        return Measure(id=str(self.id), workload=workload, levels=tuple(self.levels), part_of=whole, **fields)
+
+
+class WorkloadIn(WorkloadContent):
+    measures: Annotated[list[MeasureIn], Field(min_length=1, max_length=60)]
+    version: Version = None
+
+    def to_core(self, workload_id: UUID) -> core.Workload:
+        fields = self.model_dump(exclude={"measures", "version", "loads"})
+        return core.Workload(id=str(workload_id), loads=tuple(self.loads), **fields)
+
+
+class SittingIn(SittingContent):
+    build: UUID
+    version: Version = None
+
+    def to_core(self, sitting_id: UUID) -> core.Sitting:
+        return core.Sitting(
+            str(sitting_id), str(self.build), self.purpose, self.started_at, self.ambient_c, dict(self.conditions)
+        )
+
+
+ReadingIn = Finite | Annotated[str, Field(max_length=200)] | ReadingFile
+
+
+class RunIn(Strict):
+    """A reading is a number in the measure's unit, or text as typed ("1:52.4", "104 MB/s")."""
+
+    sitting: UUID
+    workload: UUID
+    position: Position
+    state: core.RunState = "complete"
+    reason: Annotated[OptionalLine | None, Field()] = None
+    readings: Annotated[dict[UUID, ReadingIn], Field(max_length=200)] = {}
+    warm_up: bool = False
+    workload_version: Line | None = None
+    parameters: Settings = {}
+    target: Line | None = None
+    pair_label: Line | None = None
+    started_at: Instant | None = None
+    duration_s: Annotated[Finite, Field(ge=0)] | None = None
+    soak_s: Annotated[Finite, Field(ge=0)] | None = None
+    held_back: core.HeldBack | None = None
+    version: Version = None
+
+    def to_core(self, run_id: UUID) -> core.Run:
+        return core.Run(
+            id=str(run_id),
+            sitting_id=str(self.sitting),
+            workload="",
+            workload_version=self.workload_version or "",
+            position=self.position,
+            state=self.state,
+            readings={},
+            parameters=dict(self.parameters),
+            reason=self.reason or None,
+            warm_up=self.warm_up,
+            target=self.target,
+            pair_label=self.pair_label,
+            started_at=self.started_at,
+            duration_s=self.duration_s,
+            soak_s=self.soak_s,
+            held_back=self.held_back,
+        )
+
+    def written(self) -> dict[str, core.Reading | str]:
+        return {
+            str(measure): entry if isinstance(entry, str) else to_reading(entry)
+            for measure, entry in self.readings.items()
+        }
+
+
+class LateExclusionIn(Strict):
+    reason: Line

@@ -1,0 +1,189 @@
+"""What is sent over HTTP of a job: plans, candidates, swaps and the work on an open case."""
+
+from datetime import date
+from typing import Annotated
+from uuid import UUID
+
+from pydantic import Field
+
+from lynxbill.api.bodies import BuildContentIn, Version
+from lynxbill.core import case as core
+from lynxbill.core.money import CostKind, CostLine
+from lynxbill.core.templates import Template
+from lynxbill.exchange.fields import Instant, Line, Note, OptionalLine, Settings, Strict
+from lynxbill.exchange.run_members import to_plan
+from lynxbill.exchange.run_schema import CandidateContent, CostFile, Minutes, PlanFile
+from lynxbill.services.casework import Stage
+
+
+class PlanIn(PlanFile):
+    version: Version = None
+
+    def to_core(self) -> core.Plan:
+        return to_plan(self)
+
+
+class SwapPlanIn(PlanIn):
+    """`reason` says why a margin or a hope changes after the swap was planned."""
+
+    reason: OptionalLine = ""
+
+
+class UseTemplateIn(Strict):
+    template: Line
+    version: Version = None
+
+
+class TemplateIn(Strict):
+    name: Line
+    change: core.Change
+    advice: Note = ""
+    sittings_a_side: Annotated[int, Field(ge=1, le=100)] = 3
+    runs_a_sitting: Annotated[int, Field(ge=1, le=10_000)] = 5
+    warm_ups: Annotated[int, Field(ge=0, le=100)] = 1
+    rest_min: Minutes = 0.0
+    soak_min: Minutes = 0.0
+    order: core.Order = "before_then_after"
+    conditions: Settings = {}
+    steps: Annotated[list[tuple[core.Stage, Line]], Field(max_length=100)] = []
+    costs: Annotated[list[CostKind], Field(max_length=20)] = []
+    recheck_months: Annotated[int, Field(ge=1, le=120)] | None = None
+    version: Version = None
+
+    def to_core(self, template_id: UUID) -> Template:
+        fields = self.model_dump(exclude={"version", "steps", "costs"})
+        return Template(id=str(template_id), steps=tuple(self.steps), costs=tuple(self.costs), **fields)
+
+
+class CandidateIn(CandidateContent):
+    swap: UUID | None = None
+    version: Version = None
+
+    def to_core(self, candidate_id: UUID) -> core.Candidate:
+        fields = self.model_dump(exclude={"version", "price", "swap"})
+        price = None if self.price is None else str(self.price)
+        swap = str(self.swap) if self.swap else None
+        return core.Candidate(id=str(candidate_id), price=price, swap=swap, **fields)
+
+
+class RecheckIn(Strict):
+    build: UUID
+    due_on: date
+    note: OptionalLine = ""
+    done: bool = False
+    version: Version = None
+
+    def to_core(self, recheck_id: UUID) -> core.Recheck:
+        return core.Recheck(str(recheck_id), str(self.build), self.due_on, core.Plan(), self.note, self.done)
+
+
+class OpenCaseIn(Strict):
+    """`reason`: why the old part leaves although the baseline lacks something."""
+
+    reason: OptionalLine = ""
+    version: Version = None
+
+
+class CloseCaseIn(Strict):
+    version: Version = None
+
+
+class StepIn(Strict):
+    stage: core.Stage
+    text: Line
+    done: bool = False
+    version: Version = None
+
+    def to_core(self, step_id: UUID) -> core.Step:
+        return core.Step(str(step_id), self.stage, self.text)
+
+
+class RecognitionIn(Strict):
+    what: Line
+    expected: Line
+    seen: OptionalLine = ""
+    result: core.Seen | None = None
+    remark: OptionalLine = ""
+    version: Version = None
+
+    def to_core(self, line_id: UUID) -> core.Recognition:
+        return core.Recognition(id=str(line_id), **self.model_dump(exclude={"version"}))
+
+
+class StartIn(Strict):
+    at: Instant
+    booted: bool
+    note: OptionalLine = ""
+    rework_min: Minutes = 0.0
+    version: Version = None
+
+    def to_core(self, start_id: UUID) -> core.Start:
+        return core.Start(id=str(start_id), **self.model_dump(exclude={"version"}))
+
+
+class ExplanationIn(Strict):
+    text: Line
+    state: core.ExplanationState = "untested"
+    test: Note = ""
+    evidence: Note = ""
+    version: Version = None
+
+    def to_core(self, explanation_id: UUID) -> core.Explanation:
+        return core.Explanation(str(explanation_id), self.text, self.state, self.test, self.evidence)
+
+
+class BenchNoteIn(Strict):
+    at: Instant
+    text: Note = ""
+    version: Version = None
+
+    def to_core(self, note_id: UUID) -> core.BenchNote:
+        return core.BenchNote(str(note_id), self.at, self.text)
+
+
+class StageIn(Strict):
+    """What of a bundle is done first; `costs` are the numbers, from 0, of the cost lines that belong to it."""
+
+    swap: UUID
+    build: UUID
+    label: Line
+    build_label: Line
+    differences: Annotated[list[Line], Field(max_length=100)] = []
+    side_changes: Annotated[list[Line], Field(max_length=60)] = []
+    costs: Annotated[list[int], Field(max_length=200)] = []
+    version: Version = None
+
+    def to_core(self) -> Stage:
+        return Stage(
+            str(self.swap),
+            str(self.build),
+            self.label,
+            self.build_label,
+            tuple(self.differences),
+            tuple(self.side_changes),
+            tuple(self.costs),
+        )
+
+
+class SwapIn(Strict):
+    before: UUID
+    after: UUID
+    label: Line
+    side_changes: Annotated[list[Line], Field(max_length=60)] = []
+    costs: Annotated[list[CostFile], Field(max_length=200)] = []
+    after_build: BuildContentIn | None = None
+    declares: Annotated[list[Line], Field(max_length=100)] = []
+    template: Line | None = None
+    version: Version = None
+
+    def to_core(self, swap_id: UUID) -> core.Swap:
+        return core.Swap(
+            id=str(swap_id),
+            before=str(self.before),
+            after=str(self.after),
+            label=self.label,
+            plan=core.Plan(),
+            side_changes=tuple(self.side_changes),
+            costs=tuple(CostLine(**line.model_dump()) for line in self.costs),
+            declares=tuple(self.declares),
+        )

@@ -1,0 +1,154 @@
+"""What stands alongside the verdicts of a comparison; nothing here changes one."""
+
+import math
+from dataclasses import replace
+
+from lynxbill.core.bill import swaps_between
+from lynxbill.core.case import Build, Case, PartRole, Plan, Sitting
+from lynxbill.core.context import Measured, context_of
+from lynxbill.core.difference import find_differences, name_bundle
+from lynxbill.core.planning import Effort, Noise, effort, noise_floor
+from lynxbill.core.questions import loaded_by
+from lynxbill.core.result import MeasureResult
+from lynxbill.core.ruling import STEPPED
+from lynxbill.core.shares import ImpliedShare, implied_shares
+from lynxbill.core.sitting import group_runs
+from lynxbill.core.spread import pool_spread
+from lynxbill.core.traits import JobGain, Trend, gain_by_traits
+
+Results = tuple[MeasureResult, ...]
+
+
+def name_changes(case: Case, before: str, after: str) -> tuple[str, ...]:
+    """
+    Name everything that differs between two builds and was touched on the way: what the gain belongs to.
+
+    Args:
+        before, after: build ids.
+    """
+    chain = swaps_between(case, before, after) or ()
+    differences = find_differences(case.build(before), case.build(after))
+    side_changes = tuple(dict.fromkeys(tick for swap in chain for tick in swap.side_changes))
+    return name_bundle(side_changes, differences)
+
+
+def unloaded_workloads(case: Case, before: str, after: str) -> frozenset[str]:
+    """
+    Find the workloads that load nothing of what was changed, so that they can't show it.
+
+    Args:
+        before, after: build ids.
+    Returns: names; none where more was touched than parts that workloads are said to load.
+    """
+    differences = find_differences(case.build(before), case.build(after))
+    touched = any(swap.side_changes for swap in swaps_between(case, before, after) or ())
+    affected = [loaded_by(difference.name) for difference in differences if difference.kind != "setting"]
+    if touched or not affected or len(affected) < len(differences) or not all(affected):
+        return frozenset()
+    roles = frozenset[PartRole]().union(*affected)
+    return frozenset(workload.name for workload in case.workloads if workload.loads and not roles & {*workload.loads})
+
+
+def put_in_context(case: Case, before: str, after: str, plan: Plan, results: Results) -> Results:
+    """
+    Set each result against ratings, ceilings and the rise of the hardware, and say what would settle it.
+
+    Args:
+        before, after: build ids.
+        results: of the same comparison.
+    """
+    look_up = context_of(case, case.build(before), case.build(after))
+    return tuple(
+        replace(result, context=look_up(_measured(result)), effort=_effort(case, result, plan)) for result in results
+    )
+
+
+def _effort(case: Case, result: MeasureResult, plan: Plan) -> Effort | None:
+    """What it takes to come to the sittings that would settle it: the fewer of both ways."""
+    ways = [k for k in (result.to_settle.gain, result.to_settle.no_change) if k is not None]
+    if not ways:
+        return None
+    taken = len(result.sides.before), len(result.sides.after)
+    runs = plan.runs_a_sitting or max(len(unit.runs) for unit in result.sides.units)
+    workload = result.measure.workload
+    return effort(case, workload, plan, sittings_a_side=min(ways), taken=taken, runs_a_sitting=runs)
+
+
+def put_above_floor(case: Case, plan: Plan, compared: tuple[Sitting, ...], results: Results) -> Results:
+    """
+    Put beside each result what the unchanged machine shows between two free sides of as many sittings.
+
+    Args:
+        compared: the sittings of both sides; where the case has no others, their own scatter is all there is.
+    Returns: results with their `floor`; as they came for a paired design, whose matched scatter is not known.
+    Source: docs/judgement.md, "Noise floor".
+    """
+    if plan.design == "paired":
+        return results
+    if len(case.sittings) == len(compared):
+        return tuple(replace(result, floor=_floor(result, result.noise)) for result in results)
+    groups = group_runs(case)
+    builds = [_unchanged_sittings(case, build) for build in case.builds]
+
+    def noise(result: MeasureResult) -> Noise | None:
+        pooled = pool_spread(groups, result.measure, plan, builds, compared)
+        if pooled.df == 0:
+            return None
+        return Noise(max(math.sqrt(pooled.squares / pooled.df), result.sides.step / math.sqrt(12)), pooled.df, 0)
+
+    return tuple(replace(result, floor=_floor(result, noise(result))) for result in results)
+
+
+def _unchanged_sittings(case: Case, build: Build) -> tuple[Sitting, ...]:
+    """All of a build, trials too; a re-check is taken to learn whether it aged."""
+    return tuple(s for s in case.sittings if s.build_id == build.id and s.purpose != "recheck")
+
+
+def _floor(result: MeasureResult, noise: Noise | None) -> float | None:
+    sittings = len(result.sides.before), len(result.sides.after)
+    if noise is None or not all(sittings) or result.measure.scale in STEPPED:
+        return None
+    return noise_floor(noise, *sittings)
+
+
+def shares_of(case: Case, before: str, after: str, plan: Plan, results: Results) -> tuple[ImpliedShare, ...]:
+    """
+    Say which share of each job waited for the part that was exchanged.
+
+    Args:
+        before, after: build ids.
+    Returns: none unless one part alone was exchanged; settings may follow the part.
+    Source: docs/judgement.md, "In context".
+    """
+    differences = find_differences(case.build(before), case.build(after))
+    parts = [difference for difference in differences if difference.kind != "setting"]
+    if len(parts) != 1 or parts[0].kind != "part exchanged":
+        return ()
+    workloads = {workload.name: workload for workload in case.workloads}
+    return implied_shares(workloads, parts[0].name, plan.headline, [_measured(result) for result in results])
+
+
+def trends_of(case: Case, plan: Plan, results: Results) -> tuple[Trend, ...]:
+    """
+    Lay the gains along the traits of their workloads.
+
+    Returns: from one claim of work a workload: the headline if it is one, else the first that is no part of a total.
+    Source: docs/judgement.md, "Gain against a trait of the work".
+    """
+    leading: dict[str, JobGain] = {}
+    claims = [result for result in results if result.is_claim_of_work and result.measure.part_of is None]
+    for result in sorted(claims, key=lambda claim: claim.measure.id != plan.headline):
+        workload, gain = result.measure.workload, result.estimate or 0.0
+        leading.setdefault(workload, JobGain(result.measure.id, workload, gain))
+    return gain_by_traits({workload.name: workload for workload in case.workloads}, leading.values())
+
+
+def _measured(result: MeasureResult) -> Measured:
+    return Measured(
+        measure=result.measure,
+        before_mean=result.before_mean,
+        after_mean=result.after_mean,
+        estimate=result.estimate,
+        interval=result.interval,
+        real_gain=result.verdict.word == "real_gain",
+    )

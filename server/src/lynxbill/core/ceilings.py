@@ -1,0 +1,131 @@
+"""Ceilings: the most that a serial link or a memory bus can carry, and what limits it."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from lynxbill.core.case import Build, Case, Part, PartRole, Plain
+from lynxbill.core.errors import BadValue
+
+# Useful bits of the bits sent, by link rate in GT/s: 8b/10b, 128b/130b, 128b/132b, and 242 of 256 bytes in flits.
+_CODING: Mapping[float, tuple[int, int]] = {
+    **dict.fromkeys((1.5, 2.5, 3.0, 5.0, 6.0), (8, 10)),
+    **dict.fromkeys((8.0, 16.0, 32.0), (128, 130)),
+    **dict.fromkeys((10.0, 20.0), (128, 132)),
+    64.0: (242, 256),
+}
+BUS_BITS = 64
+
+
+@dataclass(frozen=True, slots=True)
+class Ceiling:
+    """
+    What can be carried, in MB/s (10⁶ bytes): `raw` as bits are sent, `usable` after the loss to coding.
+
+    `limited_by` names the end that sets it; `loss_known` is False for a link rate whose coding is not known here, and
+    then nothing is taken off.
+    """
+
+    raw: float
+    usable: float
+    limited_by: str = ""
+    loss_known: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class LinkEnd:
+    """One end of a link: `name` in words, its rate a lane in GT/s and its lanes."""
+
+    name: str
+    rate_gts: float
+    lanes: float
+
+
+def link_ceiling(ends: Iterable[LinkEnd]) -> Ceiling:
+    """
+    Work out what a serial link carries: each lane at the slowest end's rate, as many lanes as the narrowest end has.
+
+    Args:
+        ends: at least one; rate in GT/s and lanes, both above zero.
+    Returns: MB/s; `limited_by` names every end that is slower or narrower than another, empty where all are alike.
+    Raises:
+        BadValue: no end, or a rate or number of lanes that is not above zero.
+    Source: 8b/10b: A. X. Widmer, P. A. Franaszek, IBM J. Res. Dev. 27 (1983) 440; the link standards for the rest.
+    """
+    ends = tuple(ends)
+    if not ends or any(end.rate_gts <= 0 or end.lanes <= 0 for end in ends):
+        raise BadValue("A link has a rate and a number of lanes above zero at each end.")
+    rate, lanes = min(end.rate_gts for end in ends), min(end.lanes for end in ends)
+    widest = max(end.rate_gts for end in ends), max(end.lanes for end in ends)
+    limiting = [e.name for e in ends if (e.rate_gts == rate < widest[0]) or (e.lanes == lanes < widest[1])]
+    useful, sent = _CODING.get(rate, (1, 1))
+    raw = rate * lanes * 1000 / 8
+    return Ceiling(raw, raw * useful / sent, " and ".join(limiting), rate in _CODING)
+
+
+def bus_ceiling(rate_mts: float, channels: float, *, bits: int = BUS_BITS) -> Ceiling:
+    """
+    Work out what a memory bus carries: transfers a second times its width.
+
+    Args:
+        rate_mts: transfers a second in MT/s; channels: each `bits` wide.
+    Returns: MB/s; a parallel bus loses nothing to coding.
+    Raises:
+        BadValue: a rate or a number of channels that is not above zero.
+    Source: the definition of a parallel bus.
+    """
+    if rate_mts <= 0 or channels <= 0:
+        raise BadValue("A memory bus has a rate and a number of channels above zero.")
+    raw = rate_mts * channels * bits / 8
+    return Ceiling(raw, raw)
+
+
+def ceiling_of(case: Case, build: Build, part: Part) -> Ceiling | None:
+    """
+    Find the ceiling of a part where it sits: of its own link, its adapter's and its slot's, or of the memory bus.
+
+    Returns: None where the part's own figures, or its role, give none.
+    """
+    if part.role == "memory":
+        return _memory_ceiling(case, build, part)
+    own = _end(part.label, part.rated, "link_gts", "lanes")
+    if own is None or part.role not in _SLOTS:
+        return None
+    rate, lanes = _SLOTS[part.role]
+    others = [_end("the slot", case.machine.limits, rate, lanes)]
+    if part.role == "drive":
+        others += [_end(p.label, p.rated, "link_gts", "lanes") for p in build.parts if p.role == "adapter"]
+    return link_ceiling([own, *(end for end in others if end is not None)])
+
+
+_SLOTS: Mapping[PartRole, tuple[str, str]] = {
+    "drive": ("drive_link_gts", "drive_lanes"),
+    "graphics": ("card_link_gts", "card_lanes"),
+}
+
+
+def _memory_ceiling(case: Case, build: Build, part: Part) -> Ceiling | None:
+    rated, channels = number(part.rated, "rate_mts"), number(part.rated, "channels")
+    if rated is None or channels is None:
+        return None
+    rates = {
+        part.label: rated,
+        "the memory speed held": number(build.settings, "memory_mts"),
+        "the board": number(case.machine.limits, "memory_max_mts"),
+    }
+    known = {name: rate for name, rate in rates.items() if rate is not None}
+    slowest = min(known.values())
+    names = [name for name, rate in known.items() if rate == slowest < max(known.values())]
+    ceiling = bus_ceiling(slowest, channels)
+    return Ceiling(ceiling.raw, ceiling.usable, " and ".join(names))
+
+
+def _end(name: str, figures: Mapping[str, Plain], rate: str, lanes: str) -> LinkEnd | None:
+    rate_gts, count = number(figures, rate), number(figures, lanes)
+    return LinkEnd(name, rate_gts, count) if rate_gts is not None and count is not None else None
+
+
+def number(figures: Mapping[str, Plain], key: str) -> float | None:
+    """Read a figure above zero; None where it is missing or is no number."""
+    value = figures.get(key)
+    usable = isinstance(value, (int, float)) and not isinstance(value, bool) and value > 0
+    return float(value) if usable and value is not None else None

@@ -1,0 +1,244 @@
+"""The written form of a comparison: what `lynxbill judge` prints and the server answers."""
+
+from decimal import Decimal
+from typing import Annotated
+
+from pydantic import Field
+
+from lynxbill.core.better import BetterNote, Winner
+from lynxbill.core.context import Side
+from lynxbill.core.estimate import Basis
+from lynxbill.core.flags import FlagCode
+from lynxbill.core.measure import Role
+from lynxbill.core.result import Grade
+from lynxbill.core.shares import ShareNote
+from lynxbill.core.value import ValueNote
+from lynxbill.core.verdict import Remark, VerdictWord
+from lynxbill.exchange.fields import Strict
+
+RunId = str
+
+
+class UnpairedOut(Strict):
+    run: RunId
+    reason: str
+
+
+class CompanionsOut(Strict):
+    """Figures shown on demand that never decide; null where they can't exist for the design."""
+
+    sign_flip_p: float | None
+    hodges_lehmann: float | None
+    signed_rank_p: float | None
+    mann_whitney_p: float | None
+    welch_p: float | None
+
+
+class SummaryOut(Strict):
+    """Runs of one side that count, in the measure's unit; `sd` over all runs, sittings not told apart."""
+
+    runs: int
+    mean: float
+    median: float
+    sd: float | None
+    low: float
+    high: float
+
+
+class FlagOut(Strict):
+    code: FlagCode
+    message: str
+
+
+class SettlingOut(Strict):
+    """What would settle a measure: sittings a side for a gain, and for showing no change; the effort of the fewer."""
+
+    gain_sittings: int | None
+    no_change_sittings: int | None
+    more_sittings: int | None
+    more_runs: int | None
+    minutes: float | None
+    matters_from_least: Annotated[
+        float | None,
+        Field(description="Where twenty sittings do not do: what they would show, on the estimate's scale"),
+    ]
+
+
+class WithLateOut(Strict):
+    """The same measure with the runs that were left out after their readings had been seen."""
+
+    verdict: VerdictWord
+    remark: Remark | None
+    runs_before: int
+    runs_after: int
+    estimate: float | None
+    ci_low: float | None
+    ci_high: float | None
+    gain_percent: float | None
+    p: float | None
+
+
+class CeilingOut(Strict):
+    """A measured mean beside what its link or bus carries, in MB/s."""
+
+    side: Side
+    part: str
+    measured: float
+    raw: float
+    usable: float
+    loss_known: bool
+    limited_by: str
+    share_percent: float
+
+
+class RatedOut(Strict):
+    side: Side
+    part: str
+    figure: str
+    measured: float
+    rated: float
+    share_percent: float
+    reachable: bool
+
+
+class RealisedOut(Strict):
+    figure: str
+    before: float
+    after: float
+    increase_percent: float
+    share_percent: float
+
+
+class MeasureResultOut(Strict):
+    role: Role
+    matters_from: float
+    hoped_for: float | None
+    bound: Annotated[float, Field(description="Half-width of the band that does not matter, on the estimate's scale")]
+    pairs: list[tuple[RunId, RunId]]
+    unpaired: list[UnpairedOut]
+    basis: Basis | None
+    provisional: bool
+    units_before: int
+    units_after: int
+    runs_before: int
+    runs_after: int
+    passed_before: Annotated[int | None, Field(description="Runs that passed, of an outcome")]
+    passed_after: int | None
+    above_room: Annotated[bool, Field(description="Temperatures stand as their rise above the room, in K")]
+    before_mean: Annotated[float | None, Field(description="Mean behind the estimate: geometric for a ratio measure")]
+    after_mean: float | None
+    summary_before: SummaryOut | None
+    summary_after: SummaryOut | None
+    estimate: float | None
+    sd: float | None
+    se: float | None
+    df: float | None
+    ci_low: float | None
+    ci_high: float | None
+    ci90_low: float | None
+    ci90_high: float | None
+    p: float | None
+    p_adjusted: float | None
+    gain_percent: float | None
+    gain_low: float | None
+    gain_high: float | None
+    time_saved_percent: float | None
+    rise_saved_percent: Annotated[float | None, Field(description="Change as a share of the rise above the room")]
+    p_equivalence: float | None
+    e_value: float | None
+    break_even: float | None
+    grade: Grade | None
+    companions: CompanionsOut
+    least_rank_p: Annotated[float | None, Field(description="The smallest p that so few sittings could give ranks")]
+    verdict: VerdictWord
+    remark: Remark | None
+    sittings_to_settle: int | None
+    settling: SettlingOut | None
+    noise_floor: Annotated[
+        float | None,
+        Field(description="What the unchanged machine shows between two such sides, on the estimate's scale"),
+    ]
+    within_floor: Annotated[bool, Field(description="The change is no larger than the noise floor")]
+    with_late: WithLateOut | None
+    ceilings: list[CeilingOut]
+    rated: list[RatedOut]
+    realised: list[RealisedOut]
+    flags: list[FlagOut]
+
+
+class OverallOut(Strict):
+    """`waiting`: the plan is not complete, or sittings came after its verdict; the interval is the anytime rule's."""
+
+    basis: Basis | None
+    waiting: bool
+    gain_percent: float | None
+    low: float | None
+    high: float | None
+    measures: list[str]
+
+
+class BillOut(Strict):
+    net_cost: Decimal | None
+    currency: str
+    gain_per_10: float | None
+    low: float | None
+    high: float | None
+    note: ValueNote | None
+
+
+class ShareOut(Strict):
+    """Which share of a job waited for the swapped part, and what a faster one could still give (times as fast)."""
+
+    job: str
+    part_measure: str
+    share: float | None
+    low: float | None
+    high: float | None
+    still_waits: float | None
+    most_left: float | None
+    note: ShareNote | None
+
+
+class TraitPointOut(Strict):
+    measure: str
+    value: float
+    estimate: float
+
+
+class TrendOut(Strict):
+    """
+    How gains lie along a numeric parameter of the workloads; a description, no test.
+
+    `rising` and `falling` count pairs of jobs of which the one with the larger trait gained more, or less. With `few`
+    points, or traits in `moves_with` that go along with this one, it is a suggestion only.
+    """
+
+    trait: str
+    points: list[TraitPointOut]
+    rising: int
+    falling: int
+    tau: float | None
+    few: bool
+    moves_with: list[str]
+
+
+class BetterOut(Strict):
+    """The probability that this comparison was better value than another; `winner` from 95 % on."""
+
+    before: str
+    after: str
+    probability: float | None
+    winner: Winner | None
+    note: BetterNote | None
+
+
+class ComparisonOut(Strict):
+    before: str
+    after: str
+    measures: dict[str, MeasureResultOut]
+    overall: OverallOut
+    bill: BillOut
+    changes: list[str]
+    shares: list[ShareOut]
+    trends: list[TrendOut]
+    better_value: list[BetterOut]

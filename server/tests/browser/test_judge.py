@@ -1,0 +1,130 @@
+"""What a technician does on Judge: leaves a run out for good, and holds a suspected cause as a claim."""
+
+import httpx
+
+from tests.browser.screen import Screen
+from tests.conftest import LiveServer
+
+
+def test_a_run_is_left_out_for_good_and_both_results_are_shown(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, demo_id: str
+) -> None:
+    case = api.get(f"/machines/{demo_id}").json()
+    random_read = next(measure for measure in case["measures"] if measure["name"].startswith("Random read"))
+    judge = f"{demo_server.url}/machines/{demo_id}/judge?swap={case['swaps'][2]['id']}&measure={random_read['id']}"
+    screen.open(judge)
+    screen.activate("Leave a run out")
+    chosen = next(
+        run
+        for run in case["runs"]
+        if run["readings"].get(random_read["id"]) and run["sitting"] == last_sitting(case) and run["position"] == 2
+    )
+    label = f"D 3 run 2: {chosen['readings'][random_read['id']]['low']:.1f} MB/s"
+    screen.choose("Which run", label)
+    screen.fill("Why it does not count", "a copy was still running")
+    screen.activate("Leave it out for good")
+    screen.sees("With them:")
+    screen.sees("left out after its reading was seen: a copy was still running")
+    kept = next(run for run in api.get(f"/machines/{demo_id}").json()["runs"] if run["id"] == chosen["id"])
+    assert kept["excluded_late"] == "a copy was still running"
+
+
+def last_sitting(case: dict[str, list[dict[str, str]]]) -> str:
+    standing = case["builds"][3]["id"]
+    return [sitting["id"] for sitting in case["sittings"] if sitting["build"] == standing][-1]
+
+
+def test_a_suspected_cause_stays_suspected_until_something_speaks_for_it(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, demo_id: str
+) -> None:
+    swap = api.get(f"/machines/{demo_id}").json()["swaps"][0]["id"]
+    judge = f"{demo_server.url}/machines/{demo_id}/judge?swap={swap}"
+    screen.open(judge)
+    screen.activate("Note a suspected cause")
+    screen.fill("Suspected cause or limit", "Dust, not paste, held the heat")
+    screen.fill("How it could be tested", "clean a second machine and leave its paste")
+    screen.open(judge)
+    screen.activate("Note a suspected cause")
+    assert screen.value_of("Suspected cause or limit") == "Dust, not paste, held the heat"
+    screen.activate("Save it")
+    screen.sees("Suspected, not tested: Dust, not paste, held the heat")
+    screen.activate("Edit")
+    screen.choose("It is", "supported")
+    screen.activate("Save it")
+    screen.sees("Say what speaks for it being supported.")
+    screen.fill("What speaks for that", "The cleaned machine fell by 5 K with its old paste.")
+    screen.activate("Save it")
+    screen.sees("Supported: Dust, not paste, held the heat")
+
+
+def test_what_the_unchanged_machine_shows_and_what_the_gain_follows_stand_beside_the_verdicts(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, demo_id: str
+) -> None:
+    case = api.get(f"/machines/{demo_id}").json()
+    swap = case["swaps"][1]
+    sides = {"before": swap["before"], "after": swap["after"]}
+    comparison = api.get(f"/machines/{demo_id}/comparison", params=sides).json()
+    names = {measure["id"]: measure["name"] for measure in case["measures"]}
+    greyed = {names[key] for key, result in comparison["measures"].items() if result["within_floor"]}
+    assert {"Tile rendering", "Soak, above ambient"}.isdisjoint(greyed)
+    screen.open(f"{demo_server.url}/machines/{demo_id}/judge?swap={swap['id']}")
+    screen.sees("Does the gain follow the work?".upper())
+    for row in screen.driver.find_elements("css selector", "tr[data-measure]"):
+        assert ("within its scatter" in row.text) == (row.get_attribute("data-measure") in greyed)
+    (inputs,) = (trend for trend in comparison["trends"] if trend["trait"] == "MB of input")
+    assert [names[point["measure"]] for point in inputs["points"]] == [
+        "Project open", "Tile rendering", "Archive packing", "Photo stitching",
+    ]  # fmt: skip
+    screen.sees("A suggestion only: 4 jobs are few")
+
+
+def test_every_figure_behind_a_verdict_can_be_opened_and_is_the_servers_own(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, demo_id: str
+) -> None:
+    case = api.get(f"/machines/{demo_id}").json()
+    swap = case["swaps"][1]
+    tiles = next(measure["id"] for measure in case["measures"] if measure["name"] == "Tile rendering")
+    sides = {"before": swap["before"], "after": swap["after"]}
+    result = api.get(f"/machines/{demo_id}/comparison", params=sides).json()["measures"][tiles]
+    screen.open(f"{demo_server.url}/machines/{demo_id}/judge?swap={swap['id']}&measure={tiles}")
+    screen.activate("Each side in figures, s")
+    screen.sees("standard deviation")
+    detail = screen.driver.find_element("css selector", "aside[aria-label='The chosen measure']")
+    rows = {
+        row.find_element("tag name", "th").text: [cell.text for cell in row.find_elements("tag name", "td")]
+        for row in detail.find_elements("css selector", "tbody tr")
+    }
+    before, after = result["summary_before"], result["summary_after"]
+    assert rows["runs"] == [str(before["runs"]), str(after["runs"])]
+    assert rows["median"] == [f"{before['median']:.1f}", f"{after['median']:.1f}"]
+    assert rows["lowest"] == [f"{before['low']:.1f}", f"{after['low']:.1f}"]
+
+    screen.activate("How this was judged")
+    screen.sees("degrees of freedom")
+    shown = dict(
+        zip(
+            [term.text for term in detail.find_elements("css selector", "details[open] dt")],
+            [
+                float(figure.text.replace("−", "-"))
+                for figure in detail.find_elements("css selector", "details[open] dd")
+            ],
+            strict=True,
+        )
+    )
+    exact = {"gain, %": "gain_percent", "difference d": "estimate", "scatter S": "sd", "95 % low": "ci_low"}
+    for name, member in exact.items():
+        assert abs(shown[name] - result[member]) <= 1e-6 * abs(result[member])
+    assert shown["least p, ranks of so few"] == result["least_rank_p"] == 0.1
+
+
+def test_choosing_a_measure_on_a_tablet_brings_its_detail_up(
+    screen: Screen, demo_server: LiveServer, demo_id: str
+) -> None:
+    screen.resize(820, 1180)
+    screen.open(f"{demo_server.url}/machines/{demo_id}/judge")
+    screen.activate("Project open s")
+    detail = screen.driver.find_element("css selector", "aside[aria-label='The chosen measure']")
+    top = "return arguments[0].getBoundingClientRect().top < 0.5 * window.innerHeight"
+    screen.until(lambda: screen.driver.execute_script(top, detail), "the detail stays below")
+    assert "PROJECT OPEN" in detail.text
+    screen.resize(1280, 800)

@@ -1,0 +1,125 @@
+"""Whether one swap was better value than another."""
+
+import math
+from dataclasses import replace
+from decimal import Decimal
+from typing import Any
+
+import numpy as np
+import pytest
+
+from lynxbill.core.better import better_value, judge_beside_others, judge_every_swap
+from lynxbill.core.case import Build, Case, Sitting, Swap
+from lynxbill.core.comparison import judge
+from lynxbill.core.money import CostLine
+from tests.builders import make_case, make_run
+
+NOISE = np.random.default_rng(7).normal(0, 0.004, (4, 4, 3))
+Costs = tuple[str, ...]
+
+
+def ladder(times: tuple[float, ...], costs: tuple[Costs, ...], **plan: Any) -> Case:
+    """Builds B, C, D … with a swap from each to the next; true times of the job, and what each swap cost."""
+    names = "BCDE"[: len(times)]
+    case = make_case([], [], **plan)
+    sittings, runs = [], []
+    for number, (name, level) in enumerate(zip(names, times, strict=True)):
+        for k, noise in enumerate(NOISE[number]):
+            first = make_case([[1.0]], []).sittings[0]
+            start = first.started_at.replace(month=5 + number, day=4 + k)
+            sittings.append(Sitting(f"{name}{k}", name, "plan", start))
+            runs += [make_run(f"{name}{k}", r + 1, level * math.exp(e)) for r, e in enumerate(noise)]
+    swaps = tuple(
+        Swap(f"{a}{b}", a, b, f"{a} to {b}", case.swaps[0].plan, costs=tuple(line(text) for text in lines))
+        for a, b, lines in zip(names, names[1:], costs, strict=False)
+    )
+    builds = tuple(Build(name, name, name) for name in names)
+    return replace(case, builds=builds, sittings=tuple(sittings), runs=tuple(runs), swaps=swaps)
+
+
+def line(text: str) -> CostLine:
+    amount = Decimal(text)
+    return CostLine("resale" if amount < 0 else "part", "x", abs(amount), "EUR")
+
+
+def probability(case: Case) -> float | None:
+    return better_value(case, judge(case, "B", "C"), judge(case, "C", "D")).probability
+
+
+def test_more_gain_for_less_money_is_surely_better_value_and_the_reverse() -> None:
+    case = ladder((40, 30, 28.5), (("20",), ("80",)))
+    better = better_value(case, judge(case, "B", "C"), judge(case, "C", "D"))
+    assert better.winner == "first"
+    back = better_value(case, judge(case, "C", "D"), judge(case, "B", "C"))
+    assert back.winner == "second"
+    assert back.probability == pytest.approx(1 - (better.probability or 0))
+    assert better.mirrored() == back
+
+
+def test_like_gains_at_like_costs_are_undecided() -> None:
+    p = probability(ladder((40, 36, 32.4), (("50",), ("50",))))
+    assert p is not None
+    assert 0.05 < p < 0.95
+
+
+def test_the_probability_is_that_of_the_shared_mean_by_hand() -> None:
+    """Equal certain costs: the first is better where 2·m_C > m_B + m_D on the log scale, a t with 9 df."""
+    from scipy.stats import t
+
+    case = ladder((40, 36.2, 32.4), (("50",), ("50",)))
+    units = np.median(np.log([40, 36.2, 32.4])[:, None, None] + NOISE[:3], axis=2)
+    means, s2 = -units.mean(axis=1), units.var(axis=1, ddof=1).mean()
+    gap = 2 * means[1] - means[0] - means[2]
+    expected = t.cdf(gap / math.sqrt(s2 * (4 + 1 + 1) / 4), 9)
+    assert probability(case) == pytest.approx(expected, abs=0.015)
+
+
+def test_the_same_data_give_the_same_probability_whatever_the_ids_are_called() -> None:
+    case = ladder((40, 36, 33), (("50",), ("40",)))
+    renamed = {"B": "x", "C": "a", "D": "m"}
+    other = replace(
+        case,
+        builds=tuple(replace(b, id=renamed[b.id]) for b in case.builds),
+        sittings=tuple(replace(s, build_id=renamed[s.build_id]) for s in case.sittings),
+        swaps=tuple(replace(s, id=s.id[::-1], before=renamed[s.before], after=renamed[s.after]) for s in case.swaps),
+    )
+    assert better_value(other, judge(other, "x", "a"), judge(other, "a", "m")).probability == probability(case)
+
+
+@pytest.mark.parametrize(
+    ("case", "note"),
+    [
+        (ladder((40, 30, 28), (("50",), ())), "no_costs"),
+        (ladder((40, 30, 28), (("50",), ("50",)), sittings_a_side=9), "plan_incomplete"),
+        (ladder((40, 30, 28), (("-5",), ("10", "-20"))), "both_pay_for_themselves"),
+        (ladder((40, 30, 31), (("50",), ("-50",))), "no_interval"),
+    ],
+)
+def test_where_it_cannot_be_said_it_says_why(case: Case, note: str) -> None:
+    better = better_value(case, judge(case, "B", "C"), judge(case, "C", "D"))
+    assert (better.probability, better.winner, better.note) == (None, None, note)
+
+
+def test_swaps_that_were_judged_by_other_work_are_not_weighed() -> None:
+    case = ladder((40, 30, 28), (("50",), ("50",)))
+    untested = replace(case, runs=tuple(run for run in case.runs if not run.sitting_id.startswith("D")))
+    assert better_value(untested, judge(untested, "B", "C"), judge(untested, "C", "D")).note == "untested"
+
+
+def test_the_guard_is_drawn_from_its_own_allowance() -> None:
+    case = ladder((40, 30, 28), (("20",), ("80",)), sittings_a_side=1)
+    single = replace(case, sittings=tuple(s for s in case.sittings if s.id.endswith("0")))
+    kept = {s.id for s in single.sittings}
+    single = replace(single, runs=tuple(run for run in single.runs if run.sitting_id in kept))
+    guarded = probability(single)
+    assert guarded is not None
+    assert 0.9 < guarded <= (probability(case) or 0)
+
+
+def test_every_swap_stands_beside_the_others_and_planned_ones_stay_out() -> None:
+    case = ladder((40, 30, 28, 27.9), (("20",), ("80",), ("10",)))
+    planned = replace(case, swaps=(*case.swaps[:2], replace(case.swaps[2], state="planned")))
+    standings = judge_every_swap(planned)
+    assert [[other.after for other, _ in standing.others] for standing in standings] == [["D"], ["C"], []]
+    alone = judge_beside_others(planned, "B", "C")
+    assert alone.others[0][1] == standings[0].others[0][1]

@@ -1,0 +1,80 @@
+import { scaleLinear } from "d3-scale";
+
+import { formatNumber } from "../lib/format";
+import { placeLabels } from "./labels";
+
+export interface TrendPoint {
+  name: string;
+  value: number;
+  gain: number;
+  low: number | null;
+  high: number | null;
+}
+
+interface Props {
+  points: TrendPoint[];
+  trait: string;
+  width: number;
+  height: number;
+  label: string;
+}
+
+const MARGIN = { left: 46, right: 12, top: 10, bottom: 38 };
+
+/** Gain in percent against a trait of the work, one dot a job with its interval; no line is drawn through them. */
+export function TrendChart({ points, trait, width, height, label }: Props) {
+  const values = points.map((point) => point.value);
+  const gains = points.flatMap((point) => [point.gain, point.low ?? point.gain, point.high ?? point.gain]);
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  const pad = (most - least) * 0.06;
+  const x = scaleLinear([least - pad, most + pad], [MARGIN.left, width - MARGIN.right]);
+  const span = [Math.min(0, ...gains), Math.max(0, ...gains)];
+  const y = scaleLinear(span, [height - MARGIN.bottom, MARGIN.top]).nice(4);
+  const floor = height - MARGIN.bottom;
+  const spots = points.map(({ name, value, gain }) => ({ name, x: x(value), y: y(gain) }));
+  const labels = placeLabels(spots, MARGIN.left, width);
+  return (
+    <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
+      {y.ticks(4).map((tick) => (
+        <g key={tick}>
+          <line
+            x1={MARGIN.left}
+            x2={width - MARGIN.right}
+            y1={y(tick)}
+            y2={y(tick)}
+            stroke={tick === 0 ? "var(--band-edge)" : "var(--line)"}
+          />
+          <text x={MARGIN.left - 6} y={y(tick) + 4} textAnchor="end" fontSize={11} fill="var(--soft)">
+            {formatNumber(tick, 0)} %
+          </text>
+        </g>
+      ))}
+      {x.ticks(4).map((tick) => (
+        <text key={tick} x={x(tick)} y={floor + 15} textAnchor="middle" fontSize={11} fill="var(--soft)">
+          {tick}
+        </text>
+      ))}
+      <text x={(MARGIN.left + width) / 2} y={height - 5} textAnchor="middle" fontSize={11} fill="var(--soft)">
+        {trait}
+      </text>
+      {points.map(({ name, value, gain, low, high }, index) => (
+        <g key={name}>
+          {low !== null && high !== null && (
+            <line
+              x1={x(value)}
+              x2={x(value)}
+              y1={y(low)}
+              y2={y(high)}
+              stroke="var(--ink)"
+              strokeWidth={1.5}
+            />
+          )}
+          <circle cx={x(value)} cy={y(gain)} r={4.5} fill="var(--ink)" />
+          <text {...labels[index]} fontSize={11} fill="var(--ink)">
+            {name}
+          </text>
+        </g>
+      ))}
+    </svg>
+  );
+}

@@ -1,0 +1,24 @@
+import { describe, expect, it } from "vitest";
+
+import { placeLabels } from "./labels";
+
+describe("names beside spots", () => {
+  const places = (...spots: [number, number, string][]) =>
+    placeLabels(
+      spots.map(([x, y, name]) => ({ x, y, name })),
+      0,
+      300,
+    ).map((label) => label.textAnchor);
+  it("stand on the right, or on the left where the picture ends", () => {
+    expect(places([50, 50, "Tile rendering"], [280, 90, "Photo stitching"])).toEqual(["start", "end"]);
+  });
+  it("go round a neighbour: to the left, then above", () => {
+    expect(places([120, 50, "Photo stitching"], [150, 50, "Archive packing"])).toEqual(["end", "start"]);
+    const between = places([120, 50, "One job"], [180, 50, "Another job"], [150, 50, "Middle"]);
+    expect(between).toEqual(["end", "start", "middle"]);
+  });
+  it("leave the left of a spot at the end to its own name", () => {
+    const crowded = places([140, 60, "Archive packing"], [290, 62, "Photo stitching"]);
+    expect(crowded).toEqual(["end", "end"]);
+  });
+});

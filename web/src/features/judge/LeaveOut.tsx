@@ -1,0 +1,72 @@
+import type { FormEvent } from "react";
+
+import { type Case, type Comparison, type Measure, putLateExclusion } from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import { formatReading } from "../../lib/format";
+import { Button } from "../../ui/Button";
+import { ChoiceField, TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+import { countedRuns } from "./context";
+import { readingOf, sayRunPlace } from "./model";
+
+interface Props {
+  job: Case;
+  comparison: Comparison;
+  measure: Measure;
+}
+
+/** Leaves a run out although its reading was seen: the reason stays, and both results are shown from then on. */
+export function LeaveOut({ job, comparison, measure }: Props) {
+  const runs = countedRuns(job, comparison, measure);
+  const [draft, setDraft, forget] = useDraft(`leave-out.${job.machine.id}.${measure.id}`, {
+    run: "",
+    reason: "",
+  });
+  const save = useSave(
+    job.machine.id,
+    () => putLateExclusion(job.machine.id, draft.run, { reason: draft.reason }),
+    forget,
+  );
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate(undefined);
+  };
+  if (runs.length === 0) return null;
+  return (
+    <details>
+      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">Leave a run out</summary>
+      <form onSubmit={onSubmit} className="space-y-2">
+        <p className="text-soft">
+          Its reading has been seen, so this is marked for ever: the result is shown with the run and without.
+        </p>
+        <ChoiceField
+          label="Which run"
+          value={draft.run}
+          choices={[
+            ["", "choose a run"] as const,
+            ...runs.map(
+              (run) =>
+                [
+                  run.id,
+                  `${sayRunPlace(job, run.id)}: ${formatReading(readingOf(run, measure.id) ?? 0, measure.unit_display)}`,
+                ] as const,
+            ),
+          ]}
+          onChange={(run) => setDraft({ ...draft, run })}
+        />
+        <TextField
+          label="Why it does not count"
+          required
+          placeholder="e.g. the side panel was still off"
+          value={draft.reason}
+          onChange={(reason) => setDraft({ ...draft, reason })}
+        />
+        {save.error && <Note alert>{save.error.message}</Note>}
+        <Button type="submit" disabled={!draft.run || save.isPending}>
+          Leave it out for good
+        </Button>
+      </form>
+    </details>
+  );
+}

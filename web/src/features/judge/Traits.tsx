@@ -1,0 +1,36 @@
+import type { Case, Comparison } from "../../api/client";
+import { TrendChart } from "../../charts/TrendChart";
+import { describePoints, pointsOf, sayDoubt, sayTrend } from "./traits";
+
+interface Props {
+  job: Case;
+  comparison: Comparison;
+}
+
+/** Whether the gain follows what the jobs are frozen to; nothing where they share no number. */
+export function Traits({ job, comparison }: Props) {
+  if (comparison.trends.length === 0) return null;
+  return (
+    <section aria-labelledby="traits" className="mt-6">
+      <h2 id="traits" className="eyebrow mb-2">
+        Does the gain follow the work?
+      </h2>
+      <div className="grid gap-4 sm:grid-cols-2">
+        {comparison.trends.map((trend) => (
+          <figure key={trend.trait} className="min-w-0">
+            <TrendChart
+              points={pointsOf(trend, comparison, job.measures)}
+              trait={trend.trait}
+              width={320}
+              height={180}
+              label={`Gain against ${trend.trait}. ${describePoints(trend, comparison, job.measures)}`}
+            />
+            <figcaption>
+              {sayTrend(trend)} <span className="text-soft">{sayDoubt(trend)}</span>
+            </figcaption>
+          </figure>
+        ))}
+      </div>
+    </section>
+  );
+}
