@@ -2,7 +2,8 @@
 
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Any, TypeVar
 
 from selenium import webdriver
@@ -27,6 +28,15 @@ const tabbable = e => e.tabIndex >= 0 && !e.disabled && e.getClientRects().lengt
 const all = [...document.querySelectorAll(inside)].filter(tabbable);
 const groups = all.filter(e => e.type !== 'radio' || e.checked || e === arguments[0]);
 return groups.indexOf(arguments[0]) - groups.indexOf(document.activeElement);
+"""
+# What is saved is answered late, so that the news of it over the event stream comes first.
+SLOW_ANSWERS = """
+const soon = window.fetch;
+window.fetch = async (...asked) => {
+  const answer = await soon(...asked);
+  if ((asked[0].method ?? 'GET') !== 'GET') await new Promise(done => setTimeout(done, 1500));
+  return answer;
+};
 """
 MOST_TRIES = 8
 
@@ -55,6 +65,13 @@ class Screen:
     def prefer(self, scheme: str) -> None:
         features = {"features": [{"name": "prefers-color-scheme", "value": scheme}]}
         self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", features)
+
+    @contextmanager
+    def answered_late(self) -> Iterator[None]:
+        """On pages opened within, everything saved is answered only after a while."""
+        script = self._ask("Page.addScriptToEvaluateOnNewDocument", source=SLOW_ANSWERS)
+        yield
+        self._ask("Page.removeScriptToEvaluateOnNewDocument", **script)
 
     def open(self, url: str) -> None:
         self.driver.get(url)

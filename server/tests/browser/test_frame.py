@@ -289,6 +289,23 @@ def test_two_devices_at_one_machine_lose_no_update(screen: Screen, demo_server: 
     assert job.case()["builds"][0]["label"] == "As brought in"
 
 
+def test_the_news_of_a_save_before_its_answer_leaves_no_draft_behind(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    with screen.answered_late():
+        go(screen, demo_server, job, "setup")
+        for name, part in (("Render the tiles", "processor"), ("Read the archive", "drive")):
+            screen.activate("+ a workload")
+            assert screen.value_of("The job") == ""
+            screen.fill("The job", name)
+            tick(screen, part)
+            screen.activate("Add this workload")
+            screen.sees_control("+ a workload")
+    loads = {workload["name"]: workload["loads"] for workload in job.case()["workloads"]}
+    assert loads["Render the tiles"] == ["processor"]
+    assert loads["Read the archive"] == ["drive"]
+
+
 def test_a_photo_is_kept_with_its_note_and_shown(screen: Screen, demo_server: LiveServer, job: Job) -> None:
     job.measure(job.build, STEADY)
     job.swap(new_id())

@@ -28,7 +28,7 @@ interface Props {
   job: Case;
   /** The sitting to correct, or null to begin one. */
   sitting: Sitting | null;
-  onDone: (sittingId: string) => void;
+  onDone: () => void;
 }
 
 /** The conditions of a sitting, asked before the first run; what the last one held is filled in. */
@@ -38,8 +38,10 @@ export function SittingForm({ job, sitting, onDone }: Props) {
   const figures = conditionFigures(vocabulary);
   const standing = standingBuild(job)?.id ?? "";
   const held = { ...job.sittings.at(-1)?.conditions, ...planFor(job, standing).conditions };
+  // One id while the form is open: sent twice, a sitting is still one.
+  const [id] = useState(() => sitting?.id ?? newId());
   const [form, setForm, forget] = useDraft(sitting ? `sitting.${sitting.id}` : `sitting.${machine.id}`, {
-    id: sitting?.id ?? newId(),
+    id,
     version: sitting?.version ?? null,
     build: sitting?.build ?? standing,
     purpose: sitting?.purpose ?? "plan",
@@ -63,7 +65,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
       }),
     () => {
       forget();
-      onDone(form.id);
+      onDone();
     },
   );
   const onSubmit = (event: FormEvent) => {
@@ -111,7 +113,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
             error={save.error}
             onTakeTheirs={() => {
               forget();
-              onDone(form.id);
+              onDone();
             }}
             onKeepMine={(version) =>
               save.mutate({ ambient: readNumber(form.ambient, machine.decimal_mark), version })

@@ -40,7 +40,8 @@ interface Props {
 export function WorkloadForm({ job, initial, onDone }: Props) {
   const machineId = job.machine.id;
   const recorded = job.workloads.find((workload) => workload.id === initial.id);
-  const key = recorded ? `workload.${recorded.id}` : `workload.${machineId}`;
+  // By what was opened, not by what is recorded by now: the news of the save may come before its answer.
+  const key = `workload.${initial.version === null ? machineId : initial.id}`;
   const [draft, setDraft, forget] = useDraft(key, initial);
   const done = () => {
     forget();
