@@ -306,6 +306,20 @@ def test_the_news_of_a_save_before_its_answer_leaves_no_draft_behind(
     assert loads["Read the archive"] == ["drive"]
 
 
+def test_an_answer_that_comes_after_newer_news_does_not_undo_it(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    with screen.answered_late():
+        go(screen, demo_server, job, "setup")
+        screen.activate("Edit the question")
+        screen.fill("What result would settle it?", "Half the time")
+        screen.activate("Save the question")
+        screen.until(lambda: job.case()["machine"]["settles"] == "Half the time", "it was not saved")
+        job.put(f"/builds/{job.build}", job.build_body(label="As brought in", version=1)).raise_for_status()
+        screen.sees_control("Edit the question")
+        screen.sees("As brought in")
+
+
 def test_a_photo_is_kept_with_its_note_and_shown(screen: Screen, demo_server: LiveServer, job: Job) -> None:
     job.measure(job.build, STEADY)
     job.swap(new_id())

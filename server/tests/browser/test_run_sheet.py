@@ -73,6 +73,17 @@ def test_what_cannot_be_read_stays_as_typed_and_is_marked(
     screen.until(lambda: readings(job) == [{job.time: 41.9}], "the mended run was not saved")
 
 
+def test_a_reading_mended_before_its_refusal_arrived_is_sent(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    with screen.answered_late():
+        open_sheet(screen, demo_server, job)
+        for text in ("0", "41.9"):
+            screen.fill(f"Run 1, {TIME}", text)
+            screen.press(Keys.ENTER)
+        screen.until(lambda: readings(job) == [{job.time: 41.9}], "the mended run was not saved")
+
+
 def test_a_block_too_wide_and_a_paste_too_large_are_refused_whole(
     screen: Screen, demo_server: LiveServer, job: Job
 ) -> None:

@@ -58,10 +58,8 @@ export function useSave<Input>(id: string, save: (input: Input) => Promise<Case>
     onSuccess: (fresh) => {
       onSaved();
       client.setQueryData(caseQuery(id).queryKey, fresh);
-      void client.invalidateQueries({
-        queryKey: ["machine", id],
-        predicate: (q) => q.queryKey[2] !== "case",
-      });
+      // And once more from the server: what others saved meanwhile may have come before this answer.
+      void client.invalidateQueries({ queryKey: ["machine", id] });
       void client.invalidateQueries({ queryKey: ["benches"] });
     },
   });

@@ -164,6 +164,7 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
           query,
           (old) => old && { ...old, runs: [...old.runs.filter((each) => each.id !== saved.id), saved] },
         );
+        void client.invalidateQueries({ queryKey: ["machine", machine.id] });
         // Typed on while it was sent: that stays an entry of its own.
         if (latest.current[row.position] === entry) {
           const rest = { ...latest.current };
@@ -173,7 +174,9 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
         setStatus((all) => without(all, row.position));
       } catch (error) {
         const failed = statusOf(error);
-        setStatus((all) => ({ ...all, [row.position]: failed }));
+        // Typed on while it was sent: what was refused stands there no more, and what does is to be sent.
+        const isGone = failed.kind === "refused" && latest.current[row.position] !== entry;
+        setStatus((all) => (isGone ? without(all, row.position) : { ...all, [row.position]: failed }));
       } finally {
         underWay.current.delete(row.position);
       }
