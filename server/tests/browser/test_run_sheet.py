@@ -84,6 +84,19 @@ def test_a_reading_mended_before_its_refusal_arrived_is_sent(
         screen.until(lambda: readings(job) == [{job.time: 41.9}], "the mended run was not saved")
 
 
+def test_a_run_is_marked_while_it_is_still_being_sent(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    with screen.answered_late():
+        open_sheet(screen, demo_server, job)
+        screen.fill(f"Run 1, {TIME}", "44.0")
+        screen.press(Keys.ENTER)
+        screen.tab_to("Mark run 1")
+        screen.press("x")
+        screen.fill("Because", "indexing")
+        screen.press(Keys.ENTER)
+        screen.until(lambda: [run["reason"] for run in job.case()["runs"]] == ["indexing"], "it was not marked")
+    assert readings(job) == [{job.time: 44.0}]
+
+
 def test_a_block_too_wide_and_a_paste_too_large_are_refused_whole(
     screen: Screen, demo_server: LiveServer, job: Job
 ) -> None:

@@ -100,7 +100,7 @@ function SittingSheet({ job, sitting, workload }: SheetProps) {
   const plan = planFor(job, sitting.build);
   const made = runsOf(job, sitting.id).filter((run) => run.workload === workload.name);
   const warmUps = Math.max(plan.warm_ups, made.filter((run) => run.warm_up).length);
-  useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run) ?? null) });
+  useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry) ?? null) });
   const choose = (id: string) => {
     const next = new URLSearchParams(params);
     next.set("workload", id);
