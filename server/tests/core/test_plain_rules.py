@@ -1,0 +1,189 @@
+"""Whole verdicts against the rules written once more, plainly, with SciPy's own distributions and tests."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from scipy import integrate, optimize, stats
+
+from lynxbill.core.anytime import e_value
+from lynxbill.core.comparison import judge
+from lynxbill.core.result import MeasureResult
+from tests.builders import make_case
+
+Floats = NDArray[np.float64]
+RUNS = 6
+
+
+@dataclass(frozen=True)
+class Plain:
+    """What the rules say: a word, the interval where there is one, and the p."""
+
+    word: str
+    low: float | None = None
+    high: float | None = None
+    p: float | None = None
+
+
+@st.composite
+def benches(draw: st.DrawFn) -> tuple[list[list[float]], list[list[float]]]:
+    """Two sides of one to six sittings of one to six runs: reboots, noise and a gain of any size."""
+    generator = np.random.default_rng(draw(st.integers(0, 2**32)))
+    tau, noise, gain = (
+        draw(st.sampled_from(sizes)) for sizes in ((0.0, 0.01, 0.05), (0.004, 0.03), (0.0, 0.02, 0.3))
+    )
+    sides = []
+    for shift in (0.0, gain):
+        sittings = []
+        for _ in range(draw(st.integers(1, 6))):
+            length = draw(st.integers(1, RUNS))
+            logs = 3.7 - shift + generator.normal(0, tau or 1e-12) + generator.normal(0, noise, length)
+            sittings.append([float(value) for value in np.exp(logs)])
+        sides.append(sittings)
+    return sides[0], sides[1]
+
+
+def cut(side: list[list[float]]) -> list[Floats]:
+    """Times are better when lower; a sitting with fewer than half of the planned runs is no unit."""
+    return [-np.log(np.array(values)) for values in side if len(values) >= RUNS / 2]
+
+
+def plainly(before: list[Floats], after: list[Floats], *, wanted: int, margin: float) -> Plain:
+    bound = math.log1p(margin / 100)
+    length = min(len(values) for values in before + after)
+    before, after = ([values[:length] for values in side] for side in (before, after))
+    complete = min(len(before), len(after)) >= wanted
+    if len(before) + len(after) < 4:
+        return by_guard(before, after, bound, complete)
+    u_b, u_a = (np.array([np.median(values) for values in side]) for side in (before, after))
+    return by_plan(u_b, u_a, bound) if complete else at_any_time(u_b, u_a, bound)
+
+
+def by_plan(u_b: Floats, u_a: Floats, bound: float) -> Plain:
+    tests = [stats.linregress([0.0] * len(u_b) + [1.0] * len(u_a), [*u_b, *u_a])]
+    d, se, df, p = tests[0].slope, tests[0].stderr, len(u_b) + len(u_a) - 2, tests[0].pvalue
+    halves = {level: stats.t.ppf(level, df) * se for level in (0.95, 0.975)}
+    if len(u_b) != len(u_a) and min(len(u_b), len(u_a)) >= 2:
+        welch = stats.ttest_ind(u_a, u_b, equal_var=False)
+        p = max(p, welch.pvalue)
+        for level in halves:
+            ci = welch.confidence_interval(2 * level - 1)
+            halves[level] = max(halves[level], (ci.high - ci.low) / 2)
+    return word_of(d, halves[0.95], halves[0.975], bound, p)
+
+
+def at_any_time(u_b: Floats, u_a: Floats, bound: float) -> Plain:
+    fit = stats.linregress([0.0] * len(u_b) + [1.0] * len(u_a), [*u_b, *u_a])
+    df, size = len(u_b) + len(u_a) - 2, len(u_b) * len(u_a) / (len(u_b) + len(u_a))
+    wide, narrow = (t_where_evidence_is(level, df, size) for level in (20, 10))
+    if wide is None or narrow is None:
+        return Plain("not_settled")
+    evidence = evidence_of(fit.slope / fit.stderr, df, size)
+    return word_of(fit.slope, narrow * fit.stderr, wide * fit.stderr, bound, min(1.0, 1 / evidence))
+
+
+def evidence_of(t: float, df: float, size: float) -> float:
+    """A normal effect widens t by the root of 1 + g N: the ratio of the two densities is the evidence."""
+    spread = math.sqrt(1 + 4 * size)
+    return float(stats.t.pdf(t / spread, df) / spread / stats.t.pdf(t, df))
+
+
+def t_where_evidence_is(level: float, df: float, size: float) -> float | None:
+    if evidence_of(1e6, df, size) < level:
+        return None
+    return float(optimize.brentq(lambda t: evidence_of(t, df, size) - level, 0.0, 1e6))
+
+
+def by_guard(before: list[Floats], after: list[Floats], bound: float, complete: bool) -> Plain:
+    runs_b, runs_a = np.concatenate(before), np.concatenate(after)
+    if min(len(runs_b), len(runs_a)) < 3 or len(before[0]) < 2:
+        return Plain("untested")
+    df = sum(len(values) - 1 for values in before + after)
+    within = math.sqrt(sum(((values - values.mean()) ** 2).sum() for values in before + after) / df)
+    allowed = 1 / len(runs_b) + 1 / len(runs_a) + 9 * (1 / len(before) + 1 / len(after))
+    se = within * math.sqrt(allowed)
+    d = float(runs_a.mean() - runs_b.mean())
+    said = word_of(d, stats.t.ppf(0.95, df) * se, stats.t.ppf(0.975, df) * se, bound, None)
+    return said if complete else Plain("not_settled", said.low, said.high)
+
+
+def word_of(d: float, half90: float, half95: float, bound: float, p: float | None) -> Plain:
+    low, high = d - half95, d + half95
+    if -bound < d - half90 and d + half90 < bound:
+        return Plain("no_change", low, high, p)
+    if (low > 0 or high < 0) and (p is None or p < 0.05):
+        return Plain("real_gain" if d > 0 else "real_loss", low, high, p)
+    return Plain("not_settled", low, high, p)
+
+
+def ours(before: list[list[float]], after: list[list[float]], *, wanted: int, margin: float) -> MeasureResult:
+    case = make_case(before, after, matters_from=margin, sittings_a_side=wanted, runs_a_sitting=RUNS)
+    (result,) = judge(case).measures
+    return result
+
+
+@settings(max_examples=200, deadline=None)
+@given(benches(), st.integers(1, 6), st.sampled_from([0.5, 2.0, 10.0]))
+def test_a_verdict_is_that_of_the_rules_written_plainly(
+    bench: tuple[list[list[float]], list[list[float]]], wanted: int, margin: float
+) -> None:
+    before, after = map(cut, bench)
+    assume(before and after)
+    said = plainly(before, after, wanted=wanted, margin=margin)
+    result = ours(*bench, wanted=wanted, margin=margin)
+    assert result.verdict.word == said.word
+    if said.low is None:
+        assert result.interval is None
+        return
+    assert result.interval is not None
+    assert (result.interval.low, result.interval.high) == pytest.approx((said.low, said.high), rel=1e-7, abs=1e-9)
+    assert result.p == (None if said.p is None else pytest.approx(said.p, rel=1e-6))
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 2**32), st.integers(3, 7), st.sampled_from([0.0, 0.02, 0.2]))
+def test_a_paired_verdict_is_that_of_a_one_sample_test(seed: int, pairs: int, gain: float) -> None:
+    generator = np.random.default_rng(seed)
+    ground = generator.normal(3.7, 0.05, (pairs, 1))
+    logs_b, logs_a = (ground - shift + generator.normal(0, 0.01, (pairs, 4)) for shift in (0.0, gain))
+    before, after = (np.exp(logs).tolist() for logs in (logs_b, logs_a))
+    case = make_case(before, after, matters_from=1.0, sittings_a_side=pairs, design="paired")
+    (result,) = judge(case).measures
+    test = stats.ttest_1samp(np.median(logs_b, axis=1) - np.median(logs_a, axis=1), 0.0)
+    half90, half95 = (float(ci.high - ci.low) / 2 for ci in map(test.confidence_interval, (0.90, 0.95)))
+    middle = float(np.median(logs_b, axis=1).mean() - np.median(logs_a, axis=1).mean())
+    said = word_of(middle, half90, half95, math.log1p(0.01), float(test.pvalue))
+    assert result.verdict.word == said.word
+    assert result.interval is not None
+    assert (result.interval.low, result.interval.high) == pytest.approx((said.low, said.high), rel=1e-7, abs=1e-9)
+    assert result.p == pytest.approx(said.p, rel=1e-6)
+
+
+@pytest.mark.parametrize(("t", "df", "size"), [(0.0, 4, 1.5), (2.5, 4, 1.5), (-4.0, 8, 2.5), (6.0, 2, 1.0)])
+def test_the_evidence_is_an_average_over_effects_of_normal_size(t: float, df: float, size: float) -> None:
+    def weighed(effect: float) -> float:
+        return float(stats.nct.pdf(t, df, effect * math.sqrt(size)) * stats.norm.pdf(effect, scale=2))
+
+    mixed, _ = integrate.quad(weighed, -12, 12, limit=200)
+    assert e_value(t, df, size) == pytest.approx(mixed / stats.t.pdf(t, df), rel=1e-6)
+    assert e_value(t, df, size) == pytest.approx(evidence_of(t, df, size), rel=1e-12)
+
+
+def test_the_plain_rules_meet_every_verdict_and_every_rule() -> None:
+    """The random benches are worth their name: each word and each rule is among them."""
+    met = set()
+    generator = np.random.default_rng(7)
+    for sittings in (1, 3, 5):
+        for wanted in (1, 5):
+            for gain in (0.0, 0.3, -0.3):
+                sides = [
+                    np.exp(3.7 - shift + generator.normal(0, 0.002, (sittings, RUNS))).tolist()
+                    for shift in (0.0, gain)
+                ]
+                result = ours(*sides, wanted=wanted, margin=2.0)
+                met |= {result.verdict.word, result.interval.basis if result.interval else "none"}
+    assert met >= {"real_gain", "real_loss", "no_change", "not_settled", "sittings", "anytime", "one_sitting"}
