@@ -1,10 +1,10 @@
 """What is sent over HTTP of a machine and its runs; every save names the version that was seen."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Protocol, TypeVar
 from uuid import UUID
 from zoneinfo import available_timezones
 
-from pydantic import Field, field_validator
+from pydantic import AfterValidator, Field, field_validator
 
 from lynxbill.core import case as core
 from lynxbill.core.measure import Kind, Measure
@@ -23,6 +23,23 @@ from lynxbill.exchange.fields import (
 from lynxbill.exchange.run_members import to_reading
 from lynxbill.exchange.run_schema import MeasureContent, ReadingFile, SittingContent, WorkloadContent
 
+
+class _Named(Protocol):
+    id: UUID
+
+
+Member = TypeVar("Member", bound=_Named)
+
+
+def _each_once(members: list[Member]) -> list[Member]:
+    ids = [member.id for member in members]
+    for number, identifier in enumerate(ids):
+        if identifier in ids[:number]:
+            raise ValueError(f"number {number + 1} has the id of number {ids.index(identifier) + 1}; ids are unique")
+    return members
+
+
+EachOnce = AfterValidator(_each_once)
 Version = Annotated[int | None, Field(ge=1, description="The version that was seen; null for something new")]
 
 
@@ -62,7 +79,7 @@ class PartIn(Strict):
 
 class BuildContentIn(Strict):
     label: Line
-    parts: Annotated[list[PartIn], Field(max_length=60)] = []
+    parts: Annotated[list[PartIn], Field(max_length=60), EachOnce] = []
     settings: Settings = {}
     wear: core.Wear | None = None
 
@@ -87,7 +104,7 @@ class MeasureIn(MeasureContent):
 
 
 class WorkloadIn(WorkloadContent):
-    measures: Annotated[list[MeasureIn], Field(min_length=1, max_length=60)]
+    measures: Annotated[list[MeasureIn], Field(min_length=1, max_length=60), EachOnce]
     version: Version = None
 
     def to_core(self, workload_id: UUID) -> core.Workload:

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import Build, Part
 from lynxbill.core.errors import BadQuestion
 from lynxbill.core.figures import PART_FIGURES, SETTINGS, check_figures
-from lynxbill.services.transaction import Sessions, check_version, edit, sealed_build, transaction
+from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, sealed_build, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine, load_snapshot
@@ -27,6 +27,7 @@ def save_build(sessions: Sessions, machine_id: UUID, build: Build, version: int 
                 raise BadQuestion("This machine has a build already. Record a swap: it makes the next build.")
             add_build(session, machine_id, build, position=1)
         else:
+            refuse_foreign(row.machine_id, machine_id)
             _edit_build(session, machine_id, row, build, version)
         announce(session, machine_id, "build")
 
@@ -75,9 +76,11 @@ def _edit_build(session: Session, machine_id: UUID, row: BuildRow, build: Build,
 
 
 def _save_parts(session: Session, machine_id: UUID, parts: tuple[Part, ...]) -> None:
-    for part in parts:
+    for number, part in enumerate(parts):
         row = session.get(PartRow, UUID(part.id))
         if row is None:
             session.add(rows.part_row(part, machine_id))
-        elif (row.role, row.label, row.rated) != (part.role, part.label, dict(part.rated)):
+            continue
+        refuse_foreign(row.machine_id, machine_id, f"parts.{number}.id")
+        if (row.role, row.label, row.rated) != (part.role, part.label, dict(part.rated)):
             row.role, row.label, row.rated = part.role, part.label, dict(part.rated)

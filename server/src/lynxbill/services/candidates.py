@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import Candidate, Recheck
 from lynxbill.core.errors import Missing
 from lynxbill.core.figures import PART_FIGURES, check_figures
-from lynxbill.services.transaction import Sessions, edit, transaction
+from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine, load_snapshot
@@ -28,6 +28,7 @@ def save_candidate(sessions: Sessions, machine_id: UUID, candidate: Candidate, v
             )
             session.add(rows.candidate_row(candidate, machine_id, (session.scalar(count) or 0) + 1))
         else:
+            refuse_foreign(row.machine_id, machine_id)
             edit(row, version, rows.candidate_fields(candidate))
         announce(session, machine_id, "candidate")
 
@@ -57,6 +58,7 @@ def save_recheck(sessions: Sessions, machine_id: UUID, recheck: Recheck, version
         if row is None:
             session.add(_new_recheck(session, machine_id, recheck))
         else:
+            refuse_foreign(row.machine_id, machine_id)
             edit(row, version, {"due_on": recheck.due_on, "note": recheck.note, "done": recheck.done})
         announce(session, machine_id, "recheck")
 

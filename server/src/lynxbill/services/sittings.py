@@ -5,9 +5,9 @@ from uuid import UUID
 from sqlalchemy import func, select
 
 from lynxbill.core.case import Case, Sitting
-from lynxbill.core.errors import CaseNotOpen, Missing
+from lynxbill.core.errors import BadValue, CaseNotOpen, Missing
 from lynxbill.services.casework import refuse_unrecognised
-from lynxbill.services.transaction import Sessions, edit, transaction
+from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine, load_snapshot
@@ -39,8 +39,14 @@ def save_sitting(sessions: Sessions, machine_id: UUID, sitting: Sitting, version
             count = session.scalar(select(func.count()).where(SittingRow.build_id == build.id)) or 0
             session.add(rows.sitting_row(sitting, position=count + 1))
         else:
+            refuse_foreign(session.get_one(BuildRow, row.build_id).machine_id, machine_id)
+            if row.build_id != build.id:
+                raise BadValue(
+                    "A sitting stays with the build that it was begun on; begin another one.", field="build"
+                )
             changes = {
                 "purpose": sitting.purpose,
+                "started_at": sitting.started_at,
                 "ambient_c": sitting.ambient_c,
                 "conditions": dict(sitting.conditions),
             }

@@ -16,7 +16,7 @@ from lynxbill.core.templates import BUILT_IN, Template
 from lynxbill.services.builds import add_build, check_build
 from lynxbill.services.plans import open_plan
 from lynxbill.services.templates import find_template
-from lynxbill.services.transaction import Sessions, check_version, edit, transaction
+from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine, load_snapshot
@@ -46,6 +46,7 @@ def save_swap(
         if row is None:
             _add_swap(session, machine, swap, after, template)
         else:
+            refuse_foreign(row.machine_id, machine_id)
             _edit_swap(session, machine_id, row, swap, version)
         announce(session, machine_id, "swap")
 

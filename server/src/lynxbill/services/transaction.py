@@ -2,12 +2,13 @@
 
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
+from uuid import UUID
 
 from psycopg import errors as database
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
-from lynxbill.core.errors import Sealed, Stale, Taken
+from lynxbill.core.errors import BadValue, Sealed, Stale, Taken
 from lynxbill.store.tables import Versioned
 
 Sessions = sessionmaker[Session]
@@ -42,6 +43,12 @@ def sealed_build() -> Sealed:
         "This build has runs, so its parts and settings are sealed. Record a swap: it makes the next build.",
         field="parts",
     )
+
+
+def refuse_foreign(owner: UUID, machine_id: UUID, place: str = "id") -> None:
+    """Refuse to touch through one machine what belongs to another one: ids come from clients."""
+    if owner != machine_id:
+        raise BadValue("This id belongs to another machine.", field=place)
 
 
 def edit(row: Versioned, expected: int | None, changes: Mapping[str, object]) -> bool:

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import PlannedMeasure, Workload
 from lynxbill.core.errors import BadValue, Frozen
 from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure
-from lynxbill.services.transaction import Sessions, check_version, edit, transaction
+from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine
@@ -32,6 +32,7 @@ def save_workload(
             session.flush()
             changed = True
         else:
+            refuse_foreign(row.machine_id, machine_id)
             _check_frozen(session, row, workload)
             changed = edit(row, version, rows.workload_fields(workload))
         if _save_measures(session, row, measures) and not changed:
@@ -89,6 +90,8 @@ def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, pos
     if row is None:
         session.add(fresh)
         return True
+    owner = session.get_one(WorkloadRow, row.workload_id).machine_id
+    refuse_foreign(owner, workload.machine_id, f"measures.{position - 1}.id")
     changed = [name for name in _FIXED if getattr(row, name) != getattr(fresh, name)]
     if changed and session.scalar(select(ReadingRow.run_id).where(ReadingRow.measure_id == row.id).limit(1)):
         raise BadValue(

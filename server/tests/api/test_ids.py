@@ -1,0 +1,156 @@
+"""Ids come from clients: one that belongs elsewhere is refused with its field, and its owner stays as it was."""
+
+from collections.abc import Callable
+from typing import Any
+
+import httpx
+import pytest
+
+from tests.api.bodies import Job, fields_of, new_id
+
+NOW = "2026-06-01T10:00:00Z"
+CANDIDATE = {"role": "processor", "label": "Varro 6-core", "rated": {"cores": 6}, "price": "118.00"}
+
+
+@pytest.fixture
+def jobs(api: httpx.Client) -> tuple[Job, Job]:
+    """Two machines side by side, both measured and with a case open."""
+    return Job(api).describe(), Job(api).describe()
+
+
+def opened(job: Job) -> dict[str, Any]:
+    job.measure(job.build, [[40.0, 40.2, 40.1]])
+    return job.swap(new_id())
+
+
+@pytest.mark.parametrize(
+    ("own", "foreign"),
+    [
+        (
+            lambda job, i: job.put(f"/sittings/{i}", {"build": job.build, "started_at": NOW}),
+            lambda job, i: job.put(
+                f"/sittings/{i}", {"build": job.build, "started_at": NOW, "ambient_c": 9, "version": 1}
+            ),
+        ),
+        (
+            lambda job, i: job.put(f"/workloads/{i}", workload_like(job, "Other")),
+            lambda job, i: job.put(f"/workloads/{i}", workload_like(job, "Taken over", version=1)),
+        ),
+        (
+            lambda job, i: job.put(f"/candidates/{i}", CANDIDATE),
+            lambda job, i: job.put(f"/candidates/{i}", CANDIDATE | {"label": "Taken over", "version": 1}),
+        ),
+        (
+            lambda job, i: job.put(f"/rechecks/{i}", {"build": job.build, "due_on": "2027-01-01"}),
+            lambda job, i: job.put(
+                f"/rechecks/{i}", {"build": job.build, "due_on": "2027-01-01", "note": "x", "version": 1}
+            ),
+        ),
+        (
+            lambda job, i: job.put(f"/workloads/{job.workload}", measures_with(job, i, version=1)),
+            lambda job, i: job.put(f"/workloads/{job.workload}", measures_with(job, i, version=1, name="Taken over")),
+        ),
+        (
+            lambda job, i: job.put(f"/builds/{job.build}", parts_with(job, i, version=1)),
+            lambda job, i: job.put(f"/builds/{job.build}", parts_with(job, i, version=1, label="Taken over")),
+        ),
+    ],
+    ids=["sitting", "workload", "candidate", "recheck", "measure", "part"],
+)
+def test_what_belongs_to_another_machine_is_not_edited_from_here(
+    jobs: tuple[Job, Job], own: Callable[[Job, str], httpx.Response], foreign: Callable[[Job, str], httpx.Response]
+) -> None:
+    here, there = jobs
+    shared = new_id()
+    own(there, shared).raise_for_status()
+    before = there.case()
+    response = foreign(here, shared)
+    assert response.status_code == 422, response.text
+    assert any("belongs to another machine" in message for message in fields_of(response).values())
+    assert there.api.get(f"/machines/{there.machine}").json() == before
+
+
+def workload_like(job: Job, name: str, **fields: Any) -> dict[str, Any]:
+    time, rise = job.workload_body()["measures"]
+    return job.workload_body(name=name, measures=[time | {"id": new_id()}, rise | {"id": new_id()}], **fields)
+
+
+def measures_with(job: Job, measure: str, version: int, name: str = "Second") -> dict[str, Any]:
+    body = job.workload_body(version=version)
+    second = {"id": measure, "name": name, "unit": "s", "scale": "ratio", "kind": "time", "better": "lower"}
+    return body | {"measures": [*body["measures"], second]}
+
+
+def parts_with(job: Job, part: str, version: int, label: str = "Marl 8 GB") -> dict[str, Any]:
+    body = job.build_body(version=version)
+    return body | {"parts": [*body["parts"], {"id": part, "role": "memory", "label": label, "rated": {}}]}
+
+
+def test_a_run_and_a_swap_of_another_machine_are_refused(jobs: tuple[Job, Job]) -> None:
+    here, there = jobs
+    swap, run, sitting = opened(there)["id"], new_id(), there.sitting()
+    there.run(sitting, 9, 40.0, run).raise_for_status()
+    assert "id" in fields_of(here.run(here.sitting(), 9, 41.0, run))
+    assert here.run(sitting, 9, 41.0).status_code == 404
+    response = here.put(f"/swaps/{swap}", here.swap_body(new_id()) | {"version": 2})
+    assert "another machine" in fields_of(response)["id"]
+    assert here.post(f"/swaps/{swap}/close", {"version": 2}).status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("kind", "body"),
+    [
+        ("steps", {"stage": "case open", "text": "Own step"}),
+        ("recognitions", {"what": "name", "expected": "Varro", "seen": ""}),
+        ("starts", {"at": NOW, "booted": True}),
+        ("notes", {"at": NOW, "text": "Long screws left"}),
+        ("explanations", {"text": "the drive caps it"}),
+    ],
+)
+def test_what_belongs_to_another_swap_is_refused(jobs: tuple[Job, Job], kind: str, body: dict[str, Any]) -> None:
+    here, there = jobs
+    mine, theirs, child = opened(here)["id"], opened(there)["id"], new_id()
+    there.put(f"/swaps/{theirs}/{kind}/{child}", body).raise_for_status()
+    assert "another swap" in fields_of(here.put(f"/swaps/{mine}/{kind}/{child}", body))["id"]
+
+
+def test_a_part_shared_with_a_sealed_build_stays_what_it_was(jobs: tuple[Job, Job]) -> None:
+    job, _ = jobs
+    memory = {"id": new_id(), "role": "memory", "label": "Marl 8 GB", "rated": {"capacity_gb": 8}}
+    parts = [*job.build_body()["parts"], memory]
+    job.put(f"/builds/{job.build}", job.build_body(parts=parts, version=1)).raise_for_status()
+    job.measure(job.build, [[40.0, 40.2, 40.1]])
+    after = new_id()
+    fitted = {"id": new_id(), "role": "processor", "label": "Varro 6-core", "rated": {"cores": 6}}
+    job.swap(after, after_build={"label": "Six", "parts": [fitted, memory], "settings": {"threads": 4}})
+    renamed = {
+        "label": "Six",
+        "parts": [fitted, memory | {"label": "Marl 16 GB", "rated": {"capacity_gb": 16}}],
+        "settings": {"threads": 4},
+        "version": 1,
+    }
+    response = job.put(f"/builds/{after}", renamed)
+    assert response.status_code == 409, response.text
+    first = next(build for build in job.case()["builds"] if build["id"] == job.build)
+    assert [part["label"] for part in first["parts"]] == ["Varro 4-core", "Marl 8 GB"]
+
+
+def test_one_part_is_fitted_once_and_one_measure_read_once(jobs: tuple[Job, Job]) -> None:
+    job, _ = jobs
+    part, measure = job.build_body()["parts"][0], job.workload_body()["measures"][0]
+    response = job.put(f"/builds/{job.build}", job.build_body(parts=[part, part], version=1))
+    assert "Number 2 has the id of number 1" in fields_of(response)["parts"]
+    response = job.put(f"/workloads/{job.workload}", job.workload_body(measures=[measure, measure], version=1))
+    assert "Number 2 has the id of number 1" in fields_of(response)["measures"]
+
+
+def test_a_sitting_stays_with_its_build_and_its_start_can_be_corrected(jobs: tuple[Job, Job]) -> None:
+    job, _ = jobs
+    after = opened(job)["after"]
+    sitting = job.sitting()
+    body = {"build": after, "started_at": "2026-05-04T09:10:00Z", "ambient_c": 22.5, "version": 1}
+    assert "stays with the build" in fields_of(job.put(f"/sittings/{sitting}", body))["build"]
+    body |= {"build": job.build, "started_at": "2026-05-04T08:40:00Z"}
+    case = job.put(f"/sittings/{sitting}", body).raise_for_status().json()
+    starts = {known["id"]: known["started_at"] for known in case["sittings"]}
+    assert starts[sitting].startswith("2026-05-04T08:40:00")
