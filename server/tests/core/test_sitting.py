@@ -105,3 +105,13 @@ def test_about_and_ranges_count_at_their_midpoint_and_add_doubt() -> None:
     assert sides.before[0].doubt == pytest.approx(6**2 / 12 / 3)
     about = replace(case.runs[0], readings={RISE.id: Reading(40, 40, about=True)})
     assert sides_of(replace(case, runs=(about, *case.runs[1:]))).before[0].doubt == pytest.approx(10**2 / 12 / 3)
+
+
+@pytest.mark.parametrize(
+    ("value", "place"), [(40, 10), (41, 1), (41.5, 0.1), (0.00025, 1e-5), (3e-9, 1e-9), (1.5e12, 1e11), (7e12, 1e12)]
+)
+def test_about_leaves_the_last_digit_written_open_at_any_size(value: float, place: float) -> None:
+    case = make_case([[value] * 3], [[value] * 3])
+    about = replace(case.runs[0], readings={TIME.id: Reading(value, value, about=True)})
+    sides = sides_of(replace(case, runs=(about, *case.runs[1:])))
+    assert sides.before[0].doubt == pytest.approx((place / value) ** 2 / 12 / 3)

@@ -4,6 +4,7 @@ import json
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from operator import attrgetter
 from statistics import median
 from typing import Literal
@@ -261,10 +262,6 @@ def _width(reading: Reading, measure: Measure) -> float:
 
 def _last_digit(value: float) -> float:
     """Place value of the last non-zero digit written: 10 for 40, 1 for 41, 0.1 for 41.5."""
-    digits = f"{value:.12g}"
-    if "." in digits and "e" not in digits:
-        return 10.0 ** -len(digits.split(".")[1])
-    place, whole = 1.0, abs(int(value))
-    while whole and whole % 10 == 0:
-        place, whole = place * 10, whole // 10
-    return place
+    # Twelve digits: more are an artefact of how the number is kept.
+    exponent = Decimal(f"{value:.12g}").normalize().as_tuple().exponent
+    return 10.0 ** int(exponent)
