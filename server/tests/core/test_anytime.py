@@ -201,6 +201,15 @@ def test_steps_and_outcomes_are_judged_exactly_and_never_called_unchanged(
     assert result.interval is None
 
 
+@pytest.mark.parametrize(("measure", "low", "high"), [(OUTCOME, 0, 1), (STEPS, 1, 3)])
+def test_steps_and_outcomes_wait_for_their_plan(measure: Measure, low: int, high: int) -> None:
+    sides = [[low] * 3] * 5, [[high] * 3] * 5
+    (early,) = judge(make_case(*sides, measure=measure, sittings_a_side=6)).measures
+    assert (early.verdict.word, early.verdict.remark) == ("not_settled", "plan_incomplete")
+    (planned,) = judge(make_case(*sides, measure=measure, sittings_a_side=5)).measures
+    assert planned.verdict.word == "real_gain"
+
+
 def test_what_is_not_settled_says_how_many_sittings_would_settle_it() -> None:
     wide = make_case([[40.0] * 3, [42.0] * 3, [38.0] * 3], [[39.0] * 3, [41.0] * 3, [37.0] * 3], sittings_a_side=3)
     (result,) = judge(wide).measures

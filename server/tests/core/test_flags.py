@@ -188,3 +188,14 @@ def test_a_job_that_does_not_load_what_was_changed_can_not_show_it() -> None:
     assert "does_not_load_it" not in exchanged("board", ("drive",))
     assert "does_not_load_it" not in exchanged("memory", ())
     assert "does_not_load_it" not in exchanged("memory", ("drive",), side_changes=("dust-out",))
+
+
+@pytest.mark.parametrize(
+    ("sittings", "wanted", "grade"),
+    [(1, 1, "one_sitting"), (1, 3, "one_sitting"), (2, 3, "early_look"), (4, 5, "early_look"), (3, 3, "full_plan")],
+)
+def test_the_grade_says_how_far_the_plan_was_held(sittings: int, wanted: int, grade: str) -> None:
+    """Two of three planned sittings give no interval yet; that is an early look all the same, not one sitting."""
+    case = make_case([[40.0, 40.2, 40.1]] * sittings, [[30.0, 30.2, 30.1]] * sittings, sittings_a_side=wanted)
+    (result,) = judge(case).measures
+    assert result.grade == grade

@@ -90,3 +90,32 @@ def test_inputs_that_a_side_lacks_enter_nothing() -> None:
     )
     (result,) = judge(replace(case, runs=runs)).measures
     assert result.estimate == pytest.approx(math.log(1.25), abs=1e-9)
+
+
+def test_labelled_inputs_wait_for_their_plan_like_others() -> None:
+    slow = [[10.0, 40.0, 160.0], [10.1, 40.2, 161.0], [9.9, 39.9, 159.5], [10.0, 40.1, 160.5]]
+    fast = [[8.0, 32.0, 128.0], [8.1, 32.1, 128.1], [7.9, 31.9, 127.9], [8.0, 32.1, 128.2]]
+    case = labelled(slow, fast)
+    plan = replace(case.swaps[0].plan, sittings_a_side=5)
+    (early,) = judge(replace(case, swaps=(replace(case.swaps[0], plan=plan),))).measures
+    (planned,) = judge(case).measures
+    assert early.interval is not None
+    assert planned.interval is not None
+    assert (early.interval.basis, early.complete, early.grade) == ("anytime", False, "early_look")
+    assert early.interval.estimate == planned.interval.estimate
+    assert early.interval.low < planned.interval.low
+
+
+def test_labelled_inputs_that_share_nothing_or_too_little_have_no_verdict() -> None:
+    slow, fast = [[10.0, 40.0, 160.0]] * 3, [[8.0, 32.0, 128.0]] * 3
+    case = labelled(slow, fast)
+    apart = tuple(
+        replace(run, pair_label=f"{run.sitting_id[0]} {run.pair_label}") for run in case.runs
+    )  # no input is on both sides
+    (nothing,) = judge(replace(case, runs=apart)).measures
+    assert (nothing.verdict.word, nothing.verdict.remark) == ("not_settled", "pairs_missing")
+    assert nothing.interval is None
+    two_labels = labelled([[10.0, 40.0]], [[8.0, 32.0]])
+    (little,) = judge(two_labels).measures
+    assert little.interval is None
+    assert little.verdict.word in ("not_settled", "untested")

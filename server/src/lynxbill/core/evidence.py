@@ -184,8 +184,11 @@ def _grade(result: MeasureResult, around: Surroundings) -> Grade | None:
         return "told" if _left_out(result, "told") else None
     if result.verdict.remark == "one_run_a_side":
         return "one_run"
-    if result.provisional or (result.interval is None and result.exact_p is None):
+    fewest = min(len(result.sides.before), len(result.sides.after))
+    if result.provisional or result.by_runs or fewest < 2:
         return "one_sitting"
     if not result.complete:
         return "early_look"
+    if result.interval is None and result.exact_p is None:
+        return None
     return "conditions_differ" if around.departures or _room_unknown(result) else "full_plan"
