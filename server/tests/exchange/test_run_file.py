@@ -53,6 +53,11 @@ def test_what_was_shown_survives_as_one_list_or_by_measure(shown: Any) -> None:
     assert json.loads(write_run_file(case))["swaps"][0]["verdict_shown_for"] == shown
 
 
+SEEN = {"id": "line", "what": "cores", "expected": "6"}
+PASTE = {"id": "paste", "role": "thermal paste", "label": "as delivered"}
+EDIT = {"at": "2026-05-04T09:10:00Z", "measure": "nope", "field": "hoped_for", "reason": "asked for", "late": True}
+
+
 @pytest.mark.parametrize(
     ("change", "path", "says"),
     [
@@ -83,6 +88,20 @@ def test_what_was_shown_survives_as_one_list_or_by_measure(shown: Any) -> None:
          "$.swaps[0].verdict_shown_for.nope", "no measure"),
         (lambda f: f["swaps"][0].update(explanations=[{"id": "e", "text": "Heat", "state": "supported"}]),
          "$.swaps[0].explanations[0]", "needs its “evidence”"),
+        (lambda f: f["swaps"][0].update(recognitions=[SEEN | {"result": "pass"}]), "$.swaps[0].recognitions[0]", "“seen”"),
+        (lambda f: f["swaps"][0].update(recognitions=[SEEN | {"seen": "4", "result": "pass with remark"}]),
+         "$.swaps[0].recognitions[0]", "“remark”"),
+        (lambda f: f["swaps"][0].update(recognitions=[SEEN, SEEN]), "$.swaps[0].recognitions[1].id", "stands twice"),
+        (lambda f: f["swaps"][0].update(state="open"), "$.swaps[0]", "“opened_at”"),
+        (lambda f: f["swaps"][0].update(margin_edits=[EDIT]), "$.swaps[0].margin_edits[0].measure", "no measure"),
+        (lambda f: f["swaps"].append(f["swaps"][0] | {"id": "s"}) or f["swaps"][0].update(id="s"),
+         "$.swaps[1].id", "stands twice"),
+        (lambda f: f["swaps"][0]["plan"].update(borrow_spread_from=["Z"]),
+         "$.swaps[0].plan.borrow_spread_from[0]", "no build"),
+        (lambda f: [build.update(letter="A") for build in f["builds"]], "$.builds[1].letter", "stands twice"),
+        (lambda f: f["builds"][0].update(parts=[PASTE, PASTE]), "$.builds[0].parts[1].id", "stands twice"),
+        (lambda f: f.update(rechecks=[{"id": "r", "build": "B", "due_on": "2027-01-01"}] * 2),
+         "$.rechecks[1].id", "stands twice"),
         (lambda f: f["runs"][0].update(held_back="gremlins"), "$.runs[0].held_back", "heat"),
         (lambda f: f["swaps"][0]["plan"].update(design="paired", pair_by="none"), "$.swaps[0].plan", "pairs nothing"),
     ],

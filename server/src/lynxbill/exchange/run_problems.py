@@ -8,7 +8,7 @@ from lynxbill.core.measure import check_reading
 from lynxbill.core.money import book
 from lynxbill.exchange.problem import Problem
 from lynxbill.exchange.run_members import to_cost, to_measure, to_reading
-from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, RunFileRun
+from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, RunFileRun, SwapFile
 
 
 def find_problems(file: RunFile) -> Iterator[Problem]:
@@ -17,7 +17,7 @@ def find_problems(file: RunFile) -> Iterator[Problem]:
     yield from _repeated("builds", [b.id for b in file.builds])
     yield from _repeated("sittings", [s.id for s in file.sittings])
     yield from _repeated("runs", [r.id for r in file.runs])
-    yield from _part_problems(file)
+    yield from _build_problems(file)
     yield from _sitting_problems(file)
     yield from _run_problems(file)
     yield from _swap_problems(file)
@@ -47,6 +47,7 @@ def _planning_problems(file: RunFile) -> Iterator[Problem]:
     builds = {build.id for build in file.builds}
     swaps = {swap.id for swap in file.swaps}
     yield from _repeated("candidates", [c.id for c in file.candidates])
+    yield from _repeated("rechecks", [r.id for r in file.rechecks])
     for index, candidate in enumerate(file.candidates):
         if candidate.swap is not None:
             yield from _unknown(f"$.candidates[{index}].swap", "swap", candidate.swap, {s for s in swaps if s})
@@ -68,9 +69,14 @@ def _unknown(path: str, noun: str, identifier: str, known: Iterable[str]) -> Ite
         yield Problem(path, f"there is no {noun} “{identifier}” in this file")
 
 
-def _part_problems(file: RunFile) -> Iterator[Problem]:
+def _build_problems(file: RunFile) -> Iterator[Problem]:
     first: dict[str, PartFile] = {}
+    letters: set[str] = set()
     for index, build in enumerate(file.builds):
+        if build.letter is not None and build.letter in letters:
+            yield Problem(f"$.builds[{index}].letter", f"“{build.letter}” stands twice; letters are unique")
+        letters |= {build.letter} if build.letter is not None else set()
+        yield from _repeated(f"builds[{index}].parts", [part.id for part in build.parts])
         for number, part in enumerate(build.parts):
             if first.setdefault(part.id, part) != part:
                 path = f"$.builds[{index}].parts[{number}]"
@@ -118,6 +124,7 @@ def _swap_problems(file: RunFile) -> Iterator[Problem]:
     builds = {build.id for build in file.builds}
     if file.plan is not None:
         yield from _plan_problems("$.plan", file.plan, file)
+    yield from _repeated("swaps", [swap.id or f"#{index}" for index, swap in enumerate(file.swaps)])
     for index, swap in enumerate(file.swaps):
         at = f"$.swaps[{index}]"
         yield from _unknown(f"{at}.from", "build", swap.before, builds)
@@ -125,12 +132,21 @@ def _swap_problems(file: RunFile) -> Iterator[Problem]:
         if swap.before == swap.after:
             yield Problem(f"{at}.to", "a swap leads to another build; “from” and “to” are the same")
         yield from _plan_problems(f"{at}.plan", swap.plan, file)
+        yield from _record_problems(f"swaps[{index}]", swap, {measure.id for measure in file.measures})
         yield from _shown_problems(f"{at}.verdict_shown_for", swap.verdict_shown_for, file)
         for number, line in enumerate(swap.costs):
             try:
                 book(to_cost(line), file.machine.currency)
             except Refusal as refusal:
                 yield Problem(f"{at}.costs[{number}].{refusal.field or 'amount'}", refusal.message)
+
+
+def _record_problems(at: str, swap: SwapFile, measures: set[str]) -> Iterator[Problem]:
+    """What was noted at the bench while the swap was made."""
+    for noun in ("steps", "recognitions", "starts", "notes", "explanations"):
+        yield from _repeated(f"{at}.{noun}", [record.id for record in getattr(swap, noun)])
+    for number, edit in enumerate(swap.margin_edits):
+        yield from _unknown(f"$.{at}.margin_edits[{number}].measure", "measure", edit.measure, measures)
 
 
 def _shown_problems(at: str, shown: list[str] | dict[str, list[str]] | None, file: RunFile) -> Iterator[Problem]:
@@ -155,3 +171,6 @@ def _plan_problems(at: str, plan: PlanFile, file: RunFile) -> Iterator[Problem]:
     for number, pair in enumerate(plan.pairs):
         for run in pair.runs:
             yield from _unknown(f"{at}.pairs[{number}].runs", "run", run, runs)
+    builds = {build.id for build in file.builds}
+    for number, build in enumerate(plan.borrow_spread_from):
+        yield from _unknown(f"{at}.borrow_spread_from[{number}]", "build", build, builds)

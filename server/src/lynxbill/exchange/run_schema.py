@@ -249,6 +249,14 @@ class RecognitionFile(Strict):
     result: core.Seen | None = None
     remark: OptionalLine = ""
 
+    @model_validator(mode="after")
+    def _said(self) -> Self:
+        if self.result is not None and not self.seen:
+            raise ValueError("a “result” needs what was “seen”")
+        if self.result == "pass with remark" and not self.remark:
+            raise ValueError("a “pass with remark” needs its “remark”")
+        return self
+
 
 class StartFile(Strict):
     id: Identifier
@@ -321,6 +329,12 @@ class SwapFile(Strict):
     notes: list[BenchNoteFile] = []
     explanations: list[ExplanationFile] = []
     margin_edits: list[MarginEditFile] = []
+
+    @model_validator(mode="after")
+    def _opening_dated(self) -> Self:
+        if self.state == "open" and self.opened_at is None:
+            raise ValueError("an open swap needs when it was “opened_at”")
+        return self
 
 
 class CandidateContent(Strict):

@@ -1,0 +1,69 @@
+"""Whatever run file can be read can be taken in, and the database then judges as the file does."""
+
+import copy
+import json
+from typing import Any
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from lynxbill.core.better import judge_beside_others
+from lynxbill.core.case import Case
+from lynxbill.core.errors import Refusal
+from lynxbill.exchange.problem import UnusableText
+from lynxbill.exchange.run_file import read_run_file, write_run_file
+from lynxbill.exchange.verdict_file import describe
+from lynxbill.services.machines import remove_machine, view_machine
+from lynxbill.services.run_files import import_machine
+from lynxbill.services.transaction import Sessions
+from tests.conftest import ROOT
+from tests.exchange.test_broken_files import REMOVED, Place, places, put
+
+LAPTOP: dict[str, Any] = json.loads((ROOT / "demo" / "fenwick-2-field-laptop.json").read_text())
+# Members by their place without its numbers, so that the few rare ones are drawn as often as the readings.
+BY_KIND: dict[Place, list[Place]] = {}
+for _place in places(LAPTOP):
+    BY_KIND.setdefault(tuple("*" if isinstance(step, int) else step for step in _place), []).append(_place)
+
+
+@st.composite
+def changed_files(draw: st.DrawFn) -> str:
+    """The laptop's file with a member taken out, or put where another one of the same name stands."""
+    file = copy.deepcopy(LAPTOP)
+    kind = draw(st.sampled_from(sorted(BY_KIND, key=str)))
+    place = draw(st.sampled_from(BY_KIND[kind]))
+    alike = [other for places in BY_KIND.values() for other in places if other[-1] == place[-1]]
+    taken: Any = LAPTOP
+    for step in draw(st.sampled_from(alike)):
+        taken = taken[step]
+    put(file, place, draw(st.sampled_from([REMOVED, None, copy.deepcopy(taken)])))
+    return json.dumps(file)
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(changed_files())
+def test_a_file_that_is_read_is_taken_in_and_judged_alike(sessions: Sessions, text: str) -> None:
+    try:
+        case = read_run_file(text)
+    except UnusableText:
+        return
+    machine = import_machine(sessions, text)
+    try:
+        kept = view_machine(sessions, machine).case
+        assert figures(kept) == figures(case)
+        assert figures(read_run_file(write_run_file(kept))) == figures(case)
+    finally:
+        remove_machine(sessions, machine)
+
+
+def figures(case: Case) -> list[tuple[str, str | None, float | None, float | None]] | str:
+    """The verdicts in the order of the measures' names: taking in gives ids that are none a UUID of its own."""
+    try:
+        out = describe(judge_beside_others(case))
+    except Refusal as refusal:
+        return type(refusal).__name__
+    names = {measure.id: measure.name for measure in case.measures}
+    return sorted(
+        (names[identifier], result.verdict, result.gain_percent, result.p_adjusted)
+        for identifier, result in out.measures.items()
+    )
