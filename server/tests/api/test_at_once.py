@@ -1,0 +1,81 @@
+"""Several devices save at the same moment: each is answered, nothing is stored twice, nothing is lost."""
+
+from collections import Counter
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
+from typing import Any
+
+import httpx
+import pytest
+
+from tests.api.bodies import Job, new_id
+
+DEVICES = 8
+
+
+@pytest.fixture
+def job(api: httpx.Client) -> Job:
+    return Job(api).describe()
+
+
+def at_once(calls: Sequence[Callable[[], httpx.Response]]) -> Counter[int]:
+    with ThreadPoolExecutor(DEVICES) as pool:
+        return Counter(answer.status_code for answer in pool.map(lambda call: call(), calls))
+
+
+def test_one_run_sent_by_many_is_stored_once(job: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    answers = at_once([partial(job.run, sitting, 1, 40.0, run)] * DEVICES)
+    assert answers == {200: DEVICES}
+    assert [kept["id"] for kept in job.case()["runs"]] == [run]
+
+
+def test_of_many_runs_for_one_place_one_is_kept_and_the_others_are_told(job: Job) -> None:
+    sitting = job.sitting()
+    answers = at_once([partial(job.run, sitting, 1, 40.0 + n) for n in range(DEVICES)])
+    assert answers == {200: 1, 409: DEVICES - 1}
+    assert len(job.case()["runs"]) == 1
+
+
+def test_many_edits_of_one_version_lose_none_silently(job: Job) -> None:
+    body = {"currency": "EUR", "version": 1}
+    answers = at_once([partial(job.put, "", body | {"name": f"Bench {n}"}) for n in range(DEVICES)])
+    assert answers == {200: 1, 409: DEVICES - 1}
+    assert job.case()["machine"]["version"] == 2
+
+
+def test_sittings_begun_at_once_each_get_a_place(job: Job) -> None:
+    body = {"build": job.build, "started_at": "2026-05-04T09:10:00Z"}
+    answers = at_once([partial(job.put, f"/sittings/{new_id()}", body) for _ in range(DEVICES)])
+    assert answers == {200: DEVICES}
+    assert len(job.case()["sittings"]) == DEVICES
+
+
+def test_of_two_swaps_planned_at_once_one_waits_for_nobody(job: Job) -> None:
+    job.measure(job.build, [[40.0, 40.2, 40.1]])
+    bodies = [job.swap_body(new_id()) for _ in range(DEVICES)]
+    answers = at_once([partial(job.put, f"/swaps/{new_id()}", body) for body in bodies])
+    assert answers == {200: 1, 409: DEVICES - 1}
+    assert len(job.case()["builds"]) == 2
+
+
+def test_reading_and_saving_at_once_always_reads_whole(job: Job) -> None:
+    """Every case that is read has each run's sitting, however many are saved meanwhile."""
+    cases: list[dict[str, Any]] = []
+
+    def save(number: int) -> httpx.Response:
+        sitting = job.sitting(started_at=f"2026-05-04T09:{number:02}:00Z")
+        return job.run(sitting, 1, 40.0 + number)
+
+    def read() -> httpx.Response:
+        answer = job.api.get(f"/machines/{job.machine}")
+        cases.append(answer.json())
+        return answer
+
+    calls = [call for n in range(20) for call in (partial(save, n), read)]
+    assert at_once(calls) == {200: 40}
+    for case in cases:
+        sittings = {sitting["id"] for sitting in case["sittings"]}
+        assert {run["sitting"] for run in case["runs"]} <= sittings
+    assert len(job.case()["runs"]) == 20
