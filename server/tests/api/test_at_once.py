@@ -45,6 +45,15 @@ def test_many_edits_of_one_version_lose_none_silently(job: Job) -> None:
     assert job.case()["machine"]["version"] == 2
 
 
+def test_many_edits_of_one_template_lose_none_silently(api: httpx.Client) -> None:
+    own = new_id()
+    body = {"name": f"House rule {own}", "change": "drive", "steps": [], "costs": []}
+    api.put(f"/templates/{own}", json=body).raise_for_status()
+    edits = [body | {"runs_a_sitting": 3 + n, "version": 1} for n in range(DEVICES)]
+    answers = at_once([partial(api.put, f"/templates/{own}", json=edit) for edit in edits])
+    assert answers == {200: 1, 409: DEVICES - 1}
+
+
 def test_sittings_begun_at_once_each_get_a_place(job: Job) -> None:
     body = {"build": job.build, "started_at": "2026-05-04T09:10:00Z"}
     answers = at_once([partial(job.put, f"/sittings/{new_id()}", body) for _ in range(DEVICES)])

@@ -36,7 +36,7 @@ def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> N
     """Create a machine with an empty open plan, or edit one."""
     check_figures(machine.limits, LIMITS, "limits")
     with transaction(sessions) as session:
-        row = session.get(MachineRow, UUID(machine.id))
+        row = session.get(MachineRow, UUID(machine.id), with_for_update=True)
         if row is None:
             session.add(rows.machine_row(machine))
             session.flush()

@@ -52,7 +52,7 @@ def save_template(sessions: Sessions, template: Template, version: int | None) -
     content = {name: value for name, value in asdict(template).items() if name not in ("id", "name", "change")}
     fields = {"name": template.name, "change": template.change, "content": _as_json(content)}
     with transaction(sessions, taken=NAME_TAKEN) as session:
-        row = session.get(TemplateRow, UUID(template.id))
+        row = session.get(TemplateRow, UUID(template.id), with_for_update=True)
         if row is None:
             session.add(TemplateRow(id=UUID(template.id), **fields))
         else:
