@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 
 import { formatNumber } from "../lib/format";
 import { placeLabels } from "./labels";
+import { SpotName } from "./SpotName";
 
 export interface TrendPoint {
   name: string;
@@ -70,9 +71,7 @@ export function TrendChart({ points, trait, width, height, label }: Props) {
             />
           )}
           <circle cx={x(value)} cy={y(gain)} r={4.5} fill="var(--ink)" />
-          <text {...labels[index]} fontSize={11} fill="var(--ink)">
-            {name}
-          </text>
+          <SpotName label={labels[index]} />
         </g>
       ))}
     </svg>

@@ -2,6 +2,8 @@ import { scaleLinear } from "d3-scale";
 
 import type { VerdictWord } from "../api/client";
 import { verdictColour } from "../ui/Verdict";
+import { type Label, placeLabels } from "./labels";
+import { SpotName } from "./SpotName";
 
 export interface ValuePoint {
   id: string;
@@ -21,6 +23,7 @@ interface Props {
   label: string;
 }
 
+const NAME_SIZE = 13;
 const MARGIN = { left: 56, right: 84, top: 24, bottom: 44 };
 
 /** Gain against net cost; the dotted rays are lines of equal value. */
@@ -30,6 +33,8 @@ export function ValueChart({ points, currency, width, height, label }: Props) {
   const [top, most] = [Math.max(5, ...gains) * 1.15, Math.max(10, ...costs) * 1.3];
   const x = scaleLinear([Math.min(0, ...costs) * 1.15, most], [MARGIN.left, width - MARGIN.right]);
   const y = scaleLinear([Math.min(0, ...gains) * 1.15, top], [height - MARGIN.bottom, MARGIN.top]);
+  const spots = points.map((point) => ({ name: point.label, x: x(point.cost), y: y(point.gain) }));
+  const names = placeLabels(spots, MARGIN.left, width, NAME_SIZE);
   return (
     <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
       {rays(top, most).map((perTen) => {
@@ -86,22 +91,21 @@ export function ValueChart({ points, currency, width, height, label }: Props) {
       <text x={width / 2} y={height - 6} textAnchor="middle" fontSize={12} fill="var(--soft)">
         net cost, {currency}
       </text>
-      {points.map((point) => (
-        <ValueMark key={point.id} point={point} x={x} y={y} />
+      {points.map((point, index) => (
+        <ValueMark key={point.id} point={point} name={names[index]} x={x} y={y} />
       ))}
     </svg>
   );
 }
 
-function ValueMark({
-  point,
-  x,
-  y,
-}: {
+interface MarkProps {
   point: ValuePoint;
+  name: Label | undefined;
   x: (v: number) => number;
   y: (v: number) => number;
-}) {
+}
+
+function ValueMark({ point, name, x, y }: MarkProps) {
   const colour = verdictColour(point.verdict);
   const open = point.verdict === "not_settled" || point.verdict === "untested";
   const [cx, cy] = [x(point.cost), y(point.gain)];
@@ -111,9 +115,7 @@ function ValueMark({
         <line x1={cx} x2={cx} y1={y(point.low)} y2={y(point.high)} stroke={colour} strokeWidth={2.5} />
       )}
       <circle cx={cx} cy={cy} r={6} fill={open ? "var(--card)" : colour} stroke={colour} strokeWidth={2} />
-      <text x={cx + 11} y={cy + 4} fontSize={13} fontWeight={600} fill="var(--ink)">
-        {point.label}
-      </text>
+      <SpotName label={name} fontSize={NAME_SIZE} />
     </g>
   );
 }

@@ -17,6 +17,10 @@ describe("names beside spots", () => {
     const between = places([120, 50, "One job"], [180, 50, "Another job"], [150, 50, "Middle"]);
     expect(between).toEqual(["end", "start", "middle"]);
   });
+  it("are shortened where they are longer than a name needs to be", () => {
+    const [label] = placeLabels([{ x: 50, y: 50, name: "Render the tiles of the whole valley" }], 0, 300);
+    expect(label?.text).toBe("Render the tiles of the w…");
+  });
   it("leave the left of a spot at the end to its own name", () => {
     const crowded = places([140, 60, "Archive packing"], [290, 62, "Photo stitching"]);
     expect(crowded).toEqual(["end", "end"]);

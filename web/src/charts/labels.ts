@@ -4,40 +4,43 @@ interface Spot {
   name: string;
 }
 
-interface Label {
+export interface Label {
+  text: string;
   x: number;
   y: number;
   textAnchor: "start" | "middle" | "end";
 }
 
-const LETTER = 6.2;
+/** Width of a letter for each pixel of its size: on the wide side, for a name must not be cut off. */
+const LETTER = 0.57;
 const LINE = 13;
-const GAP = 9;
+const MOST_LETTERS = 26;
+const GAP = 10;
 
 /**
  * A place beside each spot where its name covers no other name or spot: right, left, above or below.
- * Spots on the right choose first, for they have the least room; the names stay within the picture in any case.
+ * Spots on the right choose first, for they have the least room; the names stay within the picture in any case,
+ * and are shortened where they are longer than a name needs to be.
  */
-export function placeLabels(spots: Spot[], left: number, right: number): Label[] {
+export function placeLabels(spots: Spot[], left: number, right: number, fontSize = 11): Label[] {
   const taken = spots.map(({ x, y }) => ({ left: x - 5, right: x + 5, top: y - 5, bottom: y + 5 }));
   const placed = new Map<Spot, Label>();
   for (const spot of [...spots].sort((a, b) => b.x - a.x)) {
+    const text = shorten(spot.name);
     const choices: [Label, ...Label[]] = [
-      { x: spot.x + GAP, y: spot.y + 4, textAnchor: "start" },
-      { x: spot.x - GAP, y: spot.y + 4, textAnchor: "end" },
-      { x: spot.x, y: spot.y - GAP, textAnchor: "middle" },
-      { x: spot.x, y: spot.y + GAP + 10, textAnchor: "middle" },
-      { x: spot.x + 5, y: spot.y - GAP, textAnchor: "end" },
-      { x: spot.x + 5, y: spot.y + GAP + 10, textAnchor: "end" },
+      { text, x: spot.x + GAP, y: spot.y + 4, textAnchor: "start" },
+      { text, x: spot.x - GAP, y: spot.y + 4, textAnchor: "end" },
+      { text, x: spot.x, y: spot.y - GAP, textAnchor: "middle" },
+      { text, x: spot.x, y: spot.y + GAP + 10, textAnchor: "middle" },
+      { text, x: spot.x + 5, y: spot.y - GAP, textAnchor: "end" },
+      { text, x: spot.x + 5, y: spot.y + GAP + 10, textAnchor: "end" },
     ];
-    const inside = choices.filter((label) => {
-      const box = boxOf(label, spot.name);
-      return box.left >= left && box.right <= right;
-    });
-    const free = inside.find((label) => !taken.some((other) => overlaps(boxOf(label, spot.name), other)));
-    const chosen = free ?? inside[0] ?? choices[0];
-    taken.push(boxOf(chosen, spot.name));
-    placed.set(spot, chosen);
+    const boxed = choices.map((label) => ({ label, box: boxOf(label, fontSize) }));
+    const inside = boxed.filter(({ box }) => box.left >= left && box.right <= right);
+    const free = inside.find(({ box }) => !taken.some((other) => overlaps(box, other)));
+    const chosen = free ?? inside[0] ?? { label: choices[0], box: boxOf(choices[0], fontSize) };
+    taken.push(chosen.box);
+    placed.set(spot, chosen.label);
   }
   return spots.flatMap((spot) => placed.get(spot) ?? []);
 }
@@ -49,8 +52,12 @@ interface Box {
   bottom: number;
 }
 
-function boxOf({ x, y, textAnchor }: Label, name: string): Box {
-  const width = LETTER * name.length;
+function shorten(name: string): string {
+  return name.length > MOST_LETTERS ? `${name.slice(0, MOST_LETTERS - 1).trimEnd()}…` : name;
+}
+
+function boxOf({ text, x, y, textAnchor }: Label, fontSize: number): Box {
+  const width = LETTER * fontSize * text.length;
   const left = textAnchor === "start" ? x : textAnchor === "end" ? x - width : x - width / 2;
   return { left, right: left + width, top: y - LINE + 2, bottom: y + 2 };
 }

@@ -11,7 +11,9 @@ export function TopBar({ context, children }: { context: string; children: React
         </span>
         Lynxbill
       </Link>
-      <span className="text-soft">{context}</span>
+      <span className="max-w-80 truncate text-soft" title={context}>
+        {context}
+      </span>
       {children}
     </header>
   );

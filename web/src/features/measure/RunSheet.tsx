@@ -26,7 +26,7 @@ export function RunSheet({ job, sheet, measures, marking, onMark }: Props) {
           <tr>
             <th className="w-24 font-medium">Run</th>
             {measures.map((measure) => (
-              <th key={measure.id} className="px-1 text-right font-medium">
+              <th key={measure.id} className="px-1 text-right font-medium wrap-anywhere">
                 {measure.name}{" "}
                 {measure.unit_display && <span className="font-normal">{measure.unit_display}</span>}
               </th>

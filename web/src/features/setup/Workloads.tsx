@@ -54,7 +54,7 @@ export function Workloads({ job }: { job: Case }) {
                       </span>
                     )}
                   </th>
-                  <td className="px-2">
+                  <td className="px-2 wrap-anywhere">
                     {measures.map((measure, index) => (
                       <Fragment key={measure.id}>
                         {index > 0 && ", "}
