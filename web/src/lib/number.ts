@@ -5,7 +5,10 @@ export function readNumber(text: string, mark: "." | ","): number | null {
   return pattern.test(plain) ? Number(plain.replace(",", ".")) : null;
 }
 
+/** Never as a power of ten: what is written has to read back. */
+const PLAIN = new Intl.NumberFormat("en", { useGrouping: false, maximumSignificantDigits: 10 });
+
 /** A recorded number as it would be typed: at most ten significant digits, with the machine's decimal mark. */
 export function writeNumber(value: number, mark: "." | ","): string {
-  return String(Number(value.toPrecision(10))).replace(".", mark);
+  return PLAIN.format(value).replace(".", mark);
 }
