@@ -17,7 +17,7 @@ QuestionCode = Literal[
     "paste_untouched",
     "cleaning_with_paste",
 ]
-CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
+_CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "processor": frozenset({"processor"}),
     "memory": frozenset({"memory"}),
     "drive": frozenset({"drive", "adapter"}),
@@ -28,7 +28,7 @@ CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "cleaning": frozenset({"cooler", "thermal paste"}),
     "other": frozenset(),
 }
-HEATING: frozenset[PartRole] = frozenset({"processor", "graphics"})
+_HEATING: frozenset[PartRole] = frozenset({"processor", "graphics"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,16 +40,25 @@ class Question:
     about: str | None = None
 
 
+def loads_that_show(change: Change | None) -> frozenset[PartRole]:
+    """
+    Say which loads of a workload may show a kind of change.
+
+    Returns: roles of parts; empty where that can't be told. Cooling shows in what heats up, too.
+    """
+    roles = _CHANGED_ROLES[change] if change else frozenset[PartRole]()
+    return roles | _HEATING if "cooler" in roles else roles
+
+
 def loaded_by(role: str) -> frozenset[PartRole]:
     """
     Say which loads of a workload may show a change of a part.
 
     Args:
         role: a part's role.
-    Returns: empty for a part that no workload is said to load, such as a board. Cooling shows in what heats up too.
+    Returns: empty for a part that no workload is said to load, such as a board.
     """
-    shown = next((roles for roles in CHANGED_ROLES.values() if role in roles), frozenset[PartRole]())
-    return shown | HEATING if "cooler" in shown else shown
+    return loads_that_show(next((change for change, roles in _CHANGED_ROLES.items() if role in roles), None))
 
 
 def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
@@ -62,7 +71,7 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
     claims = [m for m in case.measures if m.id in plan.measures and plan.measures[m.id].role == "claim"]
     if claims and (plan.headline is None or plan.headline not in {m.id for m in claims}):
         found.append(Question("no_headline", "Which one claim is the swap to be judged by? Name the headline first."))
-    roles = CHANGED_ROLES[plan.change] if plan.change else frozenset[PartRole]()
+    roles = loads_that_show(plan.change)
     if not roles or not claims:
         return tuple(found)
     loads = {workload.name: frozenset(workload.loads) for workload in case.workloads}

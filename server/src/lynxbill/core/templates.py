@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from lynxbill.core.case import Case, Change, Order, Plain, Plan, PlannedMeasure, Stage
 from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Role
 from lynxbill.core.money import CostKind
-from lynxbill.core.questions import CHANGED_ROLES
+from lynxbill.core.questions import loads_that_show
 
 Steps = tuple[tuple[Stage, str], ...]
 
@@ -184,7 +184,7 @@ def apply_template(case: Case, plan: Plan, template: Template) -> Plan:
     Returns: the plan with every measure of the case in it. Measures of workloads that load the changed part become
         claims, others controls; where no workload says what it loads, roles stay. Margins and hopes stay.
     """
-    roles = CHANGED_ROLES[template.change]
+    roles = loads_that_show(template.change)
     loads = {workload.name: frozenset(workload.loads) for workload in case.workloads}
     known = bool(roles) and any(loads.values())
     measures = {}

@@ -1,0 +1,79 @@
+"""Each question before measuring: asked where it is due, and not asked right beside that."""
+
+from dataclasses import replace
+
+import pytest
+
+from lynxbill.core.case import Case, Change, PartRole, Plan, PlannedMeasure, Workload
+from lynxbill.core.measure import Measure
+from lynxbill.core.questions import loaded_by, loads_that_show, question_plan
+from lynxbill.core.templates import BUILT_IN, apply_template
+from tests.builders import make_case
+
+TILES = Measure("tiles", "Tiles", "Render", "s", "ratio", "time", "lower")
+COPY = Measure("copy", "Copy", "Copy", "s", "ratio", "time", "lower")
+CLAIM, CONTROL = PlannedMeasure("claim", 2.0), PlannedMeasure("control", 2.0)
+
+
+def bench(*, tiles: tuple[PartRole, ...] = ("processor",), copy: tuple[PartRole, ...] = ("drive",)) -> Case:
+    workloads = (Workload("w1", "Render", loads=tiles), Workload("w2", "Copy", loads=copy))
+    return replace(make_case([[1.0]], [[1.0]]), measures=(TILES, COPY), workloads=workloads)
+
+
+def codes(case: Case, plan: Plan) -> set[tuple[str, str | None]]:
+    return {(question.code, question.about) for question in question_plan(case, plan)}
+
+
+def plan_for(change: Change, headline: str | None = "tiles", **roles: PlannedMeasure) -> Plan:
+    return Plan(change=change, headline=headline, measures=roles or {"tiles": CLAIM, "copy": CONTROL})
+
+
+@pytest.mark.parametrize(
+    ("due", "beside", "code"),
+    [
+        (plan_for("processor", None), plan_for("processor"), ("no_headline", None)),
+        (plan_for("processor", "copy"), plan_for("processor"), ("no_headline", None)),
+        (plan_for("drive"), plan_for("drive", "copy", tiles=CONTROL, copy=CLAIM), ("nothing_loads_it", None)),
+        (plan_for("drive"), plan_for("processor"), ("control_loads_it", "copy")),
+        (
+            plan_for("drive", tiles=CLAIM, copy=CLAIM),
+            plan_for("drive", "copy", tiles=CLAIM, copy=CLAIM),
+            ("headline_does_not_load_it", "tiles"),
+        ),
+    ],
+)
+def test_a_question_is_asked_where_it_is_due(due: Plan, beside: Plan, code: tuple[str, str | None]) -> None:
+    assert code in codes(bench(), due)
+    assert code not in codes(bench(), beside)
+
+
+def test_where_no_workload_says_what_it_loads_that_alone_is_asked() -> None:
+    assert codes(bench(tiles=(), copy=()), plan_for("processor")) == {("loads_unknown", None)}
+
+
+@pytest.mark.parametrize("change", ["settings", "other"])
+def test_a_change_of_no_part_asks_for_no_load(change: Change) -> None:
+    assert codes(bench(tiles=(), copy=()), plan_for(change)) == set()
+
+
+@pytest.mark.parametrize("change", ["cooler", "thermal paste", "cleaning"])
+def test_cooling_shows_in_what_heats_the_processor(change: Change) -> None:
+    """A render job need not be said to load the paste: it loads what the paste cools."""
+    assert codes(bench(), plan_for(change)) == set()
+    assert codes(bench(tiles=("drive",)), plan_for(change)) >= {("nothing_loads_it", None)}
+
+
+def test_what_may_show_a_part_is_what_may_show_its_change() -> None:
+    assert loaded_by("processor") == {"processor"}
+    assert loaded_by("adapter") == loads_that_show("drive") == {"drive", "adapter"}
+    assert loaded_by("thermal paste") >= {"cooler", "processor", "graphics"}
+    assert loaded_by("board") == loads_that_show(None) == frozenset()
+
+
+@pytest.mark.parametrize("template", BUILT_IN, ids=lambda template: template.id)
+def test_a_template_asks_nothing_of_the_plan_that_it_lays(template: object) -> None:
+    """Its own roles answer its own questions, on a bench that loads every part."""
+    known = next(t for t in BUILT_IN if t == template)
+    loads: tuple[PartRole, ...] = ("processor", "memory", "graphics", "cooler", "thermal paste")
+    plan = apply_template(bench(tiles=loads), Plan(), known)
+    assert codes(bench(tiles=loads), plan) == set()
