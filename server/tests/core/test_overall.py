@@ -1,0 +1,183 @@
+"""The overall gain: made sitting by sitting, so that reboots which move every job alike are counted once."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from scipy import stats
+
+from lynxbill.core.case import Case, PlannedMeasure
+from lynxbill.core.comparison import judge
+from lynxbill.core.measure import Measure
+from lynxbill.core.overall import Overall
+from tests.builders import make_case
+
+NAMES = "abcdefgh"
+seeds = st.integers(0, 2**32)
+
+
+def measure(name: str, workload: str = "job") -> Measure:
+    return Measure(name, name, workload, "s", "ratio", "time", "lower", step=1e-9)
+
+
+def bench(logs: NDArray[np.float64], weights: list[float], *, workloads: bool = False, **plan: object) -> Case:
+    """
+    Times by side, measure, sitting and run, given as logarithms turned so that higher is better.
+
+    With `workloads` every measure comes from a job of its own, else all are read off one.
+    """
+    cases = []
+    for index, weight in enumerate(weights):
+        before, after = (np.exp(4.0 - side[index]).tolist() for side in logs)
+        of = measure(NAMES[index], NAMES[index] if workloads else "job")
+        case = make_case(before, after, of, **plan)
+        cases.append(with_plan(case, {of.id: PlannedMeasure("claim", 2.0, weight=weight)}))
+    first = cases[0]
+    if workloads:
+        runs = tuple(replace(run, id=f"{run.workload} {run.id}") for case in cases for run in case.runs)
+    else:
+        columns = zip(*(case.runs for case in cases), strict=True)
+        runs = tuple(
+            replace(rows[0], readings={k: v for row in rows for k, v in row.readings.items()}) for rows in columns
+        )
+    planned = {key: value for case in cases for key, value in case.swaps[0].plan.measures.items()}
+    measures = tuple(case.measures[0] for case in cases)
+    return with_plan(replace(first, measures=measures, runs=runs), planned)
+
+
+def with_plan(case: Case, measures: dict[str, PlannedMeasure]) -> Case:
+    return replace(case, swaps=(replace(case.swaps[0], plan=replace(case.swaps[0].plan, measures=measures)),))
+
+
+def draw(seed: int, measures: int, sittings: int, runs: int = 4, *, gain: float = 0.1) -> NDArray[np.float64]:
+    """Reboots move all measures of a sitting together; runs scatter by themselves."""
+    generator = np.random.default_rng(seed)
+    logs = generator.normal(0, 0.02, (2, 1, sittings, 1)) + generator.normal(0, 0.01, (2, measures, sittings, runs))
+    logs[1] += gain
+    return logs
+
+
+def overall(case: Case) -> Overall:
+    found = judge(case).overall
+    assert found is not None
+    return found
+
+
+@settings(max_examples=60, deadline=None)
+@given(seeds, st.lists(st.sampled_from([0.5, 1.0, 2.0, 7.0]), min_size=1, max_size=5), st.integers(2, 6))
+def test_it_is_the_pooled_test_of_weighted_sitting_medians(seed: int, weights: list[float], sittings: int) -> None:
+    logs = draw(seed, len(weights), sittings)
+    shares = np.array(weights) / sum(weights)
+    before, after = (np.einsum("m,ms->s", shares, np.median(side, axis=2)) for side in logs)
+    test = stats.ttest_ind(after, before)
+    interval = test.confidence_interval(0.95)
+    found = overall(bench(logs, weights)).estimate
+    assert found is not None
+    assert (found.low, found.high) == pytest.approx((interval.low, interval.high), abs=1e-9)
+    assert (found.p, found.df) == pytest.approx((test.pvalue, 2 * sittings - 2), rel=1e-6)
+
+
+@settings(max_examples=30, deadline=None)
+@given(seeds, st.floats(0.01, 100))
+def test_only_the_ratios_of_the_weights_matter(seed: int, factor: float) -> None:
+    logs = draw(seed, 3, 3)
+    weights = [3.0, 2.0, 1.0]
+    one, other = overall(bench(logs, weights)), overall(bench(logs, [factor * weight for weight in weights]))
+    assert other.difference == pytest.approx(one.difference, rel=1e-9)
+    assert one.estimate is not None
+    assert other.estimate is not None
+    assert other.estimate.se == pytest.approx(one.estimate.se, rel=1e-9)
+
+
+def test_a_claim_of_no_weight_changes_nothing_and_claims_of_no_weight_alone_give_nothing() -> None:
+    logs = draw(1, 2, 3)
+    assert overall(bench(logs, [1.0, 0.0])) == overall(bench(logs[:, :1], [1.0]))
+    assert judge(bench(logs, [0.0, 0.0])).overall is None
+
+
+@settings(max_examples=30, deadline=None)
+@given(seeds)
+def test_swapping_the_sides_mirrors_it(seed: int) -> None:
+    logs = draw(seed, 3, 4)
+    there, back = overall(bench(logs, [1, 1, 1])), overall(bench(logs[::-1], [1, 1, 1]))
+    assert back.difference == pytest.approx(-there.difference, abs=1e-12)
+    assert there.estimate is not None
+    assert back.estimate is not None
+    assert (back.estimate.low, back.estimate.high) == pytest.approx(
+        (-there.estimate.high, -there.estimate.low), abs=1e-9
+    )
+
+
+def test_jobs_of_one_sitting_are_not_taken_for_independent() -> None:
+    """Ten equal copies of one job say no more than the job itself: variances are never summed over them."""
+    logs = draw(3, 1, 3)
+    one = overall(bench(logs, [1.0])).estimate
+    copies = overall(bench(np.repeat(logs, 8, axis=1), [1.0] * 8)).estimate
+    assert one is not None
+    assert copies is not None
+    assert copies.se == pytest.approx(one.se, rel=1e-9)
+
+
+def test_jobs_measured_in_sittings_of_their_own_are_summed_by_satterthwaite() -> None:
+    logs = draw(4, 2, 6)
+    case = bench(logs, [2.0, 1.0], workloads=True)
+    kept = {"a": (0, 1, 2), "b": (3, 4, 5)}
+    runs = tuple(run for run in case.runs if int(run.sitting_id[1:]) in kept[run.workload])
+    found = overall(replace(case, runs=runs)).estimate
+    assert found is not None
+    shares, squares, dfs, differences = (2 / 3, 1 / 3), [], [], []
+    for index, chosen in enumerate(kept.values()):
+        before, after = (np.median(side[index, list(chosen)], axis=1) for side in logs)
+        test = stats.ttest_ind(after, before)
+        differences.append(after.mean() - before.mean())
+        squares.append((differences[-1] / test.statistic) ** 2)
+        dfs.append(test.df)
+    terms = [share**2 * square for share, square in zip(shares, squares, strict=True)]
+    df = sum(terms) ** 2 / sum(term**2 / each for term, each in zip(terms, dfs, strict=True))
+    assert found.estimate == pytest.approx(sum(s * d for s, d in zip(shares, differences, strict=True)), rel=1e-9)
+    assert (found.se, found.df) == pytest.approx((sum(terms) ** 0.5, df), rel=1e-6)
+
+
+def test_a_sitting_without_one_of_the_claims_is_left_out_of_it() -> None:
+    logs = draw(5, 2, 4)
+    case = bench(logs, [1.0, 1.0], workloads=True)
+    fewer = tuple(run for run in case.runs if not (run.workload == "b" and run.sitting_id == "B3"))
+    found = overall(replace(case, runs=fewer)).estimate
+    before = np.median(logs[0], axis=2).mean(axis=0)[:3]
+    after = np.median(logs[1], axis=2).mean(axis=0)
+    assert found is not None
+    assert found.estimate == pytest.approx(float(after.mean() - before.mean()), abs=1e-9)
+
+
+def test_matched_sittings_are_compared_pair_by_pair() -> None:
+    logs = draw(6, 3, 5)
+    found = overall(bench(logs, [1, 1, 1], design="paired")).estimate
+    differences = np.median(logs[1], axis=2).mean(axis=0) - np.median(logs[0], axis=2).mean(axis=0)
+    assert found is not None
+    assert (found.basis, found.df) == ("paired_sittings", 4)
+    assert found.p == pytest.approx(stats.ttest_1samp(differences, 0).pvalue, rel=1e-6)
+
+
+def test_one_sitting_a_side_is_guarded_over_the_runs_of_all_jobs() -> None:
+    logs = draw(7, 2, 1, runs=5)
+    found = overall(bench(logs, [1, 1])).estimate
+    before, after = (side[:, 0].mean(axis=0) for side in logs)
+    within = np.sqrt((before.var(ddof=1) + after.var(ddof=1)) / 2)
+    half = stats.t.ppf(0.975, 8) * within * np.sqrt(2 / 5 + 9 * 2)
+    assert found is not None
+    assert found.basis == "one_sitting"
+    assert found.high - found.estimate == pytest.approx(half, rel=1e-9)
+
+
+def test_before_the_plan_is_complete_it_waits_under_the_anytime_rule() -> None:
+    logs = draw(8, 2, 4)
+    early, planned = (overall(bench(logs, [1, 1], sittings_a_side=wanted)) for wanted in (6, 4))
+    assert early.estimate is not None
+    assert planned.estimate is not None
+    assert (early.waiting, planned.waiting) == (True, False)
+    assert (early.estimate.basis, planned.estimate.basis) == ("anytime", "sittings")
+    assert early.estimate.low < planned.estimate.low
+    assert early.difference == pytest.approx(planned.difference)
