@@ -144,17 +144,39 @@ def test_what_is_typed_while_the_server_is_away_survives_a_reload_and_is_sent(
         screen.press("41.9", Keys.ENTER)
         screen.until(lambda: len(readings(job)) == 1, "the first run was not saved")
     empty_server.kill()
-    screen.press("50.1", Keys.ENTER, "41.7", Keys.ENTER, "50.3", Keys.ENTER, "41.")
+    screen.press("50.1", Keys.ENTER, "41.7", Keys.ENTER, "50.3", Keys.ENTER, "fast")
     screen.sees("The server does not answer")
     screen.sees("kept here, not sent yet")
     screen.driver.refresh()
     empty_server.start()
     open_sheet(screen, empty_server, job)
-    assert screen.value_of(f"Run 3, {TIME}") == "41."
+    assert screen.value_of(f"Run 3, {TIME}") == "fast"
     with httpx.Client(base_url=f"{empty_server.url}/api", timeout=30) as api:
         job.api = api
         wanted = [{job.time: 41.9, job.rise: 50.1}, {job.time: 41.7, job.rise: 50.3}]
         screen.until(lambda: readings(job) == wanted, "what was typed was not sent")
+
+
+def test_two_tabs_at_one_sheet_keep_what_either_types(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    first = screen.driver.current_window_handle
+    open_sheet(screen, demo_server, job)
+    address = screen.driver.current_url
+    screen.driver.switch_to.new_window("tab")
+    second = screen.driver.current_window_handle
+    screen.open(address)
+    screen.tab_to(f"Run 2, {TIME}")
+    screen.driver.switch_to.window(first)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.press("fast")
+    screen.driver.switch_to.window(second)
+    screen.until(lambda: screen.value_of(f"Run 1, {TIME}") == "fast", "the other tab's typing did not come")
+    screen.tab_to(f"Run 2, {TIME}")
+    screen.press("slow")
+    screen.driver.close()
+    screen.driver.switch_to.window(first)
+    screen.driver.refresh()
+    screen.until(lambda: screen.value_of(f"Run 1, {TIME}") == "fast", "the first tab's typing is gone")
+    assert screen.value_of(f"Run 2, {TIME}") == "slow"
 
 
 def test_a_form_half_filled_survives_a_reload(screen: Screen, demo_server: LiveServer) -> None:

@@ -1,4 +1,4 @@
-import { useCallback, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 
 /** What is typed and not yet saved lives in the browser's own storage, so that neither a reload nor a lost server takes it. */
 const PREFIX = "lynxbill.draft.";
@@ -20,6 +20,14 @@ export function writeDraft(key: string, draft: unknown): void {
 export function useDraft<T>(key: string, initial: T): [T, (next: T) => void, () => void, boolean] {
   const [held, setHeld] = useState(() => ({ key, draft: readDraft<T>(key) }));
   const draft = held.key === key ? held.draft : readDraft<T>(key);
+  // Another tab at the same form types into the same draft: what it holds is not to be written over.
+  useEffect(() => {
+    const onStorage = (event: StorageEvent) => {
+      if (event.key === PREFIX + key) setHeld({ key, draft: readDraft<T>(key) });
+    };
+    window.addEventListener("storage", onStorage);
+    return () => window.removeEventListener("storage", onStorage);
+  }, [key]);
   // Written at once, not in an effect: a form that closes as it is saved would leave its draft behind.
   const keep = useCallback(
     (next: T | null) => {
