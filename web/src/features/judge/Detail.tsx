@@ -107,7 +107,7 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
     ["Would settle it", saySettling(result)],
     [
       "Rests on",
-      `${result.units_before} + ${result.units_after} sittings, ${result.runs_before} + ${result.runs_after} runs`,
+      `${bothSides(result.units_before, result.units_after)}\u00a0sittings, ${bothSides(result.runs_before, result.runs_after)}\u00a0runs`,
     ],
     ["Matters from", sayMargin(result, measure)],
     [
@@ -189,3 +189,6 @@ function NotCounted({ job, result }: { job: Case; result: MeasureResult }) {
 /** The head of the page names the bundle already, and that there are few sittings stands beside the interval. */
 const isNews = (flag: MeasureResult["flags"][number]): boolean =>
   !["several_changes", "few_sittings", "left_out_late"].includes(flag.code);
+
+/** A count of both sides, which stays on one line. */
+const bothSides = (before: number, after: number): string => `${before}\u00a0+\u00a0${after}`;

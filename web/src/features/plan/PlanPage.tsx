@@ -93,7 +93,7 @@ function TimeAndStrength({ job, view }: { job: Case; view: PlanView }) {
             <tr className="border-b border-line">
               <th className="py-1 font-medium">Could show</th>
               <th className="text-right font-medium">planned</th>
-              <th className="pl-2 text-right font-medium">5 a side</th>
+              <th className="pl-2 text-right font-medium whitespace-nowrap">5 a side</th>
             </tr>
           </thead>
           <tbody>
