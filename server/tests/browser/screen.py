@@ -34,7 +34,7 @@ SLOW_ANSWERS = """
 const soon = window.fetch;
 window.fetch = async (...asked) => {
   const answer = await soon(...asked);
-  if ((asked[0].method ?? 'GET') !== 'GET') await new Promise(done => setTimeout(done, 1500));
+  if ((asked[0].method ?? 'GET') !== 'GET') await new Promise(done => setTimeout(done, 700));
   return answer;
 };
 """

@@ -1,4 +1,4 @@
-"""The longest texts that may be typed, in one word: every screen stays within its width and stays accessible."""
+"""The longest texts that may be typed, in one word: every screen stays within its width."""
 
 import json
 import re
@@ -8,7 +8,6 @@ import httpx
 import pytest
 
 from tests.browser.screen import Screen
-from tests.browser.test_every_screen import violations
 from tests.conftest import ROOT, LiveServer
 
 LONG = "Landkartenplotterwerkstattarbeitsplatzrechner" * 5
@@ -76,4 +75,3 @@ def test_a_screen_of_the_longest_texts_stays_within_its_width(
     for width, height in ((820, 1180), (1280, 800)):
         screen.resize(width, height)
         assert screen.driver.execute_script("return document.documentElement.scrollWidth") <= width
-    assert violations(screen) == []
