@@ -27,7 +27,24 @@ hypothesis.settings.load_profile("untimed")
 
 ROOT = Path(__file__).parents[2]
 START_S = 120
+# What takes longest is begun first, so that no worker is left with it at the end.
+SLOW_FIRST = (
+    "test_frame.py",
+    "test_run_sheet.py",
+    "test_agent.py",
+    "test_prove.py",
+    "test_every_screen.py",
+    "browser",
+)
 FORGETFUL = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    def rank(item: pytest.Item) -> int:
+        places = (item.path.name, item.path.parent.name)
+        return next((number for number, place in enumerate(SLOW_FIRST) if place in places), len(SLOW_FIRST))
+
+    items.sort(key=rank)
 
 
 @pytest.fixture(scope="session")
