@@ -40,7 +40,7 @@ def changed_files(draw: st.DrawFn) -> str:
     return json.dumps(file)
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(changed_files())
 def test_a_file_that_is_read_is_taken_in_and_judged_alike(sessions: Sessions, text: str) -> None:
     try:
