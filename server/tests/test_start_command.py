@@ -1,5 +1,6 @@
 """`lynxbill start`: what it prints where it cannot start."""
 
+import asyncio
 import os
 import signal
 import socket
@@ -10,6 +11,7 @@ from collections.abc import Callable
 import psycopg
 import pytest
 
+from lynxbill.serve import listening
 from lynxbill.store.database import migrate, open_engine
 from tests.conftest import LiveServer, free_port
 
@@ -32,6 +34,25 @@ def test_a_taken_port_is_one_clear_line(new_database: Callable[[], str]) -> None
         taken.listen()
         port = taken.getsockname()[1]
         assert f"Port {port} can't be used" in one_line(start(new_database(), "--port", str(port)))
+
+
+def test_answers_are_sent_without_waiting_for_more_to_send() -> None:
+    delayed = []
+
+    async def answer(_: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        delayed.append(writer.get_extra_info("socket").getsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY) == 0)
+        writer.close()
+
+    async def call(port: int, listener: socket.socket) -> None:
+        async with await asyncio.start_server(answer, sock=listener):
+            reader, writer = await asyncio.open_connection("127.0.0.1", port)
+            await reader.read()
+            writer.close()
+
+    port = free_port()
+    with listening(port) as listener:
+        asyncio.run(call(port, listener))
+    assert delayed == [False]
 
 
 def test_a_database_of_a_newer_version_is_one_clear_line(new_database: Callable[[], str]) -> None:

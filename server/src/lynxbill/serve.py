@@ -46,7 +46,7 @@ def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
     # Being asked to end, or a closed terminal, must stop the database as Ctrl-C does.
     signal.signal(signal.SIGTERM, _end)
     signal.signal(signal.SIGHUP, lambda *_: os.kill(os.getpid(), signal.SIGTERM))
-    with _database(port) as url, _listening(port) as listener:
+    with _database(port) as url, listening(port) as listener:
         try:
             _prepare(url, empty=empty, renew_demo=renew_demo)
         except NewerDatabase as error:
@@ -79,8 +79,10 @@ def _prepare(url: str, *, empty: bool, renew_demo: bool) -> None:
 
 
 @contextmanager
-def _listening(port: int) -> Iterator[socket.socket]:
-    with socket.socket() as listener:
+def listening(port: int) -> Iterator[socket.socket]:
+    """Listen on a port of this computer; raises CannotStart where that is impossible."""
+    # Only where the protocol is named does asyncio send at once; else an answer waits 40 ms for an acknowledgement.
+    with socket.socket(proto=socket.IPPROTO_TCP) as listener:
         listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             listener.bind((HOST, port))

@@ -1,5 +1,6 @@
 """The real interface in headless Chromium, worked by keyboard and found by accessible names."""
 
+import re
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -21,13 +22,14 @@ FLAGS = (
 )
 PATIENCE_S = 45.0
 ROLES = {"button", "link", "textbox", "combobox", "checkbox", "radio", "switch", "Date", "DisclosureTriangle"}
-# How many times Tab (or, where it is below zero, Shift Tab) has to be pressed to come to a control.
+# How many times Tab (or, where it is below zero, Shift Tab) has to be pressed to come to a control; 0 is there.
 TABS_TO = """
+if (document.activeElement === arguments[0]) return 0;
 const inside = 'a[href], button, input, select, textarea, summary, [tabindex]';
 const tabbable = e => e.tabIndex >= 0 && !e.disabled && e.getClientRects().length;
 const all = [...document.querySelectorAll(inside)].filter(tabbable);
 const groups = all.filter(e => e.type !== 'radio' || e.checked || e === arguments[0]);
-return groups.indexOf(arguments[0]) - groups.indexOf(document.activeElement);
+return groups.indexOf(arguments[0]) - groups.indexOf(document.activeElement) || 1;
 """
 # What is saved is answered late, so that the news of it over the event stream comes first.
 SLOW_ANSWERS = """
@@ -38,6 +40,7 @@ window.fetch = async (...asked) => {
   return answer;
 };
 """
+KEEP = "function() { window.found = this; }"
 MOST_TRIES = 8
 
 
@@ -87,10 +90,12 @@ class Screen:
             if answer:
                 return answer
             assert time.monotonic() < deadline, f"{what}; the page says:\n{self.text()}"
-            time.sleep(0.1)
+            time.sleep(0.05)
 
     def text(self) -> str:
-        return self.driver.find_element(By.TAG_NAME, "body").text
+        """The page's text as it is rendered; what parts words in a line is one blank."""
+        rendered: Any = self.driver.execute_script("return document.body.innerText")
+        return re.sub(r"[^\S\n]+", " ", rendered)
 
     def sees(self, words: str) -> None:
         self.until(lambda: words in self.text(), f"“{words}” did not appear")
@@ -110,16 +115,22 @@ class Screen:
     def tab_to(self, name: str) -> None:
         """Press Tab or Shift Tab until the focus is on the control of that accessible name."""
         for _ in range(MOST_TRIES):
-            control = self.sees_control(name)
-            if self.focused() == control:
-                return
             # From where a control has just gone the browser goes on in its place: then the next count is exact.
-            steps: Any = self.driver.execute_script(TABS_TO, control)
+            control, steps = self.until(lambda: self._way_to(name), f"no control “{name}”")
             if steps < 0:
                 self.chord(Keys.SHIFT, Keys.TAB * -steps)
-            else:
-                self.press(Keys.TAB * max(steps, 1))
+            elif steps > 0:
+                self.press(Keys.TAB * steps)
+            if self.focused() == control:
+                return
         raise AssertionError(f"Tab never reaches “{name}”; the page says:\n{self.text()}")
+
+    def _way_to(self, name: str) -> tuple[WebElement, int] | None:
+        control = self._control(name)
+        if control is None:
+            return None
+        steps: Any = self.driver.execute_script(TABS_TO, control)
+        return control, steps
 
     def sees_control(self, name: str) -> WebElement:
         return self.until(lambda: self._control(name), f"no control “{name}”")
@@ -132,11 +143,9 @@ class Screen:
             if node["ignored"] or node["role"]["value"] not in ROLES:
                 continue
             found = self._ask("DOM.resolveNode", backendNodeId=node["backendDOMNodeId"])["object"]["objectId"]
-            mark = "function() { document.querySelectorAll('[data-found]').forEach(e => delete e.dataset.found);"
-            self._ask(
-                "Runtime.callFunctionOn", objectId=found, functionDeclaration=f"{mark} this.dataset.found = '' }}"
-            )
-            return self.driver.find_element(By.CSS_SELECTOR, "[data-found]")
+            self._ask("Runtime.callFunctionOn", objectId=found, functionDeclaration=KEEP)
+            control: Any = self.driver.execute_script("return window.found")
+            return control  # type: ignore[no-any-return]
         return None
 
     def _ask(self, method: str, **parameters: Any) -> Any:

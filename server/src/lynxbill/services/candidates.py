@@ -11,7 +11,8 @@ from lynxbill.core.figures import PART_FIGURES, check_figures
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import find_machine, load_snapshot
+from lynxbill.store.kept import read_snapshot
+from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import CandidateRow, RecheckRow, SwapRow
 
 
@@ -64,7 +65,7 @@ def save_recheck(sessions: Sessions, machine_id: UUID, recheck: Recheck, version
 
 
 def _new_recheck(session: Session, machine_id: UUID, recheck: Recheck) -> RecheckRow:
-    case = load_snapshot(session, machine_id).case
+    case = read_snapshot(session, machine_id).case
     plan = case.plan_of(case.build(recheck.build).id)
     row = rows.recheck_row(recheck, machine_id)
     row.plan = rows.plan_copy(plan)

@@ -21,7 +21,8 @@ from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, edit, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import find_machine, load_snapshot
+from lynxbill.store.kept import read_snapshot
+from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BenchNoteRow, BuildRow, ExplanationRow, RecognitionRow, StartRow, StepRow, SwapRow
 
 PICTURE_TYPES: Mapping[bytes, str] = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
@@ -250,7 +251,7 @@ def split_swap(sessions: Sessions, machine_id: UUID, swap_id: UUID, stage: Stage
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         row = find_swap(session, machine_id, swap_id)
-        snapshot = load_snapshot(session, machine_id)
+        snapshot = read_snapshot(session, machine_id)
         case, swap = _read(session, machine_id, swap_id)
         if swap.state == "closed":
             raise CaseNotOpen("The case is closed: what was done together stays together.")
@@ -354,7 +355,7 @@ def _steps_again(session: Session, swap: Swap) -> tuple[Step, ...]:
 
 
 def _read(session: Session, machine_id: UUID, swap_id: UUID) -> tuple[Case, Swap]:
-    case = load_snapshot(session, machine_id).case
+    case = read_snapshot(session, machine_id).case
     return case, next(swap for swap in case.swaps if swap.id == str(swap_id))
 
 

@@ -16,7 +16,8 @@ from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import find_machine, load_snapshot
+from lynxbill.store.kept import read_snapshot
+from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import PlanRow
 
 
@@ -25,7 +26,7 @@ def save_plan(sessions: Sessions, machine_id: UUID, plan: Plan, version: int | N
     check_figures(plan.conditions, CONDITIONS, "conditions")
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        snapshot = load_snapshot(session, machine_id)
+        snapshot = read_snapshot(session, machine_id)
         _check_measures(plan, {measure.id for measure in snapshot.case.measures})
         _replace(session, machine_id, open_plan(session, machine_id), snapshot.open_plan, plan, version)
 
@@ -34,7 +35,7 @@ def use_template(sessions: Sessions, machine_id: UUID, template_id: str, version
     """Lay a template over the open plan."""
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        snapshot = load_snapshot(session, machine_id)
+        snapshot = read_snapshot(session, machine_id)
         plan = apply_template(snapshot.case, snapshot.open_plan, find_template(session, template_id))
         _replace(session, machine_id, open_plan(session, machine_id), snapshot.open_plan, plan, version)
 
@@ -50,7 +51,7 @@ def save_swap_plan(
     check_figures(plan.conditions, CONDITIONS, "conditions")
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        case = load_snapshot(session, machine_id).case
+        case = read_snapshot(session, machine_id).case
         swap = next((known for known in case.swaps if known.id == str(swap_id)), None)
         if swap is None:
             raise Missing("This machine has no such swap.", field="swap")

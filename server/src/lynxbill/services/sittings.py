@@ -10,7 +10,8 @@ from lynxbill.services.casework import refuse_unrecognised
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import find_machine, load_snapshot
+from lynxbill.store.kept import read_snapshot
+from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BuildRow, SittingRow
 
 
@@ -35,7 +36,7 @@ def save_sitting(sessions: Sessions, machine_id: UUID, sitting: Sitting, version
             raise Missing("This machine has no such build; a sitting needs one.", field="build")
         row = session.get(SittingRow, UUID(sitting.id))
         if row is None:
-            refuse_closed_build(load_snapshot(session, machine_id).case, sitting.build_id)
+            refuse_closed_build(read_snapshot(session, machine_id).case, sitting.build_id)
             count = session.scalar(select(func.count()).where(SittingRow.build_id == build.id)) or 0
             session.add(rows.sitting_row(sitting, position=count + 1))
         else:

@@ -19,7 +19,8 @@ from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.snapshot import find_machine, load_snapshot
+from lynxbill.store.kept import read_snapshot
+from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BuildPartRow, BuildRow, CandidateRow, MachineRow, PlanRow, SittingRow, SwapRow
 
 
@@ -110,7 +111,7 @@ def _check_costs(swap: Swap, currency: str) -> None:
 def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | None, template: str | None) -> None:
     if swap.before == swap.after:
         raise SameBuild("A swap leads to another build; this one leads back to the same.", field="after")
-    snapshot = load_snapshot(session, machine.id)
+    snapshot = read_snapshot(session, machine.id)
     case = snapshot.case
     before = case.build(swap.before)
     _check_waiting(case)
@@ -162,7 +163,7 @@ def _template_for(session: Session, change: str | None, wanted: str | None) -> T
 
 
 def _edit_swap(session: Session, machine_id: UUID, row: SwapRow, swap: Swap, version: int | None) -> None:
-    recorded = next(known for known in load_snapshot(session, machine_id).case.swaps if known.id == swap.id)
+    recorded = next(known for known in read_snapshot(session, machine_id).case.swaps if known.id == swap.id)
     changes: dict[str, object] = {"label": swap.label, "side_changes": list(swap.side_changes)}
     if swap.declares:
         changes["declares"] = list(swap.declares)
