@@ -41,6 +41,7 @@ window.fetch = async (...asked) => {
 };
 """
 KEEP = "function() { window.found = this; }"
+NO_NEWS = "window.EventSource = class extends EventTarget { close() {} };"
 MOST_TRIES = 8
 
 
@@ -70,9 +71,10 @@ class Screen:
         self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", features)
 
     @contextmanager
-    def answered_late(self) -> Iterator[None]:
-        """On pages opened within, everything saved is answered only after a while."""
-        script = self._ask("Page.addScriptToEvaluateOnNewDocument", source=SLOW_ANSWERS)
+    def answered_late(self, *, has_news: bool = True) -> Iterator[None]:
+        """On pages opened within, every save is answered only after a while, and told of before that or never."""
+        source = SLOW_ANSWERS if has_news else SLOW_ANSWERS + NO_NEWS
+        script = self._ask("Page.addScriptToEvaluateOnNewDocument", source=source)
         yield
         self._ask("Page.removeScriptToEvaluateOnNewDocument", **script)
 

@@ -84,13 +84,19 @@ def test_a_reading_mended_before_its_refusal_arrived_is_sent(
         screen.until(lambda: readings(job) == [{job.time: 41.9}], "the mended run was not saved")
 
 
-def test_a_run_is_marked_while_it_is_still_being_sent(screen: Screen, demo_server: LiveServer, job: Job) -> None:
-    with screen.answered_late():
+@pytest.mark.parametrize("comes_first", ["the news", "the answer", "the mark"])
+def test_a_run_is_marked_while_it_is_still_being_sent(
+    screen: Screen, demo_server: LiveServer, job: Job, comes_first: str
+) -> None:
+    with screen.answered_late(has_news=comes_first == "the news"):
         open_sheet(screen, demo_server, job)
         screen.fill(f"Run 1, {TIME}", "44.0")
         screen.press(Keys.ENTER)
         screen.tab_to("Mark run 1")
         screen.press("x")
+        screen.sees_control("Because")
+        if comes_first == "the answer":
+            screen.until(lambda: "saving…" not in screen.text(), "the first save was not answered")
         screen.fill("Because", "indexing")
         screen.press(Keys.ENTER)
         screen.until(lambda: [run["reason"] for run in job.case()["runs"]] == ["indexing"], "it was not marked")

@@ -10,7 +10,7 @@ import { Note } from "../../ui/Note";
 import { useCase } from "../machine/api";
 import { measuresOf, planFor, runsOf, sittingsOf, standingBuild, swapInto } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
-import { chooseWorkload, type Row, sayNext, sayPlace } from "./model";
+import { chooseWorkload, sayNext, sayPlace } from "./model";
 import { RunSheet } from "./RunSheet";
 import { listConditions, SittingForm } from "./SittingForm";
 import { Timers } from "./Timers";
@@ -94,13 +94,13 @@ interface SheetProps {
 
 function SittingSheet({ job, sitting, workload }: SheetProps) {
   const [params, setParams] = useSearchParams();
-  const [marking, setMarking] = useState<Row | null>(null);
+  const [marking, setMarking] = useState<number | null>(null);
   const measures = measuresOf(job, workload.name);
   const sheet = useSheet(job, sitting, workload, measures);
   const plan = planFor(job, sitting.build);
   const made = runsOf(job, sitting.id).filter((run) => run.workload === workload.name);
   const warmUps = Math.max(plan.warm_ups, made.filter((run) => run.warm_up).length);
-  useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry) ?? null) });
+  useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? null) });
   const choose = (id: string) => {
     const next = new URLSearchParams(params);
     next.set("workload", id);

@@ -12,13 +12,15 @@ interface Props {
   job: Case;
   sheet: Sheet;
   measures: Measure[];
-  marking: Row | null;
-  onMark: (row: Row | null) => void;
+  /** The position of the row that is being marked. */
+  marking: number | null;
+  onMark: (position: number | null) => void;
 }
 
 /** Rows are runs, columns the measures of the workload. Enter moves on; a column or block can be pasted. */
 export function RunSheet({ job, sheet, measures, marking, onMark }: Props) {
   const [refusal, setRefusal] = useState<string | null>(null);
+  const marked = sheet.rows.find((row) => row.position === marking);
   return (
     <>
       <table className="border-separate border-spacing-y-1.5">
@@ -43,7 +45,7 @@ export function RunSheet({ job, sheet, measures, marking, onMark }: Props) {
               sheet={sheet}
               measures={measures}
               onRefusal={setRefusal}
-              onMark={() => onMark(row)}
+              onMark={() => onMark(row.position)}
             />
           ))}
         </tbody>
@@ -53,12 +55,12 @@ export function RunSheet({ job, sheet, measures, marking, onMark }: Props) {
           <Note alert>{refusal}</Note>
         </div>
       )}
-      {marking && (
+      {marked && (
         <MarkDialog
-          row={marking}
+          row={marked}
           onClose={() => onMark(null)}
           onSave={(state, reason) => {
-            sheet.mark(marking, state, reason);
+            sheet.mark(marked.position, state, reason);
             onMark(null);
           }}
         />
@@ -150,7 +152,7 @@ function Cell({ row, column, measure, job, sheet, measures, onRefusal }: CellPro
     const step = { Enter: [0, 1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[event.key];
     if (!step) return;
     event.preventDefault();
-    sheet.commit(row);
+    sheet.commit(row.position);
     const isLast = column + 1 === measures.length;
     const [down = 0, right = 0] = event.key === "Enter" && isLast ? [1, -column] : step;
     focusCell(row.position + down, column + right);
@@ -160,7 +162,7 @@ function Cell({ row, column, measure, job, sheet, measures, onRefusal }: CellPro
     onRefusal(block.kind === "refused" ? block.message : null);
     if (block.kind === "cell") return;
     event.preventDefault();
-    if (block.kind === "block") sheet.paste(row, measure.id, block.rows);
+    if (block.kind === "block") sheet.paste(row.position, measure.id, block.rows);
   };
   return (
     <input
@@ -171,8 +173,8 @@ function Cell({ row, column, measure, job, sheet, measures, onRefusal }: CellPro
       aria-label={`${rowName(row)}, ${measure.name}`}
       aria-invalid={isBad}
       value={text}
-      onChange={(event) => sheet.type(row, measure.id, event.target.value)}
-      onBlur={() => sheet.commit(row)}
+      onChange={(event) => sheet.type(row.position, measure.id, event.target.value)}
+      onBlur={() => sheet.commit(row.position)}
       onKeyDown={onKeyDown}
       onPaste={onPaste}
     />

@@ -42,9 +42,18 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
     latest.current = entries;
   }, [entries]);
 
-  const runs = runsOf(job, sitting.id).filter((run) => run.workload === workload.name);
-  const plan = planFor(job, sitting.build);
-  const rows = sheetRows(runs, entries, plan.runs_a_sitting ?? 5, plan.warm_ups);
+  const rowsOf = (known: Case, typed: Entries) => {
+    const runs = runsOf(known, sitting.id).filter((run) => run.workload === workload.name);
+    const plan = planFor(known, sitting.build);
+    return sheetRows(runs, typed, plan.runs_a_sitting ?? 5, plan.warm_ups);
+  };
+  const rows = rowsOf(job, entries);
+
+  /** A row as it stands now: what was shown of it may be older than a save that has come back since. */
+  const rowAt = (position: number): Row =>
+    rowsOf(client.getQueryData(caseQuery(machine.id).queryKey) ?? job, latest.current).find(
+      (row) => row.position === position,
+    ) ?? { position, warmUp: null, run: undefined, entry: undefined, state: "complete", reason: "" };
 
   const change = useCallback(
     (next: Entries) => {
@@ -63,12 +72,12 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
       ready: false,
     };
 
-  const type = (row: Row, measureId: string, text: string) => {
-    const entry = entryOf(row);
-    forgive(row.position);
+  const type = (position: number, measureId: string, text: string) => {
+    const entry = entryOf(rowAt(position));
+    forgive(position);
     change({
       ...latest.current,
-      [row.position]: { ...entry, ready: false, texts: { ...entry.texts, [measureId]: text } },
+      [position]: { ...entry, ready: false, texts: { ...entry.texts, [measureId]: text } },
     });
   };
 
@@ -89,12 +98,13 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
   };
 
   // What is typed is read from `latest`: one key may commit a row twice, by Enter and by leaving the cell.
-  const commit = (row: Row, changed: Entry | undefined = latest.current[row.position]) => {
+  const commit = (position: number, changed: Entry | undefined = latest.current[position]) => {
     if (!changed || changed.ready) return;
-    if (isEmptyEntry(row, changed)) return drop(row.position);
-    forgive(row.position);
-    setHistory((steps) => [...steps, { position: row.position, entry: remember(row, changed.id) }]);
-    change({ ...latest.current, [row.position]: { ...changed, ready: true } });
+    const row = rowAt(position);
+    if (isEmptyEntry(row, changed)) return drop(position);
+    forgive(position);
+    setHistory((steps) => [...steps, { position, entry: remember(row, changed.id) }]);
+    change({ ...latest.current, [position]: { ...changed, ready: true } });
   };
 
   /** A row that was refused is tried again once it was changed. */
@@ -108,23 +118,16 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
     setStatus((all) => without(all, position));
   };
 
-  const mark = (row: Row, state: RunState, reason: string) =>
-    commit(row, { ...entryOf(row), state, reason, ready: false });
+  const mark = (position: number, state: RunState, reason: string) =>
+    commit(position, { ...entryOf(rowAt(position)), state, reason, ready: false });
 
-  const paste = (from: Row, measureId: string, block: string[][]) => {
+  const paste = (from: number, measureId: string, block: string[][]) => {
     const firstColumn = measures.findIndex((measure) => measure.id === measureId);
     const next = { ...latest.current };
     const steps: Step[] = [];
     block.forEach((cells, offset) => {
-      const position = from.position + offset;
-      const row = rows.find((known) => known.position === position) ?? {
-        position,
-        warmUp: null,
-        run: undefined,
-        entry: undefined,
-        state: "complete" as const,
-        reason: "",
-      };
+      const position = from + offset;
+      const row = rowAt(position);
       const entry = entryOf(row);
       const texts = { ...entry.texts };
       cells.forEach((cell, column) => {
