@@ -94,16 +94,16 @@ class LiveServer:
         environment = os.environ | {"LYNXBILL_DATABASE_URL": self.database_url}
         self.process = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL)
         deadline = time.monotonic() + START_S
-        while not self._answers():
+        while not self._listens():
             assert self.process.poll() is None, "the server ended while it started"
-            assert time.monotonic() < deadline, "the server did not answer"
-            time.sleep(0.1)
+            assert time.monotonic() < deadline, "the server did not listen"
+            time.sleep(0.05)
+        # It listens before it is ready, and answers then.
+        httpx.get(f"{self.url}/api/units", timeout=START_S).raise_for_status()
 
-    def _answers(self) -> bool:
-        try:
-            return httpx.get(f"{self.url}/api/units", timeout=2).is_success
-        except httpx.HTTPError:
-            return False
+    def _listens(self) -> bool:
+        with socket.socket() as probe:
+            return probe.connect_ex(("127.0.0.1", self.port)) == 0
 
     def kill(self) -> None:
         self._end(signal.SIGKILL)

@@ -17,6 +17,7 @@ def screen(browser: Screen) -> Iterator[Screen]:
     """The one browser, at its usual size and with nothing left of an earlier test."""
     browser.resize(1280, 800)
     browser.prefer("light")
+    browser.walks = False
     yield browser
     browser.driver.execute_script("localStorage.clear()")
     browser.open("about:blank")

@@ -23,13 +23,19 @@ FLAGS = (
 PATIENCE_S = 45.0
 ROLES = {"button", "link", "textbox", "combobox", "checkbox", "radio", "switch", "Date", "DisclosureTriangle"}
 # How many times Tab (or, where it is below zero, Shift Tab) has to be pressed to come to a control; 0 is there.
+# Where it is farther than the given number, the way begins that near to it.
 TABS_TO = """
 if (document.activeElement === arguments[0]) return 0;
 const inside = 'a[href], button, input, select, textarea, summary, [tabindex]';
 const tabbable = e => e.tabIndex >= 0 && !e.disabled && e.getClientRects().length;
 const all = [...document.querySelectorAll(inside)].filter(tabbable);
 const groups = all.filter(e => e.type !== 'radio' || e.checked || e === arguments[0]);
-return groups.indexOf(arguments[0]) - groups.indexOf(document.activeElement) || 1;
+const at = groups.indexOf(arguments[0]);
+const steps = at - groups.indexOf(document.activeElement) || 1;
+const near = Math.sign(steps) * arguments[1];
+if (at < 0 || Math.abs(steps) <= arguments[1] || !groups[at - near]) return steps;
+groups[at - near].focus();
+return near;
 """
 # What is saved is answered late, so that the news of it over the event stream comes first.
 SLOW_ANSWERS = """
@@ -43,12 +49,19 @@ window.fetch = async (...asked) => {
 KEEP = "function() { window.found = this; }"
 NO_NEWS = "window.EventSource = class extends EventTarget { close() {} };"
 MOST_TRIES = 8
+NEAR = 4
+FAR = 1000
 
 
 class Screen:
-    """One browser window of 1280 x 800."""
+    """
+    One browser window of 1280 x 800.
+
+    Controls are come to by Tab; `walks` says whether every step of a long way is gone, or its last ones alone.
+    """
 
     def __init__(self) -> None:
+        self.walks = False
         options = webdriver.ChromeOptions()
         options.binary_location = "/usr/bin/chromium"
         for flag in FLAGS.split():
@@ -131,7 +144,7 @@ class Screen:
         control = self._control(name)
         if control is None:
             return None
-        steps: Any = self.driver.execute_script(TABS_TO, control)
+        steps: Any = self.driver.execute_script(TABS_TO, control, FAR if self.walks else NEAR)
         return control, steps
 
     def sees_control(self, name: str) -> WebElement:

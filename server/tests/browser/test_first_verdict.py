@@ -23,6 +23,7 @@ def measure(screen: Screen, sittings: tuple[str, ...]) -> None:
 
 
 def test_an_empty_database_leads_to_a_verdict_and_a_bill(screen: Screen, empty_server: LiveServer) -> None:
+    screen.walks = True
     screen.open(empty_server.url)
     screen.sees("Five steps lead to the first verdict")
     screen.activate("Describe the first machine")
