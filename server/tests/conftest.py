@@ -32,6 +32,7 @@ SLOW_FIRST = (
     "test_frame.py",
     "test_run_sheet.py",
     "test_agent.py",
+    "test_start_command.py",
     "test_prove.py",
     "test_every_screen.py",
     "browser",

