@@ -5,5 +5,6 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   server: { host: "127.0.0.1", proxy: { "/api": { target: "http://127.0.0.1:8440" } } },
-  test: { include: ["src/**/*.test.ts"] },
+  // Plain functions share no state, so their files need no processes of their own.
+  test: { include: ["src/**/*.test.ts"], isolate: false },
 });

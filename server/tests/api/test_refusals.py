@@ -12,13 +12,23 @@ NOW = "2026-06-01T10:00:00Z"
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 
 
-@pytest.fixture
-def job(api: httpx.Client) -> Job:
-    """A machine with a case open, nothing measured after it yet."""
+def with_open_case(api: httpx.Client) -> Job:
     job = Job(api).describe()
     job.measure(job.build, STEADY)
     job.swap(new_id(), side_changes=["dust-out", "fresh paste"])
     return job
+
+
+@pytest.fixture
+def job(api: httpx.Client) -> Job:
+    """A machine with a case open, nothing measured after it yet."""
+    return with_open_case(api)
+
+
+@pytest.fixture(scope="module")
+def unchanged(api: httpx.Client) -> Job:
+    """One for all that is refused, since nothing of it may change."""
+    return with_open_case(api)
 
 
 def swap_of(job: Job) -> dict[str, Any]:
@@ -79,13 +89,13 @@ LINE = {"what": "name", "expected": "Varro 6-core"}
     ],
 )  # fmt: skip
 def test_a_refusal_names_its_field_and_changes_nothing(
-    job: Job, send: Callable[[Job], httpx.Response], status: int, field: str, says: str
+    unchanged: Job, send: Callable[[Job], httpx.Response], status: int, field: str, says: str
 ) -> None:
-    before = {key: value for key, value in job.case().items() if key != "sittings"}
-    response = send(job)
+    before = {key: value for key, value in unchanged.case().items() if key != "sittings"}
+    response = send(unchanged)
     assert response.status_code == status, response.text
     assert says in fields_of(response)[field]
-    assert {key: value for key, value in job.case().items() if key != "sittings"} == before
+    assert {key: value for key, value in unchanged.case().items() if key != "sittings"} == before
 
 
 def test_one_case_is_open_at_a_time_and_what_is_closed_stays_so(job: Job) -> None:
