@@ -1,4 +1,8 @@
-"""Starts everything on this computer: private database, migration, demo, server; and stops it again."""
+"""
+Starts everything on this computer: private database, migration, demo, server; and stops it again.
+
+The application is imported late: it takes two seconds, and what can't start says so before that.
+"""
 
 import fcntl
 import os
@@ -8,17 +12,17 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from types import FrameType
-from typing import Never
+from typing import TYPE_CHECKING, Never
 
 import uvicorn
-from fastapi import FastAPI
 from sqlalchemy.exc import OperationalError
 
-from lynxbill.app import WEB, create_app
 from lynxbill.cluster import ClusterError, start_cluster, stop_cluster
-from lynxbill.demo import load_demo, reset_demo
 from lynxbill.settings import Settings
 from lynxbill.store.database import NewerDatabase, migrate, open_engine, session_factory
+
+if TYPE_CHECKING:
+    from fastapi import FastAPI
 
 HOST = "127.0.0.1"
 LOCAL = Path(__file__).parents[3] / ".local"
@@ -31,7 +35,7 @@ class CannotStart(Exception):
 class EndingServer(uvicorn.Server):
     """Ends the open event streams when it is asked to stop."""
 
-    def __init__(self, config: uvicorn.Config, app: FastAPI):
+    def __init__(self, config: uvicorn.Config, app: "FastAPI"):
         super().__init__(config)
         self.app = app
 
@@ -53,6 +57,10 @@ def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
             raise CannotStart(str(error)) from error
         except OperationalError as error:
             raise CannotStart(f"The database does not answer: {str(error.orig).strip().splitlines()[0]}") from error
+        from lynxbill.app import WEB, create_app
+
+        if not WEB.is_dir():
+            raise CannotStart("The screens are not built; run bin/setup first.")
         app = create_app(url)
         config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)
         print(f"Lynxbill is at http://{HOST}:{port}   (Ctrl-C stops it)", flush=True)  # noqa: T201
@@ -64,11 +72,11 @@ def _end(*_: object) -> Never:
 
 
 def _prepare(url: str, *, empty: bool, renew_demo: bool) -> None:
-    if not WEB.is_dir():
-        raise CannotStart("The screens are not built; run bin/setup first.")
     engine = open_engine(url)
     try:
         is_new = migrate(engine)
+        from lynxbill.demo import load_demo, reset_demo
+
         sessions = session_factory(engine)
         if renew_demo:
             reset_demo(sessions)
