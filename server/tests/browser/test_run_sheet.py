@@ -8,7 +8,7 @@ import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from tests.api.bodies import Job
+from tests.api.bodies import Job, new_id
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
 
@@ -47,9 +47,75 @@ def test_a_block_is_pasted_and_taken_back(screen: Screen, demo_server: LiveServe
     screen.paste("41.9\t50.1\n41.7\t50.3")
     screen.until(lambda: len(readings(job)) == 2, "the block was not saved")
     assert readings(job)[1] == {job.time: 41.7, job.rise: 50.3}
+    screen.until(lambda: screen.focused().accessible_name == f"Run 3, {TIME}", "the cursor is not below the block")
+    screen.press("41.8", Keys.ENTER)
+    screen.until(lambda: len(readings(job)) == 3, "the run below was not saved")
+    assert readings(job)[:2] == [{job.time: 41.9, job.rise: 50.1}, {job.time: 41.7, job.rise: 50.3}]
     screen.chord(Keys.CONTROL, "z")
-    screen.until(lambda: readings(job)[1] == {}, "the second run was not taken back")
-    assert readings(job)[0] == {job.time: 41.9, job.rise: 50.1}
+    screen.until(lambda: readings(job)[2] == {}, "the third run was not taken back")
+    screen.chord(Keys.CONTROL, "z")
+    screen.until(lambda: readings(job) == [{}] * 3, "the block was not taken back")
+    screen.sees("0 of 5 runs of Job")
+    assert "saved" not in screen.text()
+    assert not job.case()["builds"][0]["sealed"]
+    screen.fill(f"Run 1, {TIME}", "40.0")
+    screen.press(Keys.ENTER)
+    screen.until(lambda: readings(job)[0] == {job.time: 40.0}, "the emptied row could not be typed anew")
+    screen.sees("1 of 5 runs of Job")
+
+
+def test_an_empty_line_of_a_block_is_no_run(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.paste("41.9\n\n41.7\n")
+    screen.until(lambda: readings(job) == [{job.time: 41.9}, {job.time: 41.7}], "the block was not saved")
+    screen.until(lambda: screen.focused().accessible_name == f"Run 4, {TIME}", "the cursor is not below the block")
+
+
+def test_a_run_that_hung_is_recorded_without_a_figure(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.activate("Mark run 1")
+    screen.fill("Because", "hung at 80 %, switched off")
+    screen.press(Keys.ENTER)
+    screen.sees("failed: hung at 80 %, switched off")
+    screen.until(lambda: [run["state"] for run in job.case()["runs"]] == ["failed"], "it was not recorded")
+    screen.sees("0 of 5 runs of Job")
+
+
+def test_a_sitting_begun_on_another_build_is_the_one_that_is_typed_into(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    after = new_id()
+    swap = job.swap(after)
+    job.measure(after, [[31.0, 31.1]])
+    kept = job.case()["runs"]
+    screen.open(f"{demo_server.url}/machines/{job.machine}/measure")
+    screen.sees("Sitting 1 of 3 on build B: 2 of 5 runs")
+    screen.activate("Begin the next sitting N")
+    screen.choose("Build", "A")
+    screen.activate("Begin the sitting")
+    screen.sees("Sitting 2 of 3 on build A: 0 of 5 runs")
+    screen.fill(f"Run 1, {TIME}", "42.5")
+    screen.press(Keys.ENTER)
+    screen.until(lambda: len(job.case()["runs"]) == 3, "the run was not saved")
+    assert [run for run in job.case()["runs"] if run in kept] == kept
+    begun = job.case()["sittings"][-1]
+    assert begun["build"] == job.build
+    assert [run["readings"][job.time]["low"] for run in job.case()["runs"] if run["sitting"] == begun["id"]] == [42.5]
+    assert swap["before"] == job.build
+
+
+def test_a_sitting_that_another_device_begins_does_not_slip_under_the_hands_of_who_types(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.press("42.")
+    other = job.sitting(started_at="2026-05-05T09:10:00Z")
+    screen.until(lambda: screen.text().count("A 2"), "the other sitting is not listed")
+    screen.press("5", Keys.ENTER)
+    screen.until(lambda: readings(job) == [{job.time: 42.5}], "the run was not saved")
+    assert job.case()["runs"][0]["sitting"] != other
 
 
 def test_what_cannot_be_read_stays_as_typed_and_is_marked(screen: Screen, demo_server: LiveServer, job: Job) -> None:

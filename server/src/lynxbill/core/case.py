@@ -91,6 +91,11 @@ class Run:
     excluded_late: LateExclusion | None = None
     held_back: HeldBack | None = None
 
+    @property
+    def is_emptied(self) -> bool:
+        """Whether its entry was taken back: its place is free to be typed anew, and it counts as no run."""
+        return self.state == "complete" and not self.readings
+
 
 @dataclass(frozen=True, slots=True)
 class Sitting:

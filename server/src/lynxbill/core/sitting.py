@@ -71,11 +71,12 @@ def group_runs(case: Case) -> RunsBySitting:
     """
     Index a case's runs by sitting and workload, each group in order of position.
 
-    Returns: tuples of runs keyed by (sitting id, workload).
+    Returns: tuples of runs keyed by (sitting id, workload); what was emptied is no run.
     """
     groups: dict[tuple[str, str], list[Run]] = defaultdict(list)
     for run in case.runs:
-        groups[run.sitting_id, run.workload].append(run)
+        if not run.is_emptied:
+            groups[run.sitting_id, run.workload].append(run)
     return {key: tuple(sorted(runs, key=_position) if len(runs) > 1 else runs) for key, runs in groups.items()}
 
 

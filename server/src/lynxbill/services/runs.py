@@ -147,6 +147,8 @@ def _store(
     scales = {measure.id: measure.scale for measure in measures.values()}
     row = session.get(RunRow, UUID(run.id))
     if row is None:
+        if run.is_emptied and not run.warm_up:
+            raise BadValue("There is no figure in this run: write one, or mark what became of it.", field="readings")
         row = rows.run_row(run, workload_id, scales)
         session.add(row)
         return row, True

@@ -185,7 +185,9 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
     return Snapshot(
         case=case,
         versions=versions | ({"plan": open_plan.version} if open_plan else {}),
-        sealed=frozenset(str(build_of[run.sitting_id]) for run in runs),
+        sealed=frozenset(
+            str(build_of[run.sitting_id]) for run in runs if run.state != "complete" or run.id in readings
+        ),
     )
 
 

@@ -40,6 +40,10 @@ export const sittingsOf = (job: Case, buildId: string): Sitting[] =>
 export const runsOf = (job: Case, sittingId: string): Run[] =>
   job.runs.filter((run) => run.sitting === sittingId);
 
+/** A row whose entry was taken back: its place is free to be typed anew, and it counts as no run. */
+export const isEmptied = (run: Run): boolean =>
+  run.state === "complete" && Object.keys(run.readings).length === 0;
+
 export const measuresOf = (job: Case, workload: string): Measure[] =>
   job.measures.filter((measure) => measure.workload === workload);
 

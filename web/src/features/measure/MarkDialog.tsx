@@ -4,11 +4,12 @@ import type { RunState } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { ChoiceField, TextField } from "../../ui/Field";
+import { isEmptied } from "../machine/model";
 import { type Row, rowName } from "./model";
 
 const STATES = [
   ["spoiled", "spoiled: something interfered"],
-  ["failed", "failed: it crashed or gave a wrong result"],
+  ["failed", "failed: it hung, crashed or gave a wrong result"],
   ["partial", "partial: it did not run to its end"],
   ["complete", "complete: it counts"],
 ] as const satisfies readonly (readonly [RunState, string])[];
@@ -21,7 +22,10 @@ interface Props {
 
 /** Says what became of a run. Its figures stay; it is left out of the comparison and shown with its reason. */
 export function MarkDialog({ row, onClose, onSave }: Props) {
-  const [state, setState] = useState<RunState>(row.state === "complete" ? "spoiled" : row.state);
+  // A row without figures can't have been spoiled after the fact: it is a run that gave none.
+  const isBlank = !row.entry && (!row.run || isEmptied(row.run));
+  const usual = isBlank ? "failed" : "spoiled";
+  const [state, setState] = useState<RunState>(row.state === "complete" ? usual : row.state);
   const [reason, setReason] = useState(row.reason);
   const [asked, setAsked] = useState(false);
   const missing = state !== "complete" && !reason.trim();
@@ -33,7 +37,12 @@ export function MarkDialog({ row, onClose, onSave }: Props) {
   return (
     <Dialog title={rowName(row)} open onClose={onClose}>
       <form onSubmit={onSubmit} className="space-y-4">
-        <ChoiceField label="This run is" value={state} choices={STATES} onChange={setState} />
+        <ChoiceField
+          label="This run is"
+          value={state}
+          choices={isBlank ? STATES.filter(([known]) => known !== "complete") : STATES}
+          onChange={setState}
+        />
         {state !== "complete" && (
           <TextField
             label="Because"

@@ -8,7 +8,15 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { Note } from "../../ui/Note";
 import { useCase } from "../machine/api";
-import { measuresOf, planFor, runsOf, sittingsOf, standingBuild, swapInto } from "../machine/model";
+import {
+  isEmptied,
+  measuresOf,
+  planFor,
+  runsOf,
+  sittingsOf,
+  standingBuild,
+  swapInto,
+} from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { chooseWorkload, sayNext, sayPlace } from "./model";
 import { RunSheet } from "./RunSheet";
@@ -22,15 +30,18 @@ export function MeasurePage() {
   const [params, setParams] = useSearchParams();
   const [form, setForm] = useState<"new" | "edit" | null>(null);
   const build = standingBuild(job);
-  const sitting =
-    job.sittings.find((other) => other.id === params.get("sitting")) ??
-    (build && sittingsOf(job, build.id).at(-1));
+  const wanted = params.get("sitting");
+  const sitting = wanted
+    ? job.sittings.find((other) => other.id === wanted)
+    : build && sittingsOf(job, build.id).at(-1);
   const workload = chooseWorkload(job, sitting, params.get("workload"));
   useKeys({ n: () => setForm("new") });
   if (!build || !workload) return <NothingToMeasure hasBuild={Boolean(build)} />;
-  const onDone = () => {
+  if (wanted && !sitting) return <NoSuchSitting />;
+  // The sheet stays with the sitting that was begun or corrected, whatever the machine is now.
+  const onDone = (done: string) => {
     setForm(null);
-    setParams(new URLSearchParams());
+    setParams({ sitting: done });
   };
   return (
     <main className="grid xl:grid-cols-[1fr_22rem]">
@@ -86,6 +97,18 @@ function NothingToMeasure({ hasBuild }: { hasBuild: boolean }) {
   );
 }
 
+/** Never another sitting in its place: what is typed would go there. */
+function NoSuchSitting() {
+  return (
+    <main className="p-6">
+      <h1 className="lead mb-4">That sitting is not among those of this machine, or is still being saved.</h1>
+      <ButtonLink look="main" to="../measure">
+        Go to the newest sitting
+      </ButtonLink>
+    </main>
+  );
+}
+
 interface SheetProps {
   job: Case;
   sitting: Sitting;
@@ -98,14 +121,10 @@ function SittingSheet({ job, sitting, workload }: SheetProps) {
   const measures = measuresOf(job, workload.name);
   const sheet = useSheet(job, sitting, workload, measures);
   const plan = planFor(job, sitting.build);
-  const made = runsOf(job, sitting.id).filter((run) => run.workload === workload.name);
+  const made = runsOf(job, sitting.id).filter((run) => run.workload === workload.name && !isEmptied(run));
   const warmUps = Math.max(plan.warm_ups, made.filter((run) => run.warm_up).length);
-  useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? null) });
-  const choose = (id: string) => {
-    const next = new URLSearchParams(params);
-    next.set("workload", id);
-    setParams(next, { replace: true });
-  };
+  useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? 1) });
+  const stay = (id: string) => setParams({ sitting: sitting.id, workload: id }, { replace: true });
   return (
     <section className="min-w-0 p-5">
       <h1 className="lead mb-1">{sayPlace(job, sitting, workload)}</h1>
@@ -120,7 +139,7 @@ function SittingSheet({ job, sitting, workload }: SheetProps) {
             type="button"
             aria-pressed={other.id === workload.id}
             className="min-h-11 rounded-lg border border-edge bg-card px-4 aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-paper"
-            onClick={() => choose(other.id)}
+            onClick={() => stay(other.id)}
           >
             {other.name}
           </button>
@@ -135,7 +154,10 @@ function SittingSheet({ job, sitting, workload }: SheetProps) {
         </div>
       )}
       <Timers plan={plan} runs={made.length} />
-      <RunSheet job={job} sheet={sheet} measures={measures} marking={marking} onMark={setMarking} />
+      {/* A sitting that another device begins must not slip under the hands of who types here. */}
+      <div onFocus={() => params.get("sitting") ?? stay(workload.id)}>
+        <RunSheet job={job} sheet={sheet} measures={measures} marking={marking} onMark={setMarking} />
+      </div>
       <div className="mt-3 flex flex-wrap items-center gap-3">
         <Button disabled={!sheet.canUndo} onClick={sheet.undo}>
           Undo <kbd className="font-sans text-sm text-soft">Ctrl Z</kbd>

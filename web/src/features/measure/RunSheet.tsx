@@ -1,9 +1,11 @@
 import { type ClipboardEvent, type KeyboardEvent, useState } from "react";
+import { flushSync } from "react-dom";
 
 import type { Case, Measure } from "../../api/client";
 import { readBlock } from "../../lib/paste";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
+import { isEmptied } from "../machine/model";
 import { cellText, type Row, rowName } from "./model";
 import { MarkDialog } from "./MarkDialog";
 import type { RowStatus, Sheet } from "./useSheet";
@@ -101,11 +103,7 @@ function SheetRow({ row, job, sheet, measures, onRefusal, onMark }: RowProps) {
       ))}
       <td className="pl-4">
         <div className="flex items-center gap-3">
-          <Button
-            aria-label={`Mark ${rowName(row).toLowerCase()}`}
-            onClick={onMark}
-            disabled={!row.run && !row.entry}
-          >
+          <Button aria-label={`Mark ${rowName(row).toLowerCase()}`} onClick={onMark}>
             Mark…
           </Button>
           {row.state !== "complete" && (
@@ -131,7 +129,7 @@ function SaveState({ row, status }: { row: Row; status: RowStatus | undefined })
   if (status?.kind === "lost") return <span className="text-warn">kept here, not sent yet</span>;
   if (status?.kind === "sending") return <span className="text-soft">saving…</span>;
   if (row.entry && !row.entry.ready) return <span className="text-soft">typed, Enter saves</span>;
-  return row.run ? <span className="text-soft">saved</span> : null;
+  return row.run && !isEmptied(row.run) ? <span className="text-soft">saved</span> : null;
 }
 
 interface CellProps extends Omit<RowProps, "onMark"> {
@@ -162,7 +160,10 @@ function Cell({ row, column, measure, job, sheet, measures, onRefusal }: CellPro
     onRefusal(block.kind === "refused" ? block.message : null);
     if (block.kind === "cell") return;
     event.preventDefault();
-    if (block.kind === "block") sheet.paste(row.position, measure.id, block.rows);
+    if (block.kind !== "block") return;
+    // The row below the block has to be there before the cursor can go to it.
+    flushSync(() => sheet.paste(row.position, measure.id, block.rows));
+    focusCell(row.position + block.rows.length, column);
   };
   return (
     <input

@@ -28,7 +28,8 @@ interface Props {
   job: Case;
   /** The sitting to correct, or null to begin one. */
   sitting: Sitting | null;
-  onDone: () => void;
+  /** Called with the sitting's id, once it stands as the server has it. */
+  onDone: (sitting: string) => void;
 }
 
 /** The conditions of a sitting, asked before the first run; what the last one held is filled in. */
@@ -65,7 +66,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
       }),
     () => {
       forget();
-      onDone();
+      onDone(form.id);
     },
   );
   const onSubmit = (event: FormEvent) => {
@@ -113,7 +114,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
             error={save.error}
             onTakeTheirs={() => {
               forget();
-              onDone();
+              onDone(form.id);
             }}
             onKeepMine={(version) =>
               save.mutate({ ambient: readNumber(form.ambient, machine.decimal_mark), version })

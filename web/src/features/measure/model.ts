@@ -1,7 +1,7 @@
 import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Workload } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { writeNumber } from "../../lib/number";
-import { measuresOf, planFor, runsOf, sittingsOf } from "../machine/model";
+import { isEmptied, measuresOf, planFor, runsOf, sittingsOf } from "../machine/model";
 
 /** What is typed for one run and not yet saved; `texts` holds only the cells that were touched. */
 export interface Entry {
@@ -96,7 +96,7 @@ export function runBody(
 
 /** Whether an entry holds anything that the record does not. */
 export function isEmptyEntry(row: Row, entry: Entry): boolean {
-  if (row.run) return false;
+  if (row.run && !isEmptied(row.run)) return false;
   return entry.state === "complete" && Object.values(entry.texts).every((text) => !text.trim());
 }
 
@@ -106,7 +106,8 @@ export function chooseWorkload(
   sitting: Sitting | undefined,
   wanted: string | null,
 ): Workload | undefined {
-  const measured = new Set(sitting ? runsOf(job, sitting.id).map((run) => run.workload) : []);
+  const made = sitting ? runsOf(job, sitting.id).filter((run) => !isEmptied(run)) : [];
+  const measured = new Set(made.map((run) => run.workload));
   return (
     job.workloads.find((workload) => workload.id === wanted) ??
     job.workloads.find((workload) => measured.has(workload.name)) ??

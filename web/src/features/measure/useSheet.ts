@@ -35,7 +35,8 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
   const client = useQueryClient();
   const [entries, setEntries] = useDraft<Entries>(`sheet.${sitting.id}.${workload.id}`, {});
   const [status, setStatus] = useState<Record<number, RowStatus>>({});
-  const [history, setHistory] = useState<Step[]>([]);
+  // What Ctrl Z takes back: a typed row, or all rows of a pasted block at once.
+  const [history, setHistory] = useState<Step[][]>([]);
   const underWay = useRef(new Set<number>());
   const latest = useRef(entries);
   useEffect(() => {
@@ -61,6 +62,16 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
       setEntries(next);
     },
     [setEntries],
+  );
+
+  const drop = useCallback(
+    (position: number) => {
+      const rest = { ...latest.current };
+      delete rest[position];
+      change(rest);
+      setStatus((all) => without(all, position));
+    },
+    [change],
   );
 
   const entryOf = (row: Row): Entry =>
@@ -103,20 +114,13 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
     const row = rowAt(position);
     if (isEmptyEntry(row, changed)) return drop(position);
     forgive(position);
-    setHistory((steps) => [...steps, { position, entry: remember(row, changed.id) }]);
+    setHistory((steps) => [...steps, [{ position, entry: remember(row, changed.id) }]]);
     change({ ...latest.current, [position]: { ...changed, ready: true } });
   };
 
   /** A row that was refused is tried again once it was changed. */
   const forgive = (position: number) =>
     setStatus((all) => (all[position]?.kind === "refused" ? without(all, position) : all));
-
-  const drop = (position: number) => {
-    const rest = { ...latest.current };
-    delete rest[position];
-    change(rest);
-    setStatus((all) => without(all, position));
-  };
 
   const mark = (position: number, state: RunState, reason: string) =>
     commit(position, { ...entryOf(rowAt(position)), state, reason, ready: false });
@@ -138,7 +142,7 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
       forgive(position);
       next[position] = { ...entry, texts, ready: true };
     });
-    setHistory((old) => [...old, ...steps]);
+    setHistory((old) => [...old, steps]);
     change(next);
   };
 
@@ -146,8 +150,9 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
     const last = history.at(-1);
     if (!last) return;
     setHistory(history.slice(0, -1));
-    forgive(last.position);
-    change({ ...latest.current, [last.position]: { ...last.entry, ready: true } });
+    last.forEach((step) => forgive(step.position));
+    const back = last.map((step) => [step.position, { ...step.entry, ready: true }]);
+    change({ ...latest.current, ...(Object.fromEntries(back) as Entries) });
   };
 
   const send = useCallback(
@@ -159,6 +164,11 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
       try {
         // The cache knows of a save just made before the next render does: its version is the one to build on.
         const run = client.getQueryData(query)?.runs.find((each) => each.id === entry.id);
+        // An empty line of a block, or what was undone before it was sent, is no run.
+        if (isEmptyEntry({ ...row, run }, entry)) {
+          if (latest.current[row.position] === entry) drop(row.position);
+          return;
+        }
         const body = runBody({ ...row, run }, entry, sitting, workload, measures);
         const saved = await putRun(machine.id, entry.id, body);
         // A reading of the case that is under way would bring back what stood there before this save.
@@ -169,12 +179,8 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
         );
         void client.invalidateQueries({ queryKey: ["machine", machine.id] });
         // Typed on while it was sent: that stays an entry of its own.
-        if (latest.current[row.position] === entry) {
-          const rest = { ...latest.current };
-          delete rest[row.position];
-          change(rest);
-        }
-        setStatus((all) => without(all, row.position));
+        if (latest.current[row.position] === entry) drop(row.position);
+        else setStatus((all) => without(all, row.position));
       } catch (error) {
         const failed = statusOf(error);
         // Typed on while it was sent: what was refused stands there no more, and what does is to be sent.
@@ -184,7 +190,7 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
         underWay.current.delete(row.position);
       }
     },
-    [machine.id, sitting, workload, measures, client, change],
+    [machine.id, sitting, workload, measures, client, drop],
   );
 
   useEffect(() => {
