@@ -6,9 +6,11 @@ from collections.abc import Callable
 from typing import Any
 
 import httpx
+import psycopg
 import pytest
 
 from tests.api.bodies import Job, fields_of, new_id
+from tests.conftest import LiveServer
 
 
 @pytest.fixture(scope="module")
@@ -217,3 +219,37 @@ def test_strangers_are_refused(api: httpx.Client, headers: dict[str, str], statu
 
 def test_the_description_is_openapi_3_1(api: httpx.Client) -> None:
     assert api.get("/openapi.json").json()["openapi"].startswith("3.1")
+
+
+@pytest.mark.parametrize(
+    "instant",
+    ["0001-01-01T00:00:00Z", "0001-01-01T00:00:00+05:00", "9999-12-31T23:59:59Z", "9999-12-31T23:00:00-05:00"],
+)
+def test_an_instant_that_no_bench_saw_is_refused_with_its_field(job: Job, instant: str) -> None:
+    sitting = job.sitting()
+    begun = job.put(f"/sittings/{new_id()}", {"build": job.build, "started_at": instant})
+    ran = job.run(sitting, 1, 40.0, started_at=instant)
+    for response in (begun, ran):
+        assert response.status_code == 422
+        assert "write one from 1970 to 2199" in fields_of(response)["started_at"]
+    file = json.loads(job.api.get(f"/machines/{job.machine}/run-file").text)
+    file["machine"]["id"], file["sittings"][0]["started_at"] = new_id(), instant
+    assert "write one from 1970" in fields_of(job.api.post("/run-files", json=file))["$.sittings[0].started_at"]
+
+
+def test_home_shows_every_other_machine_whatever_one_of_them_holds(
+    api: httpx.Client, demo_server: LiveServer
+) -> None:
+    job = Job(api).describe(name="Damaged bench")
+    sitting = job.sitting()
+    move = "UPDATE sittings SET started_at = %s WHERE id = %s"
+    touch = "UPDATE machines SET revision = revision + 1 WHERE id = %s"
+    with psycopg.connect(demo_server.database_url, autocommit=True) as connection:
+        connection.execute(move, ("10000-01-01T00:00:00Z", sitting))
+        connection.execute(touch, (job.machine,))
+        benches = {bench["name"]: bench["case"] for bench in api.get("/machines").raise_for_status().json()}
+        assert benches.pop("Damaged bench") is None
+        assert benches["Plotting PC"]["machine"]["name"] == "Plotting PC"
+        connection.execute(move, ("2026-05-04T09:10:00Z", sitting))
+        connection.execute(touch, (job.machine,))
+    assert all(bench["case"] for bench in api.get("/machines").json())

@@ -127,3 +127,32 @@ def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
         assert [sorted(s.declares) for s in new.swaps] == [sorted(s.declares) for s in old.swaps]
         assert all(swap.state == "closed" for swap in new.swaps)
     engine.dispose()
+
+
+def test_a_database_that_holds_impossible_dates_can_be_read_again(new_database: object) -> None:
+    from alembic import command
+
+    from lynxbill.store.database import session_factory
+    from lynxbill.store.snapshot import load_snapshot
+
+    engine: Engine = open_engine(new_database())  # type: ignore[operator]
+    migrate(engine)
+    sessions = session_factory(engine)
+    machine = import_machine(sessions, DEMO)
+    with sessions() as session:
+        before = load_snapshot(session, machine).case
+    command.downgrade(migration_config(engine), "0003")
+    _execute(
+        sessions,
+        "UPDATE sittings SET started_at = '10000-01-01T04:00:00Z' WHERE position = 1",
+        "UPDATE sittings SET started_at = '0001-12-31T19:00:00Z BC' WHERE position = 2",
+        "UPDATE runs SET started_at = '10000-01-01T04:00:00Z' WHERE position = 1",
+        "UPDATE swaps SET opened_at = '10000-01-01T04:00:00Z'",
+    )
+    migrate(engine)
+    with sessions() as session:
+        after = load_snapshot(session, machine).case
+    assert {sitting.id for sitting in after.sittings} == {sitting.id for sitting in before.sittings}
+    assert {sitting.started_at.year for sitting in after.sittings} <= {1970, 2026, 2199}
+    assert {run.id: run.readings for run in after.runs} == {run.id: run.readings for run in before.runs}
+    engine.dispose()

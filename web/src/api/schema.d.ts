@@ -726,10 +726,17 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description A machine as the home screen shows it.
+         * @description A machine as the home screen shows it; `case` is null where what is recorded of it can't be read.
          */
         BenchOut: {
-            case: components["schemas"]["CaseOut"];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            case: components["schemas"]["CaseOut"] | null;
             newest: components["schemas"]["ComparisonOut"] | null;
         };
         /** BenchTimeOut */

@@ -41,7 +41,10 @@ from lynxbill.store.snapshot import Snapshot
 def bench_out(bench: Bench) -> BenchOut:
     """Describe a machine for the home screen."""
     return BenchOut(
-        case=case_out(bench.snapshot), newest=describe(Standing(bench.newest, ())) if bench.newest else None
+        id=bench.machine_id,
+        name=bench.name,
+        case=case_out(bench.snapshot) if bench.snapshot else None,
+        newest=describe(Standing(bench.newest, ())) if bench.newest else None,
     )
 
 

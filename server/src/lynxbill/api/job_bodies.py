@@ -1,6 +1,5 @@
 """What is sent over HTTP of a job: plans, candidates, swaps and the work on an open case."""
 
-from datetime import date
 from typing import Annotated
 from uuid import UUID
 
@@ -10,7 +9,7 @@ from lynxbill.api.bodies import BuildContentIn, Version
 from lynxbill.core import case as core
 from lynxbill.core.money import CostKind, CostLine
 from lynxbill.core.templates import Template
-from lynxbill.exchange.fields import Instant, Line, Note, OptionalLine, Settings, Strict
+from lynxbill.exchange.fields import Day, Instant, Line, Note, OptionalLine, Settings, Strict
 from lynxbill.exchange.run_members import to_plan
 from lynxbill.exchange.run_schema import CandidateContent, CostFile, Minutes, PlanFile
 from lynxbill.services.casework import Stage
@@ -68,7 +67,7 @@ class CandidateIn(CandidateContent):
 
 class RecheckIn(Strict):
     build: UUID
-    due_on: date
+    due_on: Day
     note: OptionalLine = ""
     done: bool = False
     version: Version = None

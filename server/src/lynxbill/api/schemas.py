@@ -215,9 +215,11 @@ class CaseOut(Strict):
 
 
 class BenchOut(Strict):
-    """A machine as the home screen shows it."""
+    """A machine as the home screen shows it; `case` is null where what is recorded of it can't be read."""
 
-    case: CaseOut
+    id: UUID
+    name: str
+    case: CaseOut | None
     newest: ComparisonOut | None
 
 

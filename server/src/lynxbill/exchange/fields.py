@@ -1,9 +1,19 @@
 """Field types shared by every Pydantic model that reads from outside."""
 
+from datetime import date
 from decimal import Decimal
 from typing import Annotated
 
-from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, WithJsonSchema
+from pydantic import (
+    AfterValidator,
+    AwareDatetime,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    WithJsonSchema,
+)
 
 from lynxbill.core.measure import LARGEST
 
@@ -29,8 +39,25 @@ Money = Annotated[_DecimalText, Field(max_digits=14, decimal_places=4, allow_inf
 PositiveMoney = Annotated[Money, Field(ge=0)]
 Rate = Annotated[_DecimalText, Field(gt=0, max_digits=18, decimal_places=9, allow_inf_nan=False)]
 
-Instant = AwareDatetime
+# A machine whose clock lost its battery begins in 1970 again.
+FIRST_YEAR, LAST_YEAR = 1970, 2199
 LONGEST = 500
+
+
+def _bench_date(value: date) -> date:
+    """
+    Keep to years in which a bench stood.
+
+    A date near the ends of the calendar can't be brought into another zone, and what was stored of it can't be
+    read again.
+    """
+    if not FIRST_YEAR <= value.year <= LAST_YEAR:
+        raise ValueError(f"the year {value.year} can't be right; write one from {FIRST_YEAR} to {LAST_YEAR}")
+    return value
+
+
+Instant = Annotated[AwareDatetime, AfterValidator(_bench_date)]
+Day = Annotated[date, AfterValidator(_bench_date)]
 
 
 def _plain_value(value: object) -> object:

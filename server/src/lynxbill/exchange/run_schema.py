@@ -1,6 +1,5 @@
 """The members of a run file, as Pydantic models: what each field alone may hold."""
 
-from datetime import date
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
@@ -12,6 +11,7 @@ from lynxbill.core.money import CostKind
 from lynxbill.core.quantity import unit_of
 from lynxbill.exchange.fields import (
     Currency,
+    Day,
     Finite,
     Identifier,
     Instant,
@@ -223,7 +223,7 @@ class CostFile(Strict):
     low: PositiveMoney | None = None
     high: PositiveMoney | None = None
     rate: Rate | None = None
-    rate_date: date | None = None
+    rate_date: Day | None = None
 
     @model_validator(mode="after")
     def _ordered(self) -> Self:
@@ -360,7 +360,7 @@ class CandidateFile(CandidateContent, Identified):
 class RecheckFile(Strict):
     id: Identifier
     build: Identifier
-    due_on: date
+    due_on: Day
     plan: PlanFile = PlanFile()
     note: OptionalLine = ""
     done: bool = False

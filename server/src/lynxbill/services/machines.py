@@ -1,15 +1,15 @@
 """Machines: describe one, look at one, list them all."""
 
+import logging
 from dataclasses import dataclass
 from uuid import UUID
 
 from sqlalchemy import select
 
-from lynxbill.core.case import Case, Machine, Plan
+from lynxbill.core.case import Machine, Plan
 from lynxbill.core.comparison import judge
 from lynxbill.core.figures import LIMITS, check_figures
 from lynxbill.core.result import Comparison
-from lynxbill.services.comparisons import remember_shown
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -18,18 +18,21 @@ from lynxbill.store.snapshot import Snapshot, delete_machine
 from lynxbill.store.tables import MachineRow
 
 DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
+log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """A machine as the home screen shows it: its case and the newest comparison, if a swap was made."""
+    """
+    A machine as the home screen shows it: its case and the newest comparison, if a swap was made.
 
-    snapshot: Snapshot
+    `snapshot` is None where what is recorded of it can't be read.
+    """
+
+    machine_id: UUID
+    name: str
+    snapshot: Snapshot | None
     newest: Comparison | None
-
-    @property
-    def case(self) -> Case:
-        return self.snapshot.case
 
 
 def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> None:
@@ -60,10 +63,19 @@ def view_machine(sessions: Sessions, machine_id: UUID) -> Snapshot:
 
 def list_benches(sessions: Sessions) -> list[Bench]:
     """Read every machine with the comparison of its newest swap, in the order they were described."""
-    with reading(sessions) as session:
-        ids = session.scalars(select(MachineRow.id).order_by(MachineRow.created_at, MachineRow.id)).all()
-        snapshots = [read_snapshot(session, machine_id) for machine_id in ids]
-    benches = [Bench(snapshot, judge(snapshot.case) if snapshot.case.swaps else None) for snapshot in snapshots]
-    for machine_id, bench in zip(ids, benches, strict=True):
-        remember_shown(sessions, machine_id, bench.case, [bench.newest] if bench.newest else [])
-    return benches
+    with sessions() as session:
+        query = select(MachineRow.id, MachineRow.name).order_by(MachineRow.created_at, MachineRow.id)
+        machines = session.execute(query).all()
+    return [_read_bench(sessions, machine.id, machine.name) for machine in machines]
+
+
+def _read_bench(sessions: Sessions, machine_id: UUID, name: str) -> Bench:
+    """Read one machine for the home screen; whatever is wrong with it must not take the others from there."""
+    try:
+        with reading(sessions) as session:
+            snapshot = read_snapshot(session, machine_id)
+        return Bench(machine_id, name, snapshot, judge(snapshot.case) if snapshot.case.swaps else None)
+    except Exception:
+        # The one place that catches everything: the fault is kept in the log, and its own page still shows it.
+        log.exception("machine %s could not be read", machine_id)
+        return Bench(machine_id, name, None, None)

@@ -6,7 +6,7 @@ import { type Bench, postRunFile, Refused } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
-import { benchesQuery } from "../machine/api";
+import { benchesQuery, type ReadBench, readBenches } from "../machine/api";
 import { describeParts, nextStep, standingBuild, today } from "../machine/model";
 import { sayBenches, sayDue, sayNewest } from "./model";
 
@@ -32,20 +32,30 @@ export function HomePage() {
 }
 
 function Benches({ benches }: { benches: Bench[] }) {
+  const read = readBenches(benches);
+  const unread = benches.filter((bench) => bench.case === null);
   return (
     <>
-      <h1 className="lead mb-1">{sayBenches(benches, today())}</h1>
-      <p className="mb-4 text-soft">{sayDue(benches, today())}</p>
+      <h1 className="lead mb-1">{sayBenches(read, today())}</h1>
+      <p className="mb-4 text-soft">{sayDue(read, today())}</p>
+      {unread.map((bench) => (
+        <div key={bench.id} className="mb-3">
+          <Note alert>
+            <b className="font-semibold">{bench.name}</b> could not be read: something recorded of it is
+            damaged. Nothing of it is lost; the server’s log says what it met.
+          </Note>
+        </div>
+      ))}
       <ul className="space-y-3">
-        {benches.map((bench) => (
-          <BenchRow key={bench.case.machine.id} bench={bench} />
+        {read.map((bench) => (
+          <BenchRow key={bench.id} bench={bench} />
         ))}
       </ul>
     </>
   );
 }
 
-function BenchRow({ bench }: { bench: Bench }) {
+function BenchRow({ bench }: { bench: ReadBench }) {
   const { machine } = bench.case;
   const next = nextStep(bench.case, today());
   const build = standingBuild(bench.case);

@@ -1,10 +1,11 @@
-import type { Bench, Comparison, Measure } from "../../api/client";
+import type { Comparison, Measure } from "../../api/client";
 import { formatCount } from "../../lib/format";
+import type { ReadBench } from "../machine/api";
 import { nextStep } from "../machine/model";
 import { leadMeasure, sayBundle, sayVerdict } from "../machine/says";
 
 /** The first sentence of the home screen: how many machines, and which one waits for the technician. */
-export function sayBenches(benches: Bench[], today: string): string {
+export function sayBenches(benches: ReadBench[], today: string): string {
   const waiting = benches.filter((bench) =>
     ["measure", "swap"].includes(nextStep(bench.case, today).station),
   );
@@ -19,7 +20,7 @@ export function sayBenches(benches: Bench[], today: string): string {
 }
 
 /** When the next machine is to be measured again. */
-export function sayDue(benches: Bench[], today: string): string {
+export function sayDue(benches: ReadBench[], today: string): string {
   const dates = benches
     .flatMap((bench) => bench.case.rechecks.filter((recheck) => !recheck.done))
     .map((recheck) => recheck.due_on)
@@ -32,7 +33,7 @@ export function sayDue(benches: Bench[], today: string): string {
 }
 
 /** What is known of a machine's newest measured swap, in a sentence. */
-export function sayNewest(bench: Bench): string {
+export function sayNewest(bench: ReadBench): string {
   const swap = bench.case.swaps.at(-1);
   if (!swap || !bench.newest) return bench.case.machine.question || "No swap yet.";
   const lead = leadMeasure(bench.newest, bench.case.measures, swap.plan.headline ?? null);

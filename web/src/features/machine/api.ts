@@ -2,10 +2,16 @@ import { queryOptions, useMutation, useQueryClient, useSuspenseQuery } from "@ta
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
-import { type Case, eventsAddress, listBenches, readCase } from "../../api/client";
+import { type Bench, type Case, eventsAddress, listBenches, readCase } from "../../api/client";
 
 /** Every machine, as the home screen lists them. */
 export const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
+
+/** A machine that could be read, with all that is recorded of it. */
+export type ReadBench = Bench & { case: Case };
+
+export const readBenches = (benches: Bench[]): ReadBench[] =>
+  benches.filter((bench): bench is ReadBench => bench.case !== null);
 
 export const caseQuery = (id: string) =>
   queryOptions({ queryKey: ["machine", id, "case"], queryFn: () => readCase(id) });

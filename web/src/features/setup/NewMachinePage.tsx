@@ -9,7 +9,7 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
-import { benchesQuery } from "../machine/api";
+import { benchesQuery, readBenches } from "../machine/api";
 import { measuresOf, standingBuild } from "../machine/model";
 import {
   type PartDraft,
@@ -48,7 +48,7 @@ const emptyForm = () => ({
 export function NewMachinePage() {
   const [form, setForm, forget] = useDraft("new-machine", emptyForm());
   const vocabulary = useVocabulary();
-  const benches = useSuspenseQuery(benchesQuery).data;
+  const benches = readBenches(useSuspenseQuery(benchesQuery).data);
   const navigate = useNavigate();
   const client = useQueryClient();
   const source = benches.find((bench) => bench.case.machine.id === form.copiedFrom)?.case;
