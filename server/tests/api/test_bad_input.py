@@ -211,6 +211,12 @@ def test_a_paste_of_50_mb_is_refused_before_it_is_read(job: Job) -> None:
         ({"Host": "127.0.0.1.evil.example"}, 421),
         ({"Origin": "http://evil.example"}, 403),
         ({"Origin": "null"}, 403),
+        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "no-cors", "Sec-Fetch-Dest": "image"}, 403),
+        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate", "Sec-Fetch-Dest": "iframe"}, 403),
+        ({"Sec-Fetch-Site": "same-site", "Sec-Fetch-Mode": "cors", "Sec-Fetch-Dest": "empty"}, 403),
+        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate", "Sec-Fetch-Dest": "document"}, 200),
+        ({"Sec-Fetch-Site": "same-origin", "Sec-Fetch-Mode": "cors", "Sec-Fetch-Dest": "empty"}, 200),
+        ({"Sec-Fetch-Site": "none", "Sec-Fetch-Mode": "navigate", "Sec-Fetch-Dest": "document"}, 200),
     ],
 )
 def test_strangers_are_refused(api: httpx.Client, headers: dict[str, str], status: int) -> None:

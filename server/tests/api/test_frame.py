@@ -437,6 +437,13 @@ def test_a_planned_verdict_is_given_once_and_sittings_added_later_need_more_evid
         job.run(sitting, position, value).raise_for_status()
     planned = job.api.get(path).json()["measures"][job.time]
     assert planned["basis"] == "sittings"
+    for read in (f"/machines/{job.machine}", f"{path}s", "/machines", f"/machines/{job.machine}/job"):
+        job.api.get(read).raise_for_status()
+    assert export(job)["swaps"][0].get("verdict_shown_for") is None
+    job.post(f"/swaps/{swap}/shown", {"measures": [job.rise]}).raise_for_status()
+    assert export(job)["swaps"][0].get("verdict_shown_for") is None
+    job.post(f"/swaps/{swap}/shown", {"measures": [job.time, job.rise]}).raise_for_status()
+    assert Job.find_swap(job.case(), swap)["shown"] == [job.time]
     assert len(export(job)["swaps"][0]["verdict_shown_for"]) == 6
     assert job.api.get(path).json()["measures"][job.time] == planned
     job.measure(after, [[39.3, 39.4, 39.5]])

@@ -2,6 +2,7 @@
 
 import httpx
 
+from tests.api.bodies import Job, new_id
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
 
@@ -128,3 +129,18 @@ def test_choosing_a_measure_on_a_tablet_brings_its_detail_up(
     screen.until(lambda: screen.driver.execute_script(top, detail), "the detail stays below")
     assert "PROJECT OPEN" in detail.text
     screen.resize(1280, 800)
+
+
+def test_a_verdict_counts_as_given_once_it_stands_on_a_screen(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    job = Job(api).describe()
+    job.measure(job.build, [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]])
+    after = new_id()
+    swap = job.swap(after)["id"]
+    job.measure(after, [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]])
+    api.get(f"/machines/{job.machine}/comparison").raise_for_status()
+    assert Job.find_swap(job.case(), swap)["shown"] == []
+    screen.open(f"{demo_server.url}/machines/{job.machine}/judge")
+    screen.sees("the gain is real")
+    screen.until(lambda: Job.find_swap(job.case(), swap)["shown"] == [job.time], "the showing was not kept")

@@ -201,6 +201,14 @@ export const putRecheck = (machine_id: string, recheck_id: string, body: Recheck
 export const deleteSwap = (machine_id: string, swap_id: string) =>
   take<Case>(http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}", ofSwap(machine_id, swap_id)));
 
+export const postShown = (machine_id: string, swap_id: string, measures: string[]) =>
+  take<undefined>(
+    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/shown", {
+      ...ofSwap(machine_id, swap_id),
+      body: { measures },
+    }),
+  );
+
 export const putSwapPlan = (machine_id: string, swap_id: string, body: SwapPlanIn) =>
   take<Case>(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/plan", { ...ofSwap(machine_id, swap_id), body }),

@@ -320,6 +320,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/swaps/{swap_id}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Shown
+         * @description Say which measures' verdicts a screen has shown; reading them never does.
+         */
+        post: operations["post_shown_api_machines__machine_id__swaps__swap_id__shown_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/comparison": {
         parameters: {
             query?: never;
@@ -2356,6 +2376,11 @@ export interface components {
             /** Note */
             note: ("no_gain" | "more_than_the_part") | null;
         };
+        /** ShownIn */
+        ShownIn: {
+            /** Measures */
+            measures: string[];
+        };
         /** SittingIn */
         SittingIn: {
             /**
@@ -2620,7 +2645,10 @@ export interface components {
              */
             version?: number | null;
         };
-        /** SwapOut */
+        /**
+         * SwapOut
+         * @description `shown`: the measures whose planned verdict was given to somebody.
+         */
         SwapOut: {
             /**
              * Id
@@ -2675,6 +2703,8 @@ export interface components {
             explanations: components["schemas"]["ExplanationOut"][];
             /** Margin Edits */
             margin_edits: components["schemas"]["MarginEditFile"][];
+            /** Shown */
+            shown: string[];
             /** Version */
             version: number;
         };
@@ -3691,6 +3721,40 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CaseOut"];
                 };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_shown_api_machines__machine_id__swaps__swap_id__shown_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem, RFC 9457 */
             default: {

@@ -150,5 +150,6 @@ def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut
         notes=[BenchNoteOut(**asdict(note), version=versions[note.id]) for note in swap.notes],
         explanations=[ExplanationOut(**asdict(e), version=versions[e.id]) for e in swap.explanations],
         margin_edits=[MarginEditFile.model_validate(edit) for edit in swap.margin_edits],
+        shown=[UUID(measure) for measure in swap.verdict_shown_for],
         version=versions[swap.id],
     )

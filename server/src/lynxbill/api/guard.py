@@ -22,7 +22,7 @@ class RequestGuard:
     ASGI middleware for a server on loopback.
 
     Checking Host stops a page elsewhere from reaching this server under a name of its own; checking Origin
-    stops it from sending forms and scripts here.
+    stops it from sending forms and scripts here, and Sec-Fetch-Site from fetching pictures and frames.
     """
 
     def __init__(self, app: ASGIApp):
@@ -77,7 +77,14 @@ def _refuse_stranger(headers: dict[str, str]) -> ASGIApp | None:
     origin = headers.get("origin")
     if origin is not None and urlsplit(origin).netloc != host:
         return problem(403, "foreign_origin", "Another site may not speak to this server.")
+    if headers.get("sec-fetch-site", "none") not in ("same-origin", "none") and not _is_visit(headers):
+        return problem(403, "foreign_site", "Another site may not use this server; open its address yourself.")
     return None
+
+
+def _is_visit(headers: dict[str, str]) -> bool:
+    """Whether a person follows a link to a page: a browser says so of nothing else, and it reads only."""
+    return (headers.get("sec-fetch-mode"), headers.get("sec-fetch-dest")) == ("navigate", "document")
 
 
 def _too_large(limit: int) -> ASGIApp:

@@ -22,6 +22,10 @@ class PlanIn(PlanFile):
         return to_plan(self)
 
 
+class ShownIn(Strict):
+    measures: Annotated[list[UUID], Field(min_length=1, max_length=1000)]
+
+
 class SwapPlanIn(PlanIn):
     """`reason` says why a margin or a hope changes after the swap was planned."""
 

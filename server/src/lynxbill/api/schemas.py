@@ -155,6 +155,8 @@ class BenchNoteOut(BenchNoteFile):
 
 
 class SwapOut(Strict):
+    """`shown`: the measures whose planned verdict was given to somebody."""
+
     id: UUID
     before: UUID
     after: UUID
@@ -176,6 +178,7 @@ class SwapOut(Strict):
     notes: list[BenchNoteOut]
     explanations: list[ExplanationOut]
     margin_edits: list[MarginEditFile]
+    shown: list[UUID]
     version: int
 
 

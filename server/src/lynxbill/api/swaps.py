@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from lynxbill.api.deps import SessionsDep
 from lynxbill.api.describe import case_out
 from lynxbill.api.job_bodies import (
+    ShownIn,
     SwapIn,
     SwapPlanIn,
 )
@@ -15,7 +16,7 @@ from lynxbill.api.schemas import (
 )
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import ComparisonOut
-from lynxbill.services.comparisons import compare, compare_all
+from lynxbill.services.comparisons import compare, compare_all, note_shown
 from lynxbill.services.machines import view_machine
 from lynxbill.services.plans import save_swap_plan
 from lynxbill.services.swaps import remove_swap, save_swap
@@ -43,6 +44,12 @@ def put_swap_plan(machine_id: UUID, swap_id: UUID, body: SwapPlanIn, sessions: S
     """Edit a swap's plan; with runs of the build after, only margins and hopes, with a reason."""
     save_swap_plan(sessions, machine_id, swap_id, body.to_core(), body.reason, body.version)
     return case_out(view_machine(sessions, machine_id))
+
+
+@router.post("/machines/{machine_id}/swaps/{swap_id}/shown", status_code=204)
+def post_shown(machine_id: UUID, swap_id: UUID, body: ShownIn, sessions: SessionsDep) -> None:
+    """Say which measures' verdicts a screen has shown; reading them never does."""
+    note_shown(sessions, machine_id, swap_id, body.measures)
 
 
 @router.get("/machines/{machine_id}/comparison")

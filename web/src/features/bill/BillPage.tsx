@@ -11,6 +11,7 @@ import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
 import { nextStep, today } from "../machine/model";
 import { sayBundle, sayChange, sayLosses, sayNoLoss } from "../machine/says";
+import { type Showing, useShown } from "../machine/shown";
 import {
   isIncome,
   overallVerdict,
@@ -31,6 +32,7 @@ export function BillPage() {
   const chosen = job.swaps.findIndex((swap) => swap.id === params.get("swap"));
   const index = chosen >= 0 ? chosen : job.swaps.length - 1;
   const [swap, comparison] = [job.swaps[index], comparisons[index]];
+  useShown(job.machine.id, showings(job, comparisons));
   if (!swap || !comparison) {
     const next = nextStep(job, today());
     return (
@@ -79,6 +81,14 @@ export function BillPage() {
     </main>
   );
 }
+
+/** The claims of every swap: those of the chosen one stand in its account, the headlines of all in the table. */
+const showings = (job: Case, comparisons: Comparison[]): Showing[] =>
+  job.swaps.map((swap, index) => {
+    const results = Object.entries(comparisons[index]?.measures ?? {});
+    const claims = results.filter(([, result]) => result.role === "claim").map(([id]) => id);
+    return { swap, comparison: comparisons[index], measures: claims };
+  });
 
 function Account({ swap, currency }: { swap: Swap; currency: string }) {
   return (

@@ -8,6 +8,8 @@ import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
 import { benchesQuery, type ReadBench, readBenches } from "../machine/api";
 import { describeParts, nextStep, standingBuild, today } from "../machine/model";
+import { leadMeasure } from "../machine/says";
+import { useShown } from "../machine/shown";
 import { sayBenches, sayDue, sayNewest } from "./model";
 
 const MAX_RUN_FILE_BYTES = 50 * 1024 * 1024;
@@ -59,6 +61,9 @@ function BenchRow({ bench }: { bench: ReadBench }) {
   const { machine } = bench.case;
   const next = nextStep(bench.case, today());
   const build = standingBuild(bench.case);
+  const swap = bench.case.swaps.at(-1);
+  const lead = bench.newest && leadMeasure(bench.newest, bench.case.measures, swap?.plan.headline ?? null);
+  useShown(machine.id, [{ swap, comparison: bench.newest ?? undefined, measures: lead ? [lead.id] : [] }]);
   return (
     <li className="card grid grid-cols-1 items-center gap-x-6 gap-y-2 md:grid-cols-[15rem_1fr_17rem]">
       <div>

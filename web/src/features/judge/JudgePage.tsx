@@ -9,6 +9,7 @@ import { comparisonQuery } from "../machine/comparison";
 import { Ladder } from "../machine/Ladder";
 import { nextStep, today } from "../machine/model";
 import { leadMeasure, sayBundle, sayLosses, sayNoLoss } from "../machine/says";
+import { useShown } from "../machine/shown";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
@@ -48,6 +49,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
   const losses = sayLosses(comparison, job.measures);
   const noLoss = sayNoLoss(comparison);
   const controls = sayControls(comparison, job.measures);
+  useShown(job.machine.id, [{ swap, comparison, measures: Object.keys(comparison.measures) }]);
   const detail = useRef<HTMLElement>(null);
   const onSelect = (id: string) => {
     setParams({ swap: swap.id, measure: id }, { replace: true });

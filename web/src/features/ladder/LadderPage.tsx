@@ -10,6 +10,7 @@ import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
 import { layLadder, type Rung } from "../machine/ladder";
 import { tally } from "../machine/model";
 import { leadMeasure, sayChange } from "../machine/says";
+import { useShown } from "../machine/shown";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
 import { historyColumns, sayMean, sayShare } from "./model";
@@ -27,6 +28,14 @@ export function LadderPage() {
       .filter((rung) => first && rung.build.sealed && rung.parent !== 0)
       .map((rung) => comparisonQuery(job.machine.id, first?.id ?? "", rung.build.id)),
   }).map((query) => query.data);
+  useShown(
+    job.machine.id,
+    job.swaps.map((swap, index) => {
+      const comparison = steps[index];
+      const lead = comparison && leadMeasure(comparison, job.measures, swap.plan.headline ?? null);
+      return { swap, comparison, measures: lead ? [lead.id] : [] };
+    }),
+  );
   return (
     <main className="space-y-8 p-5">
       <section>
