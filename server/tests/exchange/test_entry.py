@@ -1,5 +1,7 @@
+import json
 import math
-from contextlib import suppress
+from contextlib import nullcontext, suppress
+from pathlib import Path
 
 import pytest
 from hypothesis import given
@@ -9,6 +11,7 @@ from lynxbill.core.errors import BadValue
 from lynxbill.core.quantity import unit_of
 from lynxbill.exchange.entry import DecimalMark, parse_reading
 
+DATA = Path(__file__).parents[1] / "data"
 S, RATE, K = unit_of("s"), unit_of("MBy/s"), unit_of("K")
 
 
@@ -79,3 +82,11 @@ def test_no_text_breaks_the_reader(text: str) -> None:
     """Whatever is typed is either a finite number or a refusal in words; nothing else comes out."""
     with suppress(BadValue):
         assert math.isfinite(parse_reading(text, S))
+
+
+@pytest.mark.parametrize(("text", "mark", "expected"), json.loads((DATA / "typed_numbers.json").read_text()))
+def test_the_server_reads_a_typed_number_as_the_browser_does(
+    text: str, mark: DecimalMark, expected: float | None
+) -> None:
+    with pytest.raises(BadValue) if expected is None else nullcontext():
+        assert parse_reading(text, K, mark) == expected

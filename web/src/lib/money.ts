@@ -1,7 +1,8 @@
+import { type DecimalMark, readDigits } from "./number";
+
 /** Money as it is sent: a decimal point, no thousands. What is no amount stays as typed, for the server to name. */
-export function readMoney(text: string, mark: "." | ","): string {
-  const plain = text.trim().replace("−", "-");
-  return mark === ","
-    ? plain.replace(/\.(?=\d{3}(\D|$))/g, "").replace(",", ".")
-    : plain.replace(/,(?=\d{3}(\D|$))/g, "");
-}
+export const readMoney = (text: string, mark: DecimalMark): string => readDigits(text, mark) ?? text.trim();
+
+/** A recorded amount as it would be typed; money never passes through a float. */
+export const writeMoney = (amount: string | null | undefined, mark: DecimalMark): string =>
+  (amount ?? "").replace(".", mark);

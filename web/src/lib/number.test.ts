@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 
+import typed from "../../../server/tests/data/typed_numbers.json";
 import { readMoney } from "./money";
 import { readNumber, writeNumber } from "./number";
 
@@ -11,7 +12,11 @@ describe("numbers as they are typed", () => {
     ["−3.25", -3.25],
     ["007", 7],
   ])("reads %s", (text, value) => expect(readNumber(text, ".")).toBe(value));
-  it.each(["", "22,5", "1.2.3", "22.", ".5", "1e3", "22 °C", "1 000", "--3", "NaN", "Infinity"])(
+  it.each(typed as [string, "." | ",", number | null][])(
+    "reads “%s” with “%s” as the server does",
+    (text, mark, value) => expect(readNumber(text, mark)).toBe(value),
+  );
+  it.each(["", "22,5", "1.2.3", "22.", ".5", "1e3", "22 °C", "--3", "NaN", "Infinity"])(
     "takes “%s” for no number",
     (text) => expect(readNumber(text, ".")).toBeNull(),
   );

@@ -1,5 +1,6 @@
 import type { PartRole, Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
+import type { DecimalMark } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { figureName, readFigures, writeFigure, writeFigures } from "./figures";
@@ -11,12 +12,13 @@ const ROLE_CHOICES = PART_ROLES.map((role) => [role, role] as const);
 interface PartsProps {
   parts: PartDraft[];
   vocabulary: Vocabulary;
+  mark: DecimalMark;
   onChange: (parts: PartDraft[]) => void;
   problemAt?: (index: number) => string | undefined;
 }
 
 /** The parts, one line each; a line without a label is a part not known. */
-export function PartsForm({ parts, vocabulary, onChange, problemAt }: PartsProps) {
+export function PartsForm({ parts, vocabulary, mark, onChange, problemAt }: PartsProps) {
   const edit = (id: string, change: Partial<PartDraft>) =>
     onChange(parts.map((part) => (part.id === id ? { ...part, ...change } : part)));
   return (
@@ -44,6 +46,7 @@ export function PartsForm({ parts, vocabulary, onChange, problemAt }: PartsProps
               label={`Rated figures of the ${part.role}`}
               value={part.figures}
               vocabulary={vocabulary}
+              mark={mark}
               problem={problemAt?.(index)}
               onChange={(figures) => edit(part.id, { figures })}
             />
@@ -65,17 +68,18 @@ interface FiguresProps {
   label: string;
   value: string;
   vocabulary: Vocabulary;
+  mark: DecimalMark;
   problem?: string | undefined;
   onChange: (value: string) => void;
 }
 
 /** Figures typed in words; says below what was understood as a figure, so that a slip is seen at once. */
-export function FiguresField({ role, label, value, vocabulary, problem, onChange }: FiguresProps) {
+export function FiguresField({ role, label, value, vocabulary, mark, problem, onChange }: FiguresProps) {
   const known = vocabulary.parts[role] ?? [];
-  const { noted, ...read } = readFigures(value, known);
-  const understood = writeFigures(read, known);
+  const { noted, ...read } = readFigures(value, known, mark);
+  const understood = writeFigures(read, known, mark);
   const hint = [understood && `read: ${understood}`, noted && `as a note: ${String(noted)}`];
-  const example = known.slice(0, 3).map((figure) => writeFigure(figure, "…"));
+  const example = known.slice(0, 3).map((figure) => writeFigure(figure, "…", mark));
   return (
     <TextField
       label={label}

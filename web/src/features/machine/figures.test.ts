@@ -26,14 +26,28 @@ describe("rated figures as they are typed", () => {
     ["6 cores, 12 threads, 3.4 GHz, 65 W", { cores: 6, threads: 12, base_ghz: 3.4, power_w: 65 }],
     ["6 core; boost GHz 3.9", { cores: 6, noted: "boost GHz 3.9" }],
     ["3.2 to 3.6 GHz", { base_ghz: 3.2, boost_ghz: 3.6 }],
-    ["3,2 GHz base, 51W", { base_ghz: 3.2, power_w: 51 }],
+    ["3,2 GHz base, 51W", { noted: "3,2 GHz base", power_w: 51 }],
+    ["1,000 W, 1 200 threads", { power_w: 1000, threads: 1200 }],
+    ["65 W,4 cores", { power_w: 65, cores: 4 }],
     ["cores 4", { cores: 4 }],
     ["socket V2, from the drawer", { socket: "V2", noted: "from the drawer" }],
     ["2.5 cores", { noted: "2.5 cores" }],
     ["applied 2026-05", { applied: "2026-05" }],
     ["", {}],
   ])("reads “%s”", (text, rated) => {
-    expect(readFigures(text, PROCESSOR)).toEqual(rated);
+    expect(readFigures(text, PROCESSOR, ".")).toEqual(rated);
+  });
+
+  it("reads by the machine's decimal mark, so that thousands are no decimals", () => {
+    const drive = [
+      figure("size_gb", "number", "GB", "GB"),
+      figure("write_mbs", "number", "MB/s", "MB/s write"),
+    ];
+    const read = (text: string, mark: "." | ",") => readFigures(text, drive, mark);
+    expect(read("1,000 GB, 3,000 MB/s write", ".")).toEqual({ size_gb: 1000, write_mbs: 3000 });
+    expect(read("1.000 GB, 3.000,5 MB/s write", ",")).toEqual({ size_gb: 1000, write_mbs: 3000.5 });
+    expect(read("1,000 GB", ",")).toEqual({ size_gb: 1 });
+    expect(read("3,20 GB", ".")).toEqual({ noted: "3,20 GB" });
   });
 
   it.each<Record<string, string | number>>([
@@ -41,15 +55,16 @@ describe("rated figures as they are typed", () => {
     { cores: 4, noted: "a gift" },
     {},
   ])("reads back what it writes", (rated) => {
-    expect(readFigures(writeFigures(rated, PROCESSOR), PROCESSOR)).toEqual(rated);
+    for (const mark of [".", ","] as const)
+      expect(readFigures(writeFigures(rated, PROCESSOR, mark), PROCESSOR, mark)).toEqual(rated);
   });
 
   it("takes a number where the figure is one, and leaves the rest as text", () => {
-    expect(readValue(" 65 ", PROCESSOR[4])).toBe(65);
-    expect(readValue("auto", PROCESSOR[4])).toBe("auto");
-    expect(readValue("12", PROCESSOR[5])).toBe("12");
-    expect(readValue("12", undefined)).toBe(12);
-    expect(readValue("  ", PROCESSOR[4])).toBeNull();
+    expect(readValue(" 65 ", PROCESSOR[4], ".")).toBe(65);
+    expect(readValue("auto", PROCESSOR[4], ".")).toBe("auto");
+    expect(readValue("12", PROCESSOR[5], ".")).toBe("12");
+    expect(readValue("12", undefined, ".")).toBe(12);
+    expect(readValue("  ", PROCESSOR[4], ".")).toBeNull();
     expect(figureName("power_w", PROCESSOR)).toBe("power w, W");
     expect(figureName("fan_mode", PROCESSOR)).toBe("fan mode");
   });

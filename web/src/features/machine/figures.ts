@@ -1,59 +1,69 @@
 import type { Figure, Part, PartRole, Vocabulary } from "../../api/client";
 import { formatDay } from "../../lib/format";
+import { type DecimalMark, NUMBER_IN_TEXT, readNumber, writeValue } from "../../lib/number";
 
 /** Rated figures as a technician types them: "6 cores, 3.9 GHz boost, 65 W". */
 
 export type Rated = Part["rated"];
 
-const NUMBER = /^[+-]?\d+(?:[.,]\d+)?$/;
+const NUMBER_FIRST = new RegExp(`^(${NUMBER_IN_TEXT}) ?(\\D.*)$`);
+const NUMBER_LAST = new RegExp(`^(\\D+?) ?(${NUMBER_IN_TEXT})$`);
+const SPAN_OF_CLOCKS = new RegExp(`^(${NUMBER_IN_TEXT}) ?(?:to|–|-) ?(${NUMBER_IN_TEXT}) ?GHz$`, "i");
+
+/** Pieces of a line: a comma between two digits belongs to their number. */
+export const splitPieces = (text: string): string[] =>
+  text
+    .split(/[;·\n]|,(?!\d)|(?<!\d),/)
+    .map((piece) => piece.trim().replace(/\s+/g, " "))
+    .filter(Boolean);
 
 /** One figure in the words in which it is read back. */
-export function writeFigure(figure: Figure, value: Rated[string]): string {
+export function writeFigure(figure: Figure, value: Rated[string], mark: DecimalMark): string {
   const word = figure.words[0] ?? figure.unit;
-  if (figure.kind === "count" || figure.kind === "number") return `${String(value)} ${word}`.trim();
-  return `${word} ${String(value)}`;
+  if (figure.kind === "count" || figure.kind === "number") return `${writeValue(value, mark)} ${word}`.trim();
+  return `${word} ${writeValue(value, mark)}`;
 }
 
 /** All figures of a part as text that `readFigures` reads back to the same; what is free stands last. */
-export function writeFigures(rated: Rated, figures: Figure[]): string {
+export function writeFigures(rated: Rated, figures: Figure[], mark: DecimalMark): string {
   const known = figures.filter((figure) => rated[figure.key] != null);
   const keys = new Set(known.map((figure) => figure.key));
   const free = Object.entries(rated).filter(([key, value]) => !keys.has(key) && value != null);
   return [
-    ...known.map((figure) => writeFigure(figure, rated[figure.key] ?? "")),
+    ...known.map((figure) => writeFigure(figure, rated[figure.key] ?? "", mark)),
     ...free.map(([key, value]) =>
-      key === "noted" ? String(value) : `${key.replaceAll("_", " ")} ${String(value)}`,
+      key === "noted" ? String(value) : `${key.replaceAll("_", " ")} ${writeValue(value, mark)}`,
     ),
   ].join(", ");
 }
 
 /** Read typed figures by the words of their role; what no word fits is kept as noted. */
-export function readFigures(text: string, figures: Figure[]): Rated {
+export function readFigures(text: string, figures: Figure[], mark: DecimalMark): Rated {
   const rated: Rated = {};
   const noted: string[] = [];
-  for (const piece of text.split(/[;·\n]|,(?!\d)/)) {
-    const words = piece.trim().replace(/\s+/g, " ");
-    if (!words) continue;
-    const range = /^(\d+(?:[.,]\d+)?) ?(?:to|–|-) ?(\d+(?:[.,]\d+)?) ?GHz$/i.exec(words);
-    if (range && figures.some((figure) => figure.key === "base_ghz")) {
-      rated["base_ghz"] = toNumber(range[1] ?? "");
-      rated["boost_ghz"] = toNumber(range[2] ?? "");
+  for (const words of splitPieces(text)) {
+    const span = SPAN_OF_CLOCKS.exec(words);
+    const [base, boost] = [readNumber(span?.[1] ?? "", mark), readNumber(span?.[2] ?? "", mark)];
+    if (base !== null && boost !== null && figures.some((figure) => figure.key === "base_ghz")) {
+      rated["base_ghz"] = base;
+      rated["boost_ghz"] = boost;
       continue;
     }
-    const found = readPiece(words, figures);
+    const found = readPiece(words, figures, mark);
     if (found) rated[found[0]] = found[1];
     else noted.push(words);
   }
   return noted.length ? { ...rated, noted: noted.join(", ") } : rated;
 }
 
-function readPiece(words: string, figures: Figure[]): [string, string | number] | null {
-  const numeric =
-    /^([+-]?\d+(?:[.,]\d+)?) ?(\D.*)$/.exec(words) ?? swapped(/^(\D+?) ?([+-]?\d+(?:[.,]\d+)?)$/.exec(words));
+function readPiece(words: string, figures: Figure[], mark: DecimalMark): [string, string | number] | null {
+  const numeric = NUMBER_FIRST.exec(words) ?? swapped(NUMBER_LAST.exec(words));
   if (numeric) {
-    const [, number = "", word = ""] = numeric;
+    const [, typed = "", word = ""] = numeric;
+    const number = readNumber(typed, mark);
     const figure = figures.find((f) => isNumeric(f) && hasWord(f, word.trim()));
-    if (figure && (figure.kind === "number" || /^\d+$/.test(number))) return [figure.key, toNumber(number)];
+    if (figure && number !== null && (figure.kind === "number" || Number.isInteger(number)))
+      return [figure.key, number];
   }
   const texts = figures.filter((figure) => !isNumeric(figure));
   for (const figure of texts) {
@@ -71,24 +81,30 @@ const isNumeric = (figure: Figure): boolean => figure.kind === "count" || figure
 const hasWord = (figure: Figure, word: string): boolean =>
   figure.words.some((known) => known.toLowerCase() === word.toLowerCase());
 
-const toNumber = (text: string): number => Number(text.replace(",", "."));
-
 /** A typed value of a figure: a number where the figure is one, else the text; null where it is empty. */
-export function readValue(text: string, figure: Figure | undefined): string | number | null {
+export function readValue(
+  text: string,
+  figure: Figure | undefined,
+  mark: DecimalMark,
+): string | number | null {
   const plain = text.trim();
   if (!plain) return null;
   const numeric = figure ? isNumeric(figure) : /^\d{1,9}$/.test(plain);
-  return numeric && NUMBER.test(plain) ? toNumber(plain) : plain;
+  return (numeric ? readNumber(plain, mark) : null) ?? plain;
 }
 
 /** Rated figures as a line of text: "4 cores · 3.2 GHz base". */
-export function describeRated(part: { role: PartRole; rated: Rated }, vocabulary: Vocabulary): string {
+export function describeRated(
+  part: { role: PartRole; rated: Rated },
+  vocabulary: Vocabulary,
+  mark: DecimalMark,
+): string {
   const figures = vocabulary.parts[part.role] ?? [];
   const dates = figures.filter((figure) => figure.kind === "date" && part.rated[figure.key] != null);
   const said = Object.fromEntries(
     dates.map((figure) => [figure.key, formatDay(String(part.rated[figure.key]))]),
   );
-  return writeFigures({ ...part.rated, ...said }, figures).replaceAll(", ", " · ");
+  return writeFigures({ ...part.rated, ...said }, figures, mark).replaceAll(", ", " · ");
 }
 
 /** The name of a setting, limit or condition: "power limit, W". */

@@ -1,5 +1,6 @@
 import type { Build, Figure, Part, PartRole, Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
+import { type DecimalMark, writeValue } from "../../lib/number";
 import { type Rated, readFigures, readValue, writeFigures } from "./figures";
 
 /** A part as it is typed: its figures as text, so that a half-typed one is kept as it stands. */
@@ -20,34 +21,38 @@ export const USUAL_ROLES: readonly PartRole[] = ["processor", "cooler", "thermal
 export const usualParts = (): PartDraft[] =>
   USUAL_ROLES.map((role) => ({ id: newId(), role, label: "", figures: "" }));
 
-export const partDrafts = (build: Build, vocabulary: Vocabulary): PartDraft[] =>
+export const partDrafts = (build: Build, vocabulary: Vocabulary, mark: DecimalMark): PartDraft[] =>
   build.parts.map(({ id, role, label, rated }) => ({
     id,
     role,
     label,
-    figures: writeFigures(rated, vocabulary.parts[role] ?? []),
+    figures: writeFigures(rated, vocabulary.parts[role] ?? [], mark),
   }));
 
 /** Parts worth saving: those with a label; what is unknown stays unknown. */
-export const partsOf = (drafts: PartDraft[], vocabulary: Vocabulary): Part[] =>
+export const partsOf = (drafts: PartDraft[], vocabulary: Vocabulary, mark: DecimalMark): Part[] =>
   drafts
     .filter((part) => part.label.trim())
     .map(({ id, role, label, figures }) => ({
       id,
       role,
       label: label.trim(),
-      rated: readFigures(figures, vocabulary.parts[role] ?? []),
+      rated: readFigures(figures, vocabulary.parts[role] ?? [], mark),
     }));
 
-export const settingDrafts = (settings: Rated): SettingDraft[] =>
-  Object.entries(settings).map(([name, value]) => ({ name, value: String(value ?? "") }));
+export const settingDrafts = (settings: Rated, mark: DecimalMark): SettingDraft[] =>
+  Object.entries(settings).map(([name, value]) => ({ name, value: writeValue(value, mark) }));
 
 /** Values by key as they are saved; empty ones are unknown. */
-export function valuesOf(drafts: SettingDraft[], figures: Figure[]): Record<string, string | number> {
+export function valuesOf(
+  drafts: SettingDraft[],
+  figures: Figure[],
+  mark: DecimalMark,
+): Record<string, string | number> {
   const known = new Map(figures.map((figure) => [figure.key, figure]));
   return Object.fromEntries(
     drafts.flatMap(({ name, value }) => {
-      const read = readValue(value, known.get(name.trim()));
+      const read = readValue(value, known.get(name.trim()), mark);
       return name.trim() && read !== null ? [[name.trim(), read]] : [];
     }),
   );

@@ -226,7 +226,10 @@ function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitting; onE
       : `${sitting.ambient_c.toFixed(1).replace(".", job.machine.decimal_mark)} °C`;
   const vocabulary = useVocabulary();
   const departures = useJob(job.machine.id).conditions[sitting.id] ?? [];
-  const lines = [["Room temperature", ambient], ...listConditions(sitting, vocabulary)] as const;
+  const lines = [
+    ["Room temperature", ambient],
+    ...listConditions(sitting, vocabulary, job.machine.decimal_mark),
+  ] as const;
   return (
     <section>
       <h2 className="eyebrow mb-2">Conditions held</h2>

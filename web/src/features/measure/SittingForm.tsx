@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import { type Case, type Figure, putSitting, Refused, type Sitting, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
-import { readNumber, writeNumber } from "../../lib/number";
+import { type DecimalMark, readNumber, writeNumber, writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { useSave } from "../machine/api";
@@ -47,7 +47,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
     build: sitting?.build ?? standing,
     purpose: sitting?.purpose ?? "plan",
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
-    conditions: readConditions(sitting?.conditions ?? held),
+    conditions: readConditions(sitting?.conditions ?? held, machine.decimal_mark),
   });
   const [problem, setProblem] = useState<string>();
   const save = useSave(
@@ -61,6 +61,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
         conditions: valuesOf(
           Object.entries(form.conditions).map(([name, value]) => ({ name, value })),
           figures,
+          machine.decimal_mark,
         ),
         version,
       }),
@@ -129,18 +130,22 @@ export function SittingForm({ job, sitting, onDone }: Props) {
   );
 }
 
-const readConditions = (conditions: Sitting["conditions"]): Record<string, string> =>
+const readConditions = (conditions: Sitting["conditions"], mark: DecimalMark): Record<string, string> =>
   Object.fromEntries(
     Object.entries(conditions)
       .filter(([key]) => !key.startsWith("ambient_"))
-      .map(([key, value]) => [key, String(value ?? "")]),
+      .map(([key, value]) => [key, writeValue(value, mark)]),
   );
 
 const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Conditions as label and value. */
-export const listConditions = (sitting: Sitting, vocabulary: Vocabulary): [string, string][] =>
-  Object.entries(readConditions(sitting.conditions)).map(([key, value]) => [
+export const listConditions = (
+  sitting: Sitting,
+  vocabulary: Vocabulary,
+  mark: DecimalMark,
+): [string, string][] =>
+  Object.entries(readConditions(sitting.conditions, mark)).map(([key, value]) => [
     sentence(figureName(key, vocabulary.conditions)),
     value,
   ]);

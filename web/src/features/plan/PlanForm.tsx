@@ -56,7 +56,7 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
   );
   const [reason, setReason] = useState("");
   const [problems, setProblems] = useState<Problems>({});
-  const draft = applyEdits(planDraft(plan), edits);
+  const draft = applyEdits(planDraft(plan, job.machine.decimal_mark), edits);
   const save = useSave(
     job.machine.id,
     ({ body, over }: { body: PlanBody; over: number }) =>
@@ -69,7 +69,7 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
     },
   );
   const send = (over: number) => {
-    const read = readPlan(draft, plan, vocabulary);
+    const read = readPlan(draft, plan, vocabulary, job.machine.decimal_mark);
     setProblems("problems" in read ? read.problems : {});
     if ("body" in read) save.mutate({ body: read.body, over });
   };

@@ -35,7 +35,7 @@ const vocabulary = {
 
 describe("a plan as it is edited", () => {
   it("comes back the same where nothing was touched", () => {
-    expect(readPlan(planDraft(plan), plan, vocabulary)).toEqual({ body: plan });
+    expect(readPlan(planDraft(plan, "."), plan, vocabulary, ".")).toEqual({ body: plan });
   });
   it("lays what was touched over what stands there now", () => {
     const edits = {
@@ -44,8 +44,8 @@ describe("a plan as it is edited", () => {
       conditions: { fan: "full" },
       measures: { m: { hoped: "" } },
     };
-    const draft = applyEdits(planDraft({ ...plan, sittings_a_side: 4 }), edits);
-    expect(readPlan(draft, plan, vocabulary)).toMatchObject({
+    const draft = applyEdits(planDraft({ ...plan, sittings_a_side: 4 }, "."), edits);
+    expect(readPlan(draft, plan, vocabulary, ".")).toMatchObject({
       body: {
         sittings_a_side: 4,
         runs_a_sitting: 7,
@@ -60,7 +60,7 @@ describe("a plan as it is edited", () => {
       fields: { sittings: "0", warmUps: "-1", rest: "long" },
       measures: { m: { matters: "0" } },
     };
-    const read = readPlan(applyEdits(planDraft(plan), edits), plan, vocabulary);
+    const read = readPlan(applyEdits(planDraft(plan, "."), edits), plan, vocabulary, ".");
     expect(Object.keys("problems" in read ? read.problems : {}).sort()).toEqual([
       "m.matters",
       "rest",

@@ -1,4 +1,5 @@
 import type { Plan, PlanIn, Template, TemplateIn, Vocabulary } from "../../api/client";
+import { type DecimalMark, readNumber, writeNumber, writeValue } from "../../lib/number";
 import { valuesOf } from "../machine/parts";
 
 /** What stands in the plan besides its measures, as typed text, so that a half-typed figure is kept as it stands. */
@@ -69,29 +70,29 @@ export const STATISTICS = [
   ["momentary", "momentary"],
 ] as const;
 
-export function planDraft(plan: Plan): PlanDraft {
+export function planDraft(plan: Plan, mark: DecimalMark): PlanDraft {
   return {
     sittings: String(plan.sittings_a_side ?? ""),
     runs: String(plan.runs_a_sitting ?? ""),
     warmUps: String(plan.warm_ups),
-    rest: String(plan.rest_min),
-    soak: String(plan.soak_min),
+    rest: writeNumber(plan.rest_min, mark),
+    soak: writeNumber(plan.soak_min, mark),
     headline: plan.headline ?? null,
     change: plan.change ?? "",
     order: plan.order,
     design: plan.design,
     pairBy: plan.pair_by,
     conditions: Object.fromEntries(
-      Object.entries(plan.conditions).map(([key, value]) => [key, String(value ?? "")]),
+      Object.entries(plan.conditions).map(([key, value]) => [key, writeValue(value, mark)]),
     ),
     measures: Object.fromEntries(
       Object.entries(plan.measures).map(([id, planned]) => [
         id,
         {
           role: planned.role,
-          matters: String(planned.matters_from),
-          hoped: planned.hoped_for == null ? "" : String(planned.hoped_for),
-          weight: String(planned.weight),
+          matters: writeNumber(planned.matters_from, mark),
+          hoped: writeValue(planned.hoped_for, mark),
+          weight: writeNumber(planned.weight, mark),
           statistic: planned.statistic ?? "",
         },
       ]),
@@ -123,18 +124,20 @@ export function readPlan(
   draft: PlanDraft,
   base: Plan,
   vocabulary: Vocabulary,
+  mark: DecimalMark,
 ): { body: PlanBody } | { problems: Problems } {
   const problems: Problems = {};
   const whole = (key: string, text: string, least: number) => {
-    const value = Number(text);
-    if (!/^\d+$/.test(text.trim()) || value < least)
-      problems[key] = `Write a whole number, ${least} or more.`;
+    const value = readNumber(text, mark) ?? NaN;
+    if (!Number.isInteger(value) || value < least) problems[key] = `Write a whole number, ${least} or more.`;
     return value;
   };
   const figure = (key: string, text: string, least: number) => {
-    const value = Number(text.trim().replace(",", "."));
-    if (!text.trim() || !Number.isFinite(value) || value < least)
-      problems[key] = least > 0 ? "Write a number above zero." : "Write a number, zero or more.";
+    const value = readNumber(text, mark) ?? NaN;
+    if (!(value >= least)) {
+      const what = least > 0 ? "Write a number above zero" : "Write a number, zero or more";
+      problems[key] = `${what}; the decimal mark here is “${mark}”.`;
+    }
     return value;
   };
   const measures = Object.fromEntries(
@@ -164,6 +167,7 @@ export function readPlan(
     conditions: valuesOf(
       Object.entries(draft.conditions).map(([name, value]) => ({ name, value })),
       vocabulary.conditions,
+      mark,
     ),
     measures,
   };

@@ -44,7 +44,7 @@ export function BuildCard({ job, build, vocabulary }: Props) {
                 <span className="eyebrow block">{part.role}</span>
                 <span className="block font-semibold">{part.label}</span>
                 <span className="text-sm text-soft">
-                  {describeRated(part, vocabulary) || "figures unknown"}
+                  {describeRated(part, vocabulary, job.machine.decimal_mark) || "figures unknown"}
                 </span>
               </li>
             ))}
@@ -76,12 +76,13 @@ export function BuildCard({ job, build, vocabulary }: Props) {
 }
 
 function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => void }) {
+  const mark = job.machine.decimal_mark;
   const [form, setForm, forget] = useDraft(`build.${build.id}`, {
     version: build.version,
     label: build.label,
     wear: build.wear ?? ("" as const),
-    parts: partDrafts(build, vocabulary),
-    settings: settingDrafts(build.settings),
+    parts: partDrafts(build, vocabulary, mark),
+    settings: settingDrafts(build.settings, mark),
   });
   const done = () => {
     forget();
@@ -93,8 +94,8 @@ function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => v
       putBuild(job.machine.id, build.id, {
         label: form.label,
         // What is sealed is sent as it was recorded: only the name and the wear may change.
-        parts: build.sealed ? build.parts : partsOf(form.parts, vocabulary),
-        settings: build.sealed ? build.settings : valuesOf(form.settings, vocabulary.settings),
+        parts: build.sealed ? build.parts : partsOf(form.parts, vocabulary, mark),
+        settings: build.sealed ? build.settings : valuesOf(form.settings, vocabulary.settings, mark),
         wear: form.wear || null,
         version,
       }),
@@ -120,6 +121,7 @@ function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => v
           <PartsForm
             parts={form.parts}
             vocabulary={vocabulary}
+            mark={mark}
             onChange={(parts) => setForm({ ...form, parts })}
           />
           <SettingsForm

@@ -58,7 +58,7 @@ export function Candidates({ job, view, vocabulary }: Props) {
                   achieved={view.achieved[ranked.candidate.id]}
                   onEdit={() => {
                     const kept = job.candidates.find((known) => known.id === ranked.candidate.id);
-                    if (kept) setEditing(candidateDraft(kept, vocabulary));
+                    if (kept) setEditing(candidateDraft(kept, vocabulary, job.machine.decimal_mark));
                   }}
                 />
               ))}
@@ -214,6 +214,7 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
             label="Rated figures of the candidate"
             value={draft.figures}
             vocabulary={vocabulary}
+            mark={machine.decimal_mark}
             problem={
               save.error instanceof Refused
                 ? save.error.errors.find((e) => e.field.startsWith("rated"))?.message

@@ -4,6 +4,7 @@ import { type Case, putMachine, Refused, type Vocabulary } from "../../api/clien
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
+import { type DecimalMark, writeValue } from "../../lib/number";
 import { useSave } from "../machine/api";
 import { figureName, writeFigure } from "../machine/figures";
 import { machineBody } from "../machine/machineBody";
@@ -26,7 +27,11 @@ export function LimitsCard({ job, vocabulary }: Props) {
       <p>
         <b className="font-semibold">Room for:</b>{" "}
         {known.length
-          ? known.map((figure) => `${figure.label} ${bare(figure, limits[figure.key])}`).join(" · ")
+          ? known
+              .map(
+                (figure) => `${figure.label} ${bare(figure, limits[figure.key], job.machine.decimal_mark)}`,
+              )
+              .join(" · ")
           : "not noted. Limits tell which candidate fits."}
       </p>
       <Button look="quiet" onClick={() => setEditing(true)}>
@@ -39,15 +44,21 @@ export function LimitsCard({ job, vocabulary }: Props) {
 const bare = (
   figure: Vocabulary["limits"][number],
   value: string | number | boolean | null | undefined,
+  mark: DecimalMark,
 ): string =>
-  figure.kind === "text" ? String(value) : writeFigure({ ...figure, words: [figure.unit] }, value ?? "");
+  figure.kind === "text"
+    ? String(value)
+    : writeFigure({ ...figure, words: [figure.unit] }, value ?? "", mark);
 
 function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void }) {
   const { machine } = job;
   const [form, setForm, forget] = useDraft(`limits.${machine.id}`, {
     version: machine.version,
     values: Object.fromEntries(
-      vocabulary.limits.map((figure) => [figure.key, String(machine.limits[figure.key] ?? "")]),
+      vocabulary.limits.map((figure) => [
+        figure.key,
+        writeValue(machine.limits[figure.key], machine.decimal_mark),
+      ]),
     ),
   });
   const done = () => {
@@ -60,7 +71,7 @@ function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void })
       const typed = Object.entries(form.values).map(([name, value]) => ({ name, value }));
       return putMachine(machine.id, {
         ...machineBody(machine),
-        limits: valuesOf(typed, vocabulary.limits),
+        limits: valuesOf(typed, vocabulary.limits, machine.decimal_mark),
         version,
       });
     },

@@ -9,6 +9,7 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
+import { readMoney, writeMoney } from "../../lib/money";
 import { benchesQuery, readBenches } from "../machine/api";
 import { measuresOf, standingBuild } from "../machine/model";
 import {
@@ -63,7 +64,7 @@ export function NewMachinePage() {
         use: "",
         limits: form.limits,
         currency: form.currency.trim().toUpperCase(),
-        labour_rate: form.labour.trim() || null,
+        labour_rate: form.labour.trim() ? readMoney(form.labour, form.mark) : null,
         decimal_mark: form.mark,
         time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
         version: form.version,
@@ -72,8 +73,8 @@ export function NewMachinePage() {
       if (saved.builds.length === 0) {
         await putBuild(form.id, form.build, {
           label: form.buildLabel,
-          parts: partsOf(form.parts, vocabulary),
-          settings: valuesOf(form.settings, vocabulary.settings),
+          parts: partsOf(form.parts, vocabulary, form.mark),
+          settings: valuesOf(form.settings, vocabulary.settings, form.mark),
         });
       }
       if (source && saved.workloads.length === 0) await copyWorkloads(source, form.id);
@@ -93,15 +94,16 @@ export function NewMachinePage() {
     const other = benches.find((bench) => bench.case.machine.id === id)?.case;
     const build = other && standingBuild(other);
     if (!other || !build) return setForm({ ...form, copiedFrom: "" });
+    const mark = other.machine.decimal_mark;
     setForm({
       ...form,
       copiedFrom: id,
       currency: other.machine.currency,
-      mark: other.machine.decimal_mark,
-      labour: other.machine.labour_rate ?? "",
+      mark,
+      labour: writeMoney(other.machine.labour_rate, mark),
       owner: form.owner || other.machine.owner,
-      parts: partDrafts(build, vocabulary).map((part): PartDraft => ({ ...part, id: newId() })),
-      settings: settingDrafts(build.settings),
+      parts: partDrafts(build, vocabulary, mark).map((part): PartDraft => ({ ...part, id: newId() })),
+      settings: settingDrafts(build.settings, mark),
       limits: other.machine.limits,
     });
   };
@@ -191,6 +193,7 @@ export function NewMachinePage() {
             <PartsForm
               parts={form.parts}
               vocabulary={vocabulary}
+              mark={form.mark}
               onChange={(parts) => setForm({ ...form, parts })}
             />
             <div className="space-y-4">
@@ -221,6 +224,7 @@ export function NewMachinePage() {
 
 /** The same workloads on another machine, with ids of their own. */
 async function copyWorkloads(source: Case, machineId: string): Promise<void> {
+  const mark = source.machine.decimal_mark;
   for (const workload of source.workloads) {
     const recorded = measuresOf(source, workload.name);
     const ids = new Map(recorded.map((measure) => [measure.id, newId()]));
@@ -229,7 +233,7 @@ async function copyWorkloads(source: Case, machineId: string): Promise<void> {
       id: ids.get(measure.id) ?? newId(),
       part_of: measure.part_of && (ids.get(measure.part_of) ?? null),
     }));
-    const draft = { ...workloadDraft(workload, fresh), id: newId(), version: null };
-    await putWorkload(machineId, draft.id, workloadBody(draft, fresh, workload.parameters));
+    const draft = { ...workloadDraft(workload, fresh, mark), id: newId(), version: null };
+    await putWorkload(machineId, draft.id, workloadBody(draft, fresh, workload.parameters, mark));
   }
 }

@@ -5,6 +5,7 @@ import { useDraft } from "../../lib/draft";
 import { formatCount, formatList } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { NoteField, TextField } from "../../ui/Field";
+import { readMoney, writeMoney } from "../../lib/money";
 import { useSave } from "../machine/api";
 import { machineBody } from "../machine/machineBody";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -55,7 +56,7 @@ function QuestionForm({ job, onDone }: { job: Case; onDone: () => void }) {
     settles: machine.settles,
     askedBy: machine.asked_by,
     use: machine.use,
-    labour: machine.labour_rate ?? "",
+    labour: writeMoney(machine.labour_rate, machine.decimal_mark),
   });
   const done = () => {
     forget();
@@ -72,7 +73,7 @@ function QuestionForm({ job, onDone }: { job: Case; onDone: () => void }) {
         settles: form.settles,
         asked_by: form.askedBy,
         use: form.use,
-        labour_rate: form.labour.trim() || null,
+        labour_rate: form.labour.trim() ? readMoney(form.labour, machine.decimal_mark) : null,
         version,
       }),
     done,

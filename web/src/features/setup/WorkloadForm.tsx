@@ -1,10 +1,11 @@
-import { type FormEvent } from "react";
+import { type FormEvent, useState } from "react";
 
 import { type Case, type PartRole, putWorkload, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
+import { type DecimalMark, readNumber } from "../../lib/number";
 import { useSave } from "../machine/api";
 import { measuresOf } from "../machine/model";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -39,6 +40,7 @@ interface Props {
 /** One workload: how it is done, what it loads, and what is read off it. */
 export function WorkloadForm({ job, initial, onDone }: Props) {
   const machineId = job.machine.id;
+  const mark = job.machine.decimal_mark;
   const recorded = job.workloads.find((workload) => workload.id === initial.id);
   // By what was opened, not by what is recorded by now: the news of the save may come before its answer.
   const key = `workload.${initial.version === null ? machineId : initial.id}`;
@@ -51,17 +53,20 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
     machineId,
     (version: number | null) => {
       const measures = recorded ? measuresOf(job, recorded.name) : [];
-      const body = workloadBody({ ...draft, version }, measures, recorded?.parameters ?? {});
+      const body = workloadBody({ ...draft, version }, measures, recorded?.parameters ?? {}, mark);
       return putWorkload(machineId, draft.id, body);
     },
     done,
   );
   const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const [asked, setAsked] = useState(false);
+  const unread = draft.minutes.trim() && readNumber(draft.minutes, mark) === null;
   const edit = (id: string, change: Partial<MeasureDraft>) =>
     setDraft({ ...draft, measures: draft.measures.map((m) => (m.id === id ? { ...m, ...change } : m)) });
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
-    save.mutate(draft.version);
+    setAsked(true);
+    if (!unread) save.mutate(draft.version);
   };
   return (
     <form onSubmit={onSubmit} className="card mt-2 w-full space-y-3">
@@ -85,6 +90,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           inputMode="decimal"
           placeholder="not known"
           value={draft.minutes}
+          problem={asked && unread ? `Write minutes like 2${mark}5, or leave it empty.` : at("minutes_a_run")}
           onChange={(minutes) => setDraft({ ...draft, minutes })}
         />
       </div>
@@ -117,7 +123,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
         placeholder="e.g. 40 photos, queue depth = 32, preset = fine"
         value={draft.held}
         problem={at("parameters")}
-        hint={sayHeld(draft.held)}
+        hint={sayHeld(draft.held, mark)}
         onChange={(held) => setDraft({ ...draft, held })}
       />
       {recorded && (
@@ -154,8 +160,8 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
 }
 
 /** What was understood of the text, so that a slip is seen at once. */
-function sayHeld(text: string): string {
-  const understood = writeParameters(readParameters(text));
+function sayHeld(text: string, mark: DecimalMark): string {
+  const understood = writeParameters(readParameters(text, mark), mark);
   return understood && `read: ${understood}`;
 }
 

@@ -50,7 +50,7 @@ export function Workloads({ job }: { job: Case }) {
                     {workload.card && <span className="block text-sm text-soft">{workload.card}</span>}
                     {Object.keys(workload.parameters).length > 0 && (
                       <span className="block text-sm text-soft">
-                        always: {writeParameters(workload.parameters)}
+                        always: {writeParameters(workload.parameters, job.machine.decimal_mark)}
                       </span>
                     )}
                   </th>
@@ -77,7 +77,7 @@ export function Workloads({ job }: { job: Case }) {
                     <Button
                       look="quiet"
                       aria-label={`Edit ${workload.name}`}
-                      onClick={() => setEditing(workloadDraft(workload, measures))}
+                      onClick={() => setEditing(workloadDraft(workload, measures, job.machine.decimal_mark))}
                     >
                       Edit
                     </Button>

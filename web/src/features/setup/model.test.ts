@@ -26,7 +26,7 @@ describe("a workload", () => {
         { ...part, kind: "heat" as const, name: "Core 1", partOf: whole.id },
       ],
     };
-    const body = workloadBody(draft, [], {});
+    const body = workloadBody(draft, [], {}, ".");
     expect(body.measures.map((m) => [m.name, m.unit, m.part_of, m.combined_by])).toEqual([
       ["Soak", "Cel", null, "highest"],
       ["Core 1", "Cel", whole.id, null],
@@ -48,15 +48,16 @@ describe("a workload", () => {
     const draft = workloadDraft(
       { ...workload, target: null, card: "", minutes_a_run: 1.5, parameters } as unknown as Workload,
       recorded,
+      ".",
     );
-    expect(workloadBody(draft, recorded, parameters)).toMatchObject({
+    expect(workloadBody(draft, recorded, parameters, ".")).toMatchObject({
       workload_version: "2",
       parameters,
       minutes_a_run: 1.5,
       version: 3,
       measures: [{ unit: "ms", step: 0.5 }],
     });
-    const edited = workloadBody({ ...draft, held: "3 MB, cold: no" }, recorded, parameters);
+    const edited = workloadBody({ ...draft, held: "3 MB, cold: no" }, recorded, parameters, ".");
     expect(edited.parameters).toEqual({ MB: 3, cold: "no" });
   });
 });
@@ -81,7 +82,7 @@ describe("a candidate", () => {
       ...{ basis: "used", prerequisites: "", expected_gain: 25, expected_from: "", fit_said: null },
       ...{ fit_source: "", swap: null, worked: "" },
     } as unknown as Candidate;
-    const read = candidateBody(candidateDraft(recorded, vocabulary), vocabulary, ".");
+    const read = candidateBody(candidateDraft(recorded, vocabulary, "."), vocabulary, ".");
     expect(read).toMatchObject({
       body: { rated: { cores: 6 }, price: "118.00", expected_gain: 25, version: 2 },
     });

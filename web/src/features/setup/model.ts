@@ -2,7 +2,6 @@ import type {
   Candidate,
   CandidateIn,
   Figure,
-  Machine,
   Measure,
   PartRole,
   Vocabulary,
@@ -10,8 +9,8 @@ import type {
   WorkloadIn,
 } from "../../api/client";
 import { newId } from "../../lib/ids";
-import { readMoney } from "../../lib/money";
-import { readNumber } from "../../lib/number";
+import { readMoney, writeMoney } from "../../lib/money";
+import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
 import { readFigures, writeFigures } from "../machine/figures";
 import { readParameters, writeParameters } from "./parameters";
 
@@ -75,7 +74,7 @@ export const emptyWorkload = (): WorkloadDraft => ({
 });
 
 /** A recorded workload as it is edited. */
-export function workloadDraft(workload: Workload, measures: Measure[]): WorkloadDraft {
+export function workloadDraft(workload: Workload, measures: Measure[], mark: DecimalMark): WorkloadDraft {
   return {
     id: workload.id,
     version: workload.version,
@@ -84,8 +83,8 @@ export function workloadDraft(workload: Workload, measures: Measure[]): Workload
     loads: workload.loads,
     target: workload.target ?? "",
     card: workload.card,
-    held: writeParameters(workload.parameters),
-    minutes: workload.minutes_a_run === null ? "" : String(workload.minutes_a_run),
+    held: writeParameters(workload.parameters, mark),
+    minutes: writeValue(workload.minutes_a_run, mark),
     measures: measures.map((measure) => ({
       id: measure.id,
       name: measure.name,
@@ -110,17 +109,18 @@ export function workloadBody(
   draft: WorkloadDraft,
   recorded: Measure[],
   parameters: Workload["parameters"],
+  mark: DecimalMark,
 ): WorkloadIn {
-  const isUntouched = draft.held === writeParameters(parameters);
+  const isUntouched = draft.held === writeParameters(parameters, mark);
   const known = new Map(recorded.map((measure) => [measure.id, measure]));
   return {
     name: draft.name,
     workload_version: draft.workloadVersion.trim() || "1",
-    parameters: isUntouched ? parameters : readParameters(draft.held),
+    parameters: isUntouched ? parameters : readParameters(draft.held, mark),
     loads: draft.loads,
     target: draft.target.trim() || null,
     card: draft.card.trim(),
-    minutes_a_run: readNumber(draft.minutes, ".") ?? readNumber(draft.minutes, ","),
+    minutes_a_run: readNumber(draft.minutes, mark),
     version: draft.version,
     measures: draft.measures.map((measure) => {
       const { unit, scale, kind, better } = known.get(measure.id) ?? MEASURE_KINDS[measure.kind];
@@ -184,15 +184,19 @@ export const emptyCandidate = (): CandidateDraft => ({
   worked: "",
 });
 
-export const candidateDraft = (candidate: Candidate, vocabulary: Vocabulary): CandidateDraft => ({
+export const candidateDraft = (
+  candidate: Candidate,
+  vocabulary: Vocabulary,
+  mark: DecimalMark,
+): CandidateDraft => ({
   id: candidate.id,
   version: candidate.version,
   role: candidate.role,
   label: candidate.label,
-  figures: writeFigures(candidate.rated, vocabulary.parts[candidate.role] ?? []),
-  price: candidate.price ?? "",
+  figures: writeFigures(candidate.rated, vocabulary.parts[candidate.role] ?? [], mark),
+  price: writeMoney(candidate.price, mark),
   basis: candidate.basis,
-  gain: candidate.expected_gain == null ? "" : String(candidate.expected_gain),
+  gain: writeValue(candidate.expected_gain, mark),
   from: candidate.expected_from,
   prerequisites: candidate.prerequisites,
   fitSaid: candidate.fit_said ?? "",
@@ -205,7 +209,7 @@ export const candidateDraft = (candidate: Candidate, vocabulary: Vocabulary): Ca
 export function candidateBody(
   draft: CandidateDraft,
   vocabulary: Vocabulary,
-  mark: Machine["decimal_mark"],
+  mark: DecimalMark,
 ): { body: CandidateIn } | { problem: string } {
   const typed = draft.gain.replace("%", "");
   const gain = typed.trim() ? readNumber(typed, mark) : null;
@@ -213,7 +217,7 @@ export function candidateBody(
   const body: CandidateIn = {
     role: draft.role,
     label: draft.label,
-    rated: readFigures(draft.figures, vocabulary.parts[draft.role] ?? []),
+    rated: readFigures(draft.figures, vocabulary.parts[draft.role] ?? [], mark),
     price: draft.price.trim() ? readMoney(draft.price, mark) : null,
     basis: draft.basis,
     prerequisites: draft.prerequisites,

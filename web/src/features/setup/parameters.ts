@@ -1,32 +1,34 @@
 import type { Workload } from "../../api/client";
+import { type DecimalMark, NUMBER_IN_TEXT, readNumber, writeValue } from "../../lib/number";
+import { splitPieces } from "../machine/figures";
 
 /** What a workload holds the same in every run, as it is typed: "40 photos, queue depth = 32, preset = fine". */
 
 type Parameters = Workload["parameters"];
 
-const NUMBER = /^[+-]?\d+(?:[.,]\d+)?$/;
-const COUNT = /^([+-]?\d+(?:[.,]\d+)?)\s+(\S.*)$/;
+const COUNT = new RegExp(`^(${NUMBER_IN_TEXT}) (\\S.*)$`);
 
 /** All of them as text that `readParameters` reads back. */
-export const writeParameters = (parameters: Parameters): string =>
+export const writeParameters = (parameters: Parameters, mark: DecimalMark): string =>
   Object.entries(parameters)
-    .map(([name, value]) => `${name} = ${String(value)}`)
+    .map(([name, value]) => `${name} = ${writeValue(value, mark)}`)
     .join(", ");
 
 /** A name with its number or word, or a number and what it counts; a bare word is held as "yes". */
-export function readParameters(text: string): Parameters {
+export function readParameters(text: string, mark: DecimalMark): Parameters {
   const read: Parameters = {};
-  for (const piece of text.split(/[;\n]|,(?!\d)/)) {
-    const words = piece.trim().replace(/\s+/g, " ");
-    if (!words) continue;
+  for (const words of splitPieces(text)) {
     const [name = "", ...rest] = words.split(/ ?[=:] ?/);
     const count = COUNT.exec(words);
-    if (name && rest.length) read[name] = toValue(rest.join(" "));
-    else if (count) read[count[2] ?? ""] = toValue(count[1] ?? "");
+    if (name && rest.length) read[name] = toValue(rest.join(" "), mark);
+    else if (count) read[count[2] ?? ""] = readNumber(count[1] ?? "", mark) ?? count[1] ?? "";
     else read[words] = "yes";
   }
   return read;
 }
 
-const toValue = (word: string): number | string =>
-  NUMBER.test(word) ? Number(word.replace(",", ".")) : word;
+/** A number, unless it is rather a name: a release 3.10 is not 3.1. */
+function toValue(word: string, mark: DecimalMark): number | string {
+  const isName = /^0\d/.test(word) || (word.split(mark)[1] ?? "").endsWith("0");
+  return (isName ? null : readNumber(word, mark)) ?? word;
+}

@@ -12,7 +12,7 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
   const { machine } = job;
   const [draft, setDraft, forget, changed] = useDraft(`recorded.${swap.id}`, {
     label: swap.label,
-    costs: costDrafts(swap),
+    costs: costDrafts(swap, machine.decimal_mark),
   });
   const save = useSave(
     machine.id,

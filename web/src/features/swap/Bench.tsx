@@ -5,6 +5,7 @@ import { formatCount, formatList, formatMoney } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { Note } from "../../ui/Note";
+import type { DecimalMark } from "../../lib/number";
 import { useSave } from "../machine/api";
 import { describeRated } from "../machine/figures";
 import { buildOf } from "../machine/model";
@@ -88,7 +89,13 @@ function Left({ job, swap, view, vocabulary }: Props) {
     <div className="space-y-4">
       <section>
         <h2 className="eyebrow mb-2 text-before!">Comes out</h2>
-        <PartCards parts={out} edge="border-l-before" vocabulary={vocabulary} none="no part" />
+        <PartCards
+          parts={out}
+          edge="border-l-before"
+          vocabulary={vocabulary}
+          mark={job.machine.decimal_mark}
+          none="no part"
+        />
       </section>
       <section>
         <h2 className="eyebrow mb-2">Also touched: tick as it happens</h2>
@@ -129,7 +136,13 @@ function Right({ job, swap, view, vocabulary }: Props) {
     <div className="space-y-4">
       <section>
         <h2 className="eyebrow mb-2 text-after!">Goes in</h2>
-        <PartCards parts={into} edge="border-l-after" vocabulary={vocabulary} none="no part" />
+        <PartCards
+          parts={into}
+          edge="border-l-after"
+          vocabulary={vocabulary}
+          mark={job.machine.decimal_mark}
+          none="no part"
+        />
         {settings.map((difference) => (
           <p key={difference.key} className="mt-2">
             <span className="text-soft">{difference.name.replaceAll("_", " ")}</span>{" "}
@@ -152,10 +165,11 @@ interface CardsProps {
   parts: Case["builds"][number]["parts"];
   edge: string;
   vocabulary: Vocabulary;
+  mark: DecimalMark;
   none: string;
 }
 
-function PartCards({ parts, edge, vocabulary, none }: CardsProps) {
+function PartCards({ parts, edge, vocabulary, mark, none }: CardsProps) {
   if (parts.length === 0) return <p className="text-soft">{none}</p>;
   return (
     <ul className="space-y-2">
@@ -163,7 +177,9 @@ function PartCards({ parts, edge, vocabulary, none }: CardsProps) {
         <li key={part.id} className={`rounded-lg border border-l-4 border-line bg-card p-3 ${edge}`}>
           <span className="eyebrow block">{part.role}</span>
           <span className="block font-semibold">{part.label}</span>
-          <span className="text-sm text-soft">{describeRated(part, vocabulary) || "figures unknown"}</span>
+          <span className="text-sm text-soft">
+            {describeRated(part, vocabulary, mark) || "figures unknown"}
+          </span>
         </li>
       ))}
     </ul>

@@ -7,6 +7,7 @@ import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
+import type { DecimalMark } from "../../lib/number";
 import { useSave } from "../machine/api";
 import { describeRated } from "../machine/figures";
 import { buildName, PART_ROLES, tally } from "../machine/model";
@@ -85,7 +86,7 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
   const { machine } = job;
   const [draft, setDraft, forget] = useDraft<SwapDraft>(
     `swap.${before.id}`,
-    newSwap(before, machine.currency),
+    newSwap(before, machine.currency, machine.decimal_mark),
   );
   const save = useSave(
     machine.id,
@@ -100,7 +101,7 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
   const earlier = job.builds.filter((build) => build.id !== before.id && build.sealed);
   return (
     <>
-      <h1 className="lead">{sayChanges(draft, before)}</h1>
+      <h1 className="lead">{sayChanges(draft, before, machine.decimal_mark)}</h1>
       {job.builds.length > 1 && (
         <div className="grid max-w-2xl gap-3 sm:grid-cols-2">
           <ChoiceField
@@ -127,7 +128,7 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
       )}
       {!draft.backTo && (
         <div className="grid gap-5 xl:grid-cols-2">
-          <Exchanges draft={draft} vocabulary={vocabulary} onChange={setDraft} />
+          <Exchanges draft={draft} vocabulary={vocabulary} mark={machine.decimal_mark} onChange={setDraft} />
           <div className="space-y-5">
             <SettingsForm
               settings={draft.settings}
@@ -195,10 +196,11 @@ const ROLES = PART_ROLES.map((role) => [role, role] as const);
 interface ExchangesProps {
   draft: SwapDraft;
   vocabulary: Vocabulary;
+  mark: DecimalMark;
   onChange: (draft: SwapDraft) => void;
 }
 
-function Exchanges({ draft, vocabulary, onChange }: ExchangesProps) {
+function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
   const edit = (id: string, change: Partial<SwapDraft["exchanges"][number]>) =>
     onChange({
       ...draft,
@@ -227,7 +229,7 @@ function Exchanges({ draft, vocabulary, onChange }: ExchangesProps) {
               <span className="eyebrow block">{part.role}</span>
               <span className="block font-semibold">{part.label}</span>
               <span className="text-sm text-soft">
-                {out ? "comes out" : describeRated(part, vocabulary) || "stays"}
+                {out ? "comes out" : describeRated(part, vocabulary, mark) || "stays"}
               </span>
             </button>
             {out ? (
@@ -244,6 +246,7 @@ function Exchanges({ draft, vocabulary, onChange }: ExchangesProps) {
                   label={`Rated figures of the new ${part.role}`}
                   value={figures}
                   vocabulary={vocabulary}
+                  mark={mark}
                   onChange={(next) => edit(part.id, { figures: next })}
                 />
               </div>
@@ -273,6 +276,7 @@ function Exchanges({ draft, vocabulary, onChange }: ExchangesProps) {
                 label="Rated figures of the added part"
                 value={part.figures}
                 vocabulary={vocabulary}
+                mark={mark}
                 onChange={(figures) => editAdded(part.id, { figures })}
               />
             </div>

@@ -56,6 +56,9 @@ export function Starts({ job, swap }: { job: Case; swap: Swap }) {
 function Failed({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => void }) {
   const [note, setNote] = useState("");
   const [minutes, setMinutes] = useState("");
+  const [asked, setAsked] = useState(false);
+  const mark = job.machine.decimal_mark;
+  const rework = minutes.trim() ? readNumber(minutes, mark) : 0;
   const save = useSave(
     job.machine.id,
     () =>
@@ -63,13 +66,14 @@ function Failed({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => vo
         at: new Date().toISOString(),
         booted: false,
         note,
-        rework_min: readNumber(minutes, job.machine.decimal_mark) ?? 0,
+        rework_min: rework ?? 0,
       }),
     onDone,
   );
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
-    save.mutate(undefined);
+    setAsked(true);
+    if (rework !== null) save.mutate(undefined);
   };
   return (
     <form onSubmit={onSubmit} className="space-y-2">
@@ -80,7 +84,13 @@ function Failed({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => vo
         problem={save.error instanceof Refused ? save.error.at("note") : undefined}
         onChange={setNote}
       />
-      <TextField label="Minutes of rework" inputMode="decimal" value={minutes} onChange={setMinutes} />
+      <TextField
+        label="Minutes of rework"
+        inputMode="decimal"
+        value={minutes}
+        problem={asked && rework === null ? `Write minutes like 2${mark}5, or leave it empty.` : undefined}
+        onChange={setMinutes}
+      />
       {save.error && <Note alert>{save.error.message}</Note>}
       <div className="flex gap-2">
         <Button type="submit">Keep it</Button>

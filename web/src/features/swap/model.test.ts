@@ -26,15 +26,18 @@ const vocabulary = {
 } as unknown as Vocabulary;
 
 function exchanged() {
-  const draft = newSwap(before, "EUR");
+  const draft = newSwap(before, "EUR", ".");
   const [first, ...rest] = draft.exchanges;
   return { ...draft, exchanges: first ? [{ ...first, out: true, label: "Varro 6-core" }, ...rest] : rest };
 }
 
 describe("a swap", () => {
   it("keeps the parts that stay, as they were recorded", () => {
-    expect(partsAfter(exchanged(), vocabulary).map((part) => part.label)).toEqual(["Varro 6-core", "Siskin"]);
-    expect(partsAfter(exchanged(), vocabulary)[1]).toBe(before.parts[1]);
+    expect(partsAfter(exchanged(), vocabulary, ".").map((part) => part.label)).toEqual([
+      "Varro 6-core",
+      "Siskin",
+    ]);
+    expect(partsAfter(exchanged(), vocabulary, ".")[1]).toBe(before.parts[1]);
   });
   it("names itself by what goes in, until it is given a name", () => {
     expect(swapBody(exchanged(), before, ".", vocabulary).label).toBe("Varro 6-core");
@@ -42,22 +45,24 @@ describe("a swap", () => {
   });
   it("declares what it changes on purpose: parts by their role, settings by name", () => {
     const draft = { ...exchanged(), settings: [{ name: "threads", value: "12" }] };
-    expect(declaresOf(draft, before)).toEqual(["part:processor", "setting:threads"]);
-    expect(declaresOf({ ...newSwap(before, "EUR"), settings: [] }, before)).toEqual(["setting:threads"]);
-    expect(declaresOf(newSwap(before, "EUR"), before)).toEqual([]);
+    expect(declaresOf(draft, before, ".")).toEqual(["part:processor", "setting:threads"]);
+    expect(declaresOf({ ...newSwap(before, "EUR", "."), settings: [] }, before, ".")).toEqual([
+      "setting:threads",
+    ]);
+    expect(declaresOf(newSwap(before, "EUR", "."), before, ".")).toEqual([]);
   });
   it("reads the new part's figures, and describes no build where it goes back to one", () => {
     const [first, ...rest] = exchanged().exchanges;
     const draft = { ...exchanged(), exchanges: first ? [{ ...first, figures: "6 cores" }, ...rest] : rest };
-    expect(partsAfter(draft, vocabulary)[0]?.rated).toEqual({ cores: 6 });
-    const back = swapBody({ ...newSwap(before, "EUR"), backTo: "a" }, before, ".", vocabulary);
+    expect(partsAfter(draft, vocabulary, ".")[0]?.rated).toEqual({ cores: 6 });
+    const back = swapBody({ ...newSwap(before, "EUR", "."), backTo: "a" }, before, ".", vocabulary);
     expect(back).toMatchObject({ after: "a", label: "Back to an earlier build" });
     expect(back.after_build).toBeUndefined();
   });
   it("says what changes, and warns of a bundle", () => {
-    expect(sayChanges(newSwap(before, "EUR"), before)).toContain("nothing changes yet");
-    expect(sayChanges(exchanged(), before)).toBe("From build B: processor.");
-    expect(sayChanges({ ...exchanged(), sideChanges: ["dust-out"] }, before)).toContain(
+    expect(sayChanges(newSwap(before, "EUR", "."), before, ".")).toContain("nothing changes yet");
+    expect(sayChanges(exchanged(), before, ".")).toBe("From build B: processor.");
+    expect(sayChanges({ ...exchanged(), sideChanges: ["dust-out"] }, before, ".")).toContain(
       "belong to the bundle",
     );
   });

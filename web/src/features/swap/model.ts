@@ -1,6 +1,7 @@
 import type { Build, Case, CostKind, CostLine, Part, Swap, SwapIn, Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
-import { readMoney } from "../../lib/money";
+import { readMoney, writeMoney } from "../../lib/money";
+import { type DecimalMark, writeValue } from "../../lib/number";
 import { type PartDraft, partsOf, type SettingDraft, settingDrafts, valuesOf } from "../machine/parts";
 
 export const SIDE_CHANGES = [
@@ -76,34 +77,34 @@ export const emptyCost = (kind: CostKind, currency: string): CostDraft => ({
   rateDate: "",
 });
 
-export const newSwap = (build: Build, currency: string): SwapDraft => ({
+export const newSwap = (build: Build, currency: string, mark: DecimalMark): SwapDraft => ({
   id: newId(),
   after: newId(),
   label: "",
   afterLabel: "",
   exchanges: build.parts.map((part) => ({ part, out: false, newId: newId(), label: "", figures: "" })),
   added: [],
-  settings: settingDrafts(build.settings),
+  settings: settingDrafts(build.settings, mark),
   sideChanges: [],
   costs: [emptyCost("part", currency)],
   backTo: "",
 });
 
-export const costDrafts = (swap: Swap): CostDraft[] =>
+export const costDrafts = (swap: Swap, mark: DecimalMark): CostDraft[] =>
   swap.costs.map((line) => ({
     key: newId(),
     kind: line.kind,
     label: line.label,
-    amount: line.amount,
-    low: line.low ?? "",
-    high: line.high ?? "",
+    amount: writeMoney(line.amount, mark),
+    low: writeMoney(line.low, mark),
+    high: writeMoney(line.high, mark),
     currency: line.currency,
-    rate: line.rate ?? "",
+    rate: writeMoney(line.rate, mark),
     rateDate: line.rate_date ?? "",
   }));
 
 /** Cost lines worth sending; an untouched empty line is none. */
-export function costBody(drafts: CostDraft[], mark: "." | ","): CostLine[] {
+export function costBody(drafts: CostDraft[], mark: DecimalMark): CostLine[] {
   return drafts
     .filter((draft) => draft.label.trim() || draft.amount.trim())
     .map((draft) => ({
@@ -123,30 +124,32 @@ export const sentCosts = (drafts: CostDraft[]): CostDraft[] =>
   drafts.filter((draft) => draft.label.trim() || draft.amount.trim());
 
 /** The parts of the build after: those that stay, those that replace, those that are added. */
-export function partsAfter(draft: SwapDraft, vocabulary: Vocabulary): Part[] {
+export function partsAfter(draft: SwapDraft, vocabulary: Vocabulary, mark: DecimalMark): Part[] {
   const kept = draft.exchanges.flatMap(({ part, out, newId: id, label, figures }): Part[] =>
-    out ? partsOf([{ id, role: part.role, label, figures }], vocabulary) : [part],
+    out ? partsOf([{ id, role: part.role, label, figures }], vocabulary, mark) : [part],
   );
-  return [...kept, ...partsOf(draft.added, vocabulary)];
+  return [...kept, ...partsOf(draft.added, vocabulary, mark)];
 }
 
 /** Keys of the differences that the draft makes on purpose: what it does not name here is questioned later. */
-export function declaresOf(draft: SwapDraft, before: Build): string[] {
+export function declaresOf(draft: SwapDraft, before: Build, mark: DecimalMark): string[] {
   const roles = [
     ...draft.exchanges.filter((exchange) => exchange.out).map((exchange) => exchange.part.role),
     ...draft.added.filter((part) => part.label.trim()).map((part) => part.role),
   ];
-  const names = changedSettings(draft, before);
+  const names = changedSettings(draft, before, mark);
   return [...new Set([...roles.map((role) => `part:${role}`), ...names.map((name) => `setting:${name}`)])];
 }
 
-function changedSettings(draft: SwapDraft, before: Build): string[] {
+function changedSettings(draft: SwapDraft, before: Build, mark: DecimalMark): string[] {
   const now = new Map(draft.settings.map(({ name, value }) => [name.trim(), value.trim()]));
   const names = new Set([...now.keys(), ...Object.keys(before.settings)]);
-  return [...names].filter((name) => name && String(before.settings[name] ?? "") !== (now.get(name) ?? ""));
+  return [...names].filter(
+    (name) => name && writeValue(before.settings[name], mark) !== (now.get(name) ?? ""),
+  );
 }
 
-export function swapBody(draft: SwapDraft, before: Build, mark: "." | ",", vocabulary: Vocabulary): SwapIn {
+export function swapBody(draft: SwapDraft, before: Build, mark: DecimalMark, vocabulary: Vocabulary): SwapIn {
   const common = {
     before: before.id,
     label: draft.label.trim() || suggestLabel(draft),
@@ -157,11 +160,11 @@ export function swapBody(draft: SwapDraft, before: Build, mark: "." | ",", vocab
   return {
     ...common,
     after: draft.after,
-    declares: declaresOf(draft, before),
+    declares: declaresOf(draft, before, mark),
     after_build: {
       label: draft.afterLabel.trim() || suggestLabel(draft),
-      parts: partsAfter(draft, vocabulary),
-      settings: valuesOf(draft.settings, vocabulary.settings),
+      parts: partsAfter(draft, vocabulary, mark),
+      settings: valuesOf(draft.settings, vocabulary.settings, mark),
     },
   };
 }
@@ -182,11 +185,11 @@ export function suggestLabel(draft: SwapDraft): string {
 }
 
 /** What the swap changes, as the page's first sentence. */
-export function sayChanges(draft: SwapDraft, before: Build): string {
+export function sayChanges(draft: SwapDraft, before: Build, mark: DecimalMark): string {
   if (draft.backTo) return `From build ${before.letter} back to an earlier one.`;
   const exchanged = draft.exchanges.filter((exchange) => exchange.out).map((exchange) => exchange.part.role);
   const added = draft.added.filter((part) => part.label.trim()).map((part) => part.role);
-  const settings = changedSettings(draft, before).length;
+  const settings = changedSettings(draft, before, mark).length;
   const many = exchanged.length + added.length + draft.sideChanges.length + (settings ? 1 : 0);
   if (many === 0) return `From build ${before.letter}: nothing changes yet. What comes out, what goes in?`;
   const list = [
