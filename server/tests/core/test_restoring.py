@@ -1,6 +1,7 @@
 """Upkeep: the share of a loss that came back, and the line of a measure through all builds."""
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
@@ -61,6 +62,37 @@ def test_history_follows_a_measure_through_builds_with_rechecks_apart() -> None:
         ("C", 30.0, False),
         ("C", 33.0, True),
     ]
+
+
+def test_temperatures_are_followed_above_the_room_wherever_it_is_known() -> None:
+    degrees = replace(RISE, unit="Cel")
+    case = make_case([[62.0] * 3], [[57.0] * 3], measure=degrees)
+    warm = tuple(replace(s, ambient_c=20.0 if s.build_id == "B" else 27.0) for s in case.sittings)
+    (line,) = history_lines(replace(case, sittings=warm))
+    assert [(p.mean, p.above_room) for p in line.points] == [(42.0, True), (30.0, True)]
+    blind = tuple(replace(s, ambient_c=20.0 if s.build_id == "B" else None) for s in case.sittings)
+    (line,) = history_lines(replace(case, sittings=blind))
+    assert [(p.mean, p.above_room) for p in line.points] == [(42.0, True), (57.0, False)]
+
+
+@pytest.mark.parametrize("source", [None, "remembered"])
+def test_the_share_of_a_temperature_is_taken_above_the_room_also_of_what_was_told(source: Any) -> None:
+    case = three_states()
+    degrees = replace(case.measures[0], unit="Cel")
+    rooms = {"B0": 18.0, "C0": 25.0, "N0": 21.0}
+    sittings = tuple(replace(s, ambient_c=rooms[s.id]) for s in case.sittings)
+    runs = tuple(
+        replace(r, readings={"rise": Reading(v := r.readings["rise"].low + rooms[r.sitting_id], v, source=source)})
+        if r.sitting_id == "N0"
+        else replace(r, readings={"rise": Reading(v := r.readings["rise"].low + rooms[r.sitting_id], v)})
+        for r in case.runs
+    )
+    (share,) = recovered_shares(replace(case, measures=(degrees,), sittings=sittings, runs=runs))
+    assert share.share == pytest.approx(10 / 15)
+    assert not share.room_missing
+    blind = tuple(replace(s, ambient_c=None) if s.id == "C0" else s for s in sittings)
+    (share,) = recovered_shares(replace(case, measures=(degrees,), sittings=blind, runs=runs))
+    assert share.room_missing
 
 
 def test_every_built_in_template_lays_a_plan_over_any_case() -> None:

@@ -857,6 +857,8 @@ export interface components {
             runs: number;
             /** Recheck */
             recheck: boolean;
+            /** Above Room */
+            above_room: boolean;
         };
         /** BuildOut */
         BuildOut: {
@@ -2220,6 +2222,8 @@ export interface components {
             share: number | null;
             /** As New Measured */
             as_new_measured: boolean;
+            /** Room Missing */
+            room_missing: boolean;
         };
         /**
          * RunIn

@@ -1,6 +1,7 @@
 import { scaleLinear, scaleSymlog } from "d3-scale";
 
-import type { MeasureResult } from "../api/client";
+import type { Measure, MeasureResult } from "../api/client";
+import { isWork } from "../lib/work";
 
 /** One result on the axis of its group: percent for ratios, the unit otherwise; right is better. */
 export interface Span {
@@ -10,8 +11,19 @@ export interface Span {
   margin: [number, number];
 }
 
-export function spanOf(result: MeasureResult): Span | null {
+export function spanOf(result: MeasureResult, measure: Measure): Span | null {
   if (result.estimate === null) return null;
+  if (measure.scale === "ratio" && !isWork(measure)) {
+    // Percent of what it was, as the words beside it say; right is better here too.
+    const sign = measure.better === "higher" ? 1 : -1;
+    const percent = (oriented: number) => sign * 100 * Math.expm1(sign * oriented);
+    return {
+      estimate: percent(result.estimate),
+      low: result.ci_low === null ? null : percent(result.ci_low),
+      high: result.ci_high === null ? null : percent(result.ci_high),
+      margin: [percent(-result.bound), percent(result.bound)],
+    };
+  }
   if (result.gain_percent !== null) {
     const band: [number, number] = [100 * Math.expm1(-result.bound), 100 * Math.expm1(result.bound)];
     return { estimate: result.gain_percent, low: result.gain_low, high: result.gain_high, margin: band };

@@ -11,6 +11,7 @@ import {
   formatP,
   formatReading,
   formatSignedPercent,
+  sayStep,
   formatDay,
 } from "./format";
 
@@ -62,6 +63,18 @@ describe("readings, times and money", () => {
     expect(formatP(0.0421)).toBe("p = 0.042");
     expect(formatP(0.00001)).toBe("p = 0.00001");
     expect(formatP(1e-30)).toBe("p < 0.000001");
+  });
+  it.each([
+    [117.8, 118.6, "", "0.8 more, from 117.8 to 118.6"],
+    [966, 790, "s", "2 min 56 s less, from 16 min 6 s to 13 min 10 s"],
+    [330, 290, "s", "40 s less, from 5 min 30 s to 4 min 50 s"],
+    [966.2, 965.9, "s", "0.3 s less, from 966.2 to 965.9 s"],
+    [41.94, 31.16, "s", "10.7 s less, from 41.9 to 31.2 s"],
+    [212.4, 271.3, "MB/s", "59 MB/s more, from 212 to 271 MB/s"],
+    [5200, 8100, "s", "48 min more, from 1 h 27 min to 2 h 15 min"],
+  ])("shows a step from %d to %d %s in one form, and what is shown adds up", (before, after, unit, said) => {
+    const { size, from, to } = sayStep(before, after, unit);
+    expect(`${size} ${after < before ? "less" : "more"}, from ${from} to ${to}`).toBe(said);
   });
   it("join words as in speech", () => {
     expect(formatList(["a", "b", "c"])).toBe("a, b and c");

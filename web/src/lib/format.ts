@@ -2,6 +2,9 @@
 
 const MINUS = "−";
 const NARROW_SPACE = "\u202f";
+/** From this many seconds on a time reads better in minutes. */
+const LONG_S = 300;
+const HOUR_S = 3600;
 
 /** How many decimals two significant digits of a half-width deserve. */
 export function decimalsFor(halfWidth: number | null): number {
@@ -31,16 +34,54 @@ export function formatCount(count: number, noun: string): string {
 
 /** A reading in its measure's unit, three to four significant digits; long times as minutes and seconds. */
 export function formatReading(value: number, unit: string): string {
-  if (unit === "s" && value >= 300) return formatDuration(value);
+  if (unit === "s" && value >= LONG_S) return formatDuration(value);
   return unit ? `${formatFigure(value)} ${unit}` : formatFigure(value);
 }
 
 /** A bare figure with at least three significant digits. */
 export function formatFigure(value: number): string {
-  const size = Math.abs(value);
-  const decimals = size >= 100 || size === 0 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3;
-  return formatNumber(value, decimals);
+  return formatNumber(value, figureDecimals(value));
 }
+
+function figureDecimals(value: number): number {
+  const size = Math.abs(value);
+  return size >= 100 || size === 0 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3;
+}
+
+/**
+ * Two readings and the step between them in one form, with the decimals that the step deserves: what is shown of the
+ * three adds up.
+ */
+export function sayStep(from: number, to: number, unit: string): { from: string; to: string; size: string } {
+  const [least, most] = [Math.min(Math.abs(from), Math.abs(to)), Math.max(Math.abs(from), Math.abs(to))];
+  const step = Math.abs(to - from);
+  if (unit === "s" && most >= LONG_S && least >= 60 && step >= 10) {
+    const grain = most >= HOUR_S ? 60 : 1;
+    const [first, second] = [grain * Math.round(from / grain), grain * Math.round(to / grain)];
+    return {
+      from: formatDuration(first),
+      to: formatDuration(second),
+      size: sayLength(Math.abs(second - first)),
+    };
+  }
+  // Fine enough to show the step, and no coarser than either reading stands elsewhere.
+  const fine = step > 0 ? Math.ceil(-Math.log10(step / 3)) : 0;
+  const decimals = Math.min(6, Math.max(fine, figureDecimals(most)));
+  const [first, second] = [Number(from.toFixed(decimals)), Number(to.toFixed(decimals))];
+  const withUnit = (value: number) =>
+    unit ? `${formatNumber(value, decimals)} ${unit}` : formatNumber(value, decimals);
+  return {
+    from: formatNumber(first, decimals),
+    to: withUnit(second),
+    size: withUnit(Math.abs(second - first)),
+  };
+}
+
+/** A length of time without the parts that are nothing: "40 s", "49 min", "2 min 56 s". */
+const sayLength = (seconds: number): string =>
+  formatDuration(seconds)
+    .replace(/^0 min (?=\d)/, "")
+    .replace(/ 0 (s|min)$/, "");
 
 /** A figure as it was computed, to seven significant digits: what stands behind every rounded one. */
 export function formatExact(value: number): string {

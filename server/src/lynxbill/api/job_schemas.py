@@ -99,6 +99,7 @@ class BuildMeanOut(Strict):
     sittings: int
     runs: int
     recheck: bool
+    above_room: bool
 
 
 class HistoryLineOut(Strict):
@@ -113,6 +114,7 @@ class RecoveredOut(Strict):
     renewed: UUID
     share: float | None
     as_new_measured: bool
+    room_missing: bool
 
 
 class JobOut(Strict):

@@ -2,20 +2,25 @@
 
 from dataclasses import dataclass
 
-from lynxbill.core.case import Build, Case, Wear
+from lynxbill.core.case import Build, Case, Sitting, Wear
 from lynxbill.core.measure import Measure, margin_bound, orient, restore
 from lynxbill.core.sitting import RunsBySitting, group_runs, split_sides
 
 
 @dataclass(frozen=True, slots=True)
 class BuildMean:
-    """A measure on one build: the mean of its sitting units, as a reading, and what it rests on."""
+    """
+    A measure on one build: the mean of its sitting units, as a reading, and what it rests on.
+
+    `above_room` says that a temperature stands as its rise above the room (K): the rooms of its sittings are known.
+    """
 
     build: str
     mean: float
     sittings: int
     runs: int
     recheck: bool
+    above_room: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +34,8 @@ class Recovered:
     """
     The share of a loss that renewing brought back: 1 is as new; None where less was lost than matters.
 
-    `as_new_measured` is False where the as-new value was remembered, inherited or claimed.
+    `as_new_measured` is False where the as-new value was remembered, inherited or claimed; `room_missing` says that
+    temperatures stand as they were read, for a room was not noted somewhere.
     """
 
     measure: str
@@ -38,6 +44,7 @@ class Recovered:
     renewed: str
     share: float | None
     as_new_measured: bool
+    room_missing: bool
 
 
 def history_lines(case: Case) -> tuple[HistoryLine, ...]:
@@ -62,12 +69,13 @@ def history_lines(case: Case) -> tuple[HistoryLine, ...]:
 def _mean_on(case: Case, groups: RunsBySitting, measure: Measure, build: Build, recheck: bool) -> BuildMean | None:
     purposes = ("recheck",) if recheck else ("plan", "earlier")
     sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose in purposes)
-    # A history shows temperatures as they were read: some of its builds may not know their rooms.
-    units = split_sides(groups, measure, case.plan_of(build.id), sittings, (), above_room=False).before
+    sides = split_sides(groups, measure, case.plan_of(build.id), sittings, ())
+    units = sides.before
     if not units:
         return None
-    mean = sum(unit.unit for unit in units) / len(units)
-    return BuildMean(build.id, restore(mean, measure), len(units), sum(len(u.runs) for u in units), recheck)
+    mean = restore(sum(unit.unit for unit in units) / len(units), measure)
+    runs = sum(len(unit.runs) for unit in units)
+    return BuildMean(build.id, mean, len(units), runs, recheck, sides.above_room)
 
 
 def recovered_shares(case: Case) -> tuple[Recovered, ...]:
@@ -92,7 +100,8 @@ def recovered_shares(case: Case) -> tuple[Recovered, ...]:
         planned = case.plan_of(renewed.id).measures.get(measure.id)
         least = margin_bound(planned.matters_from, measure.scale) if planned else 0.0
         share = recovered_share(new, old, now, least=least)
-        shares.append(Recovered(measure.id, as_new.id, worn.id, renewed.id, share, measured))
+        raw = measure.unit == "Cel" and not rooms
+        shares.append(Recovered(measure.id, as_new.id, worn.id, renewed.id, share, measured, raw))
     return tuple(shares)
 
 
@@ -121,14 +130,15 @@ def _level(
     units = split_sides(groups, measure, case.plan_of(build.id), sittings, (), above_room=rooms).before
     if units:
         return sum(unit.unit for unit in units) / len(units), True
-    return _told_level(groups, measure, [sitting.id for sitting in sittings]), False
+    return _told_level(groups, measure, sittings, rooms), False
 
 
-def _told_level(groups: RunsBySitting, measure: Measure, sittings: list[str]) -> float | None:
+def _told_level(groups: RunsBySitting, measure: Measure, sittings: tuple[Sitting, ...], rooms: bool) -> float | None:
+    warm = measure.unit == "Cel" and rooms
     told = [
-        orient(run.readings[measure.id].value, measure)
+        orient(run.readings[measure.id].value - ((sitting.ambient_c or 0.0) if warm else 0.0), measure)
         for sitting in sittings
-        for run in groups.get((sitting, measure.workload), ())
+        for run in groups.get((sitting.id, measure.workload), ())
         if run.state == "complete" and measure.id in run.readings
     ]
     return sum(told) / len(told) if told else None

@@ -46,11 +46,11 @@ export function Board({ job, comparison, selected, onSelect }: Props) {
 }
 
 function GroupRows({ group, job, comparison, selected, onSelect }: Props & { group: Group }) {
-  const results = group.measures.flatMap((measure) => comparison.measures[measure.id] ?? []);
-  const axis = sharedAxis(
-    results.flatMap((result) => spanOf(result) ?? []),
-    AXIS_WIDTH,
-  );
+  const spans = group.measures.flatMap((measure) => {
+    const result = comparison.measures[measure.id];
+    return (result && spanOf(result, measure)) ?? [];
+  });
+  const axis = sharedAxis(spans, AXIS_WIDTH);
   return (
     <tbody>
       <tr>
@@ -93,7 +93,7 @@ interface RowProps {
 }
 
 function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect }: RowProps) {
-  const span = spanOf(result);
+  const span = spanOf(result, measure);
   const interval = sayInterval(result, measure);
   const label = `${measure.name}: ${sayChange(result, measure)}${interval ? `, 95 % interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
   const { pairs } = dotsOf(job, comparison, measure);

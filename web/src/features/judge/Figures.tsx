@@ -48,7 +48,17 @@ export function EachSide({ result, measure }: Props) {
             <td className="text-right">{before?.runs ?? 0}</td>
             <td className="text-right">{after?.runs ?? 0}</td>
           </tr>
-          {row("mean", (side) => side.mean)}
+          <tr>
+            <th scope="row" className="text-left font-normal text-soft">
+              mean of sittings, as judged
+            </th>
+            {[result.before_mean, result.after_mean].map((value, index) => (
+              <td key={index} className="text-right">
+                {value === null ? "–" : formatFigure(value)}
+              </td>
+            ))}
+          </tr>
+          {row("mean of all runs", (side) => side.mean)}
           {row("median", (side) => side.median)}
           {row("standard deviation", (side) => side.sd)}
           {row("lowest", (side) => side.low)}

@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 
-import type { Comparison, Measure } from "../../api/client";
-import { groupMeasures, partsOf, sayControls } from "./model";
+import type { Case, Comparison, Measure } from "../../api/client";
+import { dotsOf, groupMeasures, partsOf, sayControls } from "./model";
 
 const measure = (id: string, fields: Partial<Measure> = {}) =>
-  ({ id, name: id, scale: "ratio", part_of: null, ...fields }) as Measure;
+  ({ id, name: id, scale: "ratio", kind: "time", part_of: null, ...fields }) as Measure;
 const comparison = (results: Record<string, object>) => ({ measures: results }) as unknown as Comparison;
 
 describe("controls", () => {
@@ -45,5 +45,33 @@ describe("a total and its parts", () => {
     const parts = partsOf(results, [total, up, down, other], total);
     expect(parts.map((part) => part.measure.id)).toEqual(["Down", "Up"]);
     expect(partsOf(results, [total, up, down, other], other)).toEqual([]);
+  });
+});
+
+describe("the dots of a temperature", () => {
+  const job = {
+    sittings: [
+      { id: "cool", build: "A", ambient_c: 18 },
+      { id: "warm", build: "B", ambient_c: 27 },
+    ],
+    runs: [
+      { id: "a", sitting: "cool", readings: { core: { low: 71, high: 71 } } },
+      { id: "b", sitting: "warm", readings: { core: { low: 76, high: 76 } } },
+      { id: "c", sitting: "warm", readings: { core: { low: 79, high: 79 } } },
+    ],
+  } as unknown as Case;
+  const of = (above_room: boolean) =>
+    dotsOf(
+      job,
+      {
+        before: "A",
+        after: "B",
+        measures: { core: { above_room, pairs: [["a", "b"]], unpaired: [{ run: "c", reason: "warm-up" }] } },
+      } as unknown as Comparison,
+      measure("core"),
+    );
+  it("stand above the room where the verdict does, so that a warm day is no scatter", () => {
+    expect(of(true)).toEqual({ pairs: [{ before: 53, after: 49 }], loose: [{ side: "after", value: 52 }] });
+    expect(of(false)).toEqual({ pairs: [{ before: 71, after: 76 }], loose: [{ side: "after", value: 79 }] });
   });
 });

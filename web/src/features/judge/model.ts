@@ -8,6 +8,7 @@ import type {
   VerdictWord,
 } from "../../api/client";
 import { formatCount, formatList, formatNumber, formatSignedPercent } from "../../lib/format";
+import { isWork } from "../../lib/work";
 import { leadMeasure, sayVerdict } from "../machine/says";
 
 export interface Group {
@@ -22,7 +23,12 @@ export function groupMeasures(comparison: Comparison, measures: Measure[]): Grou
   const role = (measure: Measure) => comparison.measures[measure.id]?.role;
   const claims = shown.filter((measure) => role(measure) === "claim");
   const groups: Group[] = [
-    { title: "Work", unit: "%", measures: claims.filter((m) => m.scale === "ratio") },
+    { title: "Work", unit: "%", measures: claims.filter((m) => m.scale === "ratio" && isWork(m)) },
+    {
+      title: "Power, clocks and fans",
+      unit: "%",
+      measures: claims.filter((m) => m.scale === "ratio" && !isWork(m)),
+    },
     { title: "Heat and noise", unit: "", measures: claims.filter((m) => m.scale !== "ratio") },
     { title: "Controls, should not move", unit: "%", measures: shown.filter((m) => role(m) === "control") },
     { title: "Watched, no verdict", unit: "%", measures: shown.filter((m) => role(m) === "watch") },
@@ -118,17 +124,24 @@ export function readingOf(run: Run | undefined, measureId: string): number | nul
 export function dotsOf(job: Case, comparison: Comparison, measure: Measure) {
   const result = comparison.measures[measure.id];
   const runs = new Map(job.runs.map((run) => [run.id, run]));
-  const build = new Map(job.sittings.map((sitting) => [sitting.id, sitting.build]));
+  const sittings = new Map(job.sittings.map((sitting) => [sitting.id, sitting]));
+  // Temperatures stand here as the verdict takes them: above the room of their own sitting.
+  const valueOf = (run: Run | undefined): number | null => {
+    const value = readingOf(run, measure.id);
+    if (!run || value === null || !result?.above_room) return value;
+    const room = sittings.get(run.sitting)?.ambient_c ?? null;
+    return room === null ? null : value - room;
+  };
   const pairs = (result?.pairs ?? []).flatMap(([ours, theirs]) => {
-    const [before, after] = [readingOf(runs.get(ours), measure.id), readingOf(runs.get(theirs), measure.id)];
+    const [before, after] = [valueOf(runs.get(ours)), valueOf(runs.get(theirs))];
     return before === null || after === null ? [] : [{ before, after }];
   });
   const loose = (result?.unpaired ?? []).flatMap(({ run: id }) => {
     const run = runs.get(id);
-    const value = readingOf(run, measure.id);
+    const value = valueOf(run);
     if (!run || value === null) return [];
-    const side = build.get(run.sitting) === comparison.before ? ("before" as const) : ("after" as const);
-    return [{ side, value }];
+    const isBefore = sittings.get(run.sitting)?.build === comparison.before;
+    return [{ side: isBefore ? ("before" as const) : ("after" as const), value }];
   });
   return { pairs, loose };
 }

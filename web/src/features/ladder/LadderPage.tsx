@@ -13,7 +13,7 @@ import { leadMeasure, sayChange } from "../machine/says";
 import { useShown } from "../machine/shown";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
-import { historyColumns, sayMean, sayShare } from "./model";
+import { historyColumns, sayMean, sayShare, sayUnit } from "./model";
 
 /** All jobs done on a machine: every build with what its step brought, and every measure through all of them. */
 export function LadderPage() {
@@ -187,7 +187,9 @@ function History({ job, view }: { job: Case; view: Job }) {
   if (view.history.length === 0) return null;
   return (
     <section>
-      <h2 className="eyebrow mb-2">Every measure through all builds: mean of its sittings</h2>
+      <h2 className="eyebrow mb-2">
+        Every measure through all builds: mean of its sittings, all runs that count
+      </h2>
       <div className="overflow-x-auto">
         <table>
           <thead className="text-soft">
@@ -207,7 +209,7 @@ function History({ job, view }: { job: Case; view: Job }) {
               return (
                 <tr key={line.measure} className="border-b border-line">
                   <th scope="row" className="py-1.5 pr-4 text-left font-normal">
-                    {measure?.name} <span className="text-soft">{measure?.unit_display}</span>
+                    {measure?.name} <span className="text-soft">{sayUnit(line, measure)}</span>
                   </th>
                   {columns.map((column) => {
                     const point = line.points.find(
@@ -215,7 +217,7 @@ function History({ job, view }: { job: Case; view: Job }) {
                     );
                     return (
                       <td key={column.key} className="px-3 text-right">
-                        {point ? sayMean(point.mean, measure) : "–"}
+                        {point ? sayMean(point, line, measure) : "–"}
                       </td>
                     );
                   })}
@@ -225,6 +227,9 @@ function History({ job, view }: { job: Case; view: Job }) {
           </tbody>
         </table>
       </div>
+      <p className="mt-2 text-sm text-soft">
+        Judge takes as many runs from each sitting of both sides, so its means may differ in the last digit.
+      </p>
       {view.recovered.length > 0 && (
         <ul className="mt-3 space-y-1">
           {view.recovered.map((share) => (

@@ -25,14 +25,26 @@ export function lanePath([x1, y1]: [number, number], [x2, y2]: [number, number],
   return `M${x1} ${y1}C${x1} ${bend} ${x2} ${y1} ${x2} ${bend}V${y2}`;
 }
 
+type Line = Job["history"][number];
+
+const isAboveRoom = (line: Line): boolean => line.points.some((point) => point.above_room);
+
+/** What the figures of a line are in; temperatures stand above the room wherever one was noted. */
+export const sayUnit = (line: Line, measure: Measure | undefined): string =>
+  isAboveRoom(line) ? "K above the room" : (measure?.unit_display ?? "");
+
 /** A mean in its column: long times as minutes and seconds, the rest as bare figures. */
-export const sayMean = (mean: number, measure: Measure | undefined): string =>
-  measure?.unit === "s" && mean >= 300 ? formatDuration(mean) : formatFigure(mean);
+export function sayMean(point: Line["points"][number], line: Line, measure: Measure | undefined): string {
+  if (isAboveRoom(line) && !point.above_room)
+    return `${formatFigure(point.mean)} ${measure?.unit_display ?? ""}, room not noted`;
+  return measure?.unit === "s" && point.mean >= 300 ? formatDuration(point.mean) : formatFigure(point.mean);
+}
 
 /** How much of what was lost came back, and what that rests on. */
 export function sayShare(share: Job["recovered"][number], measures: Measure[]): string {
   const name = measures.find((measure) => measure.id === share.measure)?.name ?? "?";
   if (share.share === null) return `${name}: less was lost than matters, so no share can be told.`;
   const grade = share.as_new_measured ? "" : " As new was not measured here: it is remembered or claimed.";
-  return `${name}: ${formatNumber(100 * share.share, 0)} % of what was lost came back.${grade}`;
+  const room = share.room_missing ? " A room was not noted, so a warm day is in it." : "";
+  return `${name}: ${formatNumber(100 * share.share, 0)} % of what was lost came back.${grade}${room}`;
 }

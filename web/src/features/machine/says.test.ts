@@ -62,7 +62,7 @@ describe("what a result says", () => {
     expect(sayAbsolute(times, tiles)).toBe("10.9 s less, from 42.1 to 31.2 s");
     const rate = { ...tiles, kind: "rate", unit_display: "MB/s" } as Measure;
     expect(sayAbsolute({ ...faster, before_mean: 212, after_mean: 271 }, rate)).toBe(
-      "59.0 MB/s more, from 212 to 271 MB/s",
+      "59 MB/s more, from 212 to 271 MB/s",
     );
     expect(sayAbsolute(hotter, soak)).toBeNull();
   });
@@ -71,6 +71,34 @@ describe("what a result says", () => {
     expect(sayVerdict({ ...faster, gain_percent: 1.5, verdict: "not_settled" }, tiles)).toBe(
       "Tile rendering: 1.015× as fast, but not settled",
     );
+  });
+  it.each([
+    ["power", "lower", 100, 80, "20.0 % less power"],
+    ["power", "lower", 80, 100, "25.0 % more power"],
+    ["fan", "lower", 1000, 1210, "21.0 % faster fan"],
+    ["clock", "higher", 3000, 3090, "3.0 % higher clock"],
+    ["other", "higher", 50, 40, "20.0 % less"],
+  ] as const)("never makes a multiple of %s", (kind, better, before, after, said) => {
+    const estimate = Math.log(after / before) * (better === "higher" ? 1 : -1);
+    const reading = { ...tiles, kind, better } as Measure;
+    const result = {
+      ...faster,
+      estimate,
+      gain_percent: 100 * Math.expm1(estimate),
+      ci_low: null,
+      ci_high: null,
+    };
+    for (const verdict of ["real_gain", "real_loss", "not_settled"] as const) {
+      const sentence = sayVerdict({ ...result, passed_before: null, verdict } as MeasureResult, reading);
+      expect(sentence).toContain(said);
+      expect(sentence).not.toMatch(/×|as fast|of what it was/);
+    }
+  });
+  it("gives the interval of a reading that is not work in the same words", () => {
+    const power = { ...tiles, kind: "power", better: "lower" } as Measure;
+    const of = (ci_low: number, ci_high: number) => ({ ...faster, estimate: 0.2, ci_low, ci_high });
+    expect(sayInterval(of(0.15, 0.25), power)).toBe("13.9 to 22.1 % less power");
+    expect(sayInterval(of(-0.05, 0.06), power)).toBe("5.8 % less power to 5.1 % more power");
   });
   it("says that a verdict is provisional", () => {
     expect(sayVerdict({ ...faster, provisional: true }, tiles)).toContain("provisionally");

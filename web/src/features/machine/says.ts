@@ -1,12 +1,6 @@
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
-import {
-  decimalsFor,
-  formatFigure,
-  formatList,
-  formatNumber,
-  formatReading,
-  formatSignedPercent,
-} from "../../lib/format";
+import { decimalsFor, formatList, formatNumber, formatSignedPercent, sayStep } from "../../lib/format";
+import { isWork } from "../../lib/work";
 
 /** What a result says in words. Figures are rounded by the width of their interval, here and nowhere else. */
 
@@ -16,11 +10,19 @@ export function sayPassed(result: MeasureResult): string | null {
   return `${result.passed_before} of ${result.runs_before} passed → ${result.passed_after} of ${result.runs_after}`;
 }
 
-/** The change as a technician says it: "+34.1 %", "4.6 K hotter", "5 of 9 passed → 9 of 9". */
+/** The change of a ratio reading that is not work, in percent of what it was; positive is more of it. */
+const percentMore = (oriented: number, measure: Measure): number =>
+  100 * Math.expm1(measure.better === "higher" ? oriented : -oriented);
+
+/** The change as a technician says it: "+34.1 %", "20 % less power", "4.6 K hotter", "5 of 9 passed → 9 of 9". */
 export function sayChange(result: MeasureResult, measure: Measure): string {
   if (result.estimate === null) return "–";
   const passed = sayPassed(result);
   if (passed) return passed;
+  if (measure.scale === "ratio" && !isWork(measure)) {
+    const percent = percentMore(result.estimate, measure);
+    return sayMore(percent, formatNumber(Math.abs(percent), moreDecimals(result, measure)), measure);
+  }
   if (result.gain_percent !== null) return formatSignedPercent(result.gain_percent, percentDecimals(result));
   const size = formatNumber(Math.abs(result.estimate), decimalsFor(halfWidth(result)));
   return `${inUnits(size, measure)} ${sayDirection(result.estimate, measure)}`;
@@ -48,6 +50,47 @@ function sayDirection(estimate: number, measure: Measure): string {
   }
 }
 
+const MORE: Record<Measure["kind"], readonly [string, string]> = {
+  power: ["less power", "more power"],
+  clock: ["lower clock", "higher clock"],
+  fan: ["slower fan", "faster fan"],
+  heat: ["less", "more"],
+  noise: ["less", "more"],
+  time: ["less", "more"],
+  rate: ["less", "more"],
+  score: ["less", "more"],
+  other: ["less", "more"],
+};
+
+/** "20 % less power", "21 % faster fan". */
+const sayMore = (percent: number, size: string, measure: Measure): string =>
+  `${size} % ${MORE[measure.kind][percent > 0 ? 1 : 0]}`;
+
+/** Both ends of the interval as percent more of the reading, the smaller first. */
+function moreEnds(result: MeasureResult, measure: Measure): [number, number] | null {
+  if (result.ci_low === null || result.ci_high === null) return null;
+  const [one, other] = [percentMore(result.ci_low, measure), percentMore(result.ci_high, measure)];
+  return [Math.min(one, other), Math.max(one, other)];
+}
+
+function moreDecimals(result: MeasureResult, measure: Measure): number {
+  const ends = moreEnds(result, measure);
+  return ends ? Math.min(2, decimalsFor((ends[1] - ends[0]) / 2)) : 1;
+}
+
+/** "12 to 28 % less power", or from less to more where the interval holds both. */
+function sayMoreInterval(result: MeasureResult, measure: Measure): string | null {
+  const ends = moreEnds(result, measure);
+  if (!ends) return null;
+  const decimals = moreDecimals(result, measure);
+  const size = (percent: number) => formatNumber(Math.abs(percent), decimals);
+  const [low, high] = ends;
+  if (low < 0 && high > 0)
+    return `${sayMore(low, size(low), measure)} to ${sayMore(high, size(high), measure)}`;
+  const [near, far] = low < 0 ? [high, low] : [low, high];
+  return `${size(near)} to ${sayMore(far, size(far), measure)}`;
+}
+
 const halfWidth = (result: MeasureResult): number | null =>
   result.ci_low === null || result.ci_high === null ? null : (result.ci_high - result.ci_low) / 2;
 
@@ -58,6 +101,7 @@ export function percentDecimals(result: MeasureResult): number {
 
 /** "+30.2 to +38.1 %" or "3.7 to 5.6 K hotter"; null where there is no interval. */
 export function sayInterval(result: MeasureResult, measure: Measure): string | null {
+  if (measure.scale === "ratio" && !isWork(measure)) return sayMoreInterval(result, measure);
   if (result.gain_low !== null && result.gain_high !== null) {
     const decimals = percentDecimals(result);
     return `${formatSignedPercent(result.gain_low, decimals).replace(" %", "")} to ${formatSignedPercent(result.gain_high, decimals)}`;
@@ -72,13 +116,12 @@ export function sayInterval(result: MeasureResult, measure: Measure): string | n
   return `${inUnits(formatNumber(-low, decimals), measure)} ${sayDirection(-1, measure)} to ${inUnits(formatNumber(high, decimals), measure)} ${sayDirection(1, measure)}`;
 }
 
-/** "1.34× as fast" for a ratio, the plain change otherwise. */
+/** "1.34× as fast" for work, the plain change otherwise. */
 export function sayRatio(result: MeasureResult, measure: Measure): string {
-  if (result.gain_percent === null) return sayChange(result, measure);
+  if (result.gain_percent === null || !isWork(measure)) return sayChange(result, measure);
   const times = 1 + result.gain_percent / 100;
   const decimals = Math.abs(result.gain_percent) < 10 ? 3 : 2;
-  const word = measure.kind === "time" || measure.kind === "rate" ? "as fast" : "of what it was";
-  return `${formatNumber(times, decimals)}× ${word}`;
+  return `${formatNumber(times, decimals)}× ${measure.kind === "score" ? "the score" : "as fast"}`;
 }
 
 /** "matters from ±1.5 %". */
@@ -141,9 +184,8 @@ export function sayNoLoss(comparison: Comparison): string | null {
 export function sayAbsolute(result: MeasureResult, measure: Measure): string | null {
   const { before_mean: before, after_mean: after } = result;
   if (result.gain_percent === null || before === null || after === null || before === after) return null;
-  const unit = measure.unit_display;
-  const size = formatReading(Math.abs(after - before), unit);
-  return `${size} ${after < before ? "less" : "more"}, from ${formatFigure(before)} to ${formatReading(after, unit)}`;
+  const said = sayStep(before, after, measure.unit_display);
+  return `${said.size} ${after < before ? "less" : "more"}, from ${said.from} to ${said.to}`;
 }
 
 /** What the gain belongs to where more than one thing was changed: it can't be credited to one of them. */
