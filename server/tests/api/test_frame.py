@@ -302,6 +302,14 @@ def test_sensors_make_the_quantity_and_parts_belong_to_a_whole(job: Job) -> None
     assert (roles[whole], roles[one]) == ("claim", "watch")
     run = job.run(job.sitting(), 1, 0, workload=workload, readings={one: 61.0, two: 66.5}).raise_for_status().json()
     assert run["readings"][whole]["low"] == 66.5
+    sitting = job.sitting()
+    told = {one: {"value": 61.0, "source": "remembered"}, two: {"low": 64.0, "high": 66.5, "about": True}}
+    run = job.run(sitting, 1, 0, workload=workload, readings=told).raise_for_status().json()
+    made = run["readings"][whole]
+    assert (made["low"], made["high"], made["about"], made["source"]) == (64.0, 66.5, True, "remembered")
+    unlike_kinds = {one: {"value": 61.0, "statistic": "mean"}, two: {"value": 64.0, "statistic": "highest"}}
+    refusal = job.run(sitting, 2, 0, workload=workload, readings=unlike_kinds)
+    assert "different kinds of reading (highest, mean)" in fields_of(refusal)[f"readings.{whole}"]
 
 
 def test_a_template_sets_counts_conditions_and_roles_from_what_workloads_load(job: Job) -> None:

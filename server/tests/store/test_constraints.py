@@ -1,5 +1,6 @@
 """What the database itself refuses, whatever the program above it does."""
 
+import json
 from uuid import UUID, uuid4
 
 import pytest
@@ -8,7 +9,8 @@ from sqlalchemy.exc import DBAPIError
 
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.transaction import Sessions
-from lynxbill.store.database import migrate, migration_config, open_engine
+from lynxbill.store.database import migrate, migration_config, open_engine, session_factory
+from lynxbill.store.snapshot import load_snapshot
 from tests.conftest import ROOT
 
 DEMO = (ROOT / "demo" / "fenwick-1-plotting-pc.json").read_bytes()
@@ -102,8 +104,6 @@ def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
 
     from lynxbill.demo import load_demo
     from lynxbill.services.comparisons import note_shown
-    from lynxbill.store.database import session_factory
-    from lynxbill.store.snapshot import load_snapshot
 
     engine: Engine = open_engine(new_database())  # type: ignore[operator]
     migrate(engine)
@@ -135,9 +135,6 @@ def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
 def test_a_database_that_holds_impossible_dates_can_be_read_again(new_database: object) -> None:
     from alembic import command
 
-    from lynxbill.store.database import session_factory
-    from lynxbill.store.snapshot import load_snapshot
-
     engine: Engine = open_engine(new_database())  # type: ignore[operator]
     migrate(engine)
     sessions = session_factory(engine)
@@ -158,4 +155,39 @@ def test_a_database_that_holds_impossible_dates_can_be_read_again(new_database: 
     assert {sitting.id for sitting in after.sittings} == {sitting.id for sitting in before.sittings}
     assert {sitting.started_at.year for sitting in after.sittings} <= {1970, 2026, 2199}
     assert {run.id: run.readings for run in after.runs} == {run.id: run.readings for run in before.runs}
+    engine.dispose()
+
+
+def test_figures_made_from_told_sensors_are_marked_as_told_by_the_migration(new_database: object) -> None:
+    from alembic import command
+
+    engine: Engine = open_engine(new_database())  # type: ignore[operator]
+    migrate(engine)
+    sessions = session_factory(engine)
+    file = {
+        "format": "lynxbill-runs",
+        "version": 1,
+        "machine": {"name": "Bench", "currency": "EUR"},
+        "measures": [
+            {"id": name, "name": name, "workload": "soak", "unit": "Cel", "scale": "difference", "kind": "heat"}
+            | {"better": "lower", "part_of": None if name == "die" else "die"}
+            | {"combined_by": "highest" if name == "die" else None}
+            for name in ("die", "one", "two")
+        ],
+        "builds": [{"id": "A", "label": "A"}],
+        "sittings": [{"id": "s", "build": "A", "started_at": "2026-05-04T09:10:00Z"}],
+        "runs": [
+            {"id": f"r{n}", "sitting": "s", "workload": "soak", "workload_version": "1", "position": n}
+            | {"state": "complete", "readings": {"die": 66.5, "one": 61.0, "two": two}}
+            for n, two in enumerate((66.5, {"value": 66.5, "source": "claimed"}, {"value": 66.5, "about": True}), 1)
+        ],
+    }
+    machine = import_machine(sessions, json.dumps(file).encode())
+    command.downgrade(migration_config(engine), "0004")
+    migrate(engine)
+    with sessions() as session:
+        case = load_snapshot(session, machine).case
+    die = next(measure.id for measure in case.measures if measure.name == "die")
+    marks = [(run.readings[die].source, run.readings[die].about) for run in case.runs]
+    assert marks == [(None, False), ("claimed", False), (None, True)]
     engine.dispose()

@@ -4,13 +4,13 @@ import json
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from decimal import Decimal
 from operator import attrgetter
 from statistics import median
 from typing import Literal
 
-from lynxbill.core.case import Case, Plan, Reading, Run, Sitting, Statistic
+from lynxbill.core.case import Case, Plan, Run, Sitting, Statistic
 from lynxbill.core.measure import Measure, orient, resolution
+from lynxbill.core.reading import reading_width
 
 RunsBySitting = Mapping[tuple[str, str], tuple[Run, ...]]
 Recipe = tuple[str, str, str | None, Statistic | None]
@@ -245,24 +245,6 @@ def _unit(sitting: Sitting, runs: list[Run], measure: Measure, above_room: bool)
     room = (sitting.ambient_c or 0.0) if above_room else 0.0
     readings = [run.readings[measure.id] for run in runs]
     values = tuple([orient(reading.value - room, measure) for reading in readings])
-    vague = [_width(reading, measure) for reading in readings if reading.about or reading.low != reading.high]
+    vague = [reading_width(reading, measure) for reading in readings if reading.about or reading.low != reading.high]
     doubt = sum(width**2 for width in vague) / len(runs) / 12 if vague else 0.0
     return SittingUnit(sitting, tuple(runs), values, doubt, median(values) if len(values) > 1 else values[0])
-
-
-def _width(reading: Reading, measure: Measure) -> float:
-    """Width of what an "about" or a range leaves open, on the scale of judgement."""
-    low, high = reading.low, reading.high
-    if reading.about:
-        half = _last_digit(reading.value) / 2
-        low, high = low - half, high + half
-    if measure.scale == "ratio":
-        return (high - low) / reading.value
-    return high - low
-
-
-def _last_digit(value: float) -> float:
-    """Place value of the last non-zero digit written: 10 for 40, 1 for 41, 0.1 for 41.5."""
-    # Twelve digits: more are an artefact of how the number is kept.
-    exponent = Decimal(f"{value:.12g}").normalize().as_tuple().exponent
-    return 10.0 ** int(exponent)

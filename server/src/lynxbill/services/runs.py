@@ -9,8 +9,9 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import PlannedMeasure, Reading, Run, Workload
 from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several
-from lynxbill.core.measure import Measure, check_reading, combine_parts
+from lynxbill.core.measure import Measure, check_reading
 from lynxbill.core.quantity import unit_of
+from lynxbill.core.reading import combine_readings
 from lynxbill.exchange.entry import DecimalMark, parse_reading
 from lynxbill.services.sittings import refuse_closed_build
 from lynxbill.services.transaction import Sessions, check_version, transaction
@@ -97,9 +98,11 @@ def _combine(readings: dict[str, Reading], measures: Mapping[str, Measure]) -> d
     for measure in measures.values():
         parts = [part.id for part in measures.values() if part.part_of == measure.id]
         if measure.combined_by and parts and all(part in readings for part in parts):
-            low = combine_parts(measure, [readings[part].low for part in parts])
-            high = combine_parts(measure, [readings[part].high for part in parts])
-            made[measure.id] = Reading(low, high)
+            try:
+                made[measure.id] = combine_readings(measure, [readings[part] for part in parts])
+            except BadValue as refusal:
+                refusal.field = f"readings.{measure.id}"
+                raise
     return readings | made
 
 

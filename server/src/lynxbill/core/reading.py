@@ -1,0 +1,63 @@
+"""A reading that is not exact, and one that is made from several."""
+
+from collections.abc import Sequence
+from decimal import Decimal
+
+from lynxbill.core.case import Reading, ReadingSource
+from lynxbill.core.errors import BadValue
+from lynxbill.core.measure import Measure, combine_parts
+
+# The least trusted first: a figure made from several is no better than the worst of them.
+_TOLD: tuple[ReadingSource, ...] = ("claimed", "inherited", "remembered")
+
+
+def reading_width(reading: Reading, measure: Measure) -> float:
+    """
+    Say how much an "about" or a range leaves open, on the scale of judgement.
+
+    Args:
+        reading: in the measure's unit.
+    Returns: high − low, for `ratio` as a share of the reading (dimensionless); 0 for an exact reading.
+    Source: docs/judgement.md, "From readings to units".
+    """
+    low, high = _ends(reading)
+    return (high - low) / reading.value if measure.scale == "ratio" else high - low
+
+
+def combine_readings(measure: Measure, parts: Sequence[Reading]) -> Reading:
+    """
+    Make the reading of a quantity from those of its sensors, with whatever marks they carry.
+
+    Args:
+        measure: its `combined_by` says how.
+        parts: the readings of every part in the measure's unit, at least one.
+    Returns: a range wherever a part is one; "about" where a part is; told where a part was told rather than measured.
+    Raises:
+        BadValue: nothing to combine, or parts that are different statistics (a mean beside a highest).
+    """
+    statistics = {part.statistic for part in parts}
+    if len(statistics) > 1:
+        named = ", ".join(sorted(statistic or "not said" for statistic in statistics))
+        raise BadValue(f"“{measure.name}” can't be made from different kinds of reading ({named}); read all alike.")
+    about = any(part.about for part in parts)
+    # The last digit of a mean says nothing of how well its parts were read, so that goes into its range.
+    ends = [_ends(part) if measure.combined_by == "mean" else (part.low, part.high) for part in parts]
+    return Reading(
+        low=combine_parts(measure, [low for low, _ in ends]),
+        high=combine_parts(measure, [high for _, high in ends]),
+        about=about,
+        source=next((source for source in _TOLD if any(part.source == source for part in parts)), None),
+        statistic=next(iter(statistics), None),
+    )
+
+
+def _ends(reading: Reading) -> tuple[float, float]:
+    half = _last_digit(reading.value) / 2 if reading.about else 0.0
+    return reading.low - half, reading.high + half
+
+
+def _last_digit(value: float) -> float:
+    """Place value of the last non-zero digit written: 10 for 40, 1 for 41, 0.1 for 41.5."""
+    # Twelve digits: more are an artefact of how the number is kept.
+    exponent = Decimal(f"{value:.12g}").normalize().as_tuple().exponent
+    return 10.0 ** int(exponent)

@@ -1,0 +1,55 @@
+"""A figure made from several sensors is no better than what it is made from."""
+
+from dataclasses import replace
+
+import pytest
+
+from lynxbill.core.case import Reading
+from lynxbill.core.errors import BadValue
+from lynxbill.core.measure import Measure
+from lynxbill.core.reading import combine_readings, reading_width
+from tests.builders import TIME
+
+HOTTEST = Measure("die", "Die", "soak", "Cel", "difference", "heat", "lower", combined_by="highest")
+MEAN = replace(HOTTEST, combined_by="mean")
+
+
+def exact(value: float) -> Reading:
+    return Reading(value, value)
+
+
+def test_an_about_among_the_parts_stays_one_and_widens_a_mean_by_its_share() -> None:
+    parts = [exact(61.5), Reading(60.0, 60.0, about=True)]
+    assert combine_readings(HOTTEST, parts) == Reading(61.5, 61.5, about=True)
+    mean = combine_readings(MEAN, parts)
+    assert (mean.low, mean.high, mean.about) == (58.25, 63.25, True)
+    assert reading_width(mean, MEAN) == pytest.approx(10 / 2, rel=0.01)
+
+
+@pytest.mark.parametrize(
+    ("sources", "made"),
+    [
+        ((None, None), None),
+        ((None, "remembered"), "remembered"),
+        (("remembered", "claimed"), "claimed"),
+        (("inherited", "remembered"), "inherited"),
+    ],
+)
+def test_what_was_told_of_one_part_is_told_of_the_whole(sources: tuple[None, None], made: str | None) -> None:
+    parts = [replace(exact(60.0), source=source) for source in sources]
+    assert combine_readings(HOTTEST, parts).source == made
+
+
+def test_ranges_combine_end_by_end_and_one_statistic_is_kept() -> None:
+    parts = [Reading(60.0, 64.0, statistic="settled"), Reading(62.0, 63.0, statistic="settled")]
+    assert combine_readings(HOTTEST, parts) == Reading(62.0, 64.0, statistic="settled")
+    assert combine_readings(MEAN, parts) == Reading(61.0, 63.5, statistic="settled")
+    with pytest.raises(BadValue, match="highest, settled"):
+        combine_readings(HOTTEST, [parts[0], replace(parts[1], statistic="highest")])
+
+
+def test_an_about_is_as_wide_as_its_last_digit() -> None:
+    assert reading_width(Reading(40.0, 40.0, about=True), HOTTEST) == 10.0
+    assert reading_width(Reading(41.5, 41.5, about=True), HOTTEST) == pytest.approx(0.1)
+    assert reading_width(Reading(40.0, 44.0), TIME) == pytest.approx(4 / 42)
+    assert reading_width(exact(40.0), TIME) == 0.0
