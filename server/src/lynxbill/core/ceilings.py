@@ -81,20 +81,62 @@ def bus_ceiling(rate_mts: float, channels: float, *, bits: int = BUS_BITS) -> Ce
 
 def ceiling_of(case: Case, build: Build, part: Part) -> Ceiling | None:
     """
-    Find the ceiling of a part where it sits: of its own link, its adapter's and its slot's, or of the memory bus.
+    Find the ceiling of a part where it sits: of its own link and its seat's, or of the memory bus.
 
-    Returns: None where the part's own figures, or its role, give none.
+    Returns: None where the part's own figures, or its role, give none, and where it is not known which seat it sits
+        in: a link that it may not go over limits nothing.
     """
     if part.role == "memory":
         return _memory_ceiling(case, build, part)
     own = _end(part.label, part.rated, "link_gts", "lanes")
     if own is None or part.role not in _SLOTS:
         return None
+    seats = _seats_of(case, build, part)
+    if len(seats) != 1:
+        return None
+    return link_ceiling([own, *(end for end in seats[0].ends if end is not None)])
+
+
+@dataclass(frozen=True, slots=True)
+class _Seat:
+    """A place that a part may sit in: the words it goes by, and the link there where it is noted."""
+
+    names: frozenset[str]
+    ends: tuple[LinkEnd | None, ...]
+
+
+def _seats_of(case: Case, build: Build, part: Part) -> list[_Seat]:
+    """
+    List the seats that the part may sit in: the one that the build's setting names, else those that it fits.
+
+    Of several parts of a kind it can't be told which sits where.
+    """
     rate, lanes = _SLOTS[part.role]
-    others = [_end("the slot", case.machine.limits, rate, lanes)]
-    if part.role == "drive":
-        others += [_end(p.label, p.rated, "link_gts", "lanes") for p in build.parts if p.role == "adapter"]
-    return link_ceiling([own, *(end for end in others if end is not None)])
+    limits = case.machine.limits
+    adapters = [p for p in build.parts if p.role == "adapter"]
+    own = _Seat(_words(limits.get("drive_slot")), (_end("the slot", limits, rate, lanes),))
+    seats = [own] + [
+        _Seat(_words(a.label, a.rated.get("drive_slot")), (_end(a.label, a.rated, "link_gts", "lanes"),))
+        for a in adapters
+    ]
+    if part.role != "drive":
+        # An adapter may have taken the card slot.
+        return [own] if not adapters and _alone(build, part) else []
+    if not _alone(build, part):
+        return []
+    said = _words(build.settings.get("drive_slot"))
+    if said:
+        return [seat for seat in seats if seat.names & said]
+    needed = _words(part.rated.get("drive_slot"))
+    return [seat for seat in seats if not needed or not seat.names or seat.names & needed]
+
+
+def _alone(build: Build, part: Part) -> bool:
+    return sum(other.role == part.role for other in build.parts) == 1
+
+
+def _words(*texts: Plain) -> frozenset[str]:
+    return frozenset(str(text).strip().casefold() for text in texts if text not in (None, ""))
 
 
 _SLOTS: Mapping[PartRole, tuple[str, str]] = {

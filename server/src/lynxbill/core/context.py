@@ -34,7 +34,7 @@ class Against:
     """
     A measured mean beside the ceiling of the link or bus it went over; `share_percent` is of the usable ceiling.
 
-    At 100 % or above, the figure was not carried by the link: something answered from a cache.
+    At 100 % or above, the figure can't have been carried by that link: a cache answered, or it is another link.
     """
 
     side: Side

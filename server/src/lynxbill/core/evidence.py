@@ -156,8 +156,8 @@ def _ceiling_flags(result: MeasureResult) -> Iterator[Flag]:
         if against.share_percent >= 100:
             yield Flag(
                 "above_ceiling",
-                f"The {against.side}-figure is {against.share_percent:.0f} % of what the link can carry: "
-                "it was answered from a cache.",
+                f"The {against.side}-figure is {against.share_percent:.0f} % of what the link can carry. Suspected: "
+                "a cache answered, or the link is not the one that is noted.",
             )
 
 

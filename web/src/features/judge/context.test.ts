@@ -69,6 +69,21 @@ describe("what stands beside a verdict", () => {
       "Runs were left out after their readings had been seen. With them: +2.0 %, not settled.",
     );
   });
+  it("words a rate above its ceiling as a suspicion", () => {
+    const ceiling = {
+      side: "after",
+      part: "Siskin",
+      measured: 690,
+      raw: 500,
+      usable: 400,
+      share_percent: 172,
+    };
+    const [line] = sayContext(
+      comparison({ ceilings: [{ ...ceiling, limited_by: "", loss_known: true }] } as Partial<MeasureResult>),
+      measure,
+    );
+    expect(line).toMatch(/^After: 172 % of the 400 MB\/s .*Suspected: a cache answered, or/);
+  });
   it("sets a rate against its ceiling and its rating", () => {
     const lines = sayContext(
       comparison({

@@ -40,10 +40,9 @@ export function saySettling(result: MeasureResult): string | null {
 export function sayLate(result: MeasureResult, measure: Measure): string | null {
   const late = result.with_late;
   if (!late) return null;
-  const change = sayChange(
-    { ...late, gain_low: null, gain_high: null, passed_before: null, passed_after: null } as MeasureResult,
-    measure,
-  );
+  const bare = { gain_low: null, gain_high: null, ci_low: null, ci_high: null };
+  const counts = { passed_before: null, passed_after: null };
+  const change = sayChange({ ...late, ...bare, ...counts } as MeasureResult, measure);
   return `Runs were left out after their readings had been seen. With them: ${change}, ${verdictWord(late.verdict).toLowerCase()}.`;
 }
 
@@ -66,9 +65,11 @@ export function sayContext(comparison: Comparison, measure: Measure): string[] {
   const percent = (share: number) => `${formatNumber(share, share < 10 ? 1 : 0)} %`;
   const ceilings = result.ceilings.map(({ side, part, usable, limited_by, share_percent }): SideLine => {
     const by = limited_by ? `, limited by ${limited_by}` : "";
+    const doubt =
+      share_percent < 100 ? "" : " Suspected: a cache answered, or the link is not the one that is noted.";
     return [
       side,
-      `${percent(share_percent)} of the ${formatFigure(usable)} MB/s that ${part} can carry here${by}.`,
+      `${percent(share_percent)} of the ${formatFigure(usable)} MB/s that ${part} can carry here${by}.${doubt}`,
     ];
   });
   const rated = result.rated.map(({ side, part, figure, rated, share_percent, reachable }): SideLine => {
