@@ -47,7 +47,7 @@ def test_the_demo_shows_every_verdict_and_the_true_gains_whatever_its_noise(seed
     processor = {result.measure.name: result for result in comparisons[1].measures}
     assert processor["Tile rendering"].verdict.word == "real_gain"
     assert processor["Soak, above ambient"].verdict.word == "real_loss"
-    assert processor["Sequential read"].verdict.word == "no_change"
+    assert processor["Long read"].verdict.word == "no_change"
     assert str(comparisons[1].bill.net_cost) == "94.90"
     assert comparisons[1].bill.value.gain_per_10 is not None
 
@@ -82,7 +82,7 @@ def test_what_stands_beside_the_verdicts_is_the_truth_of_the_demo(seed: int) -> 
     assert [better.winner for _, better in processor.others] == ["second", "first"]
     assert [better.winner for _, better in memory.others] == ["second", "second"]
     assert [better.winner for _, better in paste.others] == ["first", "first"]
-    read = next(r for r in processor.comparison.measures if r.measure.name == "Sequential read")
+    read = next(r for r in processor.comparison.measures if r.measure.name == "Long read")
     assert [rated.share_percent for rated in read.context.rated] == pytest.approx([94.8, 95.0], abs=1)
     assert [against.share_percent for against in read.context.ceilings] == pytest.approx([13.0, 13.0], abs=0.2)
     tiles = next(r for r in processor.comparison.measures if r.measure.name == "Tile rendering")

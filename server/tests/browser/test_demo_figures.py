@@ -70,9 +70,12 @@ def test_judge_and_bill_show_the_commands_figures(
     screen.open(f"{machine}/bill?swap={swap['id']}")
     bill, overall = answer["bill"], answer["overall"]
     screen.sees(f"{bill['net_cost']} EUR")
+    lead = answer["measures"][answer["lead"]]
+    assert lead["verdict"] == "real_gain"
     places = min(3, decimals((bill["high"] - bill["low"]) / 2))
     per_ten = screen.driver.find_element(By.CSS_SELECTOR, "[data-testid=per-ten]").text
-    assert per_ten == f"{shown(bill['gain_per_10'], places)} %"
-    assert f"95 % interval {shown(bill['low'], places)} to {shown(bill['high'], places)} %" in screen.text()
+    assert per_ten == f"{shown(bill['gain_per_10'], places)} % speed"
+    assert f"95 % interval {shown(bill['low'], places)} to {shown(bill['high'], places)}" in screen.text()
+    assert f"{shown(1 + lead['gain_percent'] / 100, 3 if lead['gain_percent'] < 10 else 2)}× as fast" in screen.heading()
     half = (overall["high"] - overall["low"]) / 2
-    assert f"+{shown(overall['gain_percent'], min(2, decimals(half)))} %" in screen.heading()
+    assert f"All work together: +{shown(overall['gain_percent'], min(2, decimals(half)))} %" in screen.text()

@@ -11,7 +11,7 @@ def test_a_run_is_left_out_for_good_and_both_results_are_shown(
     screen: Screen, demo_server: LiveServer, api: httpx.Client, demo_id: str
 ) -> None:
     case = api.get(f"/machines/{demo_id}").json()
-    random_read = next(measure for measure in case["measures"] if measure["name"].startswith("Random read"))
+    random_read = next(measure for measure in case["measures"] if measure["name"].startswith("Scattered read"))
     judge = f"{demo_server.url}/machines/{demo_id}/judge?swap={case['swaps'][2]['id']}&measure={random_read['id']}"
     screen.open(judge)
     screen.activate("Leave a run out")

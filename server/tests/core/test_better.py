@@ -92,7 +92,8 @@ def test_the_same_data_give_the_same_probability_whatever_the_ids_are_called() -
         (ladder((40, 30, 28), (("50",), ())), "no_costs"),
         (ladder((40, 30, 28), (("50",), ("50",)), sittings_a_side=9), "plan_incomplete"),
         (ladder((40, 30, 28), (("-5",), ("10", "-20"))), "both_pay_for_themselves"),
-        (ladder((40, 30, 31), (("50",), ("-50",))), "no_interval"),
+        (ladder((40, 30, 31), (("50",), ("-50",))), "no_gain"),
+        (ladder((40, 30, 30), (("50",), ("50",))), "no_gain"),
     ],
 )
 def test_where_it_cannot_be_said_it_says_why(case: Case, note: str) -> None:

@@ -782,9 +782,12 @@ export interface components {
             /** Winner */
             winner: ("first" | "second") | null;
             /** Note */
-            note: ("untested" | "plan_incomplete" | "no_costs" | "other_work" | "both_pay_for_themselves" | "no_interval") | null;
+            note: ("untested" | "plan_incomplete" | "no_costs" | "no_gain" | "other_work" | "both_pay_for_themselves" | "no_interval") | null;
         };
-        /** BillOut */
+        /**
+         * BillOut
+         * @description What the swaps cost and what 10 units of currency bought of the measure that leads, in its own unit.
+         */
         BillOut: {
             /** Net Cost */
             net_cost: string | null;
@@ -797,7 +800,7 @@ export interface components {
             /** High */
             high: number | null;
             /** Note */
-            note: ("untested" | "plan_incomplete" | "no_costs" | "not_settled_at_most" | "pays_for_itself" | "loss_that_pays" | "at_least" | "no_interval") | null;
+            note: ("untested" | "plan_incomplete" | "no_costs" | "not_settled" | "not_settled_at_most" | "no_change" | "loss" | "loss_that_pays" | "pays_for_itself" | "cost_nothing" | "no_ratio" | "at_least" | "no_interval") | null;
         };
         /** BuildContentIn */
         BuildContentIn: {
@@ -1123,12 +1126,17 @@ export interface components {
             /** Welch P */
             welch_p: number | null;
         };
-        /** ComparisonOut */
+        /**
+         * ComparisonOut
+         * @description `lead` is the measure that everything said of it begins with: the headline, else the first claim.
+         */
         ComparisonOut: {
             /** Before */
             before: string;
             /** After */
             after: string;
+            /** Lead */
+            lead: string | null;
             /** Measures */
             measures: {
                 [key: string]: components["schemas"]["MeasureResultOut"];
@@ -2651,7 +2659,7 @@ export interface components {
         };
         /**
          * SwapOut
-         * @description `shown`: the measures whose planned verdict was given to somebody.
+         * @description `net_cost` is null where no cost is given; `shown` are the measures whose planned verdict was given.
          */
         SwapOut: {
             /**
@@ -2676,7 +2684,7 @@ export interface components {
             /** Costs */
             costs: components["schemas"]["CostOut"][];
             /** Net Cost */
-            net_cost: string;
+            net_cost: string | null;
             plan: components["schemas"]["PlanFile"];
             /** Plan Version */
             plan_version: number;

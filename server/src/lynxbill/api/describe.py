@@ -135,7 +135,7 @@ def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut
         label=swap.label,
         side_changes=list(swap.side_changes),
         costs=[CostOut.model_validate(line) for line in swap.costs],
-        net_cost=net_cost(swap.costs, currency),
+        net_cost=net_cost(swap.costs, currency) if swap.costs else None,
         plan=from_plan(swap.plan),
         plan_version=versions[f"plan {swap.id}"],
         state=swap.state,

@@ -155,7 +155,7 @@ class BenchNoteOut(BenchNoteFile):
 
 
 class SwapOut(Strict):
-    """`shown`: the measures whose planned verdict was given to somebody."""
+    """`net_cost` is null where no cost is given; `shown` are the measures whose planned verdict was given."""
 
     id: UUID
     before: UUID
@@ -163,7 +163,7 @@ class SwapOut(Strict):
     label: str
     side_changes: list[str]
     costs: list[CostOut]
-    net_cost: Decimal
+    net_cost: Decimal | None
     plan: PlanFile
     plan_version: int
     state: core.SwapState

@@ -19,7 +19,7 @@ from lynxbill.core.result import Comparison
 from lynxbill.core.sitting import compared_sittings, group_runs, split_sides
 
 BetterNote = Literal[
-    "untested", "plan_incomplete", "no_costs", "other_work", "both_pay_for_themselves", "no_interval"
+    "untested", "plan_incomplete", "no_costs", "no_gain", "other_work", "both_pay_for_themselves", "no_interval"
 ]
 Winner = Literal["first", "second"]
 SURE = 0.95
@@ -129,8 +129,10 @@ def _why_not(case: Case, first: Comparison, second: Comparison) -> BetterNote | 
             return "plan_incomplete"
         if _gain(comparison) is None:
             return "untested"
-        if comparison.bill.net_cost is None or not _lines(case, comparison):
+        if comparison.bill.net_cost is None:
             return "no_costs"
+        if comparison.lead is None or comparison.lead.verdict.word != "real_gain":
+            return "no_gain"
     if _weights(first) != _weights(second):
         return "other_work"
     costs = [comparison.bill.net_cost or 0 for comparison in (first, second)]

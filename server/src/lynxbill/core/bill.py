@@ -1,48 +1,55 @@
 """The bill: what the swaps between two builds cost net, and what that bought."""
 
-from dataclasses import dataclass
 from decimal import Decimal
 
 from lynxbill.core.case import Case, Swap
-from lynxbill.core.money import book, net_cost
-from lynxbill.core.overall import Overall
-from lynxbill.core.value import Value, value_of
+from lynxbill.core.money import Booked, book, net_cost
+from lynxbill.core.result import Bill, MeasureResult
+from lynxbill.core.value import Value, no_value, value_of
+
+# Felt steps and outcomes are counts, and power, clocks and fans buy nothing by the percent.
+_DIVIDED_AS_THEY_ARE = ("difference", "level")
 
 
-@dataclass(frozen=True, slots=True)
-class Bill:
-    """Net cost of the swaps between two builds and what 10 units of currency bought; None without a swap."""
-
-    net_cost: Decimal | None
-    currency: str
-    value: Value
-
-
-def make_bill(case: Case, before: str, after: str, overall: Overall | None) -> Bill:
+def make_bill(case: Case, before: str, after: str, lead: MeasureResult | None) -> Bill:
     """
-    Account for the swaps that lead from one build to the other.
+    Account for the swaps that lead from one build to the other, by the claim that leads their comparison.
 
     Args:
         before, after: build ids.
-        overall: the overall gain between them, if any work was measured on both.
-    Returns: their net cost in the currency of account and the value of the gain; no cost where no chain of
-        swaps leads from one to the other.
+        lead: the leading claim's result; what the bill says never goes against its verdict.
+    Returns: their net cost in the currency of account and the value of the gain; no cost where no chain of swaps
+        leads from one to the other, or one of them has no cost lines: what is not given is not nothing.
     Raises:
         RateMissing: a cost line in a foreign currency without a rate.
     """
     currency = case.machine.currency
     swaps = swaps_between(case, before, after)
+    given = bool(swaps) and all(swap.costs for swap in swaps or ())
     lines = [line for swap in swaps or () for line in swap.costs]
-    if swaps is None:
-        return Bill(None, currency, Value(None, None, None, "no_costs"))
-    net = net_cost(lines, currency)
-    if overall is not None and overall.waiting:
-        return Bill(net, currency, Value(None, None, None, "plan_incomplete"))
-    if overall is None or overall.estimate is None:
-        return Bill(net, currency, Value(None, None, None, "untested"))
-    if not lines:
-        return Bill(net, currency, Value(None, None, None, "no_costs"))
-    return Bill(net, currency, value_of(overall.estimate, [book(line, currency) for line in lines], net))
+    booked = [book(line, currency) for line in lines]
+    net = net_cost(lines, currency) if given else None
+    return Bill(net, currency, _value(lead, booked, net))
+
+
+def _value(lead: MeasureResult | None, costs: list[Booked], net: Decimal | None) -> Value:
+    if lead is None or lead.waits:
+        return no_value("plan_incomplete" if lead else "untested")
+    match lead.verdict.word:
+        case "untested":
+            return no_value("untested")
+        case "no_change":
+            return no_value("no_change")
+        case "real_loss":
+            return no_value("loss_that_pays" if net is not None and net < 0 else "loss")
+        case "real_gain" | "not_settled" as word:
+            proven = word == "real_gain"
+    if net is None:
+        return no_value("no_costs" if proven else "not_settled")
+    divided = lead.measure.is_work or lead.measure.scale in _DIVIDED_AS_THEY_ARE
+    if lead.interval is None or not divided or (net <= 0 and not proven):
+        return no_value("no_ratio" if proven else "not_settled")
+    return value_of(lead.interval, costs, net, percent=lead.measure.is_work, proven=proven)
 
 
 def swaps_between(case: Case, before: str, after: str) -> tuple[Swap, ...] | None:

@@ -20,7 +20,7 @@ from lynxbill.core.families import adjust_families
 from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, margin_bound
 from lynxbill.core.overall import Claim, Overall, overall_gain
 from lynxbill.core.pairing import pair_runs
-from lynxbill.core.result import Comparison, MeasureResult
+from lynxbill.core.result import Comparison, MeasureResult, leading_claim
 from lynxbill.core.ruling import Reach, reach_of, rule_on
 from lynxbill.core.sitting import RunsBySitting, compared_sittings, group_runs, split_sides
 from lynxbill.core.spread import pool_spread
@@ -60,7 +60,7 @@ def judge(case: Case, before: str | None = None, after: str | None = None) -> Co
     )
     results = tuple(weigh_evidence(r, around, _borrow_spread(case, r.measure, plan, sides)) for r in results)
     overall = _overall(results, plan)
-    bill = make_bill(case, before, after, overall)
+    bill = make_bill(case, before, after, leading_claim(results, plan.headline))
     shares = shares_of(case, before, after, plan, results)
     trends = trends_of(case, plan, results)
     return Comparison(before, after, plan, results, overall, bill, changes, shares, trends)
@@ -174,16 +174,10 @@ def _beside_late(
 def _overall(results: tuple[MeasureResult, ...], plan: Plan) -> Overall | None:
     claims = [result for result in results if result.is_claim_of_work]
     reach = Reach(
-        complete=not any(_waits(result) for result in claims),
+        complete=not any(result.waits for result in claims),
         added_after_verdict=any(result.reach.added_after_verdict for result in claims),
     )
     return overall_gain([_claim(result) for result in claims], plan.design, reach)
-
-
-def _waits(result: MeasureResult) -> bool:
-    """Whether the planned interval may not be given yet; one run a side waits for nothing."""
-    early = result.interval is not None and result.interval.basis == "anytime"
-    return early or result.verdict.remark in ("plan_incomplete", "added_after_verdict")
 
 
 def _claim(result: MeasureResult) -> Claim:

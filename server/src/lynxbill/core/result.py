@@ -1,10 +1,10 @@
 """The result of a comparison: what the runs say of each measure, of all work together, and of the money."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Literal
 
-from lynxbill.core.bill import Bill
 from lynxbill.core.case import Design, Plan, PlannedMeasure
 from lynxbill.core.companions import Companions, companions_of, least_rank_p
 from lynxbill.core.context import NO_CONTEXT, Context
@@ -20,6 +20,7 @@ from lynxbill.core.shares import ImpliedShare
 from lynxbill.core.sitting import Sides, SittingUnit
 from lynxbill.core.summary import Summary, summarise
 from lynxbill.core.traits import Trend
+from lynxbill.core.value import Value
 from lynxbill.core.verdict import Verdict
 
 # How good the evidence is, best first; beside the verdict, never instead of it.
@@ -68,6 +69,12 @@ class MeasureResult:
     def to_settle(self) -> ToSettle:
         """What would settle it, worked out when it is asked for."""
         return what_would_settle(self.noise, self.verdict, self.measure, self.planned, self.design, self.reach)
+
+    @property
+    def waits(self) -> bool:
+        """Whether the planned interval may not be given yet; one run a side waits for nothing."""
+        early = self.interval is not None and self.interval.basis == "anytime"
+        return early or self.verdict.remark in ("plan_incomplete", "added_after_verdict")
 
     @property
     def is_claim_of_work(self) -> bool:
@@ -157,6 +164,30 @@ def _passes(side: Iterable[SittingUnit]) -> int:
     return sum(value != 0 for unit in side for value in unit.values)
 
 
+def leading_claim(results: Sequence[MeasureResult], headline: str | None) -> MeasureResult | None:
+    """
+    Find the measure that everything said of a comparison begins with: the headline, else the first claim.
+
+    Returns: the first of all where nothing is claimed; None where nothing was measured or planned.
+    """
+    named = (result for result in results if result.measure.id == headline)
+    claims = (result for result in results if result.planned.role == "claim")
+    return next(named, None) or next(claims, None) or next(iter(results), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Bill:
+    """
+    Net cost of the swaps between two builds and what 10 units of currency bought of the measure that leads.
+
+    `net_cost` is None without a swap, and where the cost of one is not given.
+    """
+
+    net_cost: Decimal | None
+    currency: str
+    value: Value
+
+
 @dataclass(frozen=True, slots=True)
 class Comparison:
     """
@@ -173,6 +204,11 @@ class Comparison:
     changes: tuple[str, ...]
     shares: tuple[ImpliedShare, ...] = ()
     trends: tuple[Trend, ...] = ()
+
+    @property
+    def lead(self) -> MeasureResult | None:
+        """The measure that everything said of the comparison begins with."""
+        return leading_claim(self.measures, self.plan.headline)
 
     @property
     def planned_verdicts(self) -> dict[str, tuple[str, ...]]:

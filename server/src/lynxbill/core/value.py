@@ -17,9 +17,14 @@ ValueNote = Literal[
     "untested",
     "plan_incomplete",
     "no_costs",
+    "not_settled",
     "not_settled_at_most",
-    "pays_for_itself",
+    "no_change",
+    "loss",
     "loss_that_pays",
+    "pays_for_itself",
+    "cost_nothing",
+    "no_ratio",
     "at_least",
     "no_interval",
 ]
@@ -27,7 +32,11 @@ ValueNote = Literal[
 
 @dataclass(frozen=True, slots=True)
 class Value:
-    """Percent gained per 10 units of currency; None where a ratio would mean nothing, and `note` says why."""
+    """
+    Gain of a measure per 10 units of currency: percent for work, the measure's own unit for heat and noise.
+
+    None where a ratio would mean nothing, and `note` says why.
+    """
 
     gain_per_10: float | None
     low: float | None
@@ -35,37 +44,56 @@ class Value:
     note: ValueNote | None
 
 
-def value_of(gain: Estimate, costs: Sequence[Booked], net_cost: Decimal) -> Value:
+def no_value(note: ValueNote) -> Value:
+    """Say why there is nothing to divide."""
+    return Value(None, None, None, note)
+
+
+def value_of(
+    gain: Estimate, costs: Sequence[Booked], net_cost: Decimal, *, percent: bool = True, proven: bool = True
+) -> Value:
     """
-    Divide an overall gain by its net cost, carrying both uncertainties by the angle of (gain, cost).
+    Divide a gain by its net cost, carrying both uncertainties by the angle of (gain, cost).
 
     Args:
-        gain: the overall gain on the log scale, with its se and df.
+        gain: on the scale of judgement, with its se and df.
         costs: the signed lines, in the currency of account; uncertain ones triangular (low, likely, high).
         net_cost: their likely sum.
-    Returns: percent per 10 units of currency with a 95 % interval from 20,000 draws; `high` is None past a
-        right angle ("at least"). A gain that is not settled gives only `high` ("at most").
+        percent: the gain is a log ratio, to be divided as percent; else a difference in the measure's unit.
+        proven: the gain's verdict is a real one; a gain that is not gets no ratio but its upper end ("at most").
+    Returns: gain per 10 units of currency with a 95 % interval from 20,000 draws; `high` is None past a right angle
+        ("at least").
     Source: docs/judgement.md, "Overall gain, value, comparison of swaps".
     """
-    percent = gain_percent(gain.estimate)
+    size = gain_percent(gain.estimate) if percent else gain.estimate
     if net_cost <= 0:
-        return Value(None, None, None, "loss_that_pays" if percent < 0 else "pays_for_itself")
-    gains, prices = _draw(gain, costs)
-    point = 10 * percent / float(net_cost)
+        return no_value(_free_of_cost(size, costs, net_cost))
+    gains, prices = _draw(gain, costs, percent=percent)
+    point = 10 * size / float(net_cost)
+    is_settled = proven and not gain.low <= 0 <= gain.high
     if np.mean((gains < 0) & (prices < 0)) > 0.025:
-        return Value(point, None, None, "no_interval")
+        return Value(point if is_settled else None, None, None, "no_interval" if is_settled else "not_settled")
     low, high = (float(angle) for angle in np.quantile(np.arctan2(gains, prices), (0.025, 0.975)))
     v_low, v_high = _per_10(low), _per_10(high)
-    if gain.low <= 0 <= gain.high:
+    if not is_settled:
         return Value(None, None, v_high, "not_settled_at_most")
     return Value(point, v_low, v_high, "at_least" if v_high is None else None)
+
+
+def _free_of_cost(gain: float, costs: Sequence[Booked], net_cost: Decimal) -> ValueNote:
+    """What earns or gives back its price pays for itself; what never had one does not."""
+    earned = any(line.likely < 0 for line in costs)
+    if gain < 0:
+        return "loss_that_pays" if earned else "loss"
+    return "pays_for_itself" if net_cost < 0 or earned else "cost_nothing"
 
 
 def _per_10(angle: float) -> float | None:
     return 10 * math.tan(angle) if abs(angle) < math.pi / 2 else None
 
 
-def _draw(gain: Estimate, costs: Sequence[Booked]) -> tuple[Floats, Floats]:
+def _draw(gain: Estimate, costs: Sequence[Booked], *, percent: bool) -> tuple[Floats, Floats]:
     lines = in_order(costs)
     generator = np.random.default_rng(seed_of((gain.estimate, gain.se, gain.df), lines))
-    return in_percent(draw_gains(generator, gain)), draw_prices(generator, lines)
+    drawn = draw_gains(generator, gain)
+    return in_percent(drawn) if percent else drawn, draw_prices(generator, lines)

@@ -1,12 +1,11 @@
 """The result of a comparison put into its written form."""
 
 from lynxbill.core.better import Better, Standing
-from lynxbill.core.bill import Bill
 from lynxbill.core.context import Against
 from lynxbill.core.estimate import Basis
 from lynxbill.core.measure import gain_percent
 from lynxbill.core.overall import Overall
-from lynxbill.core.result import Comparison, MeasureResult
+from lynxbill.core.result import Bill, Comparison, MeasureResult
 from lynxbill.core.settling import NOTHING_TO_SETTLE
 from lynxbill.core.summary import Summary
 from lynxbill.exchange.verdict_schema import (
@@ -35,6 +34,7 @@ def describe(standing: Standing) -> ComparisonOut:
     return ComparisonOut(
         before=comparison.before,
         after=comparison.after,
+        lead=comparison.lead.measure.id if comparison.lead else None,
         measures={result.measure.id: _describe_measure(result) for result in comparison.measures},
         overall=_describe_overall(comparison.overall),
         bill=_describe_bill(comparison.bill),

@@ -178,6 +178,8 @@ class OverallOut(Strict):
 
 
 class BillOut(Strict):
+    """What the swaps cost and what 10 units of currency bought of the measure that leads, in its own unit."""
+
     net_cost: Decimal | None
     currency: str
     gain_per_10: float | None
@@ -233,8 +235,11 @@ class BetterOut(Strict):
 
 
 class ComparisonOut(Strict):
+    """`lead` is the measure that everything said of it begins with: the headline, else the first claim."""
+
     before: str
     after: str
+    lead: str | None
     measures: dict[str, MeasureResultOut]
     overall: OverallOut
     bill: BillOut

@@ -14,10 +14,11 @@ import { sayBundle, sayChange, sayLosses, sayNoLoss } from "../machine/says";
 import { type Showing, useShown } from "../machine/shown";
 import {
   isIncome,
-  overallVerdict,
+  leadOf,
   sayBetterValue,
   sayBill,
   sayMakeup,
+  sayNotDrawn,
   sayOverall,
   sayPerTen,
   sayPerTenInterval,
@@ -47,11 +48,14 @@ export function BillPage() {
   const bundle = sayBundle(comparison);
   const losses = sayLosses(comparison, job.measures);
   const noLoss = sayNoLoss(comparison);
+  const notDrawn = sayNotDrawn(job, comparisons);
   return (
     <main className="p-5">
-      <h1 className="lead mb-1">{sayBill(swap, comparison)}</h1>
+      <h1 className="lead mb-1">{sayBill(job, swap, comparison)}</h1>
       <p className="mb-4 text-soft">
-        {bundle && <b className="block font-semibold text-ink">{bundle} The gain belongs to the bundle.</b>}
+        {bundle && (
+          <b className="block font-semibold text-ink">{bundle} What they brought belongs to the bundle.</b>
+        )}
         {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
         {noLoss && <span className="block">{noLoss}</span>}
       </p>
@@ -63,7 +67,7 @@ export function BillPage() {
         </section>
         <div className="space-y-4">
           <section className="card">
-            <h2 className="eyebrow mb-2">Gain over net cost, every swap of this machine</h2>
+            <h2 className="eyebrow mb-2">Gain of each swap’s headline over its net cost</h2>
             <ValueChart
               points={valuePoints(job, comparisons)}
               currency={job.machine.currency}
@@ -71,6 +75,7 @@ export function BillPage() {
               height={300}
               label={`Gain against net cost for ${job.swaps.length} swaps; the same figures stand in the table below`}
             />
+            {notDrawn && <p className="mt-2 text-sm text-soft">{notDrawn}</p>}
           </section>
           <section className="card">
             <SwapTable job={job} comparisons={comparisons} current={swap.id} />
@@ -113,11 +118,15 @@ function Account({ swap, currency }: { swap: Swap; currency: string }) {
             <th scope="row" className="pt-2 text-left">
               Net cost
             </th>
-            <td className="pt-2 text-right whitespace-nowrap">{formatMoney(swap.net_cost, currency)}</td>
+            <td className="pt-2 text-right whitespace-nowrap">
+              {swap.net_cost === null ? "not given" : formatMoney(swap.net_cost, currency)}
+            </td>
           </tr>
         </tbody>
       </table>
-      {swap.costs.length === 0 && <p className="mt-2 text-soft">No cost lines yet.</p>}
+      {swap.costs.length === 0 && (
+        <p className="mt-2 text-soft">No cost lines yet. What cost nothing gets a line of 0.00.</p>
+      )}
       <ButtonLink look="quiet" to={`../swap?swap=${swap.id}`}>
         Edit the cost lines
       </ButtonLink>
@@ -152,7 +161,10 @@ function Bought({ job, comparison }: { job: Case; comparison: Comparison }) {
                 </th>
                 <td className="px-2 text-right whitespace-nowrap">{sayChange(result, measure)}</td>
                 <td className="py-1 text-right">
-                  <Verdict verdict={result.verdict} />
+                  <Verdict
+                    verdict={result.verdict}
+                    provisional={result.provisional && result.verdict !== "untested"}
+                  />
                 </td>
               </tr>
             ) : null;
@@ -164,32 +176,38 @@ function Bought({ job, comparison }: { job: Case; comparison: Comparison }) {
 }
 
 function PerTen({ job, swap, comparison }: { job: Case; swap: Swap; comparison: Comparison }) {
-  const { bill, overall } = comparison;
+  const { bill } = comparison;
+  const lead = leadOf(job, comparison);
+  const isRatio = bill.gain_per_10 !== null;
+  const interval = sayPerTenInterval(comparison);
+  const overall = sayOverall(comparison);
   return (
     <div>
       <p className="flex flex-wrap items-baseline gap-x-3">
         <b className="text-3xl font-bold tracking-tight" data-testid="per-ten">
-          {sayPerTen(comparison)}
+          {sayPerTen(comparison, lead)}
         </b>
-        <span className="text-soft">
-          for every 10 {bill.currency}; the work overall {sayOverall(comparison)}
-        </span>
-      </p>
-      {sayPerTenInterval(comparison) && <p className="text-soft">{sayPerTenInterval(comparison)}</p>}
-      {overall.measures.length > 0 && (
-        <p className="mt-1 text-sm text-soft">{sayMakeup(job, swap, comparison)}</p>
-      )}
-      {bill.net_cost !== null &&
-        Number(bill.net_cost) > 0 &&
-        Number(bill.net_cost) < 10 &&
-        bill.gain_per_10 !== null && (
-          <div className="mt-2">
-            <Note>
-              So small a cost makes the figure per 10 large: read it as “{sayOverall(comparison)} for{" "}
-              {formatMoney(bill.net_cost, bill.currency)}”.
-            </Note>
-          </div>
+        {isRatio && (
+          <span className="text-soft">
+            of {lead?.measure.name} for every 10 {bill.currency}
+          </span>
         )}
+      </p>
+      {isRatio && interval && <p className="text-soft">{interval}</p>}
+      {isRatio && Number(bill.net_cost) < 10 && (
+        <div className="mt-2">
+          <Note>
+            So small a cost makes the figure per 10 large: read it as the sentence above says, the change for{" "}
+            {formatMoney(bill.net_cost ?? "", bill.currency)}.
+          </Note>
+        </div>
+      )}
+      {overall && comparison.overall.measures.length > 1 && (
+        <p className="mt-2 text-sm text-soft">
+          All work together: <b className="font-semibold text-ink">{overall}</b>, a figure without a verdict.{" "}
+          {sayMakeup(job, swap, comparison)}
+        </p>
+      )}
     </div>
   );
 }
@@ -222,14 +240,15 @@ function SwapTable({ job, comparisons, current }: TableProps) {
         <tr className="border-b border-line">
           <th className="py-1 font-medium">Swap</th>
           <th className="text-right font-medium">net {job.machine.currency}</th>
-          <th className="text-right font-medium">work, overall</th>
+          <th className="pl-4 font-medium">headline</th>
           <th className="text-right font-medium">per 10 {job.machine.currency}</th>
-          <th className="pl-4 font-medium">overall gain is</th>
+          <th className="pl-4 font-medium">verdict</th>
         </tr>
       </thead>
       <tbody>
         {job.swaps.map((swap, index) => {
           const comparison = comparisons[index];
+          const lead = comparison && leadOf(job, comparison);
           return comparison ? (
             <tr key={swap.id} className={`border-b border-line ${swap.id === current ? "bg-note" : ""}`}>
               <th scope="row" className="text-left font-normal">
@@ -241,11 +260,15 @@ function SwapTable({ job, comparisons, current }: TableProps) {
                   {swap.label}
                 </Link>
               </th>
-              <td className="text-right">{formatMoney(swap.net_cost)}</td>
-              <td className="text-right">{sayOverall(comparison)}</td>
-              <td className="text-right font-semibold">{sayPerTen(comparison)}</td>
+              <td className="text-right whitespace-nowrap">
+                {swap.net_cost === null ? "not given" : formatMoney(swap.net_cost)}
+              </td>
+              <td className="pl-4">
+                {lead && `${lead.measure.name}, ${sayChange(lead.result, lead.measure)}`}
+              </td>
+              <td className="text-right font-semibold">{sayPerTen(comparison, lead ?? null)}</td>
               <td className="py-1 pl-4">
-                <Verdict verdict={overallVerdict(comparison)} />
+                {lead && <Verdict verdict={lead.result.verdict} provisional={lead.result.provisional} />}
               </td>
             </tr>
           ) : null;

@@ -1,96 +1,159 @@
 import { describe, expect, it } from "vitest";
 
-import type { Case, Comparison, Swap } from "../../api/client";
-import { overallVerdict, sayBetterValue, sayBill, sayMakeup, sayPerTen } from "./model";
+import type { Case, Comparison, Measure, MeasureResult, Swap } from "../../api/client";
+import {
+  leadOf,
+  sayBetterValue,
+  sayBill,
+  sayMakeup,
+  sayNotDrawn,
+  sayOverall,
+  sayPerTen,
+  valuePoints,
+} from "./model";
 
-const swap = { label: "Processor" } as Swap;
-const comparison = (
-  bill: Partial<Comparison["bill"]>,
-  overall: Partial<Comparison["overall"]> = {},
-): Comparison =>
+const tiles = { id: "t", name: "Tiles", kind: "time", scale: "ratio", difference_display: "%" } as Measure;
+const soak = { id: "s", name: "Soak", kind: "heat", scale: "difference", difference_display: "K" } as Measure;
+const job = { measures: [tiles, soak], swaps: [] as Swap[] } as unknown as Case;
+const swap = { id: "x", label: "Processor", net_cost: "94.90" } as Swap;
+const faster = {
+  ...{ estimate: 0.29, gain_percent: 34, gain_low: 33, gain_high: 35, time_saved_percent: 25.4 },
+  ...{ ci_low: 0.28, ci_high: 0.3, passed_before: null, verdict: "real_gain", provisional: false },
+} as unknown as MeasureResult;
+const cooler = {
+  ...{ estimate: 2.8, gain_percent: null, gain_low: null, gain_high: null, time_saved_percent: null },
+  ...{ ci_low: 2.2, ci_high: 3.4, passed_before: null, verdict: "real_gain", provisional: false },
+} as unknown as MeasureResult;
+
+type Parts = Partial<Omit<Comparison, "bill">> & { bill?: Partial<Comparison["bill"]> };
+
+const comparison = ({ bill, ...rest }: Parts = {}): Comparison =>
   ({
-    overall: { gain_percent: 26.8, low: 24.5, high: 29.1, measures: ["t"], ...overall },
-    bill: {
-      net_cost: "94.90",
-      currency: "EUR",
-      gain_per_10: 2.83,
-      low: 2.56,
-      high: 3.03,
-      note: null,
-      ...bill,
-    },
-  }) as Comparison;
+    lead: "t",
+    measures: { t: faster },
+    overall: { basis: "sittings", gain_percent: 26.8, low: 24.1, high: 29.5, measures: ["t"] },
+    bill: { net_cost: "94.90", currency: "EUR", gain_per_10: 3.58, low: 3.1, high: 4.0, note: null, ...bill },
+    ...rest,
+  }) as unknown as Comparison;
+const without = { gain_per_10: null, low: null, high: null };
+const judged = (verdict: string, note: Comparison["bill"]["note"], fields: object = {}) =>
+  comparison({
+    measures: { t: { ...faster, verdict, ...fields } as MeasureResult },
+    bill: { ...without, note },
+  });
+const say = (parts: Comparison) => sayBill(job, swap, parts);
 
 describe("the bill's first sentence", () => {
-  it("gives gain, cost and value", () => {
-    expect(sayBill(swap, comparison({}))).toBe(
-      "Processor bought +26.8 % for 94.90 EUR net: 2.83 % per 10 EUR.",
+  it("gives what was bought, that it is real, its cost and its value", () => {
+    expect(say(comparison())).toBe(
+      "Processor: Tiles 1.34× as fast (25 % less time), real, for 94.90 EUR net: 3.58 % speed per 10 EUR.",
     );
   });
-  it("leads with the plain pair where the cost is tiny", () => {
-    expect(sayBill(swap, comparison({ net_cost: "0.10" }))).toBe("Processor bought +26.8 % for 0.10 EUR.");
-  });
-  it("divides nothing by a swap that pays for itself", () => {
-    expect(
-      sayBill(swap, comparison({ net_cost: "-5.00", gain_per_10: null, note: "pays_for_itself" })),
-    ).toContain("pays for itself");
-  });
-  it("claims no gain that is not settled", () => {
-    const open = comparison(
-      { gain_per_10: null, low: null, high: 0.6, note: "not_settled_at_most" },
-      { low: -1, high: 3 },
+  it("leads with the plain pair where the cost is tiny, and speaks of heat in kelvin", () => {
+    const bill = { net_cost: "1.28", gain_per_10: 21.9, low: 17, high: 27 };
+    expect(say(comparison({ bill, lead: "s", measures: { s: cooler } }))).toBe(
+      "Processor: Soak 2.80 K cooler, real, for 1.28 EUR net.",
     );
-    expect(sayBill(swap, open)).toContain("not settled");
-    expect(sayPerTen(open)).toBe("at most 0.60 %");
-    expect(overallVerdict(open)).toBe("not_settled");
-  });
-  it("waits for the plan", () => {
-    expect(sayBill(swap, comparison({ gain_per_10: null, note: "plan_incomplete" }))).toContain(
-      "not complete",
+    expect(say(comparison({ lead: "s", measures: { s: cooler } }))).toContain(
+      "for 94.90 EUR net: 3.58 K per 10",
     );
-    expect(overallVerdict(comparison({}, { low: null, high: null }))).toBe("untested");
+  });
+  it("never takes what is not given for nothing", () => {
+    const said = say(comparison({ bill: { ...without, net_cost: null, note: "no_costs" } }));
+    expect(said).toContain("Cost not given.");
+    expect(said).not.toContain("0.00");
+    expect(sayPerTen(comparison({ bill: { ...without, net_cost: null, note: "no_costs" } }), null)).toBe(
+      "cost not given",
+    );
+  });
+  it("tells what pays for itself from what cost nothing", () => {
+    expect(say(comparison({ bill: { ...without, net_cost: "-5.00", note: "pays_for_itself" } }))).toContain(
+      "pays for itself",
+    );
+    const gift = say(comparison({ bill: { ...without, net_cost: "0.00", note: "cost_nothing" } }));
+    expect(gift).toContain("real, for nothing.");
+    expect(gift).not.toContain("pays");
+  });
+  it.each([
+    [judged("no_change", "no_change"), "did not change by an amount that matters", "no gain to divide"],
+    [judged("not_settled", "not_settled_at_most"), "is not settled", "not settled"],
+    [judged("not_settled", "plan_incomplete"), "The plan is not complete", "–"],
+    [judged("untested", "untested", { estimate: null }), "not tested yet", "–"],
+    [judged("real_loss", "loss"), "the loss is real", "no gain to divide"],
+    [judged("real_gain", null, { provisional: true }), "real, provisionally", "–"],
+  ])(
+    "goes with the verdict of the headline, and has no ratio without a real gain",
+    (parts, words, perTen) => {
+      expect(say(parts)).toContain(words);
+      expect(sayPerTen(parts, leadOf(job, parts))).toBe(perTen);
+      expect(say(parts)).not.toMatch(/per 10|real gain/);
+    },
+  );
+});
+
+describe("the value chart", () => {
+  const at = (parts: Parts, fields: Partial<Swap> = {}) => ({
+    job: { ...job, swaps: [{ ...swap, ...fields }] },
+    all: [comparison(parts)],
+  });
+  it("draws the headline with its own verdict", () => {
+    const { job: one, all } = at({ measures: { t: { ...faster, verdict: "not_settled" } } });
+    expect(valuePoints(one, all)).toMatchObject([{ cost: 94.9, gain: 34, low: 33, verdict: "not_settled" }]);
+    expect(sayNotDrawn(one, all)).toBeNull();
+  });
+  it("draws nothing whose cost is not given, and says so", () => {
+    const { job: one, all } = at({}, { net_cost: null });
+    expect(valuePoints(one, all)).toEqual([]);
+    expect(sayNotDrawn(one, all)).toBe("Not in the picture: “Processor”, cost not given.");
+    const heat = at({ lead: "s", measures: { s: cooler } });
+    expect(sayNotDrawn(heat.job, heat.all)).toContain("judged by Soak");
   });
 });
 
 describe("value against the other swaps", () => {
-  const job = { swaps: [{ before: "B", after: "C", label: "Memory" }] } as unknown as Case;
-  const say = (better: Partial<Comparison["better_value"][number]>) =>
-    sayBetterValue(job, {
+  const ladder = { swaps: [{ before: "B", after: "C", label: "Memory" }] } as unknown as Case;
+  const against = (better: Partial<Comparison["better_value"][number]>) =>
+    sayBetterValue(ladder, {
       better_value: [{ before: "B", after: "C", probability: null, winner: null, note: null, ...better }],
     } as unknown as Comparison)[0];
   it("names the better one only from 95 % on", () => {
-    expect(say({ probability: 0.97, winner: "first" })).toBe("Better value than “Memory”, 97 % sure.");
-    expect(say({ probability: 0.0001, winner: "second" })).toBe(
+    expect(against({ probability: 0.97, winner: "first" })).toBe("Better value than “Memory”, 97 % sure.");
+    expect(against({ probability: 0.0001, winner: "second" })).toBe(
       "Worse value than “Memory”, more than 99.9 % sure.",
     );
-    expect(say({ probability: 0.63 })).toContain("not settled which was better value: 63 % for this one");
+    expect(against({ probability: 0.63 })).toContain("not settled which was better value: 63 % for this one");
   });
   it("says why two swaps can't be weighed", () => {
-    expect(say({ note: "no_costs" })).toContain("no cost noted");
-    expect(say({ note: "plan_incomplete" })).toContain("not complete");
+    expect(against({ note: "no_costs" })).toContain("cost of one of them is not given");
+    expect(against({ note: "plan_incomplete" })).toContain("not complete");
+    expect(against({ note: "no_gain" })).toContain("no real gain");
   });
 });
 
-describe("what the overall gain is made of", () => {
+describe("the overall gain", () => {
   const gain = (gain_percent: number, gain_low: number, gain_high: number) => ({
     ...{ estimate: 0.1, passed_before: null, passed_after: null },
     ...{ gain_percent, gain_low, gain_high },
   });
+  it("is a figure with its interval, and no verdict", () => {
+    expect(sayOverall(comparison())).toBe("+26.8 % (95 % interval +24.1 to +29.5 %)");
+  });
   it("names every claim with its own gain and weight, and nothing else", () => {
-    const job = {
+    const work = {
       measures: [
-        { id: "t", name: "Tiles" },
-        { id: "p", name: "Packing" },
-        { id: "n", name: "Noise" },
+        { id: "t", name: "Tiles", kind: "time" },
+        { id: "p", name: "Packing", kind: "rate" },
+        { id: "n", name: "Noise", kind: "noise" },
       ],
     };
     const measured = {
-      ...comparison({}, { measures: ["t", "p"] }),
+      ...comparison(),
+      overall: { measures: ["t", "p"] },
       measures: { t: gain(34.8, 33.3, 36.3), p: gain(-1.2, -2.4, 0), n: gain(5, 4, 6) },
     } as unknown as Comparison;
     const planned = { label: "Processor", plan: { measures: { t: { weight: 3 } } } } as unknown as Swap;
-    expect(sayMakeup(job as unknown as Case, planned, measured)).toBe(
-      "Overall is the weighted geometric mean of Tiles +34.8 % (weight 3) and Packing −1.2 % (weight 1); heat and noise stay out of it.",
+    expect(sayMakeup(work as unknown as Case, planned, measured)).toBe(
+      "It is the weighted geometric mean of Tiles +34.8 % (weight 3) and Packing −1.2 % (weight 1); heat and noise stay out of it.",
     );
   });
 });

@@ -1,26 +1,34 @@
-import type { Case, Comparison, CostLine, Swap, VerdictWord } from "../../api/client";
+import type { Case, Comparison, CostLine, Measure, MeasureResult, Swap } from "../../api/client";
 import type { ValuePoint } from "../../charts/ValueChart";
 import { decimalsFor, formatList, formatMoney, formatNumber, formatSignedPercent } from "../../lib/format";
-import { sayChange } from "../machine/says";
+import { isWork } from "../../lib/work";
+import { leadMeasure, sayChange, sayNet, sayRatio } from "../machine/says";
 
 const INCOME = new Set<CostLine["kind"]>(["resale", "reuse"]);
 const SMALL_COST = 10;
 
 export const isIncome = (line: CostLine): boolean => INCOME.has(line.kind);
 
-/** The overall gain as a verdict, from its interval alone. */
-export function overallVerdict(comparison: Comparison): VerdictWord {
-  const { low, high } = comparison.overall;
-  if (low === null || high === null) return "untested";
-  if (low > 0) return "real_gain";
-  return high < 0 ? "real_loss" : "not_settled";
+/** The measure that a bill is about, with its result; every word of the bill goes with that verdict. */
+export interface Lead {
+  measure: Measure;
+  result: MeasureResult;
 }
 
-export function sayOverall(comparison: Comparison): string {
+export function leadOf(job: Pick<Case, "measures">, comparison: Comparison): Lead | null {
+  const measure = leadMeasure(comparison, job.measures);
+  const result = measure && comparison.measures[measure.id];
+  return measure && result ? { measure, result } : null;
+}
+
+/** What all work together gained: a figure, and no verdict. */
+export function sayOverall(comparison: Comparison): string | null {
   const { gain_percent, low, high } = comparison.overall;
-  if (gain_percent === null) return "no work measured";
-  const decimals = low === null || high === null ? 1 : Math.min(2, decimalsFor((high - low) / 2));
-  return formatSignedPercent(gain_percent, decimals);
+  if (gain_percent === null) return null;
+  if (low === null || high === null) return formatSignedPercent(gain_percent);
+  const decimals = Math.min(2, decimalsFor((high - low) / 2));
+  const ends = `${formatSignedPercent(low, decimals).replace(" %", "")} to ${formatSignedPercent(high, decimals)}`;
+  return `${formatSignedPercent(gain_percent, decimals)} (95 % interval ${ends})`;
 }
 
 /** What the overall gain is made of: its claims with their weights, and how far apart they lie. */
@@ -31,68 +39,103 @@ export function sayMakeup(job: Case, swap: Swap, comparison: Comparison): string
     const weight = swap.plan.measures[measure.id]?.weight ?? 1;
     return [`${measure.name} ${sayChange(result, measure)} (weight ${weight})`];
   });
-  return `Overall is the weighted geometric mean of ${formatList(said)}; heat and noise stay out of it.`;
+  return `It is the weighted geometric mean of ${formatList(said)}; heat and noise stay out of it.`;
 }
 
 const perTenDecimals = ({ bill }: Comparison): number =>
   bill.low === null || bill.high === null ? 2 : Math.min(3, decimalsFor((bill.high - bill.low) / 2));
 
+/** What is bought by the unit of money: "% speed", "% score", "K", "dB(A)". */
+const unitOf = ({ measure }: Lead): string =>
+  isWork(measure) ? `% ${measure.kind === "score" ? "score" : "speed"}` : measure.difference_display;
+
 /** Improvement per 10 units of currency, or the words that stand in its place. */
-export function sayPerTen(comparison: Comparison): string {
+export function sayPerTen(comparison: Comparison, lead: Lead | null): string {
   const { bill } = comparison;
-  const decimals = perTenDecimals(comparison);
   switch (bill.note) {
     case "pays_for_itself":
       return "pays for itself";
+    case "cost_nothing":
+      return "for nothing";
+    case "no_change":
+    case "loss":
     case "loss_that_pays":
-      return "no ratio";
+      return "no gain to divide";
+    case "not_settled":
     case "not_settled_at_most":
-      return bill.high === null ? "not settled" : `at most ${formatNumber(bill.high, decimals)} %`;
+      return "not settled";
+    case "no_costs":
+      return "cost not given";
     case "untested":
     case "plan_incomplete":
-    case "no_costs":
+    case "no_ratio":
       return "–";
     case "at_least":
     case "no_interval":
     case null:
-      return bill.gain_per_10 === null ? "–" : `${formatNumber(bill.gain_per_10, decimals)} %`;
+      if (bill.gain_per_10 === null || !lead) return "–";
+      return `${formatNumber(bill.gain_per_10, perTenDecimals(comparison))} ${unitOf(lead)}`;
   }
 }
 
+/** "95 % interval 2.56 to 3.03", or from where on; null where there is no ratio. */
 export function sayPerTenInterval(comparison: Comparison): string | null {
   const { bill } = comparison;
   const decimals = perTenDecimals(comparison);
   if (bill.low === null) return null;
-  if (bill.high === null) return `at least ${formatNumber(bill.low, decimals)} %`;
-  return `95 % interval ${formatNumber(bill.low, decimals)} to ${formatNumber(bill.high, decimals)} %`;
+  if (bill.high === null) return `at least ${formatNumber(bill.low, decimals)}`;
+  return `95 % interval ${formatNumber(bill.low, decimals)} to ${formatNumber(bill.high, decimals)}`;
 }
 
-/** The first sentence of the bill. */
-export function sayBill(swap: Swap, comparison: Comparison): string {
+/** "Tile rendering 1.34× as fast (25 % less time)", "Soak 2.8 K cooler". */
+function sayBought({ measure, result }: Lead): string {
+  const saved = result.time_saved_percent;
+  const time =
+    saved === null
+      ? ""
+      : ` (${formatNumber(Math.abs(saved), Math.abs(saved) < 10 ? 1 : 0)} % ${saved >= 0 ? "less" : "more"} time)`;
+  return `${measure.name} ${sayRatio(result, measure)}${time}`;
+}
+
+/** The first sentence of the bill: what was bought, whether that is real, and for how much. */
+export function sayBill(job: Pick<Case, "measures">, swap: Swap, comparison: Comparison): string {
   const { bill } = comparison;
-  const cost = formatMoney(bill.net_cost ?? "0", bill.currency);
-  const gain = sayOverall(comparison);
-  const name = swap.label;
-  switch (bill.note) {
-    case "no_costs":
-      return `${name} brought ${gain} over the work measured. No cost is noted yet.`;
+  const lead = leadOf(job, comparison);
+  const cost =
+    bill.net_cost === null
+      ? `${swap.label}: cost not given.`
+      : `${swap.label} cost ${sayNet(bill.net_cost, bill.currency)}.`;
+  if (!lead) return `${cost} Nothing is measured yet.`;
+  const provisional = lead.result.provisional ? ", provisionally" : "";
+  const { name } = lead.measure;
+  switch (lead.result.verdict) {
+    case "real_gain":
+      return `${swap.label}: ${sayBought(lead)}, real${provisional}${sayPrice(comparison, lead)}`;
+    case "real_loss":
+      return `${cost} ${sayBought(lead)}, and the loss is real${provisional}.`;
+    case "no_change":
+      return `${cost} ${name} did not change by an amount that matters${provisional}: no gain to divide.`;
+    case "not_settled":
+      return bill.note === "plan_incomplete"
+        ? `${cost} The plan is not complete, so what it bought is not known yet.`
+        : `${cost} Whether it bought anything is not settled: ${sayBought(lead)} so far.`;
     case "untested":
-      return `${name} cost ${cost} net. What it bought is not tested yet.`;
-    case "plan_incomplete":
-      return `${name} cost ${cost} net. The plan is not complete, so what it bought is not known yet.`;
-    case "pays_for_itself":
-      return `${name} brought ${gain} and pays for itself: ${cost} net.`;
-    case "loss_that_pays":
-      return `${name} brought ${gain} and left ${formatMoney((bill.net_cost ?? "0").replace("-", ""), bill.currency)} in hand.`;
-    case "not_settled_at_most":
-      return `${name} cost ${cost} net; its gain is not settled. It bought ${sayPerTen(comparison)} per 10 ${bill.currency}.`;
-    case "no_interval":
-    case "at_least":
-    case null:
-      return Number(bill.net_cost) < SMALL_COST
-        ? `${name} bought ${gain} for ${cost}.`
-        : `${name} bought ${gain} for ${cost} net: ${sayPerTen(comparison)} per 10 ${bill.currency}.`;
+      return bill.note === "plan_incomplete"
+        ? `${cost} The plan is not complete, so what it bought is not known yet.`
+        : `${cost} What it bought is not tested yet.`;
   }
+}
+
+/** The price of what is real, from the comma on: ", for 94.90 EUR net: 3.6 % speed per 10 EUR (3.1 to 4.0)." */
+function sayPrice(comparison: Comparison, lead: Lead): string {
+  const { bill } = comparison;
+  if (bill.net_cost === null) return ". Cost not given.";
+  const cost = formatMoney(bill.net_cost, bill.currency);
+  if (bill.note === "pays_for_itself") return `, and it pays for itself: ${cost} net.`;
+  if (bill.note === "cost_nothing") return `, for nothing.`;
+  // So small a cost makes any ratio large: the plain pair says more.
+  if (bill.gain_per_10 === null || Number(bill.net_cost) < SMALL_COST) return `, for ${cost} net.`;
+  return `, for ${cost} net: ${sayPerTen(comparison, lead)} per 10 ${bill.currency}.`;
 }
 
 /** How surely the swap bought more for its money than each other one; a sentence each. */
@@ -116,7 +159,9 @@ function sayNotWeighed(note: Comparison["better_value"][number]["note"]): string
     case "plan_incomplete":
       return "the plan of one of them is not complete, so their values can’t be weighed yet.";
     case "no_costs":
-      return "one of them has no cost noted, so their values can’t be weighed.";
+      return "the cost of one of them is not given, so their values can’t be weighed.";
+    case "no_gain":
+      return "one of them has no real gain in its headline, so there is no value to weigh.";
     case "other_work":
       return "they were judged by different work, so their values can’t be weighed.";
     case "both_pay_for_themselves":
@@ -127,23 +172,28 @@ function sayNotWeighed(note: Comparison["better_value"][number]["note"]): string
   }
 }
 
-/** Swaps with a known gain as points of the value chart. */
+/** Swaps with a known cost and a headline of work as points of the value chart. */
 export function valuePoints(job: Case, comparisons: Comparison[]): ValuePoint[] {
   return job.swaps.flatMap((swap, index) => {
     const comparison = comparisons[index];
-    const gain = comparison?.overall.gain_percent;
-    if (!comparison || gain == null) return [];
-    const { low, high } = comparison.overall;
-    return [
-      {
-        id: swap.id,
-        label: swap.label,
-        cost: Number(swap.net_cost),
-        gain,
-        low,
-        high,
-        verdict: overallVerdict(comparison),
-      },
-    ];
+    const lead = comparison && leadOf(job, comparison);
+    const gain = lead && isWork(lead.measure) ? lead.result.gain_percent : null;
+    if (!comparison || !lead || gain === null || swap.net_cost === null) return [];
+    const { gain_low: low, gain_high: high, verdict } = lead.result;
+    return [{ id: swap.id, label: swap.label, cost: Number(swap.net_cost), gain, low, high, verdict }];
   });
+}
+
+/** Which swaps the chart can't hold, and why: what is unknown is not drawn at nothing. */
+export function sayNotDrawn(job: Case, comparisons: Comparison[]): string | null {
+  const drawn = new Set(valuePoints(job, comparisons).map((point) => point.id));
+  const said = job.swaps.flatMap((swap, index) => {
+    if (drawn.has(swap.id)) return [];
+    const comparison = comparisons[index];
+    const lead = comparison && leadOf(job, comparison);
+    if (swap.net_cost === null) return [`“${swap.label}”, cost not given`];
+    if (lead && !isWork(lead.measure)) return [`“${swap.label}”, judged by ${lead.measure.name}`];
+    return [`“${swap.label}”, not measured yet`];
+  });
+  return said.length ? `Not in the picture: ${said.join("; ")}.` : null;
 }

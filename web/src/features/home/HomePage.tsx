@@ -62,7 +62,7 @@ function BenchRow({ bench }: { bench: ReadBench }) {
   const next = nextStep(bench.case, today());
   const build = standingBuild(bench.case);
   const swap = bench.case.swaps.at(-1);
-  const lead = bench.newest && leadMeasure(bench.newest, bench.case.measures, swap?.plan.headline ?? null);
+  const lead = bench.newest && leadMeasure(bench.newest, bench.case.measures);
   useShown(machine.id, [{ swap, comparison: bench.newest ?? undefined, measures: lead ? [lead.id] : [] }]);
   return (
     <li className="card grid grid-cols-1 items-center gap-x-6 gap-y-2 md:grid-cols-[15rem_1fr_17rem]">

@@ -36,7 +36,7 @@ export function sayDue(benches: ReadBench[], today: string): string {
 export function sayNewest(bench: ReadBench): string {
   const swap = bench.case.swaps.at(-1);
   if (!swap || !bench.newest) return bench.case.machine.question || "No swap yet.";
-  const lead = leadMeasure(bench.newest, bench.case.measures, swap.plan.headline ?? null);
+  const lead = leadMeasure(bench.newest, bench.case.measures);
   const said = lead && sayLead(bench.newest, lead);
   const bundle = sayBundle(bench.newest);
   return `${swap.label}: ${said ?? "not measured yet"}.${bundle ? ` ${bundle}` : ""}`;

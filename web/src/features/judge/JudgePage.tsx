@@ -40,7 +40,7 @@ function NoSwap({ job }: { job: Case }) {
 function Judgement({ job, swap }: { job: Case; swap: Swap }) {
   const [params, setParams] = useSearchParams();
   const comparison = useSuspenseQuery(comparisonQuery(job.machine.id, swap.before, swap.after)).data;
-  const lead = leadMeasure(comparison, job.measures, swap.plan.headline ?? null);
+  const lead = leadMeasure(comparison, job.measures);
   const chosen = job.measures.find(
     (measure) => measure.id === params.get("measure") && comparison.measures[measure.id],
   );
@@ -63,7 +63,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
         <Ladder job={job} before={swap.before} after={swap.after} to={(other) => `?swap=${other.id}`} />
       </aside>
       <main className="min-w-0 p-4">
-        <h1 className="lead mb-1">{sayComparison(comparison, job.measures, swap.plan.headline ?? null)}</h1>
+        <h1 className="lead mb-1">{sayComparison(comparison, job.measures)}</h1>
         <p className="mb-3 text-soft">
           {sayBasis(comparison, job)}
           {bundle && <b className="block font-semibold text-ink">{bundle}</b>}

@@ -44,8 +44,8 @@ function withParts(measures: Measure[]): Measure[] {
 }
 
 /** The first sentence: what is known of the headline measure, then the count of verdicts. */
-export function sayComparison(comparison: Comparison, measures: Measure[], headline: string | null): string {
-  const lead = leadMeasure(comparison, measures, headline);
+export function sayComparison(comparison: Comparison, measures: Measure[]): string {
+  const lead = leadMeasure(comparison, measures);
   const result = lead && comparison.measures[lead.id];
   if (!lead || !result) return "Nothing is measured on these two builds yet.";
   return `${sayVerdict(result, lead)}. ${sayCounts(comparison)}`;

@@ -2,14 +2,14 @@ import { useSuspenseQueries, useSuspenseQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
 import type { Case, Comparison, Job } from "../../api/client";
-import { formatCount, formatDay, formatMoney, formatTime } from "../../lib/format";
+import { formatCount, formatDay, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
 import { layLadder, type Rung } from "../machine/ladder";
 import { tally } from "../machine/model";
-import { leadMeasure, sayChange } from "../machine/says";
+import { leadMeasure, sayChange, sayNet } from "../machine/says";
 import { useShown } from "../machine/shown";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
@@ -32,7 +32,7 @@ export function LadderPage() {
     job.machine.id,
     job.swaps.map((swap, index) => {
       const comparison = steps[index];
-      const lead = comparison && leadMeasure(comparison, job.measures, swap.plan.headline ?? null);
+      const lead = comparison && leadMeasure(comparison, job.measures);
       return { swap, comparison, measures: lead ? [lead.id] : [] };
     }),
   );
@@ -92,7 +92,7 @@ function RungRow({ job, view, rung, steps, totals }: RowProps) {
   const total = totals.find((comparison) => comparison.after === build.id);
   return (
     <li
-      className="grid grid-cols-[14rem_1fr_13rem_9rem_8rem] items-center gap-3 border-b border-line"
+      className="grid grid-cols-[13rem_1fr_14rem_12rem_8rem] items-center gap-3 border-b border-line"
       style={{ height: ROW_PX }}
     >
       <div className="min-w-0">
@@ -124,15 +124,15 @@ function RungRow({ job, view, rung, steps, totals }: RowProps) {
           </span>
         ))}
       </div>
-      <Gain job={job} comparison={step} headline={swap?.plan.headline ?? null} name="this step" />
+      <Gain job={job} comparison={step} name="this step" />
       <Gain
         job={job}
         comparison={total}
-        headline={swap?.plan.headline ?? null}
+
         name={`since ${job.builds[0]?.letter ?? ""}`}
         plain
       />
-      <span className="text-right">{swap && `net ${formatMoney(swap.net_cost, job.machine.currency)}`}</span>
+      <span className="text-right">{swap && sayNet(swap.net_cost, job.machine.currency)}</span>
     </li>
   );
 }
@@ -140,19 +140,21 @@ function RungRow({ job, view, rung, steps, totals }: RowProps) {
 interface GainProps {
   job: Case;
   comparison: Comparison | undefined;
-  headline: string | null;
   name: string;
   plain?: boolean;
 }
 
 /** The headline's change of one step, or since the first build. */
-function Gain({ job, comparison, headline, name, plain = false }: GainProps) {
-  const lead = comparison && leadMeasure(comparison, job.measures, headline);
+function Gain({ job, comparison, name, plain = false }: GainProps) {
+  const lead = comparison && leadMeasure(comparison, job.measures);
   const result = lead && comparison.measures[lead.id];
   if (!lead || !result || result.estimate === null) return <span />;
   return (
     <div className="min-w-0">
-      <span className="block font-semibold whitespace-nowrap">{sayChange(result, lead)}</span>
+      <span className="block truncate">
+        <b className="font-semibold">{sayChange(result, lead)}</b>{" "}
+        <span className="text-sm text-soft">{lead.name}</span>
+      </span>
       {plain ? (
         <span className="text-sm text-soft">{name}</span>
       ) : (

@@ -1,9 +1,10 @@
 import { Link } from "react-router";
 
 import type { Case, Swap } from "../../api/client";
-import { formatCount, formatMoney } from "../../lib/format";
+import { formatCount } from "../../lib/format";
 import { layLadder, type Rung } from "./ladder";
 import { buildName, tally } from "./model";
+import { sayNet } from "./says";
 
 interface Props {
   job: Case;
@@ -86,7 +87,7 @@ function Step({ job, swap, branch, current, to }: StepProps) {
         {swap.label}
       </span>
       <span className="text-sm text-soft">
-        {swap.state === "closed" ? `net ${formatMoney(swap.net_cost, job.machine.currency)}` : swap.state}
+        {swap.state === "closed" ? sayNet(swap.net_cost, job.machine.currency) : swap.state}
       </span>
     </Link>
   );

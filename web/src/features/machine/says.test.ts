@@ -89,7 +89,7 @@ describe("what a result says", () => {
       ci_high: null,
     };
     for (const verdict of ["real_gain", "real_loss", "not_settled"] as const) {
-      const sentence = sayVerdict({ ...result, passed_before: null, verdict } as MeasureResult, reading);
+      const sentence = sayVerdict({ ...result, passed_before: null, verdict }, reading);
       expect(sentence).toContain(said);
       expect(sentence).not.toMatch(/×|as fast|of what it was/);
     }

@@ -1,5 +1,12 @@
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
-import { decimalsFor, formatList, formatNumber, formatSignedPercent, sayStep } from "../../lib/format";
+import {
+  decimalsFor,
+  formatList,
+  formatNumber,
+  formatSignedPercent,
+  sayStep,
+  formatMoney,
+} from "../../lib/format";
 import { isWork } from "../../lib/work";
 
 /** What a result says in words. Figures are rounded by the width of their interval, here and nowhere else. */
@@ -128,19 +135,13 @@ export function sayRatio(result: MeasureResult, measure: Measure): string {
 export const sayMargin = (result: MeasureResult, measure: Measure): string =>
   `±${inUnits(formatNumber(result.matters_from, result.matters_from % 1 ? 1 : 0), measure)}`;
 
-/** The measure that the first sentence speaks of: the headline, else the first claim. */
-export function leadMeasure(
-  comparison: Comparison,
-  measures: Measure[],
-  headline: string | null,
-): Measure | undefined {
-  const present = measures.filter((measure) => comparison.measures[measure.id]);
-  return (
-    present.find((measure) => measure.id === headline) ??
-    present.find((measure) => comparison.measures[measure.id]?.role === "claim") ??
-    present[0]
-  );
-}
+/** The measure that the first sentence speaks of. */
+export const leadMeasure = (comparison: Comparison, measures: Measure[]): Measure | undefined =>
+  measures.find((measure) => measure.id === comparison.lead);
+
+/** What something cost net; what is not given is not nothing. */
+export const sayNet = (net: string | null, currency: string): string =>
+  net === null ? "cost not given" : `${formatMoney(net, currency)} net`;
 
 /** What is known of one measure, as a sentence. */
 export function sayVerdict(result: MeasureResult, measure: Measure): string {

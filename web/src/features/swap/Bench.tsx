@@ -1,7 +1,7 @@
 import { useNavigate } from "react-router";
 
 import { type Case, closeCase, putSwap, type Swap, type SwapView, type Vocabulary } from "../../api/client";
-import { formatCount, formatList, formatMoney } from "../../lib/format";
+import { formatCount, formatList } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { Note } from "../../ui/Note";
@@ -9,6 +9,7 @@ import type { DecimalMark } from "../../lib/number";
 import { useSave } from "../machine/api";
 import { describeRated } from "../machine/figures";
 import { buildOf } from "../machine/model";
+import { sayNet } from "../machine/says";
 import { Account } from "./Account";
 import { Checklist } from "./Checklist";
 import { Gate } from "./Gate";
@@ -196,7 +197,7 @@ function Foot({ job, swap }: { job: Case; swap: Swap }) {
           {line.label} <b className="font-semibold text-ink">{line.amount}</b>
         </span>
       ))}
-      <b className="ml-auto text-lg font-semibold">{formatMoney(swap.net_cost, job.machine.currency)} net</b>
+      <b className="ml-auto text-lg font-semibold">{sayNet(swap.net_cost, job.machine.currency)}</b>
       {swap.state === "open" && <Close job={job} swap={swap} />}
     </div>
   );

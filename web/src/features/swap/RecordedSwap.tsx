@@ -1,13 +1,14 @@
 import { useState } from "react";
 
 import { type Case, putRecheck, type Swap, type SwapView } from "../../api/client";
-import { formatCount, formatDay, formatList, formatMoney } from "../../lib/format";
+import { formatCount, formatDay, formatList } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 import { buildOf } from "../machine/model";
+import { sayNet } from "../machine/says";
 import { Account } from "./Account";
 
 interface Props {
@@ -21,7 +22,7 @@ export function RecordedSwap({ job, swap, view }: Props) {
   return (
     <div className="space-y-5">
       <h1 className="lead">
-        {swap.label}: {formatMoney(swap.net_cost, job.machine.currency)} net.
+        {swap.label}: {sayNet(swap.net_cost, job.machine.currency)}.
       </h1>
       <Differences job={job} swap={swap} view={view} />
       <Record swap={swap} view={view} />
