@@ -76,6 +76,8 @@ def test_judge_and_bill_show_the_commands_figures(
     per_ten = screen.driver.find_element(By.CSS_SELECTOR, "[data-testid=per-ten]").text
     assert per_ten == f"{shown(bill['gain_per_10'], places)} % speed"
     assert f"95 % interval {shown(bill['low'], places)} to {shown(bill['high'], places)}" in screen.text()
-    assert f"{shown(1 + lead['gain_percent'] / 100, 3 if lead['gain_percent'] < 10 else 2)}× as fast" in screen.heading()
+    assert (
+        f"{shown(1 + lead['gain_percent'] / 100, 3 if lead['gain_percent'] < 10 else 2)}× as fast" in screen.heading()
+    )
     half = (overall["high"] - overall["low"]) / 2
     assert f"All work together: +{shown(overall['gain_percent'], min(2, decimals(half)))} %" in screen.text()

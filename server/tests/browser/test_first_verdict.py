@@ -71,7 +71,9 @@ def test_an_empty_database_leads_to_a_verdict_and_a_bill(screen: Screen, empty_s
     screen.sees("1.33× as fast, and the gain is real")
     screen.sees("the same job takes 24.9")
     screen.press("5")
-    screen.sees("Processor, 4 to 6 cores bought +33.")
+    screen.sees(
+        "Processor, 4 to 6 cores: Render the tiles 1.33× as fast (25 % less time), real, for 66.00 EUR net: 5.0"
+    )
     screen.sees("66.00 EUR")
     screen.sees("5.0")
     assert "for every 10 EUR" in screen.text()
