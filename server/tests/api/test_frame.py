@@ -8,6 +8,8 @@ import pytest
 
 from tests.api.bodies import Job, fields_of, new_id
 
+# Closes a case whose parts nobody looked at.
+UNSEEN = {"skipped": "a test looks at nothing"}
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 NOW = "2026-06-01T10:00:00Z"
 
@@ -59,10 +61,10 @@ def test_a_complete_baseline_needs_no_reason(job: Job) -> None:
     put_plan(
         job,
         runs_a_sitting=3,
-        measures={job.time: {"matters_from": 2}, job.rise: {"role": "control", "matters_from": 1}},
+        measures={job.time: {"matters_from": 2}, job.rise: {"role": "watch", "matters_from": 1}},
     )
     job.measure(job.build, STEADY)
-    assert job.outlook()["lacks"] == []
+    assert [(lack["code"], lack["hint"]) for lack in job.outlook()["lacks"]] == [("control", True)]
     swap, _ = planned_swap(job)
     opened = job.post(f"/swaps/{swap}/open", {"version": 1}).raise_for_status().json()
     assert Job.find_swap(opened, swap)["gate_missing"] == []
@@ -104,7 +106,7 @@ def test_a_part_that_is_not_recognised_stops_the_after_side_and_the_close_until_
     assert "remark" in fields_of(recognise(job, swap, 1, "4", result="pass with remark"))
     recognise(job, swap, 1, "4", result="pass with remark", remark="two are parked by firmware").raise_for_status()
     job.run(sitting, 1, 30.0).raise_for_status()
-    closed = job.post(f"/swaps/{swap}/close", {"version": 2}).raise_for_status().json()
+    closed = job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status().json()
     assert Job.find_swap(closed, swap)["state"] == "closed"
 
 
@@ -119,7 +121,60 @@ def test_an_undeclared_difference_keeps_the_case_open_until_it_is_declared(job: 
     edit = {k: v for k, v in job.swap_body(after).items() if k != "after_build"}
     declared = edit | {"declares": ["part:processor", "setting:threads"], "version": 2}
     job.put(f"/swaps/{swap}", declared).raise_for_status()
-    job.post(f"/swaps/{swap}/close", {"version": 3}).raise_for_status()
+    job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 3}).raise_for_status()
+
+
+def test_a_difference_needs_an_answer_and_a_skip_its_reason_and_both_can_be_mended_until_the_first_run(
+    job: Job,
+) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    swap = job.swap(after)["id"]
+    noted = recognise(job, swap, 1, "4").raise_for_status().json()
+    assert Job.find_swap(noted, swap)["recognitions"][1]["result"] is None
+    body = refused(job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}), "question_open")
+    assert "4 instead of 6" in body["detail"]
+    recognise(job, swap, 1, "6").raise_for_status()
+    refusal = job.post(f"/swaps/{swap}/close", {"version": 2})
+    assert "Look now, or say why not" in fields_of(refusal)["skipped"]
+    closed = job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status().json()
+    assert Job.find_swap(closed, swap)["recognition_skipped"] == UNSEEN["skipped"]
+    assert export(job)["swaps"][0]["recognition_skipped"] == UNSEEN["skipped"]
+    (view,) = (known for known in job.outlook()["swaps"] if known["swap"] == swap)
+    assert view["measured_after"] is False
+
+    recognise(job, swap, 0, "Varro 6-core").raise_for_status()
+    step = Job.find_swap(job.case(), swap)["steps"][0]
+    tick = {"stage": step["stage"], "text": step["text"], "done": True, "version": 1}
+    job.put(f"/swaps/{swap}/steps/{step['id']}", tick).raise_for_status()
+    line = Job.find_swap(job.case(), swap)["recognitions"][0]
+    path = f"/machines/{job.machine}/swaps/{swap}/recognitions/{line['id']}"
+    assert "was seen, and that stays" in refused(job.api.delete(path), "clash")["detail"]
+
+    job.run(job.sitting(after), 1, 30.0).raise_for_status()
+    refused(recognise(job, swap, 1, "4"), "sealed")
+    refused(job.put(f"/swaps/{swap}/steps/{step['id']}", tick | {"done": False, "version": 2}), "sealed")
+    refused(job.put(f"/swaps/{swap}/starts/{new_id()}", {"at": NOW, "booted": True}), "sealed")
+    refused(job.api.delete(path), "sealed")
+    job.put(f"/swaps/{swap}/notes/{new_id()}", {"at": NOW, "text": "Lead behind the tray"}).raise_for_status()
+
+
+def test_nothing_is_measured_on_a_build_whose_difference_nobody_answered(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    swap = job.swap(after)["id"]
+    recognise(job, swap, 1, "4").raise_for_status()
+    begun = job.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW})
+    assert "Say whether it will do" in refused(begun, "question_open")["detail"]
+
+
+def test_the_checklist_comes_from_the_parts_that_change_whatever_the_plan_says(job: Job) -> None:
+    put_plan(job, change="drive").raise_for_status()
+    job.measure(job.build, STEADY)
+    swap = job.swap(new_id())
+    texts = {step["text"] for step in swap["steps"]}
+    assert "New processor in by its corner mark, lever down without force" in texts
+    assert not any("drive" in text for text in texts)
 
 
 def test_a_failed_start_is_kept_with_its_rework_and_must_be_followed_by_one_that_works(job: Job) -> None:
@@ -131,7 +186,7 @@ def test_a_failed_start_is_kept_with_its_rework_and_must_be_followed_by_one_that
     job.put(f"/swaps/{swap}/starts/{new_id()}", failed).raise_for_status()
     refused(job.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
     job.put(f"/swaps/{swap}/starts/{new_id()}", {"at": "2026-06-01T10:20:00Z", "booted": True}).raise_for_status()
-    job.post(f"/swaps/{swap}/close", {"version": 2}).raise_for_status()
+    job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status()
     starts = Job.find_swap(job.case(), swap)["starts"]
     assert [(s["booted"], s["rework_min"]) for s in starts] == [(False, 12), (True, 0)]
 
@@ -204,7 +259,7 @@ def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(job: Jo
     assert ([c["label"] for c in first["costs"]], [c["label"] for c in rest["costs"]]) == (["air"], ["Varro 6-core"])
     assert (case["standing"], first["recognitions"]) == (between, [])
     assert [line["what"] for line in rest["recognitions"]] == ["processor, name", "processor, cores", "threads"]
-    job.post(f"/swaps/{bundle}/close", {"version": first["version"]}).raise_for_status()
+    job.post(f"/swaps/{bundle}/close", UNSEEN | {"version": first["version"]}).raise_for_status()
     job.measure(between, STEADY)
     refused(job.post(f"/swaps/{bundle}/split", split | {"version": 4}), "case_not_open")
     job.post(f"/swaps/{second}/open", {"reason": "test", "version": 1}).raise_for_status()
@@ -216,13 +271,13 @@ def test_a_setting_is_flipped_back_and_forth_between_two_builds(job: Job) -> Non
     after = new_id()
     build = job.build_body(label="Capped", settings={"threads": 4, "power_limit_w": 45})
     there = job.swap(after, label="Power limit 45 W", costs=[], after_build=build)
-    job.post(f"/swaps/{there['id']}/close", {"version": 2}).raise_for_status()
+    job.post(f"/swaps/{there['id']}/close", UNSEEN | {"version": 2}).raise_for_status()
     job.measure(after, STEADY)
     back = new_id()
     body = {"before": after, "after": job.build, "label": "Limit back", "costs": []}
     job.put(f"/swaps/{back}", body).raise_for_status()
     job.post(f"/swaps/{back}/open", {"reason": "alternating", "version": 1}).raise_for_status()
-    job.post(f"/swaps/{back}/close", {"version": 2}).raise_for_status()
+    job.post(f"/swaps/{back}/close", UNSEEN | {"version": 2}).raise_for_status()
     case = job.case()
     assert (case["standing"], len(case["builds"])) == (job.build, 2)
     job.measure(job.build, [[40.2, 40.1, 40.0]])
@@ -239,7 +294,7 @@ def test_a_branch_starts_from_an_earlier_build(job: Job) -> None:
     for after, part, before in ((one, paste[0], job.build), (two, paste[1], job.build)):
         build = {"label": part["label"], "parts": [*processor, part], "settings": {"threads": 4}}
         swap = job.swap(after, before=before, label=part["label"], costs=[], after_build=build)
-        job.post(f"/swaps/{swap['id']}/close", {"version": 2}).raise_for_status()
+        job.post(f"/swaps/{swap['id']}/close", UNSEEN | {"version": 2}).raise_for_status()
         job.measure(after, STEADY)
     assert [(s["before"], s["after"]) for s in job.case()["swaps"]] == [(job.build, one), (job.build, two)]
 

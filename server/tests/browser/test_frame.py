@@ -26,6 +26,13 @@ def tick(screen: Screen, step: str) -> None:
     screen.press(Keys.SPACE)
 
 
+def close_unseen(screen: Screen) -> None:
+    """Close the case although nobody looked at what went in."""
+    screen.activate("Close the case, and measure")
+    screen.fill("Not looked at, because", "a test")
+    screen.activate("Close the case, and measure")
+
+
 def test_a_processor_job_from_the_question_to_the_closed_case(
     screen: Screen, demo_server: LiveServer, api: httpx.Client
 ) -> None:
@@ -93,14 +100,15 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     roles = {m["name"]: plan["measures"][m["id"]]["role"] for m in job.case()["measures"]}
     assert roles == {"Render the tiles": "claim", "Read the archive": "control"}
 
-    tiles = next(w for w in job.case()["workloads"] if w["name"] == "Render the tiles")
-    measure = next(m for m in job.case()["measures"] if m["workload"] == "Render the tiles")
+    workloads = {w["name"]: w["id"] for w in job.case()["workloads"]}
+    measures = {m["workload"]: m["id"] for m in job.case()["measures"]}
     for day, values in enumerate(STEADY, start=1):
         held = {key: str(value) for key, value in plan["conditions"].items()}
         build = job.case()["standing"]
         sitting = job.sitting(build, started_at=f"2026-05-{day:02}T09:00:00Z", conditions=held)
-        for position, value in enumerate(values, start=1):
-            job.run(sitting, position, 0, workload=tiles["id"], readings={measure["id"]: value}).raise_for_status()
+        for name, workload in workloads.items():
+            for position, value in enumerate(values, start=1):
+                job.run(sitting, position, 0, workload=workload, readings={measures[name]: value}).raise_for_status()
 
     screen.press("3")
     screen.sees("The old part may leave")
@@ -141,8 +149,17 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     screen.press(Keys.ENTER)
     screen.sees("✓ as expected")
     screen.activate("Close the case, and measure")
+    screen.sees("Not looked at: processor, name; processor, boost clock")
+    screen.fill("Not looked at, because", "the firmware names no part")
+    screen.activate("Close the case, and measure")
     screen.sees("Build B is not measured yet")
     screen.sees("Left open at the swap")
+    screen.activate("Finish it at the bench")
+    screen.fill("Seen: processor, boost clock", "3.9 GHz")
+    screen.press(Keys.ENTER)
+    screen.until(lambda: screen.text().count("✓ as expected") == 2, "what was skipped could not be finished")
+    tick(screen, "Fan leads back on their headers")
+    screen.until(lambda: job.case()["swaps"][0]["steps"][-4]["done_at"], "the step could not be finished")
     swap = job.case()["swaps"][0]
     assert (swap["state"], swap["gate_missing"], swap["side_changes"]) == ("closed", [], ["fresh paste"])
 
@@ -180,7 +197,7 @@ def test_a_bundle_is_split_into_stages_and_a_branch_leaves_from_an_earlier_build
     screen.fill(GATE, "a test")
     screen.activate("Open the case all the same")
     screen.sees("The case is open")
-    screen.activate("Close the case, and measure")
+    close_unseen(screen)
     screen.sees("Build C is not measured yet")
     job.measure(after, [[30.0, 30.2, 30.1]] * 3)
 
@@ -193,7 +210,7 @@ def test_a_bundle_is_split_into_stages_and_a_branch_leaves_from_an_earlier_build
     screen.activate("Plan this swap")
     screen.fill(GATE, "a branch")
     screen.activate("Open the case all the same")
-    screen.activate("Close the case, and measure")
+    close_unseen(screen)
     screen.sees("Build D is not measured yet")
     builds = {build["id"]: build["letter"] for build in job.case()["builds"]}
     ways = [(builds[s["before"]], builds[s["after"]]) for s in job.case()["swaps"]]
@@ -214,7 +231,7 @@ def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveSe
     screen.sees("only the threads changes")
     screen.fill(GATE, "flipped back later")
     screen.activate("Open the case all the same")
-    screen.activate("Close the case, and measure")
+    close_unseen(screen)
     screen.sees("Build B is not measured yet")
     job.measure(job.case()["standing"], STEADY)
     go(screen, demo_server, job, "swap")
@@ -223,7 +240,7 @@ def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveSe
     screen.activate("Plan this swap")
     screen.fill(GATE, "alternating")
     screen.activate("Open the case all the same")
-    screen.activate("Close the case, and measure")
+    close_unseen(screen)
     screen.sees("Sitting 3 of 3 on build A")
     case = job.case()
     assert (case["standing"], len(case["builds"]), len(case["swaps"])) == (job.build, 2, 2)
@@ -240,7 +257,7 @@ def test_a_job_is_resumed_at_its_step_after_the_server_was_restarted(
         job.swap(new_id())
     go(screen, empty_server, job, "swap")
     tick(screen, "Data saved, and the copy opened once")
-    screen.sees("1 of 12 steps done")
+    screen.sees("1 of 16 steps done")
     screen.fill("Note: screws, cables, order", "Long screws left")
     empty_server.kill()
     screen.activate("Add the note")
@@ -249,8 +266,8 @@ def test_a_job_is_resumed_at_its_step_after_the_server_was_restarted(
     screen.open(empty_server.url)
     screen.sees("1 machine, one waits for you. First Test bench: its case is open")
     screen.sees("Next: Shut down, power lead out, button held ten seconds")
-    screen.activate("Case open, 1 of 12 steps done. Next: Shut down, power lead out, button held ten seconds")
-    screen.sees("1 of 12 steps done")
+    screen.activate("Case open, 1 of 16 steps done. Next: Shut down, power lead out, button held ten seconds")
+    screen.sees("1 of 16 steps done")
     assert screen.value_of("Note: screws, cables, order") == "Long screws left"
     screen.activate("Add the note")
     screen.until(lambda: screen.value_of("Note: screws, cables, order") == "", "the note was not added")

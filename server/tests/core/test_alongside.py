@@ -8,10 +8,10 @@ from hypothesis import strategies as st
 
 from lynxbill.core.case import Build, Case, Part, PlannedMeasure, Purpose, Run, Swap, Workload
 from lynxbill.core.comparison import judge, judge_measures
+from lynxbill.core.counting import compared_sittings, group_runs
 from lynxbill.core.measure import Measure
 from lynxbill.core.questions import loaded_by
 from lynxbill.core.result import MeasureResult
-from lynxbill.core.sitting import compared_sittings, group_runs
 from lynxbill.core.spread import pool_spread
 from tests.builders import RATE, RISE, TIME, make_case, make_run
 

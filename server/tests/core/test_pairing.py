@@ -6,8 +6,9 @@ import pytest
 
 from lynxbill.core.case import Case, FixedPair
 from lynxbill.core.comparison import judge
+from lynxbill.core.counting import compared_sittings, group_runs
 from lynxbill.core.pairing import pair_runs
-from lynxbill.core.sitting import Sides, compared_sittings, group_runs, split_sides
+from lynxbill.core.sitting import Sides, split_sides
 from tests.builders import make_case
 
 

@@ -2,15 +2,16 @@
 
 import math
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Case, Plain, Plan, PlannedMeasure, Workload
+from lynxbill.core.case import Case, LateExclusion, Plain, Plan, PlannedMeasure, Reading, Workload
 from lynxbill.core.conditions import Departure, condition_departures, find_departures
+from lynxbill.core.counting import compared_sittings, tally_builds
 from lynxbill.core.gate import baseline_gate
 from lynxbill.core.planning import Noise, bench_time, detectable_difference, known_noise, plan_strength, sittings_for
-from lynxbill.core.sitting import compared_sittings
 from tests.builders import RISE, TIME, make_case, make_run
 
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
@@ -134,3 +135,44 @@ def test_departures_between_the_sides_are_named_and_like_sides_have_none() -> No
         "room temperature, mean",
         "fan",
     }
+
+
+def test_the_gate_counts_controls_and_only_what_counts() -> None:
+    control = replace(TIME, id="control", name="Control")
+    case = make_case(STEADY, [])
+    plan = Plan(
+        sittings_a_side=3,
+        runs_a_sitting=3,
+        measures={"time": PlannedMeasure("claim", 2.0), "control": PlannedMeasure("control", 2.0)},
+    )
+    both = replace(case, measures=(TIME, control))
+    assert [lack.message for lack in baseline_gate(both, "B", plan)] == ["Control: 0 of 3 sittings."]
+    measured = replace(
+        both, runs=tuple(replace(run, readings={**run.readings, "control": Reading(9.0, 9.0)}) for run in both.runs)
+    )
+    assert baseline_gate(measured, "B", plan) == ()
+
+
+@pytest.mark.parametrize(
+    "spoil",
+    [
+        {"state": "failed", "reason": "it hung"},
+        {"state": "spoiled", "reason": "indexing"},
+        {"excluded_late": LateExclusion("odd")},
+        {"readings": {"time": Reading(40.0, 40.0, source="remembered")}},
+        {"readings": {}},
+        {"warm_up": True},
+    ],
+)
+def test_a_sitting_of_runs_that_do_not_count_is_none(spoil: dict[str, Any]) -> None:
+    case = make_case(STEADY, [])
+    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={"time": PlannedMeasure("claim", 2.0)})
+    last = tuple(replace(run, **spoil) if run.sitting_id == "B2" else run for run in case.runs)
+    (sittings, hint) = baseline_gate(replace(case, runs=last), "B", plan)
+    assert (sittings.message, sittings.hint) == ("Job: 2 of 3 sittings.", False)
+    assert hint.hint
+    tally = tally_builds(replace(case, runs=last, open_plan=plan, swaps=()))["B"]
+    assert (tally.sittings, tally.runs, tally.sittings_left) == (2, 6, 1)
+    one = tuple(replace(run, **spoil) if run.id == "B2-1" else run for run in case.runs)
+    (runs, _) = baseline_gate(replace(case, runs=one), "B", plan)
+    assert runs.message == "Job: a sitting has 2 of 3 runs."

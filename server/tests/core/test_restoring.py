@@ -1,16 +1,17 @@
 """Upkeep: the share of a loss that came back, and the line of a measure through all builds."""
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, get_args
 
 import pytest
 
-from lynxbill.core.case import Build, Case, Reading
+from lynxbill.core.case import Build, Case, Reading, Stage
+from lynxbill.core.difference import Difference, DifferenceKind
 from lynxbill.core.errors import BadValue, Several
 from lynxbill.core.figures import LIMITS, PART_FIGURES, check_figures, describe_figure
 from lynxbill.core.measure import Measure, combine_parts
 from lynxbill.core.restoring import history_lines, recovered_share, recovered_shares
-from lynxbill.core.templates import BUILT_IN, apply_template
+from lynxbill.core.templates import BUILT_IN, apply_template, checklist_of
 from tests.builders import RISE, TIME, make_case
 
 
@@ -104,6 +105,30 @@ def test_every_built_in_template_lays_a_plan_over_any_case() -> None:
         assert plan.measures["time"].matters_from == 2.0
         assert template.steps
         assert all(stage in ("before opening", "case open", "first start") for stage, _ in template.steps)
+
+
+def difference(kind: DifferenceKind, name: str) -> Difference:
+    return Difference(f"{kind}:{name}", kind, name, "old", "new")
+
+
+def test_a_checklist_is_merged_from_what_changes_in_the_order_of_its_stages() -> None:
+    parts = [difference("part exchanged", name) for name in ("processor", "memory", "drive", "cooler")]
+    steps = checklist_of([*parts, difference("setting", "threads")], ["fresh paste", "cables moved"])
+    assert len(steps) == len(set(steps))
+    assert [stage for stage, _ in steps] == sorted((s for s, _ in steps), key=get_args(Stage).index)
+    for template in BUILT_IN:
+        is_part = template.change in ("processor", "memory", "drive", "cooler", "thermal paste")
+        assert (set(template.steps) <= set(steps)) == is_part
+    assert checklist_of([difference("part in", "graphics")], []) == checklist_of(
+        [difference("part out", "board")], []
+    )
+
+
+def test_nothing_is_opened_for_a_setting() -> None:
+    steps = checklist_of([difference("setting", "memory_mts")], [])
+    assert ("before opening", "Old value written down") in steps
+    assert not any(stage == "case open" for stage, _ in steps)
+    assert not any("Shut down" in text for _, text in steps)
 
 
 @pytest.mark.parametrize(

@@ -3,7 +3,8 @@ from dataclasses import replace
 import pytest
 
 from lynxbill.core.case import Case, LateExclusion, Plan, Reading, Run
-from lynxbill.core.sitting import Sides, compared_sittings, group_runs, split_sides
+from lynxbill.core.counting import compared_sittings, group_runs
+from lynxbill.core.sitting import Sides, split_sides
 from tests.builders import RISE, TIME, make_case, make_run
 
 

@@ -1053,7 +1053,7 @@ export interface components {
         };
         /**
          * CaseOut
-         * @description One machine with all its builds, workloads, sittings, runs and swaps.
+         * @description One machine with all its builds, workloads, sittings, runs and swaps; `tallies` by build.
          */
         CaseOut: {
             machine: components["schemas"]["MachineOut"];
@@ -1076,6 +1076,10 @@ export interface components {
             candidates: components["schemas"]["CandidateOut"][];
             /** Rechecks */
             rechecks: components["schemas"]["RecheckOut"][];
+            /** Tallies */
+            tallies: {
+                [key: string]: components["schemas"]["TallyOut"];
+            };
         };
         /**
          * CeilingOut
@@ -1102,8 +1106,16 @@ export interface components {
             /** Share Percent */
             share_percent: number;
         };
-        /** CloseCaseIn */
+        /**
+         * CloseCaseIn
+         * @description `skipped` says why something that went in was not looked at.
+         */
         CloseCaseIn: {
+            /**
+             * Skipped
+             * @default
+             */
+            skipped: string;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -1392,6 +1404,8 @@ export interface components {
             code: "no_measures" | "sittings" | "runs" | "ambient" | "conditions" | "steadiness" | "control";
             /** Message */
             message: string;
+            /** Hint */
+            hint: boolean;
         };
         /** LateExclusionIn */
         LateExclusionIn: {
@@ -2703,6 +2717,8 @@ export interface components {
             gate_reason: string;
             /** Gate Missing */
             gate_missing: string[];
+            /** Recognition Skipped */
+            recognition_skipped: string;
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             /** Recognitions */
@@ -2818,7 +2834,21 @@ export interface components {
             departures: components["schemas"]["DepartureOut"][];
             /** Lacks */
             lacks: components["schemas"]["LackOut"][];
+            /** Measured After */
+            measured_after: boolean;
             plan: components["schemas"]["PlanViewOut"];
+        };
+        /**
+         * TallyOut
+         * @description Sittings and runs of a build that count, and how many sittings its plan still asks for.
+         */
+        TallyOut: {
+            /** Sittings */
+            sittings: number;
+            /** Runs */
+            runs: number;
+            /** Sittings Left */
+            sittings_left: number;
         };
         /** TemplateIn */
         TemplateIn: {

@@ -43,7 +43,7 @@ def open_case(machine_id: UUID, swap_id: UUID, body: OpenCaseIn, sessions: Sessi
 @router.post("/close")
 def close_case(machine_id: UUID, swap_id: UUID, body: CloseCaseIn, sessions: SessionsDep) -> CaseOut:
     """Close the case."""
-    casework.close_case(sessions, machine_id, swap_id, body.version)
+    casework.close_case(sessions, machine_id, swap_id, body.skipped, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 

@@ -24,10 +24,12 @@ from lynxbill.api.schemas import (
     StartOut,
     StepOut,
     SwapOut,
+    TallyOut,
     WorkloadOut,
 )
 from lynxbill.core.better import Standing
 from lynxbill.core.case import Run, Swap
+from lynxbill.core.counting import tally_builds
 from lynxbill.core.measure import Measure, difference_unit
 from lynxbill.core.money import net_cost
 from lynxbill.core.quantity import unit_of
@@ -92,6 +94,7 @@ def case_out(snapshot: Snapshot) -> CaseOut:
         rechecks=[
             RecheckOut(**asdict(r) | {"plan": from_plan(r.plan)}, version=versions[r.id]) for r in case.rechecks
         ],
+        tallies={build: TallyOut(**asdict(tally)) for build, tally in tally_builds(case).items()},
     )
 
 
@@ -144,6 +147,7 @@ def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut
         closed_at=swap.closed_at,
         gate_reason=swap.gate_reason,
         gate_missing=list(swap.gate_missing),
+        recognition_skipped=swap.recognition_skipped,
         steps=[StepOut(**asdict(step), version=versions[step.id]) for step in swap.steps],
         recognitions=[RecognitionOut(**asdict(line), version=versions[line.id]) for line in swap.recognitions],
         starts=[StartOut(**asdict(start), version=versions[start.id]) for start in swap.starts],

@@ -88,6 +88,9 @@ class OpenCaseIn(Strict):
 
 
 class CloseCaseIn(Strict):
+    """`skipped` says why something that went in was not looked at."""
+
+    skipped: OptionalLine = ""
     version: Version = None
 
 

@@ -15,6 +15,7 @@ from lynxbill.exchange.run_schema import CandidateFile
 class LackOut(Strict):
     code: LackCode
     message: str
+    hint: bool
 
 
 class QuestionOut(Strict):
@@ -72,6 +73,7 @@ class SwapViewOut(Strict):
     questions: list[QuestionOut]
     departures: list[DepartureOut]
     lacks: list[LackOut]
+    measured_after: bool
     plan: PlanViewOut
 
 

@@ -172,6 +172,7 @@ class SwapOut(Strict):
     closed_at: Instant | None
     gate_reason: str
     gate_missing: list[str]
+    recognition_skipped: str
     steps: list[StepOut]
     recognitions: list[RecognitionOut]
     starts: list[StartOut]
@@ -201,8 +202,16 @@ class OpenPlanOut(Strict):
     version: int
 
 
+class TallyOut(Strict):
+    """Sittings and runs of a build that count, and how many sittings its plan still asks for."""
+
+    sittings: int
+    runs: int
+    sittings_left: int
+
+
 class CaseOut(Strict):
-    """One machine with all its builds, workloads, sittings, runs and swaps."""
+    """One machine with all its builds, workloads, sittings, runs and swaps; `tallies` by build."""
 
     machine: MachineOut
     builds: list[BuildOut]
@@ -215,6 +224,7 @@ class CaseOut(Strict):
     standing: UUID | None
     candidates: list[CandidateOut]
     rechecks: list[RecheckOut]
+    tallies: dict[str, TallyOut]
 
 
 class BenchOut(Strict):

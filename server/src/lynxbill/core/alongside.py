@@ -6,13 +6,13 @@ from dataclasses import replace
 from lynxbill.core.bill import swaps_between
 from lynxbill.core.case import Build, Case, PartRole, Plan, Sitting
 from lynxbill.core.context import Measured, context_of
+from lynxbill.core.counting import group_runs
 from lynxbill.core.difference import find_differences, name_bundle
 from lynxbill.core.planning import Effort, Noise, effort, noise_floor
 from lynxbill.core.questions import loaded_by
 from lynxbill.core.result import MeasureResult
 from lynxbill.core.ruling import STEPPED
 from lynxbill.core.shares import ImpliedShare, implied_shares
-from lynxbill.core.sitting import group_runs
 from lynxbill.core.spread import pool_spread
 from lynxbill.core.traits import JobGain, Trend, gain_by_traits
 

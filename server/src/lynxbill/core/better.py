@@ -11,12 +11,13 @@ import numpy as np
 from lynxbill.core.bill import swaps_between
 from lynxbill.core.case import Case
 from lynxbill.core.comparison import judge
+from lynxbill.core.counting import compared_sittings, group_runs
 from lynxbill.core.draws import DRAWS, Floats, draw_gains, draw_prices, in_order, in_percent, seed_of
 from lynxbill.core.estimate import Estimate
 from lynxbill.core.money import Booked, book
 from lynxbill.core.overall import composite
 from lynxbill.core.result import Comparison
-from lynxbill.core.sitting import compared_sittings, group_runs, split_sides
+from lynxbill.core.sitting import split_sides
 
 BetterNote = Literal[
     "untested", "plan_incomplete", "no_costs", "no_gain", "other_work", "both_pay_for_themselves", "no_interval"

@@ -268,7 +268,8 @@ class Swap:
 
     `verdict_shown_for` holds for each measure whose planned verdict was shown the sittings it rested on. `declares`
     names the differences that it is meant to make (keys of `core.difference`); `gate_reason` says why
-    the old part left although `gate_missing` was missing from the before-side.
+    the old part left although `gate_missing` was missing from the before-side, `recognition_skipped` why the case was
+    closed although something that went in had not been looked at.
     """
 
     id: str
@@ -285,6 +286,7 @@ class Swap:
     closed_at: datetime | None = None
     gate_reason: str = ""
     gate_missing: tuple[str, ...] = ()
+    recognition_skipped: str = ""
     steps: tuple[Step, ...] = ()
     recognitions: tuple[Recognition, ...] = ()
     starts: tuple[Start, ...] = ()

@@ -13,6 +13,7 @@ from lynxbill.core.alongside import (
 from lynxbill.core.bill import make_bill
 from lynxbill.core.case import Case, Plan, PlannedMeasure, Sitting, Swap, default_plan
 from lynxbill.core.conditions import find_departures
+from lynxbill.core.counting import RunsBySitting, compared_sittings, group_runs
 from lynxbill.core.errors import NoSwap, SameBuild
 from lynxbill.core.estimate import NOTHING_BORROWED, Borrowed
 from lynxbill.core.evidence import Surroundings, moved_controls, weigh_evidence
@@ -22,7 +23,7 @@ from lynxbill.core.overall import Claim, Overall, overall_gain
 from lynxbill.core.pairing import pair_runs
 from lynxbill.core.result import Comparison, MeasureResult, leading_claim
 from lynxbill.core.ruling import Reach, reach_of, rule_on
-from lynxbill.core.sitting import RunsBySitting, compared_sittings, group_runs, split_sides
+from lynxbill.core.sitting import split_sides
 from lynxbill.core.spread import pool_spread
 from lynxbill.core.verdict import block_by_family
 

@@ -1,24 +1,25 @@
 """The baseline gate: what is missing from the before-side while the old part is still there to be measured."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from lynxbill.core.case import Case, Plan, Sitting
 from lynxbill.core.conditions import condition_departures
+from lynxbill.core.counting import compared_sittings, group_runs, progress_of
 from lynxbill.core.measure import Measure
 from lynxbill.core.planning import plan_strength
-from lynxbill.core.sitting import compared_sittings, group_runs, split_sides
 
 LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control"]
 
 
 @dataclass(frozen=True, slots=True)
 class Lack:
-    """One thing that is missing, and what to do about it."""
+    """One thing that is missing, and what to do about it; a `hint` keeps nothing from being complete."""
 
     code: LackCode
     message: str
+    hint: bool = False
 
 
 def baseline_gate(case: Case, build_id: str, plan: Plan) -> tuple[Lack, ...]:
@@ -28,41 +29,32 @@ def baseline_gate(case: Case, build_id: str, plan: Plan) -> tuple[Lack, ...]:
     Args:
         build_id: the build before.
         plan: the plan of the swap to be begun. Where its order returns to the old part, one sitting is enough now.
-    Returns: nothing where the baseline is complete and steady enough.
+    Returns: nothing but hints where the baseline is complete and steady enough.
     """
     claims = [m for m in case.measures if m.id in plan.measures and plan.measures[m.id].role == "claim"]
     if not claims:
         return (Lack("no_measures", "No claim is planned: say what the swap is to be judged by."),)
     sittings = compared_sittings(case, build_id)
-    lacks = list(_counts(case, claims, plan, sittings))
+    lacks = list(_counts(case, build_id, plan))
     lacks += _conditions(claims, plan, sittings)
     # Steadiness is a question only of a baseline that is there.
     if not lacks:
         lacks += _steadiness(case, plan)
     if not any(planned.role == "control" for planned in plan.measures.values()):
-        lacks.append(Lack("control", "No control is planned: nothing would show that something else moved as well."))
+        message = "No control is planned: nothing would show that something else moved as well."
+        lacks.append(Lack("control", message, hint=True))
     return tuple(lacks)
 
 
-def _counts(case: Case, claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]) -> Iterator[Lack]:
-    groups = group_runs(case)
-    wanted = (plan.sittings_a_side or 1) if plan.order == "before_then_after" else 1
-    runs = plan.runs_a_sitting or 1
-    for measure in claims:
-        units = split_sides(groups, measure, Plan(), sittings, ()).before
-        counted = {unit.sitting.id: _complete(case, unit.sitting.id, measure) for unit in units}
-        if len(counted) < wanted:
-            yield Lack("sittings", f"{measure.name}: {len(counted)} of {wanted} sittings.")
-        short = [count for count in counted.values() if count < runs]
-        if short:
-            yield Lack("runs", f"{measure.name}: a sitting has {min(short)} of {runs} runs.")
-
-
-def _complete(case: Case, sitting_id: str, measure: Measure) -> int:
-    return sum(
-        run.sitting_id == sitting_id and run.state == "complete" and not run.warm_up and measure.id in run.readings
-        for run in case.runs
-    )
+def _counts(case: Case, build_id: str, plan: Plan) -> Iterator[Lack]:
+    # Where the order returns to the old part, one sitting is enough before it leaves for the first time.
+    counted = plan if plan.order == "before_then_after" else replace(plan, sittings_a_side=1)
+    for progress in progress_of(case, group_runs(case), build_id, counted):
+        name = progress.measure.name
+        if progress.sittings_left:
+            yield Lack("sittings", f"{name}: {len(progress.runs)} of {progress.sittings_wanted} sittings.")
+        if progress.fewest_runs is not None:
+            yield Lack("runs", f"{name}: a sitting has {progress.fewest_runs} of {progress.runs_wanted} runs.")
 
 
 def _conditions(claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]) -> Iterator[Lack]:

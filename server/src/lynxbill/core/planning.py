@@ -10,9 +10,10 @@ from scipy.special import chdtri
 
 from lynxbill.core.anytime import EARLY_ALPHA, critical_t
 from lynxbill.core.case import Case, Plan, Run, Workload
+from lynxbill.core.counting import RunsBySitting, group_runs
 from lynxbill.core.estimate import t_quantile
 from lynxbill.core.measure import Measure, gain_percent, margin_bound
-from lynxbill.core.sitting import RunsBySitting, group_runs, split_sides
+from lynxbill.core.sitting import split_sides
 
 REBOOT_MIN = 5.0
 MOST_SITTINGS = 20

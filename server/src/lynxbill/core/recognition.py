@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from lynxbill.core.case import Build, Part, Recognition, Seen, Swap
+from lynxbill.core.case import Build, Case, Part, Recognition, Seen, Swap
 from lynxbill.core.figures import PART_FIGURES
 
 # What a machine can show of a part once it is fitted; the rest of a part's figures is on its box only.
@@ -49,3 +49,30 @@ def _plain(text: str) -> str:
 def find_failed(swap: Swap) -> tuple[Recognition, ...]:
     """Find what was not recognised; while there is one, nothing is measured on the build after."""
     return tuple(line for line in swap.recognitions if line.result == "fail")
+
+
+def find_unanswered(swap: Swap) -> tuple[Recognition, ...]:
+    """Find what was seen otherwise than expected, and nobody has said whether it will do."""
+    return tuple(line for line in swap.recognitions if line.result is None and line.seen.strip())
+
+
+def find_unseen(swap: Swap) -> tuple[Recognition, ...]:
+    """Find what was not looked at; the case closes with a reason for it only, which stands beside the verdict."""
+    return tuple(line for line in swap.recognitions if line.result is None and not line.seen.strip())
+
+
+def is_measured_after(case: Case, swap: Swap) -> bool:
+    """
+    Whether the build after has a run since the swap: from then on what was ticked and seen before it stands.
+
+    A build that was there before the swap may have older runs; only those begun since the case was opened count.
+    """
+    known = case.swaps.index(swap)
+    was_there = any(swap.after in (other.before, other.after) for other in case.swaps[:known])
+    opened = swap.opened_at if was_there else None
+    begun = {
+        sitting.id
+        for sitting in case.sittings
+        if sitting.build_id == swap.after and (opened is None or sitting.started_at >= opened)
+    }
+    return any(run.sitting_id in begun and not run.is_emptied for run in case.runs)

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from lynxbill.core.case import Build, Case, Sitting, Wear
+from lynxbill.core.counting import RunsBySitting, group_runs
 from lynxbill.core.measure import Measure, margin_bound, orient, restore
-from lynxbill.core.sitting import RunsBySitting, group_runs, split_sides
+from lynxbill.core.sitting import split_sides
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,20 +1,19 @@
 """From runs to units: which runs count for a measure, and what each sitting amounts to."""
 
 import json
-from collections import Counter, defaultdict
+from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from operator import attrgetter
 from statistics import median
 from typing import Literal
 
-from lynxbill.core.case import Case, Plan, Run, Sitting, Statistic
+from lynxbill.core.case import Plan, Run, Sitting, Statistic
+from lynxbill.core.counting import RunsBySitting, WhyNotCounted, why_not_counted
 from lynxbill.core.measure import Measure, orient, resolution
 from lynxbill.core.reading import reading_width
 
-RunsBySitting = Mapping[tuple[str, str], tuple[Run, ...]]
 Recipe = tuple[str, str, str | None, Statistic | None]
-WhyLeftOut = Literal["not_counted", "late", "told", "stray", "short", "beyond", "alone"]
+WhyLeftOut = WhyNotCounted | Literal["stray", "short", "beyond", "alone"]
 Mismatch = Literal["workload_version_differs", "parameters_differ", "target_differs", "statistic_differs"]
 
 
@@ -65,32 +64,6 @@ class Sides:
     @property
     def doubt(self) -> float:
         return sum(unit.doubt for unit in self.units) / len(self.units) if self.units else 0.0
-
-
-def group_runs(case: Case) -> RunsBySitting:
-    """
-    Index a case's runs by sitting and workload, each group in order of position.
-
-    Returns: tuples of runs keyed by (sitting id, workload); what was emptied is no run.
-    """
-    groups: dict[tuple[str, str], list[Run]] = defaultdict(list)
-    for run in case.runs:
-        if not run.is_emptied:
-            groups[run.sitting_id, run.workload].append(run)
-    return {key: tuple(sorted(runs, key=_position) if len(runs) > 1 else runs) for key, runs in groups.items()}
-
-
-_position = attrgetter("position")
-
-
-def compared_sittings(case: Case, build_id: str) -> tuple[Sitting, ...]:
-    """
-    List the sittings of a build that may enter a comparison, oldest first.
-
-    Returns: those whose purpose is `plan` or `earlier`; trials and re-checks stay out.
-    """
-    chosen = (s for s in case.sittings if s.build_id == build_id and s.purpose in ("plan", "earlier"))
-    return tuple(sorted(chosen, key=attrgetter("started_at")))
 
 
 def split_sides(
@@ -163,27 +136,12 @@ def _drop_short(
 def _countable(runs: Iterable[Run], measure: Measure, left_out: list[LeftOut]) -> list[Run]:
     kept = []
     for run in runs:
-        why = _why_not(run, measure)
+        why = why_not_counted(run, measure)
         if why is None:
             kept.append(run)
         else:
             left_out.append(LeftOut(run.id, *why))
     return kept
-
-
-def _why_not(run: Run, measure: Measure) -> tuple[str, WhyLeftOut] | None:
-    if run.warm_up:
-        return "warm-up", "not_counted"
-    if run.state != "complete":
-        return f"{run.state}: {run.reason}", "not_counted"
-    if run.excluded_late is not None:
-        return f"left out after its reading was seen: {run.excluded_late.reason}", "late"
-    reading = run.readings.get(measure.id)
-    if reading is None:
-        return "no reading of this measure", "not_counted"
-    if reading.source is not None:
-        return f"{reading.source} value, kept out of the test", "told"
-    return None
 
 
 _MISMATCH_REASONS: Mapping[Mismatch, str] = {

@@ -4,9 +4,10 @@ import math
 from collections.abc import Iterable
 
 from lynxbill.core.case import Plan, Sitting
+from lynxbill.core.counting import RunsBySitting
 from lynxbill.core.estimate import Borrowed
 from lynxbill.core.measure import Measure
-from lynxbill.core.sitting import RunsBySitting, split_sides
+from lynxbill.core.sitting import split_sides
 
 
 def pool_spread(

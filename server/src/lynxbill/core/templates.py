@@ -1,9 +1,11 @@
 """Templates: a plan and a checklist for each kind of change, to be edited and kept."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
+from typing import get_args
 
 from lynxbill.core.case import Case, Change, Order, Plain, Plan, PlannedMeasure, Stage
+from lynxbill.core.difference import Difference
 from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Role
 from lynxbill.core.money import CostKind
 from lynxbill.core.questions import loads_that_show
@@ -175,6 +177,36 @@ BUILT_IN: tuple[Template, ...] = (
         costs=("labour",),
     ),
 )
+
+
+_PLAIN = Template("plain", "Other part", "other", "", steps=(*_OPENING, *_CLOSING))
+# What a tick says was done, as the change whose steps it takes.
+_TICKED: Mapping[str, Change] = {
+    "dust-out": "cleaning",
+    "fresh paste": "thermal paste",
+    "new pads": "thermal paste",
+    "drive moved": "drive",
+}
+
+
+def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str]) -> Steps:
+    """
+    Make the checklist of a swap from what really changes, whatever its plan was made for.
+
+    Args:
+        differences: between its two builds.
+        side_changes: what was ticked as done besides.
+    Returns: the steps of every change, each once, in the order of their stages; those of a setting only where nothing
+        is opened.
+    """
+    changes: list[str] = [d.name for d in differences if d.kind != "setting"]
+    changes += [_TICKED[tick] for tick in side_changes if tick in _TICKED]
+    if not changes:
+        changes = ["settings"]
+    by_change: dict[str, Template] = {template.change: template for template in BUILT_IN}
+    known = [by_change.get(change, _PLAIN) for change in changes]
+    steps = dict.fromkeys(step for template in known for step in template.steps)
+    return tuple(step for stage in get_args(Stage) for step in steps if step[0] == stage)
 
 
 def apply_template(case: Case, plan: Plan, template: Template) -> Plan:

@@ -323,6 +323,7 @@ class SwapFile(Strict):
     closed_at: Instant | None = None
     gate_reason: OptionalLine = ""
     gate_missing: list[Note] = []
+    recognition_skipped: OptionalLine = ""
     steps: list[StepFile] = []
     recognitions: list[RecognitionFile] = []
     starts: list[StartFile] = []

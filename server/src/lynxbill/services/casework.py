@@ -11,13 +11,13 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import BenchNote, Build, Case, Explanation, Recognition, Start, Step, Swap
 from lynxbill.core.difference import find_differences
-from lynxbill.core.errors import BadValue, CaseNotOpen, GateClosed, Missing, NotRecognised, Questioned, Sealed
+from lynxbill.core.errors import BadValue, CaseNotOpen, Clash, GateClosed, Missing, NotRecognised, Questioned, Sealed
 from lynxbill.core.gate import baseline_gate
 from lynxbill.core.questions import question_swap
-from lynxbill.core.recognition import find_failed, judge_seen
+from lynxbill.core.recognition import find_failed, find_unanswered, find_unseen, is_measured_after, judge_seen
+from lynxbill.core.templates import checklist_of
 from lynxbill.services.builds import add_build, build_letter
 from lynxbill.services.swaps import find_swap, fresh_recognitions, fresh_steps
-from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, edit, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -58,7 +58,7 @@ def open_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, reason: str, 
         other = next((known for known in case.swaps if known.state == "open"), None)
         if other is not None:
             raise CaseNotOpen(f"The case is still open for “{other.label}”: close that one first.")
-        missing = [lack.message for lack in baseline_gate(case, swap.before, swap.plan)]
+        missing = [lack.message for lack in baseline_gate(case, swap.before, swap.plan) if not lack.hint]
         if missing and not reason:
             raise GateClosed(
                 "Something is still missing from the before-side, and it can't be measured once the old part is out. "
@@ -76,8 +76,12 @@ def open_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, reason: str, 
         announce(session, machine_id, "swap")
 
 
-def close_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, version: int | None) -> None:
-    """Close the case: everything fitted is recognised, every difference declared, and the machine starts."""
+def close_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, skipped: str, version: int | None) -> None:
+    """
+    Close the case: everything fitted is recognised, every difference declared, and the machine starts.
+
+    What was not looked at needs a reason, `skipped`, which stands beside the verdict.
+    """
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         row = find_swap(session, machine_id, swap_id)
@@ -94,7 +98,16 @@ def close_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, version: int
             )
         if swap.starts and not swap.starts[-1].booted:
             raise Questioned("The last start failed. Note one that worked, then close the case.", field="starts")
-        edit(row, version, {"state": "closed", "closed_at": datetime.now(UTC)})
+        unseen = find_unseen(swap)
+        if unseen and not skipped:
+            raise Questioned(
+                f"Not looked at: {'; '.join(line.what for line in unseen)}. Look now, or say why not: "
+                "the reason stands beside the verdict.",
+                field="skipped",
+                details={"unseen": [line.id for line in unseen]},
+            )
+        reason = skipped if unseen else ""
+        edit(row, version, {"state": "closed", "closed_at": datetime.now(UTC), "recognition_skipped": reason})
         announce(session, machine_id, "swap")
 
 
@@ -108,6 +121,23 @@ def refuse_unrecognised(swap: Swap) -> None:
             + ". Mend it, or note why it will do; nothing is measured on this build before.",
             details={"failed": [line.id for line in failed]},
         )
+    unanswered = find_unanswered(swap)
+    if unanswered:
+        raise Questioned(
+            "Seen otherwise than expected: "
+            + "; ".join(f"{line.what}, {line.seen} instead of {line.expected}" for line in unanswered)
+            + ". Say whether it will do; nothing is measured on this build before.",
+            field="recognitions",
+            details={"unanswered": [line.id for line in unanswered]},
+        )
+
+
+def _refuse_measured(session: Session, machine_id: UUID, swap_id: UUID) -> None:
+    """Refuse to mend what was ticked and seen once the build after has runs: they rest on it."""
+    case, swap = _read(session, machine_id, swap_id)
+    if is_measured_after(case, swap):
+        letter = case.build(swap.after).letter
+        raise Sealed(f"Build {letter} has runs by now: what was ticked and seen before them stands.")
 
 
 def save_step(
@@ -116,6 +146,7 @@ def save_step(
     """Write a step of the checklist, tick it, or take the tick back; a tick carries the time it was made."""
     with transaction(sessions) as session:
         row = _child(session, machine_id, swap_id, StepRow, step.id)
+        _refuse_measured(session, machine_id, swap_id)
         if row is None:
             fresh = rows.step_row(
                 replace(step, done_at=datetime.now(UTC) if done else None), _next(session, StepRow, swap_id)
@@ -149,6 +180,7 @@ def save_recognition(
         raise BadValue("Say why it will do although it is not what was expected.", field="remark")
     with transaction(sessions) as session:
         row = _child(session, machine_id, swap_id, RecognitionRow, line.id)
+        _refuse_measured(session, machine_id, swap_id)
         fields = {
             "what": line.what,
             "expected": line.expected,
@@ -171,6 +203,7 @@ def save_start(sessions: Sessions, machine_id: UUID, swap_id: UUID, start: Start
         raise BadValue("Say what kept it from starting.", field="note")
     with transaction(sessions) as session:
         row = _child(session, machine_id, swap_id, StartRow, start.id)
+        _refuse_measured(session, machine_id, swap_id)
         if row is None:
             fresh = rows.start_row(start)
             fresh.swap_id = swap_id
@@ -220,6 +253,10 @@ def remove_child(sessions: Sessions, machine_id: UUID, swap_id: UUID, noun: type
     """Take a step, a line, a start or a note away."""
     with transaction(sessions) as session:
         row = _child(session, machine_id, swap_id, noun, str(child_id))
+        if isinstance(row, (StepRow, RecognitionRow, StartRow)):
+            _refuse_measured(session, machine_id, swap_id)
+        if isinstance(row, RecognitionRow) and row.seen.strip():
+            raise Clash(f"{row.what}: {row.seen} was seen, and that stays. Mend the line, or say why it will do.")
         if row is not None:
             session.delete(row)
             announce(session, machine_id, "swap")
@@ -314,18 +351,19 @@ def _divide(
 ) -> None:
     before, between, after = builds
     rest = [key for key in swap.declares if key not in stage.differences]
+    side_changes = tuple(tick for tick in swap.side_changes if tick not in stage.side_changes)
     second = Swap(
         id=stage.swap_id,
         before=between.id,
         after=after.id,
         label=swap.label,
         plan=swap.plan,
-        side_changes=tuple(tick for tick in swap.side_changes if tick not in stage.side_changes),
+        side_changes=side_changes,
         costs=tuple(line for number, line in enumerate(swap.costs) if number not in stage.costs),
         state="planned",
         declares=tuple(rest),
         recognitions=fresh_recognitions(between, after),
-        steps=_steps_again(session, swap),
+        steps=fresh_steps(checklist_of(find_differences(between, after), side_changes)),
     )
     for later in session.scalars(
         select(SwapRow).where(SwapRow.machine_id == machine_id, SwapRow.position > row.position)
@@ -334,24 +372,20 @@ def _divide(
     row.after_id, row.label = UUID(between.id), stage.label
     row.side_changes, row.declares = list(stage.side_changes), list(stage.differences)
     row.costs, row.recognitions = [], []
+    if not any(step.done_at for step in row.steps):
+        row.steps = []
     session.flush()
     row.costs = rows.cost_rows(line for number, line in enumerate(swap.costs) if number in stage.costs)
     row.recognitions = [
         rows.recognition_row(line, number) for number, line in enumerate(fresh_recognitions(before, between), start=1)
     ]
+    if not row.steps:
+        first = checklist_of(find_differences(before, between), stage.side_changes)
+        row.steps = [rows.step_row(step, number) for number, step in enumerate(fresh_steps(first), start=1)]
     row.version += 1
     session.add(rows.swap_row(second, machine_id, row.position + 1))
     session.flush()
     session.add(rows.plan_row(swap.plan, machine_id, UUID(second.id)))
-
-
-def _steps_again(session: Session, swap: Swap) -> tuple[Step, ...]:
-    change = swap.plan.change
-    known = {"thermal paste": "paste"}.get(str(change), str(change))
-    try:
-        return fresh_steps(find_template(session, known))
-    except Missing:
-        return ()
 
 
 def _read(session: Session, machine_id: UUID, swap_id: UUID) -> tuple[Case, Swap]:

@@ -8,13 +8,14 @@ from lynxbill.core.candidates import Ranked, rank_candidates
 from lynxbill.core.case import Case, Plan, Swap
 from lynxbill.core.comparison import judge
 from lynxbill.core.conditions import Departure, condition_departures, find_departures
+from lynxbill.core.counting import compared_sittings
 from lynxbill.core.difference import Difference, find_differences, name_bundle
 from lynxbill.core.gate import Lack, baseline_gate
 from lynxbill.core.measure import gain_percent
 from lynxbill.core.planning import BenchTime, Strength, bench_time, plan_strength
 from lynxbill.core.questions import Question, question_plan, question_swap
+from lynxbill.core.recognition import is_measured_after
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
-from lynxbill.core.sitting import compared_sittings
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_snapshot
 
@@ -30,7 +31,11 @@ class PlanView:
 
 @dataclass(frozen=True, slots=True)
 class SwapView:
-    """`changes` names all that it changed; `lacks` is what its baseline still lacks while it is only planned."""
+    """
+    `changes` names all that it changed; `lacks` is what its baseline still lacks while it is only planned.
+
+    With `measured_after` its steps and what was seen stand; before that all of it can be finished and mended.
+    """
 
     swap: str
     differences: tuple[Difference, ...]
@@ -38,6 +43,7 @@ class SwapView:
     questions: tuple[Question, ...]
     departures: tuple[Departure, ...]
     lacks: tuple[Lack, ...]
+    measured_after: bool
     plan: PlanView
 
 
@@ -94,6 +100,7 @@ def _view_swap(case: Case, swap: Swap) -> SwapView:
         questions=question_swap(case, swap),
         departures=find_departures(case, sides, swap.plan),
         lacks=baseline_gate(case, swap.before, swap.plan) if swap.state == "planned" else (),
+        measured_after=is_measured_after(case, swap),
         plan=_view_plan(case, swap.plan),
     )
 

@@ -12,7 +12,7 @@ from lynxbill.core.difference import find_differences
 from lynxbill.core.errors import BadQuestion, Clash, Missing, Refusal, SameBuild, Several
 from lynxbill.core.money import book
 from lynxbill.core.recognition import expect_of
-from lynxbill.core.templates import BUILT_IN, Template
+from lynxbill.core.templates import Steps, checklist_of
 from lynxbill.services.builds import add_build, check_build
 from lynxbill.services.plans import open_plan
 from lynxbill.services.templates import find_template
@@ -36,7 +36,7 @@ def save_swap(
     Plan a swap with the build that it leads to, or edit its label, side changes, declarations and cost lines.
 
     Without a build after it leads to one that is there: back to an earlier state. `template` names whose checklist
-    it takes, else the one for the plan's kind of change.
+    it takes, else it is made from what really changes.
     """
     if after is not None:
         check_build(after, "after_build.")
@@ -86,9 +86,9 @@ def find_swap(session: Session, machine_id: UUID, swap_id: UUID) -> SwapRow:
     return row
 
 
-def fresh_steps(template: Template) -> tuple[Step, ...]:
-    """A template's checklist as open steps."""
-    return tuple(Step(str(uuid4()), stage, text) for stage, text in template.steps)
+def fresh_steps(steps: Steps) -> tuple[Step, ...]:
+    """A checklist as open steps."""
+    return tuple(Step(str(uuid4()), stage, text) for stage, text in steps)
 
 
 def fresh_recognitions(before: Build, after: Build) -> tuple[Recognition, ...]:
@@ -132,12 +132,14 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
             )
         position = session.scalar(select(func.max(BuildRow.position)).where(BuildRow.machine_id == machine.id)) or 0
         add_build(session, machine.id, after, position + 1)
-    declares = swap.declares or tuple(d.key for d in find_differences(before, after))
+    differences = find_differences(before, after)
+    declares = swap.declares or tuple(difference.key for difference in differences)
+    steps = find_template(session, template).steps if template else checklist_of(differences, swap.side_changes)
     planned = replace(
         swap,
         state="planned",
         declares=declares,
-        steps=fresh_steps(_template_for(session, snapshot.open_plan.change, template)),
+        steps=fresh_steps(steps),
         recognitions=fresh_recognitions(before, after),
     )
     position = session.scalar(select(func.max(SwapRow.position)).where(SwapRow.machine_id == machine.id)) or 0
@@ -153,13 +155,6 @@ def _check_waiting(case: Case) -> None:
     waiting = next((swap for swap in case.swaps if swap.state == "planned"), None)
     if waiting is not None:
         raise Clash(f"“{waiting.label}” is planned already and not begun: begin it, or take it back first.")
-
-
-def _template_for(session: Session, change: str | None, wanted: str | None) -> Template:
-    if wanted is not None:
-        return find_template(session, wanted)
-    known = next((template for template in BUILT_IN if template.change == change), None)
-    return known or Template("none", "none", "other", "")
 
 
 def _edit_swap(session: Session, machine_id: UUID, row: SwapRow, swap: Swap, version: int | None) -> None:

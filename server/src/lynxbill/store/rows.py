@@ -192,6 +192,7 @@ def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:
         closed_at=swap.closed_at,
         gate_reason=swap.gate_reason,
         gate_missing=list(swap.gate_missing),
+        recognition_skipped=swap.recognition_skipped,
         costs=cost_rows(swap.costs),
         steps=[step_row(step, number) for number, step in enumerate(swap.steps, start=1)],
         recognitions=[recognition_row(line, number) for number, line in enumerate(swap.recognitions, start=1)],

@@ -371,6 +371,7 @@ def _swap(row: SwapRow, plan: PlanRow | None) -> Swap:
         closed_at=row.closed_at,
         gate_reason=row.gate_reason,
         gate_missing=tuple(row.gate_missing),
+        recognition_skipped=row.recognition_skipped,
         steps=tuple(Step(str(s.id), s.stage, s.text, s.done_at) for s in row.steps),
         recognitions=tuple(
             Recognition(str(r.id), r.what, r.expected, r.seen, r.result, r.remark) for r in row.recognitions

@@ -250,6 +250,7 @@ class SwapRow(Versioned, Table):
     closed_at: Mapped[datetime | None]
     gate_reason: Mapped[str] = mapped_column(default="", server_default="")
     gate_missing: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
+    recognition_skipped: Mapped[str] = mapped_column(default="", server_default="")
     costs: Mapped[list["CostRow"]] = relationship(order_by="CostRow.position", cascade="all, delete-orphan")
     steps: Mapped[list["StepRow"]] = relationship(order_by="StepRow.position", cascade="all, delete-orphan")
     recognitions: Mapped[list["RecognitionRow"]] = relationship(

@@ -8,7 +8,7 @@ import { useCase } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
 import { Ladder } from "../machine/Ladder";
 import { nextStep, today } from "../machine/model";
-import { leadMeasure, sayBundle, sayLosses, sayNoLoss } from "../machine/says";
+import { leadMeasure, sayBundle, sayLosses, sayNoLoss, sayRecognition } from "../machine/says";
 import { useShown } from "../machine/shown";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
@@ -70,6 +70,11 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
           {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
           {noLoss && <span className="block">{noLoss}</span>}
           {controls && <span className="block">{controls}</span>}
+          {sayRecognition(swap).map((line) => (
+            <span key={line} className="block font-medium text-ink">
+              {line}
+            </span>
+          ))}
         </p>
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
           <Board job={job} comparison={comparison} selected={measure?.id} onSelect={onSelect} />

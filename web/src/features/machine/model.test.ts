@@ -14,13 +14,17 @@ const empty = {
   rechecks: [],
   standing: null,
   open_plan: { plan },
+  tallies: {},
 };
-const described = { ...empty, builds: [{ id: "a", letter: "A" }], measures: [{}], standing: "a" };
-const measured = {
-  ...described,
-  sittings: [1, 2].map((n) => ({ id: `s${n}`, build: "a", purpose: "plan" })),
-  runs: [1, 2].map((n) => ({ sitting: `s${n}`, warm_up: false })),
+const left = (sittings_left: number) => ({ sittings: 2 - sittings_left, runs: 2, sittings_left });
+const described = {
+  ...empty,
+  builds: [{ id: "a", letter: "A" }],
+  measures: [{}],
+  standing: "a",
+  tallies: { a: left(2) },
 };
+const measured = { ...described, tallies: { a: left(0), b: left(2) } };
 const swap = {
   id: "x",
   before: "a",

@@ -49,14 +49,9 @@ export const measuresOf = (job: Case, workload: string): Measure[] =>
 
 export const buildName = (build: Build): string => `${build.letter} · ${build.label}`;
 
-/** How often a build was measured: its sittings that count towards the plan, and all its runs. */
-export function tally(job: Case, buildId: string): { sittings: number; runs: number } {
-  const sittings = sittingsOf(job, buildId).filter((s) => s.purpose === "plan" || s.purpose === "earlier");
-  const ids = new Set(sittings.map((sitting) => sitting.id));
-  const counted = job.runs.filter((run) => ids.has(run.sitting) && !run.warm_up);
-  const used = new Set(counted.map((run) => run.sitting));
-  return { sittings: used.size, runs: counted.length };
-}
+/** How often a build was measured, and how many sittings its plan still asks for, as the server counts. */
+export const tally = (job: Case, buildId: string): Case["tallies"][string] =>
+  job.tallies[buildId] ?? { sittings: 0, runs: 0, sittings_left: 0 };
 
 /** One line that says what a build is made of. */
 export const describeParts = (build: Build): string =>
@@ -74,8 +69,7 @@ export function jobStand(job: Case, today: string): Stand {
   const swap = currentSwap(job);
   if (swap) return swap.state === "open" ? "open" : "planned";
   if (dueRecheck(job, today)) return "recheck";
-  const wanted = planFor(job, build.id).sittings_a_side ?? 1;
-  const enough = tally(job, build.id).sittings >= wanted;
+  const enough = tally(job, build.id).sittings_left === 0;
   if (swapInto(job, build.id)) return enough ? "judged" : "after";
   return enough ? "swap" : "baseline";
 }
@@ -86,7 +80,7 @@ export const dueRecheck = (job: Case, today: string) =>
 /** The next thing to do, and the station where it is done. */
 export function nextStep(job: Case, today: string): { text: string; station: string; done: number } {
   const build = standingBuild(job);
-  const left = build ? (planFor(job, build.id).sittings_a_side ?? 1) - tally(job, build.id).sittings : 0;
+  const left = build ? tally(job, build.id).sittings_left : 0;
   const sittings = `${left} more sitting${left === 1 ? "" : "s"} on build ${build?.letter ?? ""}`;
   const swap = currentSwap(job);
   switch (jobStand(job, today)) {
@@ -124,6 +118,8 @@ export function sayOpenCase(swap: Swap): string {
     const done = swap.steps.filter((other) => other.done_at !== null).length;
     return `Case open, ${done} of ${swap.steps.length} steps done. Next: ${step.text}`;
   }
+  const unanswered = swap.recognitions.find((line) => line.result === null && line.seen);
+  if (unanswered) return `${unanswered.what}: ${unanswered.seen} seen. Will it do?`;
   const unseen = swap.recognitions.find((line) => line.result === null);
   return unseen ? `Look: is the ${unseen.what} seen?` : "Close the case";
 }

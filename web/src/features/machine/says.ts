@@ -1,4 +1,4 @@
-import type { Comparison, Measure, MeasureResult } from "../../api/client";
+import type { Comparison, Measure, MeasureResult, Swap } from "../../api/client";
 import {
   decimalsFor,
   formatList,
@@ -138,6 +138,20 @@ export const sayMargin = (result: MeasureResult, measure: Measure): string =>
 /** The measure that the first sentence speaks of. */
 export const leadMeasure = (comparison: Comparison, measures: Measure[]): Measure | undefined =>
   measures.find((measure) => measure.id === comparison.lead);
+
+/** What was seen of the parts that went in, as far as it bears on the verdict: remarks, and what was not looked at. */
+export function sayRecognition(swap: Swap): string[] {
+  if (swap.state !== "closed") return [];
+  const remarks = swap.recognitions
+    .filter((line) => line.result === "pass with remark")
+    .map((line) => `${line.what}: ${line.seen} instead of ${line.expected}; ${line.remark}.`);
+  const unseen = swap.recognitions.filter((line) => line.result === null).map((line) => line.what);
+  if (unseen.length === 0) return remarks;
+  const why = swap.recognition_skipped
+    ? `, because: ${swap.recognition_skipped}`
+    : ", and no reason was given";
+  return [...remarks, `Not looked at whether the machine sees ${formatList(unseen)}${why}.`];
+}
 
 /** What something cost net; what is not given is not nothing. */
 export const sayNet = (net: string | null, currency: string): string =>

@@ -178,10 +178,11 @@ function Reminders({ job, build }: { job: Case; build: string }) {
   const swapView = view.swaps.find((known) => known.swap === swap?.id);
   if (!swap || !swapView) return null;
   const open = swap.steps.filter((step) => step.done_at === null);
-  const unseen = swap.recognitions.filter((line) => line.result === null);
+  const unseen = swap.recognitions.filter((line) => line.result === null && !line.seen);
+  const unanswered = swap.recognitions.filter((line) => line.result === null && line.seen);
   return (
     <>
-      {(open.length > 0 || unseen.length > 0 || swap.state === "open") && (
+      {(open.length > 0 || unseen.length > 0 || unanswered.length > 0 || swap.state === "open") && (
         <Note>
           <b className="font-semibold">
             {swap.state === "open" ? "The case is still open." : "Left open at the swap:"}
@@ -190,12 +191,17 @@ function Reminders({ job, build }: { job: Case; build: string }) {
             {open.map((step) => (
               <li key={step.id}>{step.text}</li>
             ))}
+            {unanswered.map((line) => (
+              <li key={line.id}>
+                {line.what}: {line.seen} instead of {line.expected}. Will it do?
+              </li>
+            ))}
             {unseen.map((line) => (
               <li key={line.id}>not looked at: {line.what}</li>
             ))}
           </ul>
           <ButtonLink look="quiet" to={`../swap?swap=${swap.id}`}>
-            Go to the bench
+            {swapView.measured_after ? "See what was done" : "Finish it at the bench"}
           </ButtonLink>
         </Note>
       )}

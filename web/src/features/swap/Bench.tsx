@@ -1,9 +1,19 @@
+import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import { type Case, closeCase, putSwap, type Swap, type SwapView, type Vocabulary } from "../../api/client";
+import {
+  type Case,
+  closeCase,
+  putSwap,
+  Refused,
+  type Swap,
+  type SwapView,
+  type Vocabulary,
+} from "../../api/client";
 import { formatCount, formatList } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
+import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import type { DecimalMark } from "../../lib/number";
 import { useSave } from "../machine/api";
@@ -205,13 +215,26 @@ function Foot({ job, swap }: { job: Case; swap: Swap }) {
 
 function Close({ job, swap }: { job: Case; swap: Swap }) {
   const navigate = useNavigate();
+  const [skipped, setSkipped] = useState("");
   const save = useSave(
     job.machine.id,
-    () => closeCase(job.machine.id, swap.id, { version: swap.version }),
+    () => closeCase(job.machine.id, swap.id, { skipped, version: swap.version }),
     () => void navigate("../measure"),
   );
+  const isUnseen = save.error instanceof Refused && Boolean(save.error.at("skipped"));
   return (
     <>
+      {isUnseen && (
+        <div className="min-w-72">
+          <TextField
+            label="Not looked at, because"
+            placeholder="stands beside the verdict"
+            maxLength={200}
+            value={skipped}
+            onChange={setSkipped}
+          />
+        </div>
+      )}
       <Button look="main" disabled={save.isPending} onClick={() => save.mutate(undefined)}>
         Close the case, and measure
       </Button>

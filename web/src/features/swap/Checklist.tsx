@@ -15,8 +15,15 @@ const STAGES = [
   ["first start", "First start"],
 ] as const;
 
+interface ChecklistProps {
+  job: Case;
+  swap: Swap;
+  /** The build after has runs: what was ticked before them stands. */
+  isFixed?: boolean;
+}
+
 /** What is easily forgotten, ticked with its time; steps can be added and taken off. */
-export function Checklist({ job, swap }: { job: Case; swap: Swap }) {
+export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
   const [editing, setEditing] = useState(false);
   const machineId = job.machine.id;
   const tick = useSave(
@@ -47,11 +54,17 @@ export function Checklist({ job, swap }: { job: Case; swap: Swap }) {
             <ul>
               {steps.map((step) => (
                 <li key={step.id} className="flex items-center gap-2 border-b border-line">
-                  <Tick
-                    label={step.text}
-                    checked={step.done_at !== null}
-                    onChange={(done) => tick.mutate({ step, done })}
-                  />
+                  {isFixed ? (
+                    <span className={`py-2 ${step.done_at ? "text-soft" : "font-medium"}`}>
+                      {step.done_at ? "✓" : "left open:"} {step.text}
+                    </span>
+                  ) : (
+                    <Tick
+                      label={step.text}
+                      checked={step.done_at !== null}
+                      onChange={(done) => tick.mutate({ step, done })}
+                    />
+                  )}
                   {step.done_at && (
                     <span className="ml-auto text-sm whitespace-nowrap text-soft">
                       {formatTime(step.done_at, job.machine.time_zone)}
@@ -77,7 +90,7 @@ export function Checklist({ job, swap }: { job: Case; swap: Swap }) {
         <p className="text-soft">No checklist yet. Add what you don’t want to forget.</p>
       )}
       {error && <Note alert>{error.message}</Note>}
-      {editing ? (
+      {isFixed ? null : editing ? (
         <NewStep job={job} swap={swap} onDone={() => setEditing(false)} />
       ) : (
         <Button look="quiet" onClick={() => setEditing(true)}>

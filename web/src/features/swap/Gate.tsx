@@ -22,7 +22,8 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
     () => undefined,
   );
   const { sittings, runs } = tally(job, swap.before);
-  const ready = lacks.length === 0;
+  const missing = lacks.filter((lack) => !lack.hint);
+  const ready = missing.length === 0;
   const error = open.error ?? remove.error;
   return (
     <section className="card space-y-3" aria-label="Baseline gate">
@@ -37,7 +38,7 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
             <b className="font-semibold">Before the old part leaves, this is still missing:</b>
           </p>
           <ul className="list-disc pl-5">
-            {lacks.map((lack) => (
+            {missing.map((lack) => (
               <li key={lack.message}>{lack.message}</li>
             ))}
           </ul>
@@ -51,6 +52,13 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
           </div>
         </>
       )}
+      {lacks
+        .filter((lack) => lack.hint)
+        .map((lack) => (
+          <p key={lack.message} className="text-soft">
+            A hint: {lack.message}
+          </p>
+        ))}
       <div className="flex flex-wrap gap-3">
         {!ready && (
           <ButtonLink look="main" to="../measure">

@@ -51,10 +51,11 @@ export function NewSwap({ job, standing, lacks, vocabulary }: Props) {
 }
 
 function BaselineState({ job, before, lacks }: { job: Case; before: Build; lacks: Lack[] }) {
+  const missing = lacks.filter((lack) => !lack.hint);
   const { sittings, runs } = tally(job, before.id);
   return (
     <Note>
-      {lacks.length === 0 ? (
+      {missing.length === 0 ? (
         <>
           <b className="font-semibold">The baseline is complete:</b> {sittings} sittings, {runs} runs on{" "}
           {buildName(before)}. The old part may leave.
@@ -64,12 +65,19 @@ function BaselineState({ job, before, lacks }: { job: Case; before: Build; lacks
           <b className="font-semibold">The baseline is not complete.</b> Once the old part is out, no more can
           be measured.
           <ul className="mt-1 list-disc pl-5">
-            {lacks.map((lack) => (
+            {missing.map((lack) => (
               <li key={lack.message}>{lack.message}</li>
             ))}
           </ul>
         </>
       )}
+      {lacks
+        .filter((lack) => lack.hint)
+        .map((lack) => (
+          <p key={lack.message} className="mt-1">
+            A hint: {lack.message}
+          </p>
+        ))}
     </Note>
   );
 }

@@ -13,18 +13,25 @@ const RESULTS = {
   fail: "✕ not recognised",
 } as const;
 
+interface ListProps {
+  job: Case;
+  swap: Swap;
+  /** The build after has runs: what was seen before them stands. */
+  isFixed?: boolean;
+}
+
 /** Does the machine see what was fitted? A line that fails stops the after-side until it is resolved. */
-export function RecognitionList({ job, swap }: { job: Case; swap: Swap }) {
+export function RecognitionList({ job, swap, isFixed = false }: ListProps) {
   const [adding, setAdding] = useState(false);
   return (
     <section>
       <h2 className="eyebrow mb-2">Seen by the machine</h2>
       <ul className="space-y-2">
         {swap.recognitions.map((line) => (
-          <Line key={line.id + String(line.version)} job={job} swap={swap} line={line} />
+          <Line key={line.id + String(line.version)} job={job} swap={swap} line={line} isFixed={isFixed} />
         ))}
       </ul>
-      {adding ? (
+      {isFixed ? null : adding ? (
         <NewLine job={job} swap={swap} onDone={() => setAdding(false)} />
       ) : (
         <Button look="quiet" onClick={() => setAdding(true)}>
@@ -35,13 +42,11 @@ export function RecognitionList({ job, swap }: { job: Case; swap: Swap }) {
   );
 }
 
-interface LineProps {
-  job: Case;
-  swap: Swap;
+interface LineProps extends Required<ListProps> {
   line: Recognition;
 }
 
-function Line({ job, swap, line }: LineProps) {
+function Line({ job, swap, line, isFixed }: LineProps) {
   const [seen, setSeen] = useState(line.seen);
   const [remark, setRemark] = useState(line.remark);
   const save = useSave(
@@ -68,28 +73,32 @@ function Line({ job, swap, line }: LineProps) {
       <p>
         <span className="text-soft">{line.what}:</span> <span className="font-semibold">{line.expected}</span>
       </p>
+      {isFixed && !line.result && <p className="text-soft">not looked at</p>}
       {line.result && (
         <p className={`font-semibold ${line.result === "fail" ? "text-warn" : "text-soft"}`}>
           {RESULTS[line.result]}
+          {line.result !== "pass" && ` (${line.seen})`}
           {line.remark && `: ${line.remark}`}
         </p>
       )}
-      <form onSubmit={onSubmit} className="mt-1 flex items-end gap-2">
-        <div className="min-w-0 flex-1">
-          <TextField
-            label={`Seen: ${line.what}`}
-            hideLabel
-            placeholder="what the machine shows"
-            value={seen}
-            problem={at("seen")}
-            onChange={setSeen}
-          />
-        </div>
-        <Button type="submit" aria-label={`Note what was seen: ${line.what}`}>
-          Note
-        </Button>
-      </form>
-      {differs && (
+      {!isFixed && (
+        <form onSubmit={onSubmit} className="mt-1 flex items-end gap-2">
+          <div className="min-w-0 flex-1">
+            <TextField
+              label={`Seen: ${line.what}`}
+              hideLabel
+              placeholder="what the machine shows"
+              value={seen}
+              problem={at("seen")}
+              onChange={setSeen}
+            />
+          </div>
+          <Button type="submit" aria-label={`Note what was seen: ${line.what}`}>
+            Note
+          </Button>
+        </form>
+      )}
+      {differs && !isFixed && (
         <div className="mt-2 space-y-2">
           <p className="text-sm">Not what was expected. Will it do?</p>
           <TextField

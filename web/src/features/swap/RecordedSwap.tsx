@@ -8,8 +8,12 @@ import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 import { buildOf } from "../machine/model";
-import { sayNet } from "../machine/says";
+import { sayNet, sayRecognition } from "../machine/says";
 import { Account } from "./Account";
+import { Checklist } from "./Checklist";
+import { RecognitionList } from "./RecognitionList";
+import { Starts } from "./Starts";
+import { TeardownNotes } from "./TeardownNotes";
 
 interface Props {
   job: Case;
@@ -17,7 +21,7 @@ interface Props {
   view: SwapView;
 }
 
-/** A swap whose case is closed: what was changed stands; its account may be completed. */
+/** A swap whose case is closed: what was changed stands; the rest may be finished until the first run after it. */
 export function RecordedSwap({ job, swap, view }: Props) {
   return (
     <div className="space-y-5">
@@ -26,6 +30,16 @@ export function RecordedSwap({ job, swap, view }: Props) {
       </h1>
       <Differences job={job} swap={swap} view={view} />
       <Record swap={swap} view={view} />
+      <div className="grid items-start gap-5 lg:grid-cols-[1fr_20rem]">
+        <div className="min-w-0 space-y-5">
+          <Checklist job={job} swap={swap} isFixed={view.measured_after} />
+          <TeardownNotes job={job} swap={swap} />
+        </div>
+        <div className="space-y-5">
+          <RecognitionList job={job} swap={swap} isFixed={view.measured_after} />
+          <Starts job={job} swap={swap} isFixed={view.measured_after} />
+        </div>
+      </div>
       <Account job={job} swap={swap} />
       <div className="flex flex-wrap gap-3">
         <ButtonLink to={`../bill?swap=${swap.id}`}>See the bill</ButtonLink>
@@ -73,14 +87,13 @@ function Record({ swap, view }: { swap: Swap; view: SwapView }) {
   const open = swap.steps.filter((step) => step.done_at === null);
   const failed = swap.starts.filter((start) => !start.booted);
   const rework = failed.reduce((sum, start) => sum + start.rework_min, 0);
-  const remarks = swap.recognitions.filter((line) => line.result === "pass with remark");
   const said = [
     swap.gate_reason &&
       `Begun before the baseline was complete: ${swap.gate_reason}. ${swap.gate_missing.join(" ")}`,
     open.length > 0 && `Steps left open: ${open.map((step) => step.text).join("; ")}.`,
     failed.length > 0 &&
       `${formatCount(failed.length, "failed start")}, ${rework} min of rework: ${failed.map((start) => start.note).join("; ")}.`,
-    ...remarks.map((line) => `${line.what}: ${line.seen} instead of ${line.expected}; ${line.remark}.`),
+    ...sayRecognition(swap),
     ...view.questions.map((question) => question.message),
     ...view.departures.map((d) => `${d.what}: ${d.before} before, ${d.after} after.`),
   ].filter(Boolean);

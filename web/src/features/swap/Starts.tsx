@@ -10,7 +10,7 @@ import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 
 /** Every attempt to start after the swap; failed ones with what it was and the time that mending took. */
-export function Starts({ job, swap }: { job: Case; swap: Swap }) {
+export function Starts({ job, swap, isFixed = false }: { job: Case; swap: Swap; isFixed?: boolean }) {
   const [failing, setFailing] = useState(false);
   const started = useSave(
     job.machine.id,
@@ -38,7 +38,7 @@ export function Starts({ job, swap }: { job: Case; swap: Swap }) {
           </li>
         ))}
       </ul>
-      {failing ? (
+      {isFixed ? null : failing ? (
         <Failed job={job} swap={swap} onDone={() => setFailing(false)} />
       ) : (
         <div className="flex flex-wrap gap-2">
