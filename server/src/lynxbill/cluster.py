@@ -34,11 +34,13 @@ class Cluster:
 def start_cluster(folder: Path, *, options: str = "") -> Cluster:
     """Start the server of a folder, making it first where it is new; reuses one that a crash left running."""
     folder = _reachable(folder)
-    if not (folder / "data" / "PG_VERSION").exists():
+    if not _is_whole(folder / "data"):
         _initialise(folder)
     running = _running_port(folder)
     if running is not None:
         return Cluster(folder, running)
+    # What is left of a power cut: its number may be another program's by now, and PostgreSQL would not start over it.
+    (folder / "data" / "postmaster.pid").unlink(missing_ok=True)
     port = _free_port()
     flags = f"-c listen_addresses=127.0.0.1 -p {port} -c unix_socket_directories='' {options}"
     command = ["-D", str(folder / "data"), "-w", "-t", str(START_SECONDS), "-l", str(folder / "server.log")]
@@ -49,24 +51,35 @@ def start_cluster(folder: Path, *, options: str = "") -> Cluster:
 
 
 def stop_cluster(cluster: Cluster) -> None:
-    """Stop a server and wait for it."""
-    _run("pg_ctl", ["-D", str(cluster.folder / "data"), "-m", "fast", "-w", "stop"])
+    """Stop a server and wait for it; where it is gone already, nothing is signalled in its place."""
+    if _running_port(cluster.folder) is not None:
+        _run("pg_ctl", ["-D", str(cluster.folder / "data"), "-m", "fast", "-w", "stop"])
+
+
+def _is_whole(data: Path) -> bool:
+    return (data / "PG_VERSION").exists() and (data / "global" / "pg_control").exists()
 
 
 def _initialise(folder: Path) -> None:
-    shutil.rmtree(folder / "data", ignore_errors=True)
+    """Make the data folder aside and rename it once it is whole, so that no start finds one that is half made."""
+    data, aside = folder / "data", folder / "data.new"
     folder.mkdir(parents=True, exist_ok=True)
     folder.chmod(0o700)
+    shutil.rmtree(aside, ignore_errors=True)
+    if data.exists():
+        # Never deleted: it may hold more than it seems.
+        data.rename(folder / f"data.half-made.{secrets.token_hex(4)}")
     secret = folder / "secret"
     secret.touch(mode=0o600)
     secret.write_text(secrets.token_hex(24))
     _give_to_owner(folder)
     made = _run(
         "initdb",
-        ["-D", str(folder / "data"), "-U", "app", "--auth=scram-sha-256", f"--pwfile={secret}", *_ENCODING],
+        ["-D", str(aside), "-U", "app", "--auth=scram-sha-256", f"--pwfile={secret}", *_ENCODING],
     )
     if made.returncode != 0:
         raise ClusterError(f"PostgreSQL could not make its data folder: {made.stderr.strip().splitlines()[-1:]}")
+    aside.rename(data)
 
 
 def _reachable(folder: Path) -> Path:
@@ -103,11 +116,17 @@ def _give_to_owner(folder: Path) -> None:
 
 
 def _running_port(folder: Path) -> int | None:
-    status = _run("pg_ctl", ["-D", str(folder / "data"), "status"])
-    if status.returncode != 0:
+    """The port of this very folder's server, if it runs: a number in a file may be any other program's by now."""
+    data = folder / "data"
+    try:
+        lines = (data / "postmaster.pid").read_text().splitlines()
+        process, port = int(lines[0]), int(lines[3])
+        name = Path(f"/proc/{process}/comm").read_text().strip()
+        # A server works in its data folder; of a process that is not ours the place can't even be read.
+        is_ours = name == "postgres" and Path(f"/proc/{process}/cwd").resolve(strict=True) == data.resolve()
+    except (OSError, ValueError, IndexError):
         return None
-    lines = (folder / "data" / "postmaster.pid").read_text().splitlines()
-    return int(lines[3])
+    return port if is_ours else None
 
 
 def _run(program: str, arguments: list[str]) -> subprocess.CompletedProcess[str]:

@@ -1,0 +1,118 @@
+"""The private PostgreSQL after a power cut or a killed first start: it starts, and signals nobody else."""
+
+import os
+import signal
+import subprocess
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import suppress
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from lynxbill.cluster import Cluster, start_cluster, stop_cluster
+from tests.conftest import FORGETFUL
+
+AS_OWNER = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
+
+
+@pytest.fixture
+def folder() -> Iterator[Path]:
+    with tempfile.TemporaryDirectory(prefix="lynxbill-cluster-") as parent:
+        Path(parent).chmod(0o755)
+        yield Path(parent) / "postgres"
+
+
+@pytest.fixture
+def stranger() -> Iterator[subprocess.Popen[bytes]]:
+    """A program of the account that PostgreSQL runs as, which ends on any signal."""
+    process = subprocess.Popen([*AS_OWNER, "sleep", "600"], cwd="/")
+    yield process
+    process.kill()
+    process.wait()
+
+
+def cut_power(cluster: Cluster) -> Path:
+    """Kill the server with all its helpers; answers the file with its number, which stays behind."""
+    file = cluster.folder / "data" / "postmaster.pid"
+    process = int(file.read_text().splitlines()[0])
+    left = file.read_text()
+    os.kill(process, signal.SIGKILL)
+    deadline = time.monotonic() + 30
+    while _works_in(cluster.folder / "data") and time.monotonic() < deadline:
+        time.sleep(0.02)
+    file.write_text(left)
+    return file
+
+
+def _works_in(data: Path) -> bool:
+    """Whether the server or one of its helpers is still there."""
+    for place in Path("/proc").glob("[0-9]*/cwd"):
+        with suppress(OSError):
+            if place.readlink() == data.resolve():
+                return True
+    return False
+
+
+def answers(cluster: Cluster) -> bool:
+    with psycopg.connect(cluster.url) as connection:
+        return connection.execute("SELECT 1").fetchone() == (1,)
+
+
+def number_of(process: subprocess.Popen[bytes]) -> int:
+    """The stranger itself, below the program that changes accounts."""
+    if not AS_OWNER:
+        return process.pid
+    deadline = time.monotonic() + 30
+    while time.monotonic() < deadline:
+        children = Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text().split()
+        if children:
+            return int(children[0])
+        time.sleep(0.02)
+    raise AssertionError("the stranger did not start")
+
+
+def test_a_stale_number_that_is_another_programs_by_now_is_never_signalled(
+    folder: Path, stranger: subprocess.Popen[bytes]
+) -> None:
+    file = cut_power(start_cluster(folder, options=FORGETFUL))
+    lines = file.read_text().splitlines()
+    file.write_text("\n".join([str(number_of(stranger)), *lines[1:]]) + "\n")
+    stop_cluster(Cluster(folder, 0))
+    assert stranger.poll() is None
+    again = start_cluster(folder, options=FORGETFUL)
+    assert answers(again)
+    stop_cluster(again)
+    assert stranger.poll() is None
+
+
+def test_the_server_of_another_folder_is_not_taken_for_ours(folder: Path, cluster: Cluster) -> None:
+    file = cut_power(start_cluster(folder, options=FORGETFUL))
+    theirs = (cluster.folder / "data" / "postmaster.pid").read_text().splitlines()
+    lines = file.read_text().splitlines()
+    file.write_text("\n".join([theirs[0], *lines[1:3], theirs[3], *lines[4:]]) + "\n")
+    ours = start_cluster(folder, options=FORGETFUL)
+    assert ours.port != cluster.port
+    stop_cluster(ours)
+    assert answers(cluster)
+
+
+def test_a_server_that_still_runs_is_used_again(folder: Path) -> None:
+    first = start_cluster(folder, options=FORGETFUL)
+    assert start_cluster(folder, options=FORGETFUL) == first
+    stop_cluster(first)
+
+
+@pytest.mark.parametrize("half", ["data", "data.new"])
+def test_a_data_folder_that_is_half_made_does_not_block_the_next_start(folder: Path, half: str) -> None:
+    (folder / half).mkdir(parents=True)
+    (folder / half / "PG_VERSION").write_text("15\n")
+    (folder / half / "note").write_text("kept")
+    made = start_cluster(folder, options=FORGETFUL)
+    assert answers(made)
+    stop_cluster(made)
+    assert not (folder / "data.new").exists()
+    kept = [path.read_text() for path in folder.glob("data.half-made.*/note")]
+    assert kept == (["kept"] if half == "data" else [])
