@@ -151,7 +151,7 @@ FOREIGN = {"kind": "part", "label": "x", "amount": "5", "currency": "USD"}
         (lambda j: j.put(f"/builds/{j.build}", j.build_body(parts=[], version=1)), 409, "parts", "sealed"),
         (
             lambda j: j.put(f"/workloads/{j.workload}", j.workload_body(measures=[j.workload_body()["measures"][0] | {"unit": "min"}])),
-            422, "unit", "has readings",
+            422, "measures.0.unit", "has readings",
         ),
         (lambda j: j.put("", {"name": "x", "currency": "EUR", "time_zone": "Moon/Base"}), 422, "time_zone", "not a time zone"),
         (lambda j: j.put("", {"name": "x", "currency": "EUR", "question": "x" * 20_001}), 422, "question", "at most 20,000"),

@@ -340,6 +340,23 @@ def test_a_workload_with_runs_keeps_its_settings_under_its_version(job: Job) -> 
     assert (noted["workload_version"], noted["frozen"]) == ("2", True)
 
 
+def test_kind_unit_and_name_of_a_measure_change_until_it_has_readings(job: Job) -> None:
+    put_plan(job, measures={job.time: {"matters_from": 2.5, "hoped_for": 30}, job.rise: {"matters_from": 1}})
+    body = job.workload_body(version=1)
+    heat = {"name": "Soak", "unit": "K", "scale": "difference", "kind": "heat"}
+    body["measures"][0] |= heat
+    case = job.put(f"/workloads/{job.workload}", body).raise_for_status().json()
+    saved = next(measure for measure in case["measures"] if measure["id"] == job.time)
+    assert {key: saved[key] for key in heat} == heat
+    planned = case["open_plan"]["plan"]["measures"][job.time]
+    assert (planned["matters_from"], planned["hoped_for"]) == (1, None)
+    job.run(job.sitting(), 1, 40.0).raise_for_status()
+    version = job.case()["workloads"][0]["version"]
+    noise = body | {"version": version, "measures": [body["measures"][0] | {"kind": "other"}, body["measures"][1]]}
+    refusal = job.put(f"/workloads/{job.workload}", noise)
+    assert "has readings, so its kind can't change" in fields_of(refusal)["measures.0.kind"]
+
+
 def test_sensors_make_the_quantity_and_parts_belong_to_a_whole(job: Job) -> None:
     whole, one, two, workload = new_id(), new_id(), new_id(), new_id()
     kind = {"unit": "Cel", "scale": "difference", "kind": "heat", "better": "lower"}

@@ -14,7 +14,7 @@ from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import MeasureRow, PlannedMeasureRow, PlanRow, ReadingRow, RunRow, WorkloadRow
 
-_FIXED = ("unit", "scale", "better", "workload_id")
+_FIXED = ("unit", "scale", "kind", "better", "workload_id")
 
 
 def save_workload(
@@ -96,12 +96,16 @@ def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, pos
     if changed and session.scalar(select(ReadingRow.run_id).where(ReadingRow.measure_id == row.id).limit(1)):
         raise BadValue(
             f"“{row.name}” has readings, so its {changed[0].replace('_', ' ')} can't change. Add another measure.",
-            field=changed[0],
+            field=f"measures.{position - 1}.{changed[0]}",
         )
-    names = (*_FIXED, "name", "kind", "step", "levels", "part_of", "combined_by", "rated_as", "position")
+    names = (*_FIXED, "name", "step", "levels", "part_of", "combined_by", "rated_as", "position")
     differing = [name for name in names if getattr(row, name) != getattr(fresh, name)]
     for name in differing:
         setattr(row, name, getattr(fresh, name))
+    if "scale" in differing:
+        # A margin in percent is none in kelvin.
+        for planned in session.scalars(select(PlannedMeasureRow).where(PlannedMeasureRow.measure_id == row.id)):
+            planned.matters_from, planned.hoped_for = DEFAULT_MATTERS_FROM[measure.scale], None
     return bool(differing)
 
 

@@ -24,6 +24,8 @@ import { readParameters, writeParameters } from "./parameters";
 const KINDS = (Object.keys(MEASURE_KINDS) as MeasureKind[]).map(
   (kind) => [kind, MEASURE_KINDS[kind].label] as const,
 );
+/** What a kind decides of a measure, by the names that the server gives it. */
+const FIXED = ["unit", "scale", "kind", "better"] as const;
 const COMBINED = [
   ["", "read by itself"],
   ["highest", "the highest of its parts"],
@@ -109,7 +111,8 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           draft={draft}
           measure={measure}
           number={index + 1}
-          problem={at(`measures.${index}.part_of`) ?? at(`measures.${index}.unit`)}
+          problem={at(`measures.${index}.part_of`)}
+          kindProblem={FIXED.map((field) => at(`measures.${index}.${field}`)).find(Boolean)}
           onEdit={(change) => edit(measure.id, change)}
         />
       ))}
@@ -170,10 +173,12 @@ interface MeasureProps {
   measure: MeasureDraft;
   number: number;
   problem: string | undefined;
+  /** Why it can't be of the chosen kind. */
+  kindProblem: string | undefined;
   onEdit: (change: Partial<MeasureDraft>) => void;
 }
 
-function MeasureFields({ draft, measure, number, problem, onEdit }: MeasureProps) {
+function MeasureFields({ draft, measure, number, problem, kindProblem, onEdit }: MeasureProps) {
   const wholes = draft.measures.filter((other) => other.id !== measure.id && !other.partOf);
   const hasParts = draft.measures.some((other) => other.partOf === measure.id);
   const rated = ratedChoices(draft.loads, measure.kind, useVocabulary().parts);
@@ -189,6 +194,7 @@ function MeasureFields({ draft, measure, number, problem, onEdit }: MeasureProps
         label={`Measure ${number} is`}
         value={measure.kind}
         choices={KINDS}
+        problem={kindProblem}
         onChange={(kind) => onEdit({ kind })}
       />
       {hasParts ? (

@@ -59,6 +59,11 @@ describe("a workload", () => {
     });
     const edited = workloadBody({ ...draft, held: "3 MB, cold: no" }, recorded, parameters, ".");
     expect(edited.parameters).toEqual({ MB: 3, cold: "no" });
+    const [first] = draft.measures;
+    const other = { ...draft, measures: first ? [{ ...first, kind: "heat" as const, name: "Soak" }] : [] };
+    expect(workloadBody(other, recorded, parameters, ".").measures[0]).toMatchObject({
+      ...{ name: "Soak", kind: "heat", scale: "difference", step: null },
+    });
   });
 });
 

@@ -123,8 +123,11 @@ export function workloadBody(
     minutes_a_run: readNumber(draft.minutes, mark),
     version: draft.version,
     measures: draft.measures.map((measure) => {
-      const { unit, scale, kind, better } = known.get(measure.id) ?? MEASURE_KINDS[measure.kind];
-      const { step = null, levels = [] } = known.get(measure.id) ?? {};
+      const before = known.get(measure.id);
+      // A recorded measure keeps its very unit unless another kind was chosen for it.
+      const kept = before && kindOf(before) === measure.kind ? before : undefined;
+      const { unit, scale, kind, better } = kept ?? MEASURE_KINDS[measure.kind];
+      const { step = null, levels = [] } = kept ?? {};
       return {
         id: measure.id,
         name: measure.name.trim() || draft.name,
