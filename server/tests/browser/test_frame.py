@@ -265,8 +265,8 @@ def test_a_job_is_resumed_at_its_step_after_the_server_was_restarted(
     empty_server.start()
     screen.open(empty_server.url)
     screen.sees("1 machine, one waits for you. First Test bench: its case is open")
-    screen.sees("Next: Shut down, power lead out, button held ten seconds")
-    screen.activate("Case open, 1 of 16 steps done. Next: Shut down, power lead out, button held ten seconds")
+    screen.sees("Next: Firmware new enough for the new processor")
+    screen.activate("Case open, 1 of 16 steps done. Next: Firmware new enough for the new processor")
     screen.sees("1 of 16 steps done")
     assert screen.value_of("Note: screws, cables, order") == "Long screws left"
     screen.activate("Add the note")

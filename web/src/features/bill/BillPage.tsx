@@ -75,7 +75,7 @@ export function BillPage() {
               height={300}
               label={`Gain against net cost for ${job.swaps.length} swaps; the same figures stand in the table below`}
             />
-            {notDrawn && <p className="mt-2 text-sm text-soft">{notDrawn}</p>}
+            {notDrawn && <p className="mt-2 text-sm wrap-anywhere text-soft">{notDrawn}</p>}
           </section>
           <section className="card">
             <SwapTable job={job} comparisons={comparisons} current={swap.id} />
@@ -188,7 +188,7 @@ function PerTen({ job, swap, comparison }: { job: Case; swap: Swap; comparison: 
           {sayPerTen(comparison, lead)}
         </b>
         {isRatio && (
-          <span className="text-soft">
+          <span className="wrap-anywhere text-soft">
             of {lead?.measure.name} for every 10 {bill.currency}
           </span>
         )}
@@ -203,7 +203,7 @@ function PerTen({ job, swap, comparison }: { job: Case; swap: Swap; comparison: 
         </div>
       )}
       {overall && comparison.overall.measures.length > 1 && (
-        <p className="mt-2 text-sm text-soft">
+        <p className="mt-2 text-sm wrap-anywhere text-soft">
           All work together: <b className="font-semibold text-ink">{overall}</b>, a figure without a verdict.{" "}
           {sayMakeup(job, swap, comparison)}
         </p>
@@ -254,7 +254,7 @@ function SwapTable({ job, comparisons, current }: TableProps) {
               <th scope="row" className="text-left font-normal">
                 <Link
                   to={`?swap=${swap.id}`}
-                  className="flex min-h-10 items-center underline"
+                  className="flex min-h-10 items-center wrap-anywhere underline"
                   aria-current={swap.id === current ? "true" : undefined}
                 >
                   {swap.label}
@@ -263,7 +263,7 @@ function SwapTable({ job, comparisons, current }: TableProps) {
               <td className="text-right whitespace-nowrap">
                 {swap.net_cost === null ? "not given" : formatMoney(swap.net_cost)}
               </td>
-              <td className="pl-4">
+              <td className="pl-4 wrap-anywhere">
                 {lead && `${lead.measure.name}, ${sayChange(lead.result, lead.measure)}`}
               </td>
               <td className="text-right font-semibold">{sayPerTen(comparison, lead ?? null)}</td>
