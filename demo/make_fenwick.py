@@ -92,7 +92,7 @@ def measure(
 
 
 SEQUENTIAL_READ = replace(
-    measure("Long read", "Drive, sequential", "MBy/s", "rate", "higher", 1), rated_as="read_mbs"
+    measure("Long read", "Drive, long", "MBy/s", "rate", "higher", 1), rated_as="read_mbs"
 )
 TRUTHS = (
     Truth(measure("Tile rendering", "Day's map tiles", "s", "time", "lower", 0.1), 6,
@@ -267,7 +267,7 @@ WORKLOADS: dict[str, tuple[tuple[PartRole, ...], str | None, str, float]] = {
         "The valley project, after a restart.",
         0.3,
     ),
-    "Drive, sequential": (("drive",), "Siskin 480 GB", "", 0.5),
+    "Drive, long": (("drive",), "Siskin 480 GB", "", 0.5),
     "Drive, scattered": (
         ("drive",),
         "Siskin 480 GB",

@@ -30,22 +30,30 @@ export function RecordedSwap({ job, swap, view }: Props) {
       </h1>
       <Differences job={job} swap={swap} view={view} />
       <Record swap={swap} view={view} />
-      <div className="grid items-start gap-5 lg:grid-cols-[1fr_20rem]">
-        <div className="min-w-0 space-y-5">
-          <Checklist job={job} swap={swap} isFixed={view.measured_after} />
-          <TeardownNotes job={job} swap={swap} />
-        </div>
-        <div className="space-y-5">
-          <RecognitionList job={job} swap={swap} isFixed={view.measured_after} />
-          <Starts job={job} swap={swap} isFixed={view.measured_after} />
-        </div>
-      </div>
+      <Casework job={job} swap={swap} isFixed={view.measured_after} />
       <Account job={job} swap={swap} />
       <div className="flex flex-wrap gap-3">
         <ButtonLink to={`../bill?swap=${swap.id}`}>See the bill</ButtonLink>
         <ButtonLink to={`../setup/plan?swap=${swap.id}`}>See its plan</ButtonLink>
       </div>
       <Rechecks job={job} swap={swap} />
+    </div>
+  );
+}
+
+/** What was done while the case was open; where it stands, only what there is of it. */
+function Casework({ job, swap, isFixed }: { job: Case; swap: Swap; isFixed: boolean }) {
+  const has = (things: unknown[]) => !isFixed || things.length > 0;
+  return (
+    <div className="grid items-start gap-5 lg:grid-cols-[1fr_20rem]">
+      <div className="min-w-0 space-y-5">
+        {has(swap.steps) && <Checklist job={job} swap={swap} isFixed={isFixed} />}
+        <TeardownNotes job={job} swap={swap} />
+      </div>
+      <div className="space-y-5">
+        {has(swap.recognitions) && <RecognitionList job={job} swap={swap} isFixed={isFixed} />}
+        {has(swap.starts) && <Starts job={job} swap={swap} isFixed={isFixed} />}
+      </div>
     </div>
   );
 }
