@@ -91,9 +91,7 @@ def measure(
     )
 
 
-SEQUENTIAL_READ = replace(
-    measure("Long read", "Drive, long", "MBy/s", "rate", "higher", 1), rated_as="read_mbs"
-)
+SEQUENTIAL_READ = replace(measure("Long read", "Drive, long", "MBy/s", "rate", "higher", 1), rated_as="read_mbs")
 TRUTHS = (
     Truth(measure("Tile rendering", "Day's map tiles", "s", "time", "lower", 0.1), 6,
           (43.9, 41.8, 31.2, 30.9), 0.6, 0.4, 1.5, "claim", 1.5, 25, 3),
