@@ -76,8 +76,10 @@ def _prepare(url: str, *, empty: bool, renew_demo: bool) -> None:
     try:
         is_new = migrate(engine)
         from lynxbill.demo import load_demo, reset_demo
+        from lynxbill.services.sheets import renew_sheets
 
         sessions = session_factory(engine)
+        renew_sheets(sessions)
         if renew_demo:
             reset_demo(sessions)
         elif is_new and not empty:

@@ -27,7 +27,12 @@ class Job:
         return self.api.put(f"/machines/{self.machine}{path}", json=body)
 
     def case(self) -> dict[str, Any]:
+        """The machine as the server has it, with all its runs."""
         answer: dict[str, Any] = self.api.get(f"/machines/{self.machine}").json()
+        return answer | {"runs": self.runs()}
+
+    def runs(self) -> list[dict[str, Any]]:
+        answer: list[dict[str, Any]] = self.api.get(f"/machines/{self.machine}/runs").json()
         return answer
 
     def describe(self, **machine: Any) -> "Job":

@@ -91,7 +91,7 @@ def test_a_lost_server_costs_no_run(new_database: object, tmp_path: Path) -> Non
     for _ in range(2):
         sent = agent("send", str(file), "--server", server.url, cwd=tmp_path)
         assert sent.returncode == 0, sent.stderr
-        runs = httpx.get(f"{server.url}/api/machines/{job.machine}").json()["runs"]
+        runs = httpx.get(f"{server.url}/api/machines/{job.machine}/runs").json()
         assert len(runs) == 2
     server.stop()
 

@@ -9,9 +9,10 @@ import pytest
 
 from lynxbill.core.case import Case, LateExclusion, Plain, Plan, PlannedMeasure, Reading, Workload
 from lynxbill.core.conditions import Departure, condition_departures, find_departures
-from lynxbill.core.counting import compared_sittings, tally_builds
+from lynxbill.core.counting import compared_sittings
 from lynxbill.core.gate import baseline_gate
 from lynxbill.core.planning import Noise, bench_time, detectable_difference, known_noise, plan_strength, sittings_for
+from lynxbill.core.progress import tally_builds
 from tests.builders import RISE, TIME, make_case, make_run
 
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]

@@ -138,15 +138,14 @@ def test_the_floor_comes_from_the_sittings_compared_or_from_all_that_the_machine
     assert (beside.verdict, beside.interval) == (single.verdict, single.interval)
 
 
-def test_sittings_of_another_recipe_or_more_runs_do_not_tell_what_is_unchanged() -> None:
-    # Trials of five runs are cut to the one run a side that is compared; those of another version say nothing.
+def test_trials_tell_what_is_unchanged_by_their_medians_and_those_of_another_recipe_do_not() -> None:
     trials = [[40.0, 44.0, 44.0, 44.0, 44.0], [42.0, 46.0, 46.0, 46.0, 46.0], [38.0, 42.0, 42.0, 42.0, 42.0]]
     case = make_case([[40.0], *trials], [[39.0]])
     marked = tuple(replace(s, purpose="trial") if s.id in ("B1", "B2", "B3") else s for s in case.sittings)
-    (cut,) = judge(replace(case, sittings=marked)).measures
-    logs = np.log([40, 40, 42, 38])
+    (whole,) = judge(replace(case, sittings=marked)).measures
+    logs = np.log([40, 44, 46, 42])
     expected = noise_floor(Noise(logs.std(ddof=1), 3, 4), 1, 1)
-    assert cut.floor == pytest.approx(expected, rel=1e-6)
+    assert whole.floor == pytest.approx(expected, rel=1e-6)
     other = tuple(replace(r, workload_version="2") if r.sitting_id != "B0" and r.sitting_id[0] == "B" else r
                   for r in case.runs)  # fmt: skip
     (alone,) = judge(replace(case, sittings=marked, runs=other)).measures

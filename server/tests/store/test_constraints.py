@@ -6,10 +6,14 @@ from uuid import UUID, uuid4
 import pytest
 from sqlalchemy import Engine, text
 from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
 
+from lynxbill.core.case import Case
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, migration_config, open_engine, session_factory
+from lynxbill.store.evidence import load_evidence
+from lynxbill.store.kept import with_evidence
 from lynxbill.store.snapshot import load_snapshot
 from tests.conftest import ROOT
 
@@ -53,6 +57,12 @@ REFUSED = {
 def test_the_database_refuses(sessions: Sessions, machine: UUID, statement: str) -> None:
     with pytest.raises(DBAPIError):
         _execute(sessions, statement)
+
+
+def whole(session: Session, machine: UUID) -> Case:
+    """A machine with every run, read afresh."""
+    frame = load_snapshot(session, machine).frame
+    return with_evidence(frame, load_evidence(session, frame, None).runs, None)
 
 
 def _execute(sessions: Sessions, *statements: str) -> None:
@@ -112,16 +122,16 @@ def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
     with sessions() as session:
         ids = session.scalars(text("SELECT id FROM machines ORDER BY name")).all()
     with sessions() as session:
-        demo = [(machine, load_snapshot(session, machine).case) for machine in ids]
+        demo = [(machine, whole(session, machine)) for machine in ids]
     for machine, case in demo:
         for swap in case.swaps:
             note_shown(sessions, machine, UUID(swap.id), [UUID(measure) for measure in swap.plan.measures])
     with sessions() as session:
-        before = [load_snapshot(session, machine).case for machine in ids]
+        before = [whole(session, machine) for machine in ids]
     command.downgrade(migration_config(engine), "0001")
     assert migrate(engine) is False
     with sessions() as session:
-        after = [load_snapshot(session, machine).case for machine in ids]
+        after = [whole(session, machine) for machine in ids]
     assert [case.runs for case in after] == [case.runs for case in before]
     assert [case.sittings for case in after] == [case.sittings for case in before]
     for old, new in zip(before, after, strict=True):
@@ -140,7 +150,7 @@ def test_a_database_that_holds_impossible_dates_can_be_read_again(new_database: 
     sessions = session_factory(engine)
     machine = import_machine(sessions, DEMO)
     with sessions() as session:
-        before = load_snapshot(session, machine).case
+        before = whole(session, machine)
     command.downgrade(migration_config(engine), "0003")
     _execute(
         sessions,
@@ -151,7 +161,7 @@ def test_a_database_that_holds_impossible_dates_can_be_read_again(new_database: 
     )
     migrate(engine)
     with sessions() as session:
-        after = load_snapshot(session, machine).case
+        after = whole(session, machine)
     assert {sitting.id for sitting in after.sittings} == {sitting.id for sitting in before.sittings}
     assert {sitting.started_at.year for sitting in after.sittings} <= {1970, 2026, 2199}
     assert {run.id: run.readings for run in after.runs} == {run.id: run.readings for run in before.runs}
@@ -186,7 +196,7 @@ def test_figures_made_from_told_sensors_are_marked_as_told_by_the_migration(new_
     command.downgrade(migration_config(engine), "0004")
     migrate(engine)
     with sessions() as session:
-        case = load_snapshot(session, machine).case
+        case = whole(session, machine)
     die = next(measure.id for measure in case.measures if measure.name == "die")
     marks = [(run.readings[die].source, run.readings[die].about) for run in case.runs]
     assert marks == [(None, False), ("claimed", False), (None, True)]

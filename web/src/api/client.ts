@@ -114,6 +114,9 @@ const machine = (machine_id: string) => ({ params: { path: { machine_id } } });
 export const listBenches = () => take<Bench[]>(http.GET("/api/machines"));
 export const listUnits = () => take<Unit[]>(http.GET("/api/units"));
 export const readCase = (id: string) => take<Case>(http.GET("/api/machines/{machine_id}", machine(id)));
+/** The runs of some builds or sittings, and of nothing else. */
+export const readRuns = (machine_id: string, of: { build?: string[]; sitting?: string[] }) =>
+  take<Run[]>(http.GET("/api/machines/{machine_id}/runs", { params: { path: { machine_id }, query: of } }));
 export const readComparison = (id: string, before?: string, after?: string) =>
   take<Comparison>(
     http.GET("/api/machines/{machine_id}/comparison", {

@@ -600,6 +600,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Runs
+         * @description The runs of the builds and sittings that are named; without any, those of the whole machine.
+         */
+        get: operations["read_runs_api_machines__machine_id__runs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -1053,7 +1073,7 @@ export interface components {
         };
         /**
          * CaseOut
-         * @description One machine with all its builds, workloads, sittings, runs and swaps; `tallies` by build.
+         * @description One machine with all its builds, workloads, sittings and swaps, without its runs; `tallies` by build.
          */
         CaseOut: {
             machine: components["schemas"]["MachineOut"];
@@ -1065,8 +1085,6 @@ export interface components {
             measures: components["schemas"]["MeasureOut"][];
             /** Sittings */
             sittings: components["schemas"]["SittingOut"][];
-            /** Runs */
-            runs: components["schemas"]["RunOut"][];
             /** Swaps */
             swaps: components["schemas"]["SwapOut"][];
             open_plan: components["schemas"]["OpenPlanOut"];
@@ -4390,6 +4408,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_runs_api_machines__machine_id__runs_get: {
+        parameters: {
+            query?: {
+                build?: string[] | null;
+                sitting?: string[] | null;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -29,15 +29,15 @@ from lynxbill.api.schemas import (
 )
 from lynxbill.core.better import Standing
 from lynxbill.core.case import Run, Swap
-from lynxbill.core.counting import tally_builds
 from lynxbill.core.measure import Measure, difference_unit
 from lynxbill.core.money import net_cost
+from lynxbill.core.progress import tally_builds
 from lynxbill.core.quantity import unit_of
+from lynxbill.core.sheets import sheets_of
 from lynxbill.exchange.run_members import from_plan
 from lynxbill.exchange.run_schema import MarginEditFile
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.services.machines import Bench
-from lynxbill.store.snapshot import Snapshot
+from lynxbill.services.machines import Bench, MachineView
 
 
 def bench_out(bench: Bench) -> BenchOut:
@@ -45,15 +45,16 @@ def bench_out(bench: Bench) -> BenchOut:
     return BenchOut(
         id=bench.machine_id,
         name=bench.name,
-        case=case_out(bench.snapshot) if bench.snapshot else None,
+        case=case_out(bench.view) if bench.view else None,
         newest=describe(Standing(bench.newest, ())) if bench.newest else None,
     )
 
 
-def case_out(snapshot: Snapshot) -> CaseOut:
-    """Describe everything recorded of a machine."""
-    case, versions = snapshot.case, snapshot.versions
-    measured = {run.workload for run in case.runs}
+def case_out(view: MachineView) -> CaseOut:
+    """Describe everything recorded of a machine but its runs."""
+    case, versions = view.case, view.snapshot.versions
+    measured = {workload for _, workload in sheets_of(case)}
+    sealed = {sitting.build_id for sitting in case.sittings if sitting.id in case.used_sittings}
     machine = {name: getattr(case.machine, name) for name in MachineOut.model_fields if name != "version"}
     return CaseOut(
         machine=MachineOut.model_validate(machine | {"version": versions[case.machine.id]}),
@@ -65,7 +66,7 @@ def case_out(snapshot: Snapshot) -> CaseOut:
                 parts=[PartOut.model_validate(part) for part in build.parts],
                 settings=dict(build.settings),
                 wear=build.wear,
-                sealed=build.id in snapshot.sealed,
+                sealed=build.id in sealed,
                 version=versions[build.id],
             )
             for build in case.builds
@@ -86,9 +87,8 @@ def case_out(snapshot: Snapshot) -> CaseOut:
             )
             for sitting in case.sittings
         ],
-        runs=[run_out(run, versions[run.id]) for run in case.runs],
         swaps=[_swap_out(swap, case.machine.currency, versions) for swap in case.swaps],
-        open_plan=OpenPlanOut(plan=from_plan(snapshot.open_plan), version=versions["plan"]),
+        open_plan=OpenPlanOut(plan=from_plan(view.snapshot.open_plan), version=versions["plan"]),
         standing=UUID(case.standing.id) if case.standing else None,
         candidates=[CandidateOut(**asdict(c), version=versions[c.id]) for c in case.candidates],
         rechecks=[

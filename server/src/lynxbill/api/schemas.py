@@ -211,14 +211,13 @@ class TallyOut(Strict):
 
 
 class CaseOut(Strict):
-    """One machine with all its builds, workloads, sittings, runs and swaps; `tallies` by build."""
+    """One machine with all its builds, workloads, sittings and swaps, without its runs; `tallies` by build."""
 
     machine: MachineOut
     builds: list[BuildOut]
     workloads: list[WorkloadOut]
     measures: list[MeasureOut]
     sittings: list[SittingOut]
-    runs: list[RunOut]
     swaps: list[SwapOut]
     open_plan: OpenPlanOut
     standing: UUID | None

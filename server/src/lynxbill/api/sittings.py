@@ -1,8 +1,9 @@
 """Sittings and the runs in them."""
 
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 
 from lynxbill.api.bodies import (
     LateExclusionIn,
@@ -15,7 +16,7 @@ from lynxbill.api.schemas import (
     CaseOut,
     RunOut,
 )
-from lynxbill.services.machines import view_machine
+from lynxbill.services.machines import list_runs, view_machine
 from lynxbill.services.runs import leave_out_late, save_run
 from lynxbill.services.sittings import save_sitting
 
@@ -27,6 +28,18 @@ def put_sitting(machine_id: UUID, sitting_id: UUID, body: SittingIn, sessions: S
     """Begin a sitting on a build, or note its conditions."""
     save_sitting(sessions, machine_id, body.to_core(sitting_id), body.version)
     return case_out(view_machine(sessions, machine_id))
+
+
+@router.get("/machines/{machine_id}/runs")
+def read_runs(
+    machine_id: UUID,
+    sessions: SessionsDep,
+    build: Annotated[list[UUID] | None, Query()] = None,
+    sitting: Annotated[list[UUID] | None, Query()] = None,
+) -> list[RunOut]:
+    """The runs of the builds and sittings that are named; without any, those of the whole machine."""
+    evidence = list_runs(sessions, machine_id, {str(b) for b in build or ()}, {str(s) for s in sitting or ()})
+    return [run_out(run, evidence.versions[run.id]) for run in evidence.runs]
 
 
 @router.put("/machines/{machine_id}/runs/{run_id}")

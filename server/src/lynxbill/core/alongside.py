@@ -1,19 +1,20 @@
 """What stands alongside the verdicts of a comparison; nothing here changes one."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
 
 from lynxbill.core.bill import swaps_between
-from lynxbill.core.case import Build, Case, PartRole, Plan, Sitting
+from lynxbill.core.case import Build, Case, PartRole, Plan, Sheet, SheetKey, Sitting
 from lynxbill.core.context import Measured, context_of
-from lynxbill.core.counting import group_runs
 from lynxbill.core.difference import find_differences, name_bundle
+from lynxbill.core.measure import Measure
 from lynxbill.core.planning import Effort, Noise, effort, noise_floor
 from lynxbill.core.questions import loaded_by
 from lynxbill.core.result import MeasureResult
 from lynxbill.core.ruling import STEPPED
 from lynxbill.core.shares import ImpliedShare, implied_shares
-from lynxbill.core.spread import pool_spread
+from lynxbill.core.sheets import recipe_of, sheets_of, units_of
 from lynxbill.core.traits import JobGain, Trend, gain_by_traits
 
 Results = tuple[MeasureResult, ...]
@@ -87,16 +88,31 @@ def put_above_floor(case: Case, plan: Plan, compared: tuple[Sitting, ...], resul
         return results
     if len(case.sittings) == len(compared):
         return tuple(replace(result, floor=_floor(result, result.noise)) for result in results)
-    groups = group_runs(case)
+    sheets = sheets_of(case)
     builds = [_unchanged_sittings(case, build) for build in case.builds]
+    least = (plan.runs_a_sitting or 0) / 2
 
     def noise(result: MeasureResult) -> Noise | None:
-        pooled = pool_spread(groups, result.measure, plan, builds, compared)
-        if pooled.df == 0:
-            return None
-        return Noise(max(math.sqrt(pooled.squares / pooled.df), result.sides.step / math.sqrt(12)), pooled.df, 0)
+        squares, df = 0.0, 0
+        wanted = recipe_of(result.sides.units[0].runs[0], result.measure) if result.sides.units else None
+        rises = result.sides.above_room
+        for sittings in builds:
+            alike = [s for s in sittings if _recipe_in(sheets, s, result.measure) == wanted]
+            alike = [s for s in alike if not rises or s.ambient_c is not None]
+            units, _ = units_of(sheets, result.measure, alike, least=least, above_room=rises)
+            if len(units) >= 2:
+                mean = math.fsum(units) / len(units)
+                squares += math.fsum((unit - mean) ** 2 for unit in units)
+                df += len(units) - 1
+        return Noise(max(math.sqrt(squares / df), result.sides.step / math.sqrt(12)), df, 0) if df else None
 
     return tuple(replace(result, floor=_floor(result, noise(result))) for result in results)
+
+
+def _recipe_in(sheets: Mapping[SheetKey, Sheet], sitting: Sitting, measure: Measure) -> str | None:
+    sheet = sheets.get((sitting.id, measure.workload))
+    level = sheet.levels.get(measure.id) if sheet else None
+    return level.recipe if level else None
 
 
 def _unchanged_sittings(case: Case, build: Build) -> tuple[Sitting, ...]:

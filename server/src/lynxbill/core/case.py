@@ -348,14 +348,55 @@ class Machine:
 
 
 @dataclass(frozen=True, slots=True)
-class Case:
-    """All of one machine; `open_plan` is the plan for the swap that comes next."""
+class Level:
+    """
+    Where one measure stands in one sitting.
+
+    `runs` is how many count; `alike` of them share the recipe that most have, and only these are in the figures:
+    `unit` is the median of their oriented readings (temperatures as they were read), `squares` the sum of squares of
+    the readings around their mean, `place` the smallest decimal place read, in the measure's unit. `told` is the mean
+    of all readings of complete runs, also those that were remembered or claimed. None where there is no such run.
+    """
+
+    runs: int
+    alike: int = 0
+    recipe: str = ""
+    unit: float | None = None
+    squares: float = 0.0
+    place: float | None = None
+    told: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """
+    The runs of one workload in one sitting, warm-ups aside.
+
+    `recipes` are the distinct (version, target, parameters) as written; `soaks` the shortest and longest soak and
+    `seconds` the median duration, in seconds, where they were noted; `levels` by measure id.
+    """
+
+    runs: int
+    failed: int
+    recipes: tuple[tuple[str, str, str], ...]
+    soaks: tuple[float, float] | None
+    seconds: float | None
+    levels: Mapping[str, Level]
+
+
+SheetKey = tuple[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """
+    What a machine is and what is to be done with it, without its runs; `open_plan` is the plan for the next swap.
+    """
 
     machine: Machine
     measures: tuple[Measure, ...]
     builds: tuple[Build, ...]
     sittings: tuple[Sitting, ...]
-    runs: tuple[Run, ...]
     swaps: tuple[Swap, ...]
     open_plan: Plan | None = None
     workloads: tuple[Workload, ...] = ()
@@ -369,6 +410,11 @@ class Case:
         if begun:
             return self.build(begun[-1].after)
         return self.builds[0] if self.builds else None
+
+    @property
+    def workload_names(self) -> tuple[str, ...]:
+        """Every workload that a measure is read off, in the order of measures."""
+        return tuple(dict.fromkeys(measure.workload for measure in self.measures))
 
     def build(self, build_id: str) -> Build:
         """
@@ -401,6 +447,25 @@ class Case:
         out = next((swap for swap in self.swaps if swap.before == build_id), None)
         chosen = into or out
         return chosen.plan if chosen else self.open_plan or Plan()
+
+
+@dataclass(frozen=True, slots=True)
+class Case(Frame):
+    """
+    A machine with evidence: all its runs, or (with `sheets`) those that a question needs.
+
+    `sheets` are those that the store keeps of all its runs; None where all the runs are at hand instead.
+    """
+
+    runs: tuple[Run, ...] = ()
+    sheets: Mapping[SheetKey, Sheet] | None = None
+
+    @property
+    def used_sittings(self) -> frozenset[str]:
+        """The sittings that have a run; a row that was emptied is none."""
+        if self.sheets is not None:
+            return frozenset(sitting for sitting, _ in self.sheets)
+        return frozenset(run.sitting_id for run in self.runs if not run.is_emptied)
 
 
 def default_plan(measures: tuple[Measure, ...]) -> Plan:

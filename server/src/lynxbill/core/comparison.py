@@ -11,7 +11,7 @@ from lynxbill.core.alongside import (
     unloaded_workloads,
 )
 from lynxbill.core.bill import make_bill
-from lynxbill.core.case import Case, Plan, PlannedMeasure, Sitting, Swap, default_plan
+from lynxbill.core.case import Case, Frame, Plan, PlannedMeasure, Sitting, Swap, default_plan
 from lynxbill.core.conditions import find_departures
 from lynxbill.core.counting import RunsBySitting, compared_sittings, group_runs
 from lynxbill.core.errors import NoSwap, SameBuild
@@ -45,7 +45,7 @@ def judge(case: Case, before: str | None = None, after: str | None = None) -> Co
         RateMissing: a cost line in a foreign currency without a rate.
     Source: docs/judgement.md.
     """
-    before, after = _choose_builds(case, before, after)
+    before, after = choose_builds(case, before, after)
     into, plan, sides = _frame(case, before, after)
     results = _judge_measures(case, plan, into, sides)
     results = _beside_late(case, plan, into, sides, results)
@@ -73,7 +73,7 @@ def judge_measures(case: Case, before: str | None = None, after: str | None = No
 
     Args, returns, raises: as for `judge`.
     """
-    before, after = _choose_builds(case, before, after)
+    before, after = choose_builds(case, before, after)
     into, plan, sides = _frame(case, before, after)
     return _judge_measures(case, plan, into, sides)
 
@@ -85,12 +85,18 @@ def _frame(case: Case, before: str, after: str) -> tuple[Swap | None, Plan, Both
     return into, plan, (compared_sittings(case, before), compared_sittings(case, after))
 
 
-def _choose_builds(case: Case, before: str | None, after: str | None) -> tuple[str, str]:
+def choose_builds(frame: Frame, before: str | None, after: str | None) -> tuple[str, str]:
+    """
+    Say which two builds are compared: those named, else those of the last swap.
+
+    Raises:
+        NoSwap, UnknownBuild, SameBuild: as for `judge`.
+    """
     if before is None or after is None:
-        if not case.swaps:
+        if not frame.swaps:
             raise NoSwap("This machine has no swap yet; name the two builds to compare.")
-        before, after = before or case.swaps[-1].before, after or case.swaps[-1].after
-    case.build(before), case.build(after)
+        before, after = before or frame.swaps[-1].before, after or frame.swaps[-1].after
+    frame.build(before), frame.build(after)
     if before == after:
         raise SameBuild(f"Build “{before}” can't be compared with itself; name two builds.")
     return before, after

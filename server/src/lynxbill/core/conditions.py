@@ -1,10 +1,13 @@
 """Conditions of sittings against those that the plan holds, and of one side against the other."""
 
+import json
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.case import Case, Plain, Plan, Run, Sitting
+from lynxbill.core.case import Case, Frame, Plain, Plan, Sheet, SheetKey, Sitting
+from lynxbill.core.sheets import sheets_of
 
+_OfWorkload = Mapping[str, list[Sheet]]
 _RANGE = ("ambient_low_c", "ambient_high_c")
 AMBIENT_GAP_K = 2.0
 SOAK_GAP_S = 6.0
@@ -70,50 +73,56 @@ def find_departures(
     """
     if not all(sides):
         return ()
-    runs = tuple(_runs_of(case, side) for side in sides)
-    found = [*_recipes(case, *runs), *_counts(plan, *sides, *runs), *_conditions(*sides), *_soaks(*runs)]
+    kept = sheets_of(case)
+    before, after = (_sheets_of_side(case, kept, side) for side in sides)
+    found = [
+        *_recipes(case, before, after),
+        *_counts(plan, *sides, before, after),
+        *_conditions(*sides),
+        *_soaks(before, after),
+    ]
     return tuple(found)
 
 
-def _runs_of(case: Case, side: Iterable[Sitting]) -> tuple[Run, ...]:
-    ids = {sitting.id for sitting in side}
-    return tuple(run for run in case.runs if run.sitting_id in ids and not run.warm_up)
+def _sheets_of_side(frame: Frame, kept: Mapping[SheetKey, Sheet], side: tuple[Sitting, ...]) -> _OfWorkload:
+    """The sheets of one side by workload; one with warm-ups alone is none."""
+    return {
+        workload: [
+            sheet for sitting in side if (sheet := kept.get((sitting.id, workload))) is not None and sheet.runs
+        ]
+        for workload in frame.workload_names
+    }
 
 
-def _recipes(case: Case, before: tuple[Run, ...], after: tuple[Run, ...]) -> Iterable[Departure]:
-    for workload in dict.fromkeys(measure.workload for measure in case.measures):
-        here, there = ([run for run in side if run.workload == workload] for side in (before, after))
+def _recipes(frame: Frame, before: _OfWorkload, after: _OfWorkload) -> Iterable[Departure]:
+    for workload in frame.workload_names:
+        here, there = before[workload], after[workload]
         if here and not there:
-            yield Departure(f"{workload}, runs", str(len(here)), "none yet")
+            yield Departure(f"{workload}, runs", str(sum(sheet.runs for sheet in here)), "none yet")
             continue
-        for name, field in (("version", "workload_version"), ("target", "target"), ("parameters", "parameters")):
-            # Runs of one workload share their recipe almost always: then there is nothing to write out.
-            recipes = [[getattr(run, field) for run in side] for side in (here, there)]
-            if not here or all(recipe == recipes[0][0] for side in recipes for recipe in side):
-                continue
-            ours, theirs = (sorted({_written(recipe) for recipe in side}) for side in recipes)
-            if ours != theirs:
+        for place, name in enumerate(("version", "target", "parameters")):
+            ours, theirs = (
+                sorted({_as_said(recipe[place]) for sheet in side for recipe in sheet.recipes})
+                for side in (here, there)
+            )
+            if here and ours != theirs:
                 yield Departure(f"{workload}, {name}", ", ".join(ours), ", ".join(theirs))
 
 
-def _written(value: object) -> str:
-    if isinstance(value, Mapping):
-        return ", ".join(f"{key} {entry}" for key, entry in sorted(value.items())) or "none"
-    return "none" if value is None else str(value)
+def _as_said(written: str) -> str:
+    if not written.startswith("{"):
+        return written
+    return ", ".join(f"{key} {value}" for key, value in json.loads(written).items()) or "none"
 
 
 def _counts(
-    plan: Plan,
-    before: tuple[Sitting, ...],
-    after: tuple[Sitting, ...],
-    runs_before: tuple[Run, ...],
-    runs_after: tuple[Run, ...],
+    plan: Plan, before: tuple[Sitting, ...], after: tuple[Sitting, ...], ours: _OfWorkload, theirs: _OfWorkload
 ) -> Iterable[Departure]:
     # A sitting that is still going on is no departure; only what the finished after-side lacks is one.
     complete = len(after) >= (plan.sittings_a_side or 1)
     if complete and len(before) != len(after):
         yield Departure("sittings", str(len(before)), str(len(after)))
-    failed = [sum(run.state != "complete" for run in runs) for runs in (runs_before, runs_after)]
+    failed = [sum(sheet.failed for sheets in side.values() for sheet in sheets) for side in (ours, theirs)]
     if failed[0] != failed[1]:
         yield Departure("runs that failed, broke off or were spoiled", *map(str, failed))
 
@@ -130,13 +139,13 @@ def _conditions(before: tuple[Sitting, ...], after: tuple[Sitting, ...]) -> Iter
             yield Departure(name.replace("_", " "), ", ".join(ours), ", ".join(theirs))
 
 
-def _soaks(before: tuple[Run, ...], after: tuple[Run, ...]) -> Iterable[Departure]:
+def _soaks(before: _OfWorkload, after: _OfWorkload) -> Iterable[Departure]:
     """Soaks of other lengths end at other temperatures; a minute's tenth is how well they are kept by hand."""
-    both = {run.workload for run in before} & {run.workload for run in after}
-    for workload in sorted(both):
+    for workload in sorted(before):
+        if not before[workload] or not after[workload]:
+            continue
         ours, theirs = (
-            sorted({run.soak_s for run in runs if run.workload == workload and run.soak_s is not None})
-            for runs in (before, after)
+            sorted(soak for sheet in side[workload] for soak in sheet.soaks or ()) for side in (before, after)
         )
         if not ours and not theirs:
             continue

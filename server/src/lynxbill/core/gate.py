@@ -6,9 +6,10 @@ from typing import Literal
 
 from lynxbill.core.case import Case, Plan, Sitting
 from lynxbill.core.conditions import condition_departures
-from lynxbill.core.counting import compared_sittings, group_runs, progress_of
+from lynxbill.core.counting import compared_sittings
 from lynxbill.core.measure import Measure
 from lynxbill.core.planning import plan_strength
+from lynxbill.core.progress import progress_of
 
 LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control"]
 
@@ -49,7 +50,7 @@ def baseline_gate(case: Case, build_id: str, plan: Plan) -> tuple[Lack, ...]:
 def _counts(case: Case, build_id: str, plan: Plan) -> Iterator[Lack]:
     # Where the order returns to the old part, one sitting is enough before it leaves for the first time.
     counted = plan if plan.order == "before_then_after" else replace(plan, sittings_a_side=1)
-    for progress in progress_of(case, group_runs(case), build_id, counted):
+    for progress in progress_of(case, build_id, counted):
         name = progress.measure.name
         if progress.sittings_left:
             yield Lack("sittings", f"{name}: {len(progress.runs)} of {progress.sittings_wanted} sittings.")

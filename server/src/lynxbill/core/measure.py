@@ -183,13 +183,18 @@ def resolution(values: tuple[float, ...], measure: Measure) -> float:
     Returns: the reading step (its own, or the smallest decimal place seen); divided by the geometric mean
         of the readings for `ratio`.
     """
-    step = measure.step or min(_decimal_place(value) for value in values)
+    step = measure.step or min(reading_place(value) for value in values)
     if measure.scale != "ratio":
         return step
     return step / math.exp(math.fsum(math.log(value) for value in values) / len(values))
 
 
-def _decimal_place(value: float) -> float:
+def reading_place(value: float) -> float:
+    """
+    Say how finely one reading was written: its smallest decimal place.
+
+    Returns: in the reading's unit; 1 for a whole number.
+    """
     if value == int(value):
         return 1.0
     exponent = Decimal(repr(value)).as_tuple().exponent

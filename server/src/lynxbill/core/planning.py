@@ -9,11 +9,10 @@ from statistics import median
 from scipy.special import chdtri
 
 from lynxbill.core.anytime import EARLY_ALPHA, critical_t
-from lynxbill.core.case import Case, Plan, Run, Workload
-from lynxbill.core.counting import RunsBySitting, group_runs
+from lynxbill.core.case import Case, Plan, Sheet, Workload
 from lynxbill.core.estimate import t_quantile
 from lynxbill.core.measure import Measure, gain_percent, margin_bound
-from lynxbill.core.sitting import split_sides
+from lynxbill.core.sheets import sheets_of, units_of
 
 REBOOT_MIN = 5.0
 MOST_SITTINGS = 20
@@ -64,27 +63,22 @@ class Effort:
     minutes: float | None
 
 
-def known_noise(case: Case, measure: Measure, groups: RunsBySitting | None = None) -> Noise | None:
+def known_noise(case: Case, measure: Measure) -> Noise | None:
     """
     Pool what is known of a measure's scatter between sittings.
 
-    Args:
-        groups: the case's runs from `group_runs`, to save making them again.
     Returns: pooled over every build with two sittings or more, trials included; None where there is none: one
         sitting can't say what a reboot moves.
     """
-    groups = groups or group_runs(case)
+    sheets = sheets_of(case)
     squares, df, count = 0.0, 0, 0
     for build in case.builds:
-        sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose != "recheck")
-        plan = case.plan_of(build.id)
-        sides = split_sides(groups, measure, plan, sittings, ())
-        units = [unit.unit for unit in sides.before]
-        # Sittings with fewer than half of the planned runs stay only where a build has no longer ones.
-        if len(units) < 2 or 2 * len(sides.before[0].runs) < (plan.runs_a_sitting or 0):
+        sittings = [s for s in case.sittings if s.build_id == build.id and s.purpose != "recheck"]
+        units, step = units_of(sheets, measure, sittings, least=(case.plan_of(build.id).runs_a_sitting or 0) / 2)
+        if len(units) < 2:
             continue
         mean = math.fsum(units) / len(units)
-        squares += math.fsum((unit - mean) ** 2 for unit in units) + len(units) * sides.step**2 / 12
+        squares += math.fsum((unit - mean) ** 2 for unit in units) + len(units) * step**2 / 12
         df += len(units) - 1
         count += len(units)
     return Noise(math.sqrt(squares / df), df, count) if df else None
@@ -201,13 +195,12 @@ def plan_strength(case: Case, plan: Plan) -> tuple[Strength, ...]:
 
     Returns: one entry a claim of a scale with differences, in the case's order of measures.
     """
-    groups = group_runs(case)
     found = []
     for measure in case.measures:
         planned = plan.measures.get(measure.id)
         if planned is None or planned.role != "claim" or measure.scale in ("ordinal", "outcome"):
             continue
-        noise = known_noise(case, measure, groups)
+        noise = known_noise(case, measure)
         if noise is None or noise.sd == 0:
             continue
         target = planned.hoped_for or planned.matters_from
@@ -253,18 +246,18 @@ def minutes_a_run(case: Case, workload: Workload) -> float | None:
     """
     Say how long one run of a workload takes, in minutes.
 
-    Returns: as noted; else the median duration of recorded runs; else the median of a time that it yields;
-        None where nothing is known.
+    Returns: as noted; else the median duration of its sittings; else the median of a time that it yields; None where
+        nothing is known.
     """
     if workload.minutes_a_run is not None:
         return workload.minutes_a_run
-    runs = [run for run in case.runs if run.workload == workload.name and run.state == "complete"]
-    noted = [run.duration_s for run in runs if run.duration_s is not None]
-    seconds = noted or list(_times(case, workload.name, runs))
+    sheets = [sheet for (_, name), sheet in sheets_of(case).items() if name == workload.name]
+    seconds = [sheet.seconds for sheet in sheets if sheet.seconds is not None]
+    seconds = seconds or [math.exp(-unit) for unit in _times(case, workload.name, sheets)]
     return median(seconds) / 60 if seconds else None
 
 
-def _times(case: Case, workload: str, runs: Iterable[Run]) -> Iterable[float]:
+def _times(case: Case, workload: str, sheets: Iterable[Sheet]) -> Iterable[float]:
     times = [m.id for m in case.measures if m.workload == workload and m.kind == "time" and m.unit == "s"]
-    for run in runs:
-        yield from (run.readings[measure].value for measure in times[:1] if measure in run.readings)
+    levels = [sheet.levels[measure] for sheet in sheets for measure in times[:1] if measure in sheet.levels]
+    yield from (level.unit for level in levels if level.unit is not None)

@@ -75,4 +75,4 @@ def is_measured_after(case: Case, swap: Swap) -> bool:
         for sitting in case.sittings
         if sitting.build_id == swap.after and (opened is None or sitting.started_at >= opened)
     }
-    return any(run.sitting_id in begun and not run.is_emptied for run in case.runs)
+    return not begun.isdisjoint(case.used_sittings)

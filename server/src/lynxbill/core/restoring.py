@@ -1,11 +1,13 @@
 """Upkeep: how much of what was lost since new came back."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.case import Build, Case, Sitting, Wear
-from lynxbill.core.counting import RunsBySitting, group_runs
-from lynxbill.core.measure import Measure, margin_bound, orient, restore
-from lynxbill.core.sitting import split_sides
+from lynxbill.core.case import Build, Case, Sheet, SheetKey, Sitting, Wear
+from lynxbill.core.measure import Measure, margin_bound, restore
+from lynxbill.core.sheets import levels_of, sheets_of, stands_above_room, units_of
+
+Sheets = Mapping[SheetKey, Sheet]
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,29 +56,29 @@ def history_lines(case: Case) -> tuple[HistoryLine, ...]:
 
     Returns: a line for each measure with readings, its points in the order of builds.
     """
-    groups = group_runs(case)
+    sheets = sheets_of(case)
     lines = []
     for measure in case.measures:
         points = []
         for build in case.builds:
             for recheck in (False, True):
-                point = _mean_on(case, groups, measure, build, recheck)
+                point = _mean_on(case, sheets, measure, build, recheck)
                 points += [point] if point else []
         if points:
             lines.append(HistoryLine(measure.id, tuple(points)))
     return tuple(lines)
 
 
-def _mean_on(case: Case, groups: RunsBySitting, measure: Measure, build: Build, recheck: bool) -> BuildMean | None:
+def _mean_on(case: Case, sheets: Sheets, measure: Measure, build: Build, recheck: bool) -> BuildMean | None:
     purposes = ("recheck",) if recheck else ("plan", "earlier")
-    sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose in purposes)
-    sides = split_sides(groups, measure, case.plan_of(build.id), sittings, ())
-    units = sides.before
-    if not units:
+    sittings = [s for s in case.sittings if s.build_id == build.id and s.purpose in purposes]
+    found = levels_of(sheets, measure, sittings)
+    if not found:
         return None
-    mean = restore(sum(unit.unit for unit in units) / len(units), measure)
-    runs = sum(len(unit.runs) for unit in units)
-    return BuildMean(build.id, mean, len(units), runs, recheck, sides.above_room)
+    units, _ = units_of(sheets, measure, [sitting for sitting, _ in found])
+    mean = restore(sum(units) / len(units), measure)
+    above_room = stands_above_room(measure, [sitting for sitting, _ in found])
+    return BuildMean(build.id, mean, len(units), sum(level.alike for _, level in found), recheck, above_room)
 
 
 def recovered_shares(case: Case) -> tuple[Recovered, ...]:
@@ -88,14 +90,14 @@ def recovered_shares(case: Case) -> tuple[Recovered, ...]:
     as_new, worn, renewed = (_newest(case, wear) for wear in ("as new", "worn", "renewed"))
     if as_new is None or worn is None or renewed is None:
         return ()
-    groups = group_runs(case)
+    sheets = sheets_of(case)
     states = {as_new.id, worn.id, renewed.id}
     rooms = all(sitting.ambient_c is not None for sitting in case.sittings if sitting.build_id in states)
     shares = []
     for measure in case.measures:
-        new, measured = _level(case, groups, measure, as_new, rooms)
-        old, _ = _level(case, groups, measure, worn, rooms)
-        now, _ = _level(case, groups, measure, renewed, rooms)
+        new, measured = _level(case, sheets, measure, as_new, rooms)
+        old, _ = _level(case, sheets, measure, worn, rooms)
+        now, _ = _level(case, sheets, measure, renewed, rooms)
         if new is None or old is None or now is None:
             continue
         planned = case.plan_of(renewed.id).measures.get(measure.id)
@@ -123,23 +125,22 @@ def _newest(case: Case, wear: Wear) -> Build | None:
     return next((build for build in reversed(case.builds) if build.wear == wear), None)
 
 
-def _level(
-    case: Case, groups: RunsBySitting, measure: Measure, build: Build, rooms: bool
-) -> tuple[float | None, bool]:
+def _level(case: Case, sheets: Sheets, measure: Measure, build: Build, rooms: bool) -> tuple[float | None, bool]:
     """The oriented level of a measure on a build; from remembered values where nothing was measured."""
-    sittings = tuple(s for s in case.sittings if s.build_id == build.id and s.purpose != "trial")
-    units = split_sides(groups, measure, case.plan_of(build.id), sittings, (), above_room=rooms).before
+    sittings = [s for s in case.sittings if s.build_id == build.id and s.purpose != "trial"]
+    units, _ = units_of(sheets, measure, sittings, above_room=rooms)
     if units:
-        return sum(unit.unit for unit in units) / len(units), True
-    return _told_level(groups, measure, sittings, rooms), False
+        return sum(units) / len(units), True
+    return _told_level(sheets, measure, sittings, rooms), False
 
 
-def _told_level(groups: RunsBySitting, measure: Measure, sittings: tuple[Sitting, ...], rooms: bool) -> float | None:
+def _told_level(sheets: Sheets, measure: Measure, sittings: list[Sitting], rooms: bool) -> float | None:
     warm = measure.unit == "Cel" and rooms
-    told = [
-        orient(run.readings[measure.id].value - ((sitting.ambient_c or 0.0) if warm else 0.0), measure)
-        for sitting in sittings
-        for run in groups.get((sitting.id, measure.workload), ())
-        if run.state == "complete" and measure.id in run.readings
-    ]
+    told = []
+    for sitting in sittings:
+        sheet = sheets.get((sitting.id, measure.workload))
+        level = sheet.levels.get(measure.id) if sheet else None
+        if level is not None and level.told is not None:
+            room = (sitting.ambient_c or 0.0) if warm else 0.0
+            told.append(level.told + (room if measure.better == "lower" else -room))
     return sum(told) / len(told) if told else None

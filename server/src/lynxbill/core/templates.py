@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import get_args
 
-from lynxbill.core.case import Case, Change, Order, Plain, Plan, PlannedMeasure, Stage
+from lynxbill.core.case import Change, Frame, Order, Plain, Plan, PlannedMeasure, Stage
 from lynxbill.core.difference import Difference
 from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Role
 from lynxbill.core.money import CostKind
@@ -209,7 +209,7 @@ def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str])
     return tuple(step for stage in get_args(Stage) for step in steps if step[0] == stage)
 
 
-def apply_template(case: Case, plan: Plan, template: Template) -> Plan:
+def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:
     """
     Lay a template over a plan: counts, conditions and order from it, roles from what each workload loads.
 

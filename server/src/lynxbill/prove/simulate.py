@@ -90,7 +90,7 @@ def make_case(
     swap = Swap("swap", "B", "C", "Swap", plan, costs=costs)
     builds = (Build("B", "B", "Before"), Build("C", "C", "After"))
     machine = Machine("machine", "Machine", "EUR")
-    return Case(machine, tuple(measures), builds, tuple(sittings), tuple(runs), (swap,))
+    return Case(machine, tuple(measures), builds, tuple(sittings), (swap,), runs=tuple(runs))
 
 
 def _run(sitting: str, position: int, values: Mapping[str, float]) -> Run:

@@ -12,6 +12,7 @@ from lynxbill.core.figures import PART_FIGURES, SETTINGS, check_figures
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, sealed_build, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
+from lynxbill.store.evidence import is_sealed
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BuildPartRow, BuildRow, PartRow
@@ -60,9 +61,9 @@ def build_letter(position: int) -> str:
 
 def _edit_build(session: Session, machine_id: UUID, row: BuildRow, build: Build, version: int | None) -> None:
     snapshot = read_snapshot(session, machine_id)
-    recorded = snapshot.case.build(str(row.id))
+    recorded = snapshot.frame.build(str(row.id))
     parts_differ = recorded.parts != build.parts
-    if (parts_differ or recorded.settings != build.settings) and build.id in snapshot.sealed:
+    if (parts_differ or recorded.settings != build.settings) and is_sealed(session, row.id):
         raise sealed_build()
     changed = edit(row, version, {"label": build.label, "settings": dict(build.settings), "wear": build.wear})
     if not parts_differ:

@@ -65,7 +65,7 @@ def save_recheck(sessions: Sessions, machine_id: UUID, recheck: Recheck, version
 
 
 def _new_recheck(session: Session, machine_id: UUID, recheck: Recheck) -> RecheckRow:
-    case = read_snapshot(session, machine_id).case
+    case = read_snapshot(session, machine_id).frame
     plan = case.plan_of(case.build(recheck.build).id)
     row = rows.recheck_row(recheck, machine_id)
     row.plan = rows.plan_copy(plan)

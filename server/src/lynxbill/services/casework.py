@@ -21,7 +21,8 @@ from lynxbill.services.swaps import find_swap, fresh_recognitions, fresh_steps
 from lynxbill.services.transaction import Sessions, check_version, edit, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.kept import read_snapshot
+from lynxbill.store.evidence import is_sealed
+from lynxbill.store.kept import read_case
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BenchNoteRow, BuildRow, ExplanationRow, RecognitionRow, StartRow, StepRow, SwapRow
 
@@ -288,11 +289,10 @@ def split_swap(sessions: Sessions, machine_id: UUID, swap_id: UUID, stage: Stage
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         row = find_swap(session, machine_id, swap_id)
-        snapshot = read_snapshot(session, machine_id)
         case, swap = _read(session, machine_id, swap_id)
         if swap.state == "closed":
             raise CaseNotOpen("The case is closed: what was done together stays together.")
-        if swap.after in snapshot.sealed:
+        if is_sealed(session, UUID(swap.after)):
             raise Sealed("The build after has runs already: what was done together stays together.")
         check_version(row, version, {"label": swap.label})
         before, after = case.build(swap.before), case.build(swap.after)
@@ -389,7 +389,7 @@ def _divide(
 
 
 def _read(session: Session, machine_id: UUID, swap_id: UUID) -> tuple[Case, Swap]:
-    case = read_snapshot(session, machine_id).case
+    case = read_case(session, machine_id)
     return case, next(swap for swap in case.swaps if swap.id == str(swap_id))
 
 

@@ -3,28 +3,43 @@
 from collections.abc import Collection
 from uuid import UUID
 
-from lynxbill.core.better import Standing, judge_beside_others, judge_every_swap
-from lynxbill.core.comparison import judge
+from lynxbill.core.better import Standing, judge_every_swap
+from lynxbill.core.case import Frame, Swap
+from lynxbill.core.comparison import choose_builds, judge
 from lynxbill.core.errors import Missing
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store.database import announce
-from lynxbill.store.kept import read_snapshot
+from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import SwapRow
 
 
 def compare(sessions: Sessions, machine_id: UUID, before: str | None, after: str | None) -> Standing:
-    """Judge two builds of a machine; without them, its newest swap."""
+    """Judge two builds of a machine, without them its newest swap; only their runs are read."""
     with reading(sessions) as session:
-        case = read_snapshot(session, machine_id).case
-    return judge_beside_others(case, before, after)
+        frame = read_snapshot(session, machine_id).frame
+        before, after = choose_builds(frame, before, after)
+        case = read_case(session, machine_id, builds=_builds(frame, before, after))
+    return Standing(judge(case, before, after), ())
 
 
 def compare_all(sessions: Sessions, machine_id: UUID) -> tuple[Standing, ...]:
-    """Judge every swap of a machine, oldest first."""
+    """Judge every swap of a machine, oldest first, and weigh their values against each other."""
     with reading(sessions) as session:
-        case = read_snapshot(session, machine_id).case
+        frame = read_snapshot(session, machine_id).frame
+        builds = {build for swap in frame.swaps for build in builds_compared(frame, swap)}
+        case = read_case(session, machine_id, builds=builds)
     return judge_every_swap(case)
+
+
+def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:
+    """The builds whose runs a swap's comparison needs: its two, and those that lend it their scatter."""
+    return _builds(frame, swap.before, swap.after)
+
+
+def _builds(frame: Frame, before: str, after: str) -> frozenset[str]:
+    swap = frame.swap_between(before, after)
+    return frozenset({before, after, *(swap.plan.borrow_spread_from if swap else ())})
 
 
 def note_shown(sessions: Sessions, machine_id: UUID, swap_id: UUID, measures: Collection[UUID]) -> None:
@@ -35,10 +50,11 @@ def note_shown(sessions: Sessions, machine_id: UUID, swap_id: UUID, measures: Co
     """
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        case = read_snapshot(session, machine_id).case
-        swap = next((known for known in case.swaps if known.id == str(swap_id)), None)
+        frame = read_snapshot(session, machine_id).frame
+        swap = next((known for known in frame.swaps if known.id == str(swap_id)), None)
         if swap is None:
             raise Missing("This machine has no such swap.")
+        case = read_case(session, machine_id, builds=builds_compared(frame, swap))
         given = judge(case, swap.before, swap.after).planned_verdicts
         asked = {str(measure) for measure in measures} - swap.verdict_shown_for.keys()
         first = {measure: list(sittings) for measure, sittings in given.items() if measure in asked}

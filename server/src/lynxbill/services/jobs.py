@@ -16,8 +16,9 @@ from lynxbill.core.planning import BenchTime, Strength, bench_time, plan_strengt
 from lynxbill.core.questions import Question, question_plan, question_swap
 from lynxbill.core.recognition import is_measured_after
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
+from lynxbill.services.comparisons import builds_compared
 from lynxbill.services.transaction import Sessions, reading
-from lynxbill.store.kept import read_snapshot
+from lynxbill.store.kept import read_case, read_snapshot
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +68,10 @@ class Job:
 def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     """Compute everything that the screens say of a job beside its verdicts."""
     with reading(sessions) as session:
-        case = read_snapshot(session, machine_id).case
+        frame = read_snapshot(session, machine_id).frame
+        fitted = {candidate.swap for candidate in frame.candidates}
+        builds = {b for swap in frame.swaps if swap.id in fitted for b in builds_compared(frame, swap)}
+        case = read_case(session, machine_id, builds=builds)
     plan = case.open_plan or Plan()
     standing = case.standing
     return Job(

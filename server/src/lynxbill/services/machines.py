@@ -1,20 +1,24 @@
 """Machines: describe one, look at one, list them all."""
 
 import logging
+from collections.abc import Collection
 from dataclasses import dataclass
 from uuid import UUID
 
 from sqlalchemy import select
 
-from lynxbill.core.case import Machine, Plan
+from lynxbill.core.case import Case, Machine, Plan
 from lynxbill.core.comparison import judge
 from lynxbill.core.figures import LIMITS, check_figures
 from lynxbill.core.result import Comparison
+from lynxbill.services.comparisons import builds_compared
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.kept import read_snapshot
-from lynxbill.store.snapshot import Snapshot, delete_machine
+from lynxbill.store.evidence import Evidence, load_evidence
+from lynxbill.store.kept import read_case, read_snapshot
+from lynxbill.store.removal import delete_machine
+from lynxbill.store.snapshot import Snapshot
 from lynxbill.store.tables import MachineRow
 
 DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
@@ -26,13 +30,21 @@ class Bench:
     """
     A machine as the home screen shows it: its case and the newest comparison, if a swap was made.
 
-    `snapshot` is None where what is recorded of it can't be read.
+    `view` is None where what is recorded of it can't be read.
     """
 
     machine_id: UUID
     name: str
-    snapshot: Snapshot | None
+    view: "MachineView | None"
     newest: Comparison | None
+
+
+@dataclass(frozen=True, slots=True)
+class MachineView:
+    """A machine's frame with the versions of its things, and what follows from its sheets."""
+
+    snapshot: Snapshot
+    case: Case
 
 
 def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> None:
@@ -55,10 +67,18 @@ def remove_machine(sessions: Sessions, machine_id: UUID) -> None:
         delete_machine(session, machine_id)
 
 
-def view_machine(sessions: Sessions, machine_id: UUID) -> Snapshot:
-    """Read everything recorded of one machine."""
+def view_machine(sessions: Sessions, machine_id: UUID) -> MachineView:
+    """Read one machine without its runs."""
     with reading(sessions) as session:
-        return read_snapshot(session, machine_id)
+        return MachineView(read_snapshot(session, machine_id), read_case(session, machine_id))
+
+
+def list_runs(sessions: Sessions, machine_id: UUID, builds: Collection[str], sittings: Collection[str]) -> Evidence:
+    """Read the runs of some builds and sittings of a machine; of all of it where none is named."""
+    with reading(sessions) as session:
+        frame = read_snapshot(session, machine_id).frame
+        wanted = {s.id for s in frame.sittings if s.build_id in builds or s.id in sittings}
+        return load_evidence(session, frame, wanted if builds or sittings else None)
 
 
 def list_benches(sessions: Sessions) -> list[Bench]:
@@ -73,8 +93,10 @@ def _read_bench(sessions: Sessions, machine_id: UUID, name: str) -> Bench:
     """Read one machine for the home screen; whatever is wrong with it must not take the others from there."""
     try:
         with reading(sessions) as session:
-            snapshot = read_snapshot(session, machine_id)
-        return Bench(machine_id, name, snapshot, judge(snapshot.case) if snapshot.case.swaps else None)
+            view = MachineView(read_snapshot(session, machine_id), read_case(session, machine_id))
+            swap = view.case.swaps[-1] if view.case.swaps else None
+            case = read_case(session, machine_id, builds=builds_compared(view.case, swap)) if swap else view.case
+        return Bench(machine_id, name, view, judge(case) if swap else None)
     except Exception:
         # The one place that catches everything: the fault is kept in the log, and its own page still shows it.
         log.exception("machine %s could not be read", machine_id)

@@ -16,7 +16,7 @@ from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.kept import read_snapshot
+from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import PlanRow
 
@@ -27,7 +27,7 @@ def save_plan(sessions: Sessions, machine_id: UUID, plan: Plan, version: int | N
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         snapshot = read_snapshot(session, machine_id)
-        _check_measures(plan, {measure.id for measure in snapshot.case.measures})
+        _check_measures(plan, {measure.id for measure in snapshot.frame.measures})
         _replace(session, machine_id, open_plan(session, machine_id), snapshot.open_plan, plan, version)
 
 
@@ -36,7 +36,7 @@ def use_template(sessions: Sessions, machine_id: UUID, template_id: str, version
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         snapshot = read_snapshot(session, machine_id)
-        plan = apply_template(snapshot.case, snapshot.open_plan, find_template(session, template_id))
+        plan = apply_template(snapshot.frame, snapshot.open_plan, find_template(session, template_id))
         _replace(session, machine_id, open_plan(session, machine_id), snapshot.open_plan, plan, version)
 
 
@@ -51,7 +51,7 @@ def save_swap_plan(
     check_figures(plan.conditions, CONDITIONS, "conditions")
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        case = read_snapshot(session, machine_id).case
+        case = read_case(session, machine_id)
         swap = next((known for known in case.swaps if known.id == str(swap_id)), None)
         if swap is None:
             raise Missing("This machine has no such swap.", field="swap")
@@ -100,7 +100,7 @@ def _check_measures(plan: Plan, known: set[str]) -> None:
 
 def _has_runs(case: Case, build_id: str) -> bool:
     sittings = {sitting.id for sitting in case.sittings if sitting.build_id == build_id}
-    return any(run.sitting_id in sittings for run in case.runs)
+    return not case.used_sittings.isdisjoint(sittings)
 
 
 def _check_fixed(old: Plan, new: Plan) -> None:

@@ -7,12 +7,14 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Case, FixedPair, Plan
 from lynxbill.core.errors import Taken
+from lynxbill.core.sheets import sheets_of
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.kept import read_snapshot
+from lynxbill.store.evidence import insert_sheets
+from lynxbill.store.kept import read_whole_case
 from lynxbill.store.tables import MachineRow
 
 ALREADY_HERE = "This machine is here already; a run file does not overwrite what is recorded."
@@ -21,7 +23,7 @@ ALREADY_HERE = "This machine is here already; a run file does not overwrite what
 def export_machine(sessions: Sessions, machine_id: UUID) -> str:
     """Write everything measured on a machine as a run file."""
     with reading(sessions) as session:
-        return write_run_file(read_snapshot(session, machine_id).case)
+        return write_run_file(read_whole_case(session, machine_id))
 
 
 def import_machine(sessions: Sessions, text: str | bytes, *, is_demo: bool = False) -> UUID:
@@ -130,7 +132,9 @@ def _insert(session: Session, case: Case, is_demo: bool) -> None:
         session.add(rows.sitting_row(sitting, numbers[sitting.build_id]))
     session.flush()
     scales = {measure.id: measure.scale for measure in case.measures}
-    session.add_all(rows.run_row(run, workloads[run.workload], scales) for run in case.runs)
+    session.add_all(rows.run_row(run, machine_id, workloads[run.workload], scales) for run in case.runs)
+    session.flush()
+    insert_sheets(session, case, sheets_of(case))
     for number, swap in enumerate(case.swaps, start=1):
         session.add(rows.swap_row(swap, machine_id, number))
         session.flush()

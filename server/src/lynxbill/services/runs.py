@@ -7,7 +7,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import PlannedMeasure, Reading, Run, Workload
+from lynxbill.core.case import Frame, PlannedMeasure, Reading, Run, Workload
 from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several
 from lynxbill.core.measure import Measure, check_reading
 from lynxbill.core.quantity import unit_of
@@ -16,9 +16,10 @@ from lynxbill.exchange.entry import DecimalMark, parse_reading
 from lynxbill.services.sittings import refuse_closed_build
 from lynxbill.services.transaction import Sessions, check_version, transaction
 from lynxbill.store import rows
-from lynxbill.store.database import announce
+from lynxbill.store.database import announce_evidence
+from lynxbill.store.evidence import keep_sheets, load_evidence
 from lynxbill.store.kept import read_snapshot
-from lynxbill.store.snapshot import Snapshot, find_machine
+from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import RunRow
 
 Written = Mapping[str, Reading | str]
@@ -37,22 +38,22 @@ def save_run(
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         snapshot = read_snapshot(session, machine_id)
-        workload = next((w for w in snapshot.case.workloads if w.id == str(workload_id)), None)
+        workload = next((w for w in snapshot.frame.workloads if w.id == str(workload_id)), None)
         if workload is None:
             raise Missing("This machine has no such workload.", field="workload")
-        sitting = next((s for s in snapshot.case.sittings if s.id == run.sitting_id), None)
+        sitting = next((s for s in snapshot.frame.sittings if s.id == run.sitting_id), None)
         if sitting is None:
             raise Missing(
                 "This machine has no such sitting. Begin a sitting, then record the run in it.", field="sitting"
             )
-        refuse_closed_build(snapshot.case, sitting.build_id)
-        measures = {m.id: m for m in snapshot.case.measures if m.workload == workload.name}
-        readings = _combine(_read(written, measures, snapshot.case.machine.decimal_mark), measures)
-        plan = snapshot.case.plan_of(sitting.build_id)
+        refuse_closed_build(snapshot.frame, sitting.build_id)
+        measures = {m.id: m for m in snapshot.frame.measures if m.workload == workload.name}
+        readings = _combine(_read(written, measures, snapshot.frame.machine.decimal_mark), measures)
+        plan = snapshot.frame.plan_of(sitting.build_id)
         complete = _complete(run, workload, _with_statistic(readings, plan.measures))
-        row, changed = _store(session, snapshot, complete, workload_id, measures, version)
+        row, changed = _store(session, snapshot.frame, complete, workload_id, measures, version)
         if changed:
-            announce(session, machine_id, "run")
+            _keep(session, snapshot.frame, complete)
         session.flush()
         return complete, row.version
 
@@ -65,18 +66,26 @@ def leave_out_late(sessions: Sessions, machine_id: UUID, run_id: UUID, reason: s
     """
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        case = read_snapshot(session, machine_id).case
-        run = next((known for known in case.runs if known.id == str(run_id)), None)
-        if run is None:
+        frame = read_snapshot(session, machine_id).frame
+        row = session.get(RunRow, run_id)
+        if row is None or row.machine_id != machine_id:
             raise Missing("This machine has no such run.")
+        recorded = load_evidence(session, frame, {str(row.sitting_id)}).runs
+        run = next(known for known in recorded if known.id == str(run_id))
         if run.warm_up or run.state != "complete":
             raise BadValue(f"This run does not count anyway: it is {'a warm-up' if run.warm_up else run.state}.")
         if run.excluded_late is not None:
             raise Clash(f"This run was left out before, “{run.excluded_late.reason}”; that stays.")
-        row = session.get_one(RunRow, run_id)
         row.excluded_late_reason, row.excluded_late_at = reason, datetime.now(UTC)
         row.version += 1
-        announce(session, machine_id, "run")
+        _keep(session, frame, run)
+
+
+def _keep(session: Session, frame: Frame, run: Run) -> None:
+    """Write what is kept of the run's sheet with the run, in the same transaction."""
+    session.flush()
+    stamp = announce_evidence(session, frame.machine.id)
+    keep_sheets(session, frame, [(run.sitting_id, run.workload)], stamp)
 
 
 def _complete(run: Run, workload: Workload, readings: Mapping[str, Reading]) -> Run:
@@ -141,7 +150,7 @@ def _read_one(entry: Reading | str, measure: Measure | None, mark: DecimalMark) 
 
 def _store(
     session: Session,
-    snapshot: Snapshot,
+    frame: Frame,
     run: Run,
     workload_id: UUID,
     measures: Mapping[str, Measure],
@@ -152,16 +161,17 @@ def _store(
     if row is None:
         if run.is_emptied and not run.warm_up:
             raise BadValue("There is no figure in this run: write one, or mark what became of it.", field="readings")
-        row = rows.run_row(run, workload_id, scales)
+        row = rows.run_row(run, UUID(frame.machine.id), workload_id, scales)
         session.add(row)
         return row, True
-    recorded = next((known for known in snapshot.case.runs if known.id == run.id), None)
-    if recorded is None:
+    if row.machine_id != UUID(frame.machine.id):
         raise BadValue("This run id belongs to another machine.", field="id")
+    evidence = load_evidence(session, frame, {str(row.sitting_id)}).runs
+    recorded = next(known for known in evidence if known.id == run.id)
     if recorded == run:
         return row, False
     check_version(row, version, {name: getattr(row, name) for name in ("state", "reason", "position")})
-    _overwrite(row, rows.run_row(run, workload_id, scales))
+    _overwrite(row, rows.run_row(run, row.machine_id, workload_id, scales))
     row.version += 1
     return row, True
 

@@ -4,7 +4,7 @@ from uuid import UUID
 
 from sqlalchemy import func, select
 
-from lynxbill.core.case import Case, Sitting
+from lynxbill.core.case import Frame, Sitting
 from lynxbill.core.errors import BadValue, CaseNotOpen, Missing
 from lynxbill.services.casework import refuse_unrecognised
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
@@ -15,7 +15,7 @@ from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BuildRow, SittingRow
 
 
-def refuse_closed_build(case: Case, build_id: str) -> None:
+def refuse_closed_build(case: Frame, build_id: str) -> None:
     """Refuse to measure a build that the machine is not yet, or one whose parts it does not see."""
     into = [swap for swap in case.swaps if swap.after == build_id]
     if into and all(swap.state == "planned" for swap in into):
@@ -36,7 +36,7 @@ def save_sitting(sessions: Sessions, machine_id: UUID, sitting: Sitting, version
             raise Missing("This machine has no such build; a sitting needs one.", field="build")
         row = session.get(SittingRow, UUID(sitting.id))
         if row is None:
-            refuse_closed_build(read_snapshot(session, machine_id).case, sitting.build_id)
+            refuse_closed_build(read_snapshot(session, machine_id).frame, sitting.build_id)
             count = session.scalar(select(func.count()).where(SittingRow.build_id == build.id)) or 0
             session.add(rows.sitting_row(sitting, position=count + 1))
         else:

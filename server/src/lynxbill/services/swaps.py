@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, Case, Recognition, Step, Swap
+from lynxbill.core.case import Build, Frame, Recognition, Step, Swap
 from lynxbill.core.difference import find_differences
 from lynxbill.core.errors import BadQuestion, Clash, Missing, Refusal, SameBuild, Several
 from lynxbill.core.money import book
@@ -112,7 +112,7 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
     if swap.before == swap.after:
         raise SameBuild("A swap leads to another build; this one leads back to the same.", field="after")
     snapshot = read_snapshot(session, machine.id)
-    case = snapshot.case
+    case = snapshot.frame
     before = case.build(swap.before)
     _check_waiting(case)
     if session.get(BuildRow, UUID(swap.after)) is not None:
@@ -151,14 +151,14 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
     session.add(rows.plan_row(replace(snapshot.open_plan, pairs=()), machine.id, None))
 
 
-def _check_waiting(case: Case) -> None:
+def _check_waiting(case: Frame) -> None:
     waiting = next((swap for swap in case.swaps if swap.state == "planned"), None)
     if waiting is not None:
         raise Clash(f"“{waiting.label}” is planned already and not begun: begin it, or take it back first.")
 
 
 def _edit_swap(session: Session, machine_id: UUID, row: SwapRow, swap: Swap, version: int | None) -> None:
-    recorded = next(known for known in read_snapshot(session, machine_id).case.swaps if known.id == swap.id)
+    recorded = next(known for known in read_snapshot(session, machine_id).frame.swaps if known.id == swap.id)
     changes: dict[str, object] = {"label": swap.label, "side_changes": list(swap.side_changes)}
     if swap.declares:
         changes["declares"] = list(swap.declares)

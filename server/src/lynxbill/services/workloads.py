@@ -8,9 +8,11 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import PlannedMeasure, Workload
 from lynxbill.core.errors import BadValue, Frozen
 from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure
+from lynxbill.services.sheets import remake_sheets
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
+from lynxbill.store.evidence import has_runs_of
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import MeasureRow, PlannedMeasureRow, PlanRow, ReadingRow, RunRow, WorkloadRow
 
@@ -41,6 +43,10 @@ def save_workload(
         session.flush()
         _plan_new_measures(session, machine_id, measures)
         announce(session, machine_id, "workload")
+        session.flush()
+        if has_runs_of(session, machine_id, row.id):
+            # What is kept of its runs may rest on what was changed of its measures, such as their step.
+            remake_sheets(session, machine_id, workload.name)
 
 
 def _check_parts(measures: tuple[Measure, ...]) -> None:

@@ -52,6 +52,18 @@ def migrate(engine: Engine) -> bool:
 def announce(session: Session, machine_id: object, kind: str) -> None:
     """Raise a machine's revision, and tell every server process once this transaction commits."""
     session.execute(text("UPDATE machines SET revision = revision + 1 WHERE id = :id"), {"id": str(machine_id)})
+    _tell(session, machine_id, kind)
+
+
+def announce_evidence(session: Session, machine_id: object) -> int:
+    """Raise a machine's count of evidence, tell every server process, and answer the count."""
+    raised = text("UPDATE machines SET evidence = evidence + 1 WHERE id = :id RETURNING evidence")
+    count = session.scalar(raised, {"id": str(machine_id)})
+    _tell(session, machine_id, "run")
+    return int(count or 0)
+
+
+def _tell(session: Session, machine_id: object, kind: str) -> None:
     session.execute(
         text("SELECT pg_notify(:channel, :payload)"), {"channel": CHANNEL, "payload": f"{kind} {machine_id}"}
     )

@@ -1,6 +1,9 @@
-"""Cases already read, kept in memory for as long as nothing of their machine changed."""
+"""Frames and sheets already read, kept in memory while nothing of their machine changed, up to a number of bytes."""
 
 from collections import OrderedDict
+from collections.abc import Collection, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass, field
 from datetime import datetime
 from threading import Lock
 from uuid import UUID
@@ -9,39 +12,113 @@ from weakref import WeakKeyDictionary
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.orm import Session
 
+from lynxbill.core.case import Case, Frame, Run, Sheet, SheetKey
+from lynxbill.store.evidence import KeptSheets, load_evidence, load_sheets
 from lynxbill.store.snapshot import Snapshot, load_snapshot
 from lynxbill.store.tables import MachineRow
 
-MOST_KEPT = 64
-# When the machine was described, and how often it was changed since: one that is taken in anew counts from the start.
-Stamp = tuple[datetime, int]
-Kept = OrderedDict[UUID, tuple[Stamp, Snapshot]]
-_kept: WeakKeyDictionary[Engine, Kept] = WeakKeyDictionary()
+MOST_BYTES = 96 * 1024 * 1024
+# Roughly what one thing of a frame, or one sheet, takes as Python keeps it.
+THING_BYTES, SHEET_BYTES = 1500, 3000
+
+
+@dataclass(slots=True)
+class _Kept:
+    """What is known of one machine; one that is taken in anew was described at another time."""
+
+    described: datetime
+    revision: int = -1
+    snapshot: Snapshot | None = None
+    evidence: int = -1
+    sheets: KeptSheets = field(default_factory=dict)
+
+    @property
+    def size(self) -> int:
+        things = len(self.snapshot.versions) if self.snapshot else 0
+        return things * THING_BYTES + len(self.sheets) * SHEET_BYTES
+
+
+_kept: WeakKeyDictionary[Engine, OrderedDict[UUID, _Kept]] = WeakKeyDictionary()
 _lock = Lock()
 
 
 def read_snapshot(session: Session, machine_id: UUID) -> Snapshot:
     """
-    Read a machine, or hand out what was read of it before if it is still the same machine at the same revision.
+    Read a machine's frame, or hand out what was read of it before if it is still at the same revision.
 
     Every change raises the revision in its own transaction, so that any number of server processes agree. The session
     must see one moment (`reading`), or hold the machine's lock and not have written yet.
     """
-    query = select(MachineRow.created_at, MachineRow.revision).where(MachineRow.id == machine_id)
-    found = session.execute(query).first()
-    stamp = None if found is None else (found.created_at, found.revision)
+    found = session.execute(
+        select(MachineRow.created_at, MachineRow.revision).where(MachineRow.id == machine_id)
+    ).first()
+    if found is None:
+        return load_snapshot(session, machine_id)
+    with _machine(session, machine_id, found.created_at) as kept:
+        if kept.snapshot is not None and kept.revision == found.revision:
+            return kept.snapshot
+    snapshot = load_snapshot(session, machine_id)
+    with _machine(session, machine_id, found.created_at) as kept:
+        if kept.revision <= found.revision:
+            kept.snapshot, kept.revision = snapshot, found.revision
+    return snapshot
+
+
+def read_case(session: Session, machine_id: UUID, *, builds: Collection[str] = ()) -> Case:
+    """
+    Read a machine with its sheets, and with the runs of some builds alone.
+
+    The session must see one moment, as for `read_snapshot`.
+    """
+    frame = read_snapshot(session, machine_id).frame
+    sittings = {sitting.id for sitting in frame.sittings if sitting.build_id in builds}
+    return with_evidence(frame, load_evidence(session, frame, sittings).runs, _read_sheets(session, frame))
+
+
+def read_whole_case(session: Session, machine_id: UUID) -> Case:
+    """Read a machine with every run of it, for what is taken elsewhere."""
+    frame = read_snapshot(session, machine_id).frame
+    return with_evidence(frame, load_evidence(session, frame, None).runs, None)
+
+
+def with_evidence(frame: Frame, runs: tuple[Run, ...], sheets: Mapping[SheetKey, Sheet] | None) -> Case:
+    """Put runs, and the sheets that are kept of all others, to a frame."""
+    fields = {name: getattr(frame, name) for name in Frame.__dataclass_fields__}
+    return Case(**fields, runs=runs, sheets=sheets)
+
+
+def _read_sheets(session: Session, frame: Frame) -> dict[SheetKey, Sheet]:
+    """The machine's sheets; of those that were read before, only what was written since is read again."""
+    machine_id = UUID(frame.machine.id)
+    found = session.execute(
+        select(MachineRow.created_at, MachineRow.evidence).where(MachineRow.id == machine_id)
+    ).one()
+    with _machine(session, machine_id, found.created_at) as kept:
+        known, sheets = kept.evidence, kept.sheets
+    if known != found.evidence:
+        # One who reads an older moment than another did before takes all of it, and keeps nothing.
+        is_later = known < found.evidence
+        fresh, emptied = load_sheets(session, machine_id, since=known if is_later else -1)
+        merged = {**sheets, **fresh} if is_later else dict(fresh)
+        sheets = {key: sheet for key, sheet in merged.items() if key not in emptied}
+        if is_later:
+            with _machine(session, machine_id, found.created_at) as kept:
+                if kept.evidence < found.evidence:
+                    kept.sheets, kept.evidence = sheets, found.evidence
+    names = {UUID(workload.id): workload.name for workload in frame.workloads}
+    return {(str(sitting), names[workload]): sheet for (sitting, workload), sheet in sheets.items()}
+
+
+@contextmanager
+def _machine(session: Session, machine_id: UUID, described: datetime) -> Iterator[_Kept]:
     bind = session.get_bind()
     with _lock:
-        kept = _kept.setdefault(bind.engine if isinstance(bind, Connection) else bind, OrderedDict())
-        known = kept.get(machine_id)
-        if known is not None and known[0] == stamp:
-            kept.move_to_end(machine_id)
-            return known[1]
-    snapshot = load_snapshot(session, machine_id)
-    if stamp is None:
-        return snapshot
-    with _lock:
-        kept[machine_id] = (stamp, snapshot)
-        while len(kept) > MOST_KEPT:
-            kept.popitem(last=False)
-    return snapshot
+        machines = _kept.setdefault(bind.engine if isinstance(bind, Connection) else bind, OrderedDict())
+        kept = machines.get(machine_id)
+        if kept is None or kept.described != described:
+            kept = machines[machine_id] = _Kept(described)
+        machines.move_to_end(machine_id)
+        yield kept
+        total = sum(other.size for other in machines.values())
+        while total > MOST_BYTES and len(machines) > 1:
+            total -= machines.popitem(last=False)[1].size

@@ -15,7 +15,6 @@ from lynxbill.core.case import (
     Part,
     Plan,
     PlannedMeasure,
-    Reading,
     Recheck,
     Recognition,
     Run,
@@ -136,10 +135,11 @@ def sitting_row(sitting: Sitting, position: int) -> SittingRow:
     )
 
 
-def run_row(run: Run, workload_id: UUID, scales: Mapping[str, str]) -> RunRow:
+def run_row(run: Run, machine_id: UUID, workload_id: UUID, scales: Mapping[str, str]) -> RunRow:
     late = run.excluded_late
     return RunRow(
         id=UUID(run.id),
+        machine_id=machine_id,
         sitting_id=UUID(run.sitting_id),
         workload_id=workload_id,
         workload_version=run.workload_version,
@@ -156,13 +156,15 @@ def run_row(run: Run, workload_id: UUID, scales: Mapping[str, str]) -> RunRow:
         excluded_late_reason=late.reason if late else None,
         excluded_late_at=late.at if late else None,
         held_back=run.held_back,
-        readings=reading_rows(run.readings, workload_id, scales),
+        readings=reading_rows(run, machine_id, workload_id, scales),
     )
 
 
-def reading_rows(readings: Mapping[str, Reading], workload_id: UUID, scales: Mapping[str, str]) -> list[ReadingRow]:
+def reading_rows(run: Run, machine_id: UUID, workload_id: UUID, scales: Mapping[str, str]) -> list[ReadingRow]:
     return [
         ReadingRow(
+            machine_id=machine_id,
+            sitting_id=UUID(run.sitting_id),
             measure_id=UUID(measure),
             workload_id=workload_id,
             scale=scales[measure],
@@ -172,7 +174,7 @@ def reading_rows(readings: Mapping[str, Reading], workload_id: UUID, scales: Map
             source=reading.source,
             statistic=reading.statistic,
         )
-        for measure, reading in readings.items()
+        for measure, reading in run.readings.items()
     ]
 
 

@@ -1,31 +1,28 @@
-"""Everything recorded of one machine, read in one go."""
+"""The frame of one machine, read in one go: what it is and what is to be done with it, without its runs."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, get_args
 from uuid import UUID
 
-from sqlalchemy import Row, Uuid, bindparam, delete, select
+from sqlalchemy import Uuid, bindparam, select
 from sqlalchemy.orm import Session, selectinload
 
 from lynxbill.core.case import (
     BenchNote,
     Build,
     Candidate,
-    Case,
     Explanation,
     FixedPair,
-    LateExclusion,
+    Frame,
     Machine,
     MarginEdit,
     Part,
     PartRole,
     Plan,
     PlannedMeasure,
-    Reading,
     Recheck,
     Recognition,
-    Run,
     Sitting,
     Start,
     Step,
@@ -36,25 +33,16 @@ from lynxbill.core.errors import Missing
 from lynxbill.core.measure import Measure
 from lynxbill.core.money import CostLine
 from lynxbill.store.tables import (
-    BenchNoteRow,
     BuildPartRow,
     BuildRow,
     CandidateRow,
     CostRow,
-    ExplanationRow,
     MachineRow,
-    MarginEditRow,
     MeasureRow,
     PartRow,
-    PlannedMeasureRow,
     PlanRow,
-    ReadingRow,
     RecheckRow,
-    RecognitionRow,
-    RunRow,
     SittingRow,
-    StartRow,
-    StepRow,
     SwapRow,
     Versioned,
     WorkloadRow,
@@ -85,20 +73,6 @@ _SITTINGS = (
     .where(BuildRow.machine_id == _MACHINE)
     .order_by(SittingRow.started_at, SittingRow.position)
 )
-# Runs and readings are many and only read here: plain rows of them spare a third of the time.
-_RUNS = (
-    select(RunRow.__table__)
-    .join(SittingRow)
-    .join(BuildRow)
-    .where(BuildRow.machine_id == _MACHINE)
-    .order_by(SittingRow.started_at, SittingRow.position, RunRow.workload_id, RunRow.warm_up.desc(), RunRow.position)
-)
-_READINGS = (
-    select(ReadingRow.__table__)
-    .join(MeasureRow, MeasureRow.id == ReadingRow.measure_id)
-    .join(WorkloadRow, WorkloadRow.id == MeasureRow.workload_id)
-    .where(WorkloadRow.machine_id == _MACHINE)
-)
 _SWAPS = (
     select(SwapRow)
     .where(SwapRow.machine_id == _MACHINE)
@@ -119,20 +93,19 @@ _FITTED = (
 @dataclass(frozen=True, slots=True)
 class Snapshot:
     """
-    A case with what only the store knows.
+    A frame with what only the store knows.
 
-    `versions` are those of every editable thing by id; the open plan's stands under "plan", a swap's under
+    `versions` are those of every editable thing but runs by id; the open plan's stands under "plan", a swap's under
     "plan SWAP".
     """
 
-    case: Case
+    frame: Frame
     versions: Mapping[str, int]
-    sealed: frozenset[str]
 
     @property
     def open_plan(self) -> Plan:
         """The plan for the next swap; every machine in the store has one."""
-        return self.case.open_plan or Plan()
+        return self.frame.open_plan or Plan()
 
 
 def find_machine(session: Session, machine_id: UUID, *, lock: bool = False) -> MachineRow:
@@ -144,7 +117,7 @@ def find_machine(session: Session, machine_id: UUID, *, lock: bool = False) -> M
 
 
 def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
-    """Read a machine with all its builds, sittings, runs and swaps."""
+    """Read a machine with all its builds, sittings and swaps."""
     machine = find_machine(session, machine_id)
     of = {"machine": machine_id}
     workloads = session.scalars(_WORKLOADS, of).all()
@@ -152,8 +125,6 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
     measures = session.scalars(_MEASURES, of).all()
     builds = session.scalars(_BUILDS, of).all()
     sittings = session.scalars(_SITTINGS, of).all()
-    runs = session.execute(_RUNS, of).all()
-    readings = _readings_by_run(session, machine_id)
     swaps = session.scalars(_SWAPS, of).all()
     candidates = session.scalars(_CANDIDATES, of).all()
     rechecks = session.scalars(_RECHECKS, of).all()
@@ -161,8 +132,7 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
     parts = _parts_by_build(session, machine_id)
     plan_of = {plan.swap_id: plan for plan in plans}
     open_plan = plan_of.get(None)
-    build_of = {sitting.id: sitting.build_id for sitting in sittings}
-    case = Case(
+    frame = Frame(
         machine=_machine(machine),
         measures=tuple(_measure(row, names[row.workload_id]) for row in measures),
         builds=tuple(
@@ -170,7 +140,6 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
             for row in builds
         ),
         sittings=tuple(_sitting(row) for row in sittings),
-        runs=tuple(_run(row, names[row.workload_id], readings.get(row.id, {})) for row in runs),
         swaps=tuple(_swap(row, plan_of.get(row.id)) for row in swaps),
         open_plan=_plan(open_plan),
         workloads=tuple(_workload(row) for row in workloads),
@@ -180,46 +149,9 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
     rows: list[Versioned] = [machine, *builds, *sittings, *swaps, *workloads, *candidates, *rechecks]
     for swap in swaps:
         rows += [*swap.steps, *swap.recognitions, *swap.starts, *swap.notes, *swap.explanations]
-    versions = {str(row.id): row.version for row in rows} | {str(row.id): row.version for row in runs}
+    versions = {str(row.id): row.version for row in rows}
     versions |= {f"plan {plan.swap_id}": plan.version for plan in plans if plan.swap_id}
-    return Snapshot(
-        case=case,
-        versions=versions | ({"plan": open_plan.version} if open_plan else {}),
-        sealed=frozenset(
-            str(build_of[run.sitting_id]) for run in runs if run.state != "complete" or run.id in readings
-        ),
-    )
-
-
-def delete_machine(session: Session, machine_id: UUID) -> None:
-    """Delete a machine's rows, those that point at others first."""
-    builds = select(BuildRow.id).where(BuildRow.machine_id == machine_id)
-    sittings = select(SittingRow.id).where(SittingRow.build_id.in_(builds))
-    runs = select(RunRow.id).where(RunRow.sitting_id.in_(sittings))
-    swaps = select(SwapRow.id).where(SwapRow.machine_id == machine_id)
-    plans = select(PlanRow.id).where(PlanRow.machine_id == machine_id)
-    workloads = select(WorkloadRow.id).where(WorkloadRow.machine_id == machine_id)
-    for statement in (
-        delete(ReadingRow).where(ReadingRow.run_id.in_(runs)),
-        delete(RunRow).where(RunRow.sitting_id.in_(sittings)),
-        delete(SittingRow).where(SittingRow.build_id.in_(builds)),
-        delete(PlannedMeasureRow).where(PlannedMeasureRow.plan_id.in_(plans)),
-        delete(PlanRow).where(PlanRow.machine_id == machine_id),
-        delete(CandidateRow).where(CandidateRow.machine_id == machine_id),
-        delete(RecheckRow).where(RecheckRow.machine_id == machine_id),
-        *(
-            delete(kind).where(kind.swap_id.in_(swaps))
-            for kind in (CostRow, StepRow, RecognitionRow, StartRow, BenchNoteRow, ExplanationRow, MarginEditRow)
-        ),
-        delete(SwapRow).where(SwapRow.machine_id == machine_id),
-        delete(BuildPartRow).where(BuildPartRow.build_id.in_(builds)),
-        delete(BuildRow).where(BuildRow.machine_id == machine_id),
-        delete(PartRow).where(PartRow.machine_id == machine_id),
-        delete(MeasureRow).where(MeasureRow.workload_id.in_(workloads)),
-        delete(WorkloadRow).where(WorkloadRow.machine_id == machine_id),
-        delete(MachineRow).where(MachineRow.id == machine_id),
-    ):
-        session.execute(statement)
+    return Snapshot(frame, versions | ({"plan": open_plan.version} if open_plan else {}))
 
 
 def _parts_by_build(session: Session, machine_id: UUID) -> dict[UUID, tuple[Part, ...]]:
@@ -229,15 +161,6 @@ def _parts_by_build(session: Session, machine_id: UUID) -> dict[UUID, tuple[Part
         part = Part(str(row.id), row.role, row.label, dict(row.rated))
         parts[build_id] = (*parts.get(build_id, ()), part)
     return parts
-
-
-def _readings_by_run(session: Session, machine_id: UUID) -> dict[UUID, dict[str, Reading]]:
-    taken = session.execute(_READINGS, {"machine": machine_id})
-    readings: dict[UUID, dict[str, Reading]] = {}
-    for row in taken:
-        reading = Reading(row.low, row.high, row.about, row.source, row.statistic)
-        readings.setdefault(row.run_id, {})[str(row.measure_id)] = reading
-    return readings
 
 
 def _machine(row: MachineRow) -> Machine:
@@ -329,29 +252,6 @@ def _sitting(row: SittingRow) -> Sitting:
         started_at=row.started_at,
         ambient_c=row.ambient_c,
         conditions=dict(row.conditions),
-    )
-
-
-def _run(row: Row[Any], workload: str, readings: Mapping[str, Reading]) -> Run:
-    late = row.excluded_late_reason
-    return Run(
-        id=str(row.id),
-        sitting_id=str(row.sitting_id),
-        workload=workload,
-        workload_version=row.workload_version,
-        position=row.position,
-        state=row.state,
-        readings=readings,
-        parameters=dict(row.parameters),
-        reason=row.reason,
-        warm_up=row.warm_up,
-        target=row.target,
-        pair_label=row.pair_label,
-        started_at=row.started_at,
-        duration_s=row.duration_s,
-        soak_s=row.soak_s,
-        excluded_late=LateExclusion(late, row.excluded_late_at) if late else None,
-        held_back=row.held_back,
     )
 
 

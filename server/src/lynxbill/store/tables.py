@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Literal, get_args
 from uuid import UUID
 
 from sqlalchemy import (
+    BigInteger,
     CheckConstraint,
     DateTime,
     Float,
@@ -134,8 +135,10 @@ class MachineRow(Versioned, Table):
     labour_rate: Mapped[Decimal | None]
     decimal_mark: Mapped[DecimalMark] = mapped_column(default=".")
     time_zone: Mapped[str] = mapped_column(default="UTC")
-    # Raised by every change of anything that belongs to the machine.
+    # Raised by every change of what belongs to the machine, its runs aside.
     revision: Mapped[int] = mapped_column(default=0, server_default=text("0"))
+    # Raised by every change of a run or reading, and by nothing else.
+    evidence: Mapped[int] = mapped_column(BigInteger, default=0, server_default=text("0"))
     is_demo: Mapped[bool] = mapped_column(default=False, server_default=text("false"))
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
@@ -509,9 +512,11 @@ class RunRow(Versioned, Table):
         CheckConstraint("state = 'complete' OR length(trim(reason)) > 0", name="reason_given"),
         CheckConstraint("state = 'complete' OR reason IS NOT NULL", name="reason_present"),
         CheckConstraint("position > 0", name="position_positive"),
+        Index("ix_runs_machine_id_sitting_id", "machine_id", "sitting_id"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
     sitting_id: Mapped[UUID] = mapped_column(ForeignKey("sittings.id"))
     workload_id: Mapped[UUID] = mapped_column(ForeignKey("workloads.id"))
     workload_version: Mapped[str]
@@ -542,8 +547,12 @@ class ReadingRow(Table):
         CheckConstraint("low > '-Infinity' AND low <= high AND high < 'Infinity'", name="finite_and_ordered"),
         _one_of("source", ReadingSource),
         _one_of("statistic", Statistic),
+        Index("ix_readings_machine_id_sitting_id", "machine_id", "sitting_id"),
+        Index("ix_readings_measure_id", "measure_id"),
     )
 
+    machine_id: Mapped[UUID]
+    sitting_id: Mapped[UUID]
     run_id: Mapped[UUID] = mapped_column(primary_key=True)
     measure_id: Mapped[UUID] = mapped_column(primary_key=True)
     workload_id: Mapped[UUID]
@@ -553,3 +562,21 @@ class ReadingRow(Table):
     about: Mapped[bool]
     source: Mapped[ReadingSource | None]
     statistic: Mapped[Statistic | None]
+
+
+class SheetRow(Table):
+    """
+    What is kept of one workload's runs in one sitting, written with every save; no content where all was emptied.
+
+    `shape` is the version of `core.sheets` that made it, `stamp` the machine's count of evidence when it was written.
+    """
+
+    __tablename__ = "sheets"
+    __table_args__ = (Index("ix_sheets_machine_id", "machine_id"),)
+
+    sitting_id: Mapped[UUID] = mapped_column(ForeignKey("sittings.id"), primary_key=True)
+    workload_id: Mapped[UUID] = mapped_column(ForeignKey("workloads.id"), primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
+    shape: Mapped[int]
+    stamp: Mapped[int] = mapped_column(BigInteger)
+    content: Mapped[dict[str, Any] | None] = mapped_column(JSONB)

@@ -1,16 +1,17 @@
-import type { Case, Comparison, Measure, MeasureResult } from "../../api/client";
+import type { Comparison, Measure, MeasureResult } from "../../api/client";
 import { AxisNumbers, IntervalMark } from "../../charts/IntervalMark";
 import { PairDots } from "../../charts/PairDots";
 import { type Axis, sharedAxis, spanOf } from "../../charts/scales";
 import { formatFigure } from "../../lib/format";
 import { Verdict, verdictWord } from "../../ui/Verdict";
+import type { Evidence } from "../machine/api";
 import { sayChange, sayInterval } from "../machine/says";
 import { dotsOf, type Group, groupMeasures } from "./model";
 
 const AXIS_WIDTH = 216;
 
 interface Props {
-  job: Case;
+  job: Evidence;
   comparison: Comparison;
   selected: string | undefined;
   onSelect: (measureId: string) => void;
@@ -83,7 +84,7 @@ function GroupRows({ group, job, comparison, selected, onSelect }: Props & { gro
 }
 
 interface RowProps {
-  job: Case;
+  job: Evidence;
   comparison: Comparison;
   measure: Measure;
   result: MeasureResult;

@@ -1,8 +1,9 @@
-import type { Case, Comparison, Measure, MeasureResult } from "../../api/client";
+import type { Comparison, Measure, MeasureResult } from "../../api/client";
 import { PairDots } from "../../charts/PairDots";
 import { formatNumber, formatP, formatReading, formatSignedPercent } from "../../lib/format";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
+import type { Evidence } from "../machine/api";
 import { percentDecimals, sayAbsolute, sayChange, sayInterval, sayMargin } from "../machine/says";
 import { sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
 import { EachSide, HowJudged } from "./Figures";
@@ -10,7 +11,7 @@ import { LeaveOut } from "./LeaveOut";
 import { dotsOf, partsOf, sayGrade, sayRemark, sayRunPlace } from "./model";
 
 interface Props {
-  job: Case;
+  job: Evidence;
   comparison: Comparison;
   measure: Measure;
 }
@@ -132,7 +133,7 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
 }
 
 /** What a total is made of: the parts that fell first, for a total hides them. */
-function Parts({ job, comparison, whole }: { job: Case; comparison: Comparison; whole: Measure }) {
+function Parts({ job, comparison, whole }: { job: Evidence; comparison: Comparison; whole: Measure }) {
   const parts = partsOf(comparison, job.measures, whole);
   if (parts.length === 0) return null;
   const fell = parts.filter(({ result }) => (result.estimate ?? 0) < 0).length;
@@ -166,7 +167,7 @@ function InContext({ lines }: { lines: string[] }) {
 }
 
 /** Runs without a partner, a line for each reason. */
-function NotCounted({ job, result }: { job: Case; result: MeasureResult }) {
+function NotCounted({ job, result }: { job: Evidence; result: MeasureResult }) {
   if (result.unpaired.length === 0) return null;
   const byReason = new Map<string, string[]>();
   for (const { run, reason } of result.unpaired) {

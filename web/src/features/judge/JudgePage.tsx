@@ -4,7 +4,7 @@ import { useSearchParams } from "react-router";
 
 import type { Case, Swap } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
-import { useCase } from "../machine/api";
+import { type Evidence, useCase, useRuns } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
 import { Ladder } from "../machine/Ladder";
 import { nextStep, today } from "../machine/model";
@@ -40,6 +40,8 @@ function NoSwap({ job }: { job: Case }) {
 function Judgement({ job, swap }: { job: Case; swap: Swap }) {
   const [params, setParams] = useSearchParams();
   const comparison = useSuspenseQuery(comparisonQuery(job.machine.id, swap.before, swap.after)).data;
+  const runs = useRuns(job.machine.id, { build: [swap.before, swap.after] });
+  const evidence: Evidence = { ...job, runs };
   const lead = leadMeasure(comparison, job.measures);
   const chosen = job.measures.find(
     (measure) => measure.id === params.get("measure") && comparison.measures[measure.id],
@@ -77,7 +79,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
           ))}
         </p>
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
-          <Board job={job} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
+          <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
         </div>
         {Object.values(comparison.measures).some((result) => result.within_floor) && (
           <p className="mt-2 text-sm text-soft">
@@ -92,7 +94,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
         aria-label="The chosen measure"
         className="border-line bg-card p-4 lg:col-span-2 xl:col-span-1 xl:min-h-[calc(100vh-3.5rem)] xl:border-l"
       >
-        {measure && <Detail job={job} comparison={comparison} measure={measure} />}
+        {measure && <Detail job={evidence} comparison={comparison} measure={measure} />}
       </aside>
     </div>
   );

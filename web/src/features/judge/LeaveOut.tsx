@@ -1,17 +1,17 @@
 import type { FormEvent } from "react";
 
-import { type Case, type Comparison, type Measure, putLateExclusion } from "../../api/client";
+import { type Comparison, type Measure, putLateExclusion } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { formatReading } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
+import { type Evidence, useSave } from "../machine/api";
 import { countedRuns } from "./context";
 import { readingOf, sayRunPlace } from "./model";
 
 interface Props {
-  job: Case;
+  job: Evidence;
   comparison: Comparison;
   measure: Measure;
 }

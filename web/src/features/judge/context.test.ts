@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Case, Comparison, Measure, MeasureResult } from "../../api/client";
+import type { Comparison, Measure, MeasureResult } from "../../api/client";
+import type { Evidence } from "../machine/api";
 import { countedRuns, sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
 
 const measure = {
@@ -169,7 +170,7 @@ describe("the runs that can be left out", () => {
         run("elsewhere", "d"),
         run("unread", "b", { readings: {} }),
       ],
-    } as unknown as Case;
+    } as unknown as Evidence;
     expect(countedRuns(job, comparison({}), measure).map((known) => known.id)).toEqual(["counts"]);
   });
 });

@@ -1,6 +1,7 @@
-import type { Case, Comparison, Measure, MeasureResult, Run } from "../../api/client";
+import type { Comparison, Measure, MeasureResult, Run } from "../../api/client";
 import { decimalsFor, formatCount, formatDuration, formatFigure, formatNumber } from "../../lib/format";
 import { verdictWord } from "../../ui/Verdict";
+import type { Evidence } from "../machine/api";
 import { sayChange } from "../machine/says";
 
 /** What stands beside a verdict: counts, what would settle it, runs left out late, ratings, ceilings, shares. */
@@ -106,7 +107,7 @@ function sayShares(comparison: Comparison, measure: Measure): string[] {
 }
 
 /** Runs of a comparison that count for a measure and could be left out, with where they stand. */
-export function countedRuns(job: Case, comparison: Comparison, measure: Measure): Run[] {
+export function countedRuns(job: Evidence, comparison: Comparison, measure: Measure): Run[] {
   const build = new Map(job.sittings.map((sitting) => [sitting.id, sitting.build]));
   const sides = [comparison.before, comparison.after];
   return job.runs.filter(

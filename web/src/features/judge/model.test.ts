@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Case, Comparison, Measure } from "../../api/client";
+import type { Comparison, Measure } from "../../api/client";
+import type { Evidence } from "../machine/api";
 import { dotsOf, groupMeasures, partsOf, sayControls } from "./model";
 
 const measure = (id: string, fields: Partial<Measure> = {}) =>
@@ -59,7 +60,7 @@ describe("the dots of a temperature", () => {
       { id: "b", sitting: "warm", readings: { core: { low: 76, high: 76 } } },
       { id: "c", sitting: "warm", readings: { core: { low: 79, high: 79 } } },
     ],
-  } as unknown as Case;
+  } as unknown as Evidence;
   const of = (above_room: boolean) =>
     dotsOf(
       job,

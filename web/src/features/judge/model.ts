@@ -9,6 +9,7 @@ import type {
 } from "../../api/client";
 import { formatCount, formatList, formatNumber, formatSignedPercent } from "../../lib/format";
 import { isWork } from "../../lib/work";
+import type { Evidence } from "../machine/api";
 import { leadMeasure, sayVerdict } from "../machine/says";
 
 export interface Group {
@@ -121,7 +122,7 @@ export function readingOf(run: Run | undefined, measureId: string): number | nul
 }
 
 /** The dots of a measure: its pairs, and every other run that has a reading. */
-export function dotsOf(job: Case, comparison: Comparison, measure: Measure) {
+export function dotsOf(job: Pick<Evidence, "runs" | "sittings">, comparison: Comparison, measure: Measure) {
   const result = comparison.measures[measure.id];
   const runs = new Map(job.runs.map((run) => [run.id, run]));
   const sittings = new Map(job.sittings.map((sitting) => [sitting.id, sitting]));
@@ -147,7 +148,7 @@ export function dotsOf(job: Case, comparison: Comparison, measure: Measure) {
 }
 
 /** Where a run stands: "B 2 run 4" is run 4 of the second sitting on build B. */
-export function sayRunPlace(job: Case, runId: string): string {
+export function sayRunPlace(job: Evidence, runId: string): string {
   const run = job.runs.find((other) => other.id === runId);
   const sitting = job.sittings.find((other) => other.id === run?.sitting);
   const build = job.builds.find((other) => other.id === sitting?.build);

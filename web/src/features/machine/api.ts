@@ -1,8 +1,22 @@
-import { queryOptions, useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import {
+  type QueryClient,
+  queryOptions,
+  useMutation,
+  useQueryClient,
+  useSuspenseQuery,
+} from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
-import { type Bench, type Case, eventsAddress, listBenches, readCase } from "../../api/client";
+import {
+  type Bench,
+  type Case,
+  eventsAddress,
+  listBenches,
+  readCase,
+  readRuns,
+  type Run,
+} from "../../api/client";
 
 /** Every machine, as the home screen lists them. */
 export const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
@@ -15,6 +29,29 @@ export const readBenches = (benches: Bench[]): ReadBench[] =>
 
 export const caseQuery = (id: string) =>
   queryOptions({ queryKey: ["machine", id, "case"], queryFn: () => readCase(id) });
+
+/** A machine with the runs that a screen shows of it. */
+export type Evidence = Case & { runs: Run[] };
+
+/** The runs of the sittings or builds that are named; none where none is. */
+export const runsQuery = (id: string, of: { build?: string[]; sitting?: string[] }) =>
+  queryOptions({
+    queryKey: ["machine", id, "runs", of],
+    queryFn: () => (of.build?.length || of.sitting?.length ? readRuns(id, of) : []),
+  });
+
+export const useRuns = (id: string, of: { build?: string[]; sitting?: string[] }): Run[] =>
+  useSuspenseQuery(runsQuery(id, of)).data;
+
+const SOON_MS = 120;
+const soon = new Map<string, ReturnType<typeof setTimeout>>();
+
+/** Asks for a machine anew, once for all that changes within a moment: an answer and the news of it are one change. */
+export function refreshSoon(client: QueryClient, id: string): void {
+  clearTimeout(soon.get(id));
+  const refresh = () => void client.invalidateQueries({ queryKey: ["machine", id] });
+  soon.set(id, setTimeout(refresh, SOON_MS));
+}
 
 /** The machine that the address names; every station of one machine works on the same case. */
 export function useCase(): Case {
@@ -30,7 +67,7 @@ export function useMachineEvents(id: string): void {
   const client = useQueryClient();
   useEffect(() => {
     let source: EventSource | null = null;
-    const refresh = () => void client.invalidateQueries({ queryKey: ["machine", id] });
+    const refresh = () => refreshSoon(client, id);
     const follow = () => {
       source?.close();
       source = null;

@@ -37,9 +37,6 @@ export const planFor = (job: Case, buildId: string): Plan => {
 export const sittingsOf = (job: Case, buildId: string): Sitting[] =>
   job.sittings.filter((sitting) => sitting.build === buildId);
 
-export const runsOf = (job: Case, sittingId: string): Run[] =>
-  job.runs.filter((run) => run.sitting === sittingId);
-
 /** A row whose entry was taken back: its place is free to be typed anew, and it counts as no run. */
 export const isEmptied = (run: Run): boolean =>
   run.state === "complete" && Object.keys(run.readings).length === 0;

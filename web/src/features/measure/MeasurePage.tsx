@@ -1,22 +1,15 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 
-import type { Case, Sitting, Workload } from "../../api/client";
+import type { Case, Run, Sitting, Workload } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { useKeys } from "../../lib/keys";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { Note } from "../../ui/Note";
-import { useCase } from "../machine/api";
-import {
-  isEmptied,
-  measuresOf,
-  planFor,
-  runsOf,
-  sittingsOf,
-  standingBuild,
-  swapInto,
-} from "../machine/model";
+import { runsQuery, useCase, useRuns } from "../machine/api";
+import { isEmptied, measuresOf, planFor, sittingsOf, standingBuild, swapInto } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { chooseWorkload, sayNext, sayPlace } from "./model";
 import { RunSheet } from "./RunSheet";
@@ -34,19 +27,30 @@ export function MeasurePage() {
   const sitting = wanted
     ? job.sittings.find((other) => other.id === wanted)
     : build && sittingsOf(job, build.id).at(-1);
-  const workload = chooseWorkload(job, sitting, params.get("workload"));
+  const client = useQueryClient();
+  const runs = useRuns(job.machine.id, ofSitting(sitting));
+  const workload = chooseWorkload(job, runs, params.get("workload"));
   useKeys({ n: () => setForm("new") });
   if (!build || !workload) return <NothingToMeasure hasBuild={Boolean(build)} />;
   if (wanted && !sitting) return <NoSuchSitting />;
   // The sheet stays with the sitting that was begun or corrected, whatever the machine is now.
   const onDone = (done: string) => {
     setForm(null);
+    // One that was just begun has no runs: nothing is to be waited for.
+    const { queryKey } = runsQuery(job.machine.id, { sitting: [done] });
+    if (!job.sittings.some((known) => known.id === done)) client.setQueryData(queryKey, []);
     setParams({ sitting: done });
   };
   return (
     <main className="grid xl:grid-cols-[1fr_22rem]">
       {sitting ? (
-        <SittingSheet key={`${sitting.id} ${workload.id}`} job={job} sitting={sitting} workload={workload} />
+        <SittingSheet
+          key={`${sitting.id} ${workload.id}`}
+          job={job}
+          runs={runs}
+          sitting={sitting}
+          workload={workload}
+        />
       ) : (
         <section className="p-5">
           <h1 className="lead mb-1">Build {build.letter} is not measured yet: begin its first sitting.</h1>
@@ -109,25 +113,28 @@ function NoSuchSitting() {
   );
 }
 
+const ofSitting = (sitting: Sitting | undefined) => (sitting ? { sitting: [sitting.id] } : {});
+
 interface SheetProps {
   job: Case;
+  runs: Run[];
   sitting: Sitting;
   workload: Workload;
 }
 
-function SittingSheet({ job, sitting, workload }: SheetProps) {
+function SittingSheet({ job, runs, sitting, workload }: SheetProps) {
   const [params, setParams] = useSearchParams();
   const [marking, setMarking] = useState<number | null>(null);
   const measures = measuresOf(job, workload.name);
-  const sheet = useSheet(job, sitting, workload, measures);
+  const sheet = useSheet(job, runs, sitting, workload, measures);
   const plan = planFor(job, sitting.build);
-  const made = runsOf(job, sitting.id).filter((run) => run.workload === workload.name && !isEmptied(run));
+  const made = runs.filter((run) => run.workload === workload.name && !isEmptied(run));
   const warmUps = Math.max(plan.warm_ups, made.filter((run) => run.warm_up).length);
   useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? 1) });
   const stay = (id: string) => setParams({ sitting: sitting.id, workload: id }, { replace: true });
   return (
     <section className="min-w-0 p-5">
-      <h1 className="lead mb-1">{sayPlace(job, sitting, workload)}</h1>
+      <h1 className="lead mb-1">{sayPlace(job, runs, sitting, workload)}</h1>
       <p className="mb-4 text-soft">
         {sayNext(job, sitting, plan)}
         {warmUps > 0 && ` Warm-up runs are kept and never counted.`}

@@ -1,7 +1,7 @@
 import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Workload } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { writeNumber } from "../../lib/number";
-import { isEmptied, measuresOf, planFor, runsOf, sittingsOf } from "../machine/model";
+import { isEmptied, measuresOf, planFor, sittingsOf } from "../machine/model";
 
 /** What is typed for one run and not yet saved; `texts` holds only the cells that were touched. */
 export interface Entry {
@@ -100,14 +100,9 @@ export function isEmptyEntry(row: Row, entry: Entry): boolean {
   return entry.state === "complete" && Object.values(entry.texts).every((text) => !text.trim());
 }
 
-/** The workload to show first: the one that was measured in this sitting, else the first. */
-export function chooseWorkload(
-  job: Case,
-  sitting: Sitting | undefined,
-  wanted: string | null,
-): Workload | undefined {
-  const made = sitting ? runsOf(job, sitting.id).filter((run) => !isEmptied(run)) : [];
-  const measured = new Set(made.map((run) => run.workload));
+/** The workload to show first: the one that has runs in this sitting, else the first. */
+export function chooseWorkload(job: Case, runs: Run[], wanted: string | null): Workload | undefined {
+  const measured = new Set(runs.filter((run) => !isEmptied(run)).map((run) => run.workload));
   return (
     job.workloads.find((workload) => workload.id === wanted) ??
     job.workloads.find((workload) => measured.has(workload.name)) ??
@@ -116,14 +111,12 @@ export function chooseWorkload(
 }
 
 /** The first sentence: where the technician is in the plan. */
-export function sayPlace(job: Case, sitting: Sitting, workload: Workload): string {
+export function sayPlace(job: Case, runs: Run[], sitting: Sitting, workload: Workload): string {
   const build = job.builds.find((other) => other.id === sitting.build);
   const plan = planFor(job, sitting.build);
   const number = sittingsOf(job, sitting.build).findIndex((other) => other.id === sitting.id) + 1;
   const of = plan.sittings_a_side ? ` of ${Math.max(plan.sittings_a_side, number)}` : "";
-  const done = runsOf(job, sitting.id).filter(
-    (run) => run.workload === workload.name && isCounted(run, job),
-  ).length;
+  const done = runs.filter((run) => run.workload === workload.name && isCounted(run, job)).length;
   const planned = plan.runs_a_sitting ? ` of ${Math.max(plan.runs_a_sitting, done)}` : "";
   return `Sitting ${number}${of} on build ${build?.letter ?? "?"}: ${done}${planned} runs of ${workload.name}.`;
 }

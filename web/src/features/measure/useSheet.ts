@@ -7,14 +7,15 @@ import {
   type Measure,
   putRun,
   Refused,
+  type Run,
   type RunState,
   type Sitting,
   type Workload,
 } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
-import { caseQuery } from "../machine/api";
-import { planFor, runsOf } from "../machine/model";
+import { refreshSoon, runsQuery } from "../machine/api";
+import { planFor } from "../machine/model";
 import { cellText, type Entries, type Entry, isEmptyEntry, type Row, runBody, sheetRows } from "./model";
 
 const RETRY_MS = 2000;
@@ -30,7 +31,13 @@ interface Step {
 }
 
 /** The run sheet of one workload in one sitting: what is recorded, what is typed, and the sending of it. */
-export function useSheet(job: Case, sitting: Sitting, workload: Workload, measures: Measure[]) {
+export function useSheet(
+  job: Case,
+  recorded: Run[],
+  sitting: Sitting,
+  workload: Workload,
+  measures: Measure[],
+) {
   const { machine } = job;
   const client = useQueryClient();
   const [entries, setEntries] = useDraft<Entries>(`sheet.${sitting.id}.${workload.id}`, {});
@@ -43,16 +50,17 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
     latest.current = entries;
   }, [entries]);
 
-  const rowsOf = (known: Case, typed: Entries) => {
-    const runs = runsOf(known, sitting.id).filter((run) => run.workload === workload.name);
-    const plan = planFor(known, sitting.build);
+  const query = runsQuery(machine.id, { sitting: [sitting.id] }).queryKey;
+  const rowsOf = (known: Run[], typed: Entries) => {
+    const runs = known.filter((run) => run.workload === workload.name);
+    const plan = planFor(job, sitting.build);
     return sheetRows(runs, typed, plan.runs_a_sitting ?? 5, plan.warm_ups);
   };
-  const rows = rowsOf(job, entries);
+  const rows = rowsOf(recorded, entries);
 
   /** A row as it stands now: what was shown of it may be older than a save that has come back since. */
   const rowAt = (position: number): Row =>
-    rowsOf(client.getQueryData(caseQuery(machine.id).queryKey) ?? job, latest.current).find(
+    rowsOf(client.getQueryData<Run[]>(query) ?? recorded, latest.current).find(
       (row) => row.position === position,
     ) ?? { position, warmUp: null, run: undefined, entry: undefined, state: "complete", reason: "" };
 
@@ -160,10 +168,10 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
       if (underWay.current.has(row.position)) return;
       underWay.current.add(row.position);
       setStatus((all) => ({ ...all, [row.position]: { kind: "sending" } }));
-      const query = caseQuery(machine.id).queryKey;
+      const query = runsQuery(machine.id, { sitting: [sitting.id] }).queryKey;
       try {
         // The cache knows of a save just made before the next render does: its version is the one to build on.
-        const run = client.getQueryData(query)?.runs.find((each) => each.id === entry.id);
+        const run = client.getQueryData<Run[]>(query)?.find((each) => each.id === entry.id);
         // An empty line of a block, or what was undone before it was sent, is no run.
         if (isEmptyEntry({ ...row, run }, entry)) {
           if (latest.current[row.position] === entry) drop(row.position);
@@ -171,13 +179,13 @@ export function useSheet(job: Case, sitting: Sitting, workload: Workload, measur
         }
         const body = runBody({ ...row, run }, entry, sitting, workload, measures);
         const saved = await putRun(machine.id, entry.id, body);
-        // A reading of the case that is under way would bring back what stood there before this save.
+        // A reading of the runs that is under way would bring back what stood there before this save.
         await client.cancelQueries({ queryKey: query });
-        client.setQueryData(
+        client.setQueryData<Run[]>(
           query,
-          (old) => old && { ...old, runs: [...old.runs.filter((each) => each.id !== saved.id), saved] },
+          (old) => old && [...old.filter((each) => each.id !== saved.id), saved],
         );
-        void client.invalidateQueries({ queryKey: ["machine", machine.id] });
+        refreshSoon(client, machine.id);
         // Typed on while it was sent: that stays an entry of its own.
         if (latest.current[row.position] === entry) drop(row.position);
         else setStatus((all) => without(all, row.position));

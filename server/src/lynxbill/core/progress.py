@@ -1,0 +1,98 @@
+"""How far a build is with its plan, from the sheets that are kept: asked for by gate, home, sheet and plan."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from lynxbill.core.case import Case, Frame, Plan, Sheet, SheetKey, Sitting
+from lynxbill.core.counting import compared_sittings
+from lynxbill.core.measure import Measure
+from lynxbill.core.sheets import sheets_of
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """
+    How far one planned measure is on a build.
+
+    `runs` holds the runs that count in each sitting that has any, oldest first; `sittings_wanted` and `runs_wanted`
+    are what the plan asks for.
+    """
+
+    measure: Measure
+    runs: tuple[int, ...]
+    sittings_wanted: int
+    runs_wanted: int
+
+    @property
+    def sittings_left(self) -> int:
+        return max(0, self.sittings_wanted - len(self.runs))
+
+    @property
+    def fewest_runs(self) -> int | None:
+        """Runs of its shortest sitting, where that is shorter than planned."""
+        short = [runs for runs in self.runs if runs < self.runs_wanted]
+        return min(short) if short else None
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """
+    How often a build was measured: its sittings and runs that count for anything, and the sittings still to come.
+
+    `sittings_left` is that of the claim or control that is the least far.
+    """
+
+    sittings: int
+    runs: int
+    sittings_left: int
+
+
+def progress_of(case: Case, build_id: str, plan: Plan) -> tuple[Progress, ...]:
+    """
+    Say how far a build is with everything that its plan judges by: claims and controls.
+
+    Args:
+        plan: its counts are what is wanted; one sitting and one run where it names none.
+    Returns: one entry a planned claim or control, also for one without a single run.
+    """
+    return _progress(case, sheets_of(case), build_id, plan)
+
+
+def tally_builds(case: Case) -> dict[str, Tally]:
+    """
+    Count what counts on every build of a case.
+
+    Returns: by build id.
+    """
+    sheets = sheets_of(case)
+    return {build.id: _tally(case, sheets, build.id) for build in case.builds}
+
+
+def _progress(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: str, plan: Plan) -> tuple[Progress, ...]:
+    sittings = compared_sittings(frame, build_id)
+    judged = [m for m in frame.measures if m.id in plan.measures and plan.measures[m.id].role != "watch"]
+    wanted = plan.sittings_a_side or 1, plan.runs_a_sitting or 1
+    return tuple(Progress(measure, _runs_that_count(sheets, sittings, measure), *wanted) for measure in judged)
+
+
+def _tally(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: str) -> Tally:
+    plan = frame.plan_of(build_id)
+    counted = [_runs_of(frame, sheets, sitting) for sitting in compared_sittings(frame, build_id)]
+    used = sum(runs > 0 for runs in counted)
+    planned = _progress(frame, sheets, build_id, plan)
+    left = max((progress.sittings_left for progress in planned), default=max(0, (plan.sittings_a_side or 1) - used))
+    return Tally(used, sum(counted), left)
+
+
+def _runs_of(frame: Frame, sheets: Mapping[SheetKey, Sheet], sitting: Sitting) -> int:
+    """Runs of a sitting that count: of each workload those of the measure that has the most."""
+    here = [sheet for workload in frame.workload_names if (sheet := sheets.get((sitting.id, workload)))]
+    return sum(max((level.runs for level in sheet.levels.values()), default=0) for sheet in here)
+
+
+def _runs_that_count(
+    sheets: Mapping[SheetKey, Sheet], sittings: tuple[Sitting, ...], measure: Measure
+) -> tuple[int, ...]:
+    found = (sheets.get((sitting.id, measure.workload)) for sitting in sittings)
+    counts = (sheet.levels[measure.id].runs for sheet in found if sheet and measure.id in sheet.levels)
+    return tuple(count for count in counts if count)

@@ -1,0 +1,147 @@
+"""Runs with their readings, found by sitting; and the sheets that are kept of them."""
+
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import asdict, dataclass
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import ColumnElement, Row, select
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from lynxbill.core.case import Frame, LateExclusion, Level, Reading, Run, Sheet, SheetKey
+from lynxbill.core.sheets import SHEETS_VERSION, make_sheet
+from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
+
+KeptSheets = Mapping[tuple[UUID, UUID], Sheet]
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """Runs in the order of their sittings, and the version of each by its id."""
+
+    runs: tuple[Run, ...]
+    versions: Mapping[str, int]
+
+
+def load_evidence(session: Session, frame: Frame, sittings: Collection[str] | None) -> Evidence:
+    """Read the runs of some sittings, or (None) of the whole machine; nothing else of it is touched."""
+    if sittings is not None and not sittings:
+        return Evidence((), {})
+    machine = UUID(frame.machine.id)
+    # Many and only read here: plain rows of them spare a third of the time.
+    found = session.execute(select(RunRow.__table__).where(*_within(RunRow, machine, sittings))).all()
+    readings: dict[UUID, dict[str, Reading]] = {}
+    for row in session.execute(select(ReadingRow.__table__).where(*_within(ReadingRow, machine, sittings))):
+        reading = Reading(row.low, row.high, row.about, row.source, row.statistic)
+        readings.setdefault(row.run_id, {})[str(row.measure_id)] = reading
+    names = {UUID(workload.id): workload.name for workload in frame.workloads}
+    place = {UUID(sitting.id): number for number, sitting in enumerate(frame.sittings)}
+    ordered = sorted(found, key=lambda r: (place[r.sitting_id], r.workload_id, not r.warm_up, r.position))
+    runs = tuple(_run(row, names[row.workload_id], readings.get(row.id, {})) for row in ordered)
+    return Evidence(runs, {str(row.id): row.version for row in found})
+
+
+def load_sheets(session: Session, machine_id: UUID, *, since: int = -1) -> tuple[KeptSheets, frozenset[Any]]:
+    """Read the sheets of a machine that were written after its evidence had a count; and which of them are empty."""
+    query = select(SheetRow.sitting_id, SheetRow.workload_id, SheetRow.content)
+    rows = session.execute(query.where(SheetRow.machine_id == machine_id, SheetRow.stamp > since)).all()
+    sheets = {(row.sitting_id, row.workload_id): _sheet(row.content) for row in rows if row.content is not None}
+    return sheets, frozenset((row.sitting_id, row.workload_id) for row in rows if row.content is None)
+
+
+def keep_sheets(session: Session, frame: Frame, keys: Iterable[SheetKey], stamp: int) -> None:
+    """Make the sheets of some sittings and workloads anew from the runs that are written by now."""
+    keys = list(keys)
+    evidence = load_evidence(session, frame, {sitting for sitting, _ in keys})
+    ids = {workload.name: workload.id for workload in frame.workloads}
+    for sitting, workload in keys:
+        runs = [run for run in evidence.runs if (run.sitting_id, run.workload) == (sitting, workload)]
+        measures = [measure for measure in frame.measures if measure.workload == workload]
+        _put(session, frame, sitting, ids[workload], make_sheet(runs, measures), stamp)
+
+
+def insert_sheets(session: Session, frame: Frame, sheets: Mapping[SheetKey, Sheet]) -> None:
+    """Keep the sheets of a machine that was just taken in."""
+    ids = {workload.name: workload.id for workload in frame.workloads}
+    for (sitting, workload), sheet in sheets.items():
+        _put(session, frame, sitting, ids[workload], sheet, 0)
+
+
+def has_old_sheets(session: Session, machine_id: UUID) -> bool:
+    """Whether a machine has runs without sheets, or sheets of another shape than this program makes."""
+    of_machine = SheetRow.machine_id == machine_id
+    older = select(SheetRow.sitting_id).where(of_machine, SheetRow.shape != SHEETS_VERSION).limit(1)
+    if session.scalar(older) is not None:
+        return True
+    has_sheet = session.scalar(select(SheetRow.sitting_id).where(of_machine).limit(1)) is not None
+    return (
+        not has_sheet
+        and session.scalar(select(RunRow.id).where(RunRow.machine_id == machine_id).limit(1)) is not None
+    )
+
+
+def has_runs_of(session: Session, machine_id: UUID, workload_id: UUID) -> bool:
+    """Whether a workload has runs."""
+    of_workload = SheetRow.machine_id == machine_id, SheetRow.workload_id == workload_id
+    query = select(SheetRow.sitting_id).where(*of_workload, SheetRow.content.is_not(None)).limit(1)
+    return session.scalar(query) is not None
+
+
+def is_sealed(session: Session, build_id: UUID) -> bool:
+    """Whether a build has runs, so that its parts and settings stand as they were measured."""
+    query = select(SheetRow.sitting_id).join(SittingRow, SittingRow.id == SheetRow.sitting_id)
+    sealed = query.where(SittingRow.build_id == build_id, SheetRow.content.is_not(None)).limit(1)
+    return session.scalar(sealed) is not None
+
+
+def _within(
+    table: type[RunRow] | type[ReadingRow], machine: UUID, sittings: Collection[str] | None
+) -> list[ColumnElement[bool]]:
+    of_machine = [table.machine_id == machine]
+    return of_machine if sittings is None else [*of_machine, table.sitting_id.in_([UUID(s) for s in sittings])]
+
+
+def _put(session: Session, frame: Frame, sitting: str, workload: str, sheet: Sheet | None, stamp: int) -> None:
+    kept = {
+        "machine_id": UUID(frame.machine.id),
+        "shape": SHEETS_VERSION,
+        "stamp": stamp,
+        "content": None if sheet is None else asdict(sheet),
+    }
+    written = insert(SheetRow).values(sitting_id=UUID(sitting), workload_id=UUID(workload), **kept)
+    session.execute(written.on_conflict_do_update(index_elements=["sitting_id", "workload_id"], set_=kept))
+
+
+def _sheet(content: Mapping[str, Any]) -> Sheet:
+    return Sheet(
+        runs=content["runs"],
+        failed=content["failed"],
+        recipes=tuple((version, target, parameters) for version, target, parameters in content["recipes"]),
+        soaks=tuple(content["soaks"]) if content["soaks"] else None,
+        seconds=content["seconds"],
+        levels={measure: Level(**level) for measure, level in content["levels"].items()},
+    )
+
+
+def _run(row: Row[Any], workload: str, readings: Mapping[str, Reading]) -> Run:
+    late = row.excluded_late_reason
+    return Run(
+        id=str(row.id),
+        sitting_id=str(row.sitting_id),
+        workload=workload,
+        workload_version=row.workload_version,
+        position=row.position,
+        state=row.state,
+        readings=readings,
+        parameters=dict(row.parameters),
+        reason=row.reason,
+        warm_up=row.warm_up,
+        target=row.target,
+        pair_label=row.pair_label,
+        started_at=row.started_at,
+        duration_s=row.duration_s,
+        soak_s=row.soak_s,
+        excluded_late=LateExclusion(late, row.excluded_late_at) if late else None,
+        held_back=row.held_back,
+    )

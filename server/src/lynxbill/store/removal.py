@@ -1,0 +1,61 @@
+"""Taking a machine away with everything recorded of it."""
+
+from uuid import UUID
+
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session
+
+from lynxbill.store.tables import (
+    BenchNoteRow,
+    BuildPartRow,
+    BuildRow,
+    CandidateRow,
+    CostRow,
+    ExplanationRow,
+    MachineRow,
+    MarginEditRow,
+    MeasureRow,
+    PartRow,
+    PlannedMeasureRow,
+    PlanRow,
+    ReadingRow,
+    RecheckRow,
+    RecognitionRow,
+    RunRow,
+    SheetRow,
+    SittingRow,
+    StartRow,
+    StepRow,
+    SwapRow,
+    WorkloadRow,
+)
+
+
+def delete_machine(session: Session, machine_id: UUID) -> None:
+    """Delete a machine's rows, those that point at others first."""
+    builds = select(BuildRow.id).where(BuildRow.machine_id == machine_id)
+    swaps = select(SwapRow.id).where(SwapRow.machine_id == machine_id)
+    plans = select(PlanRow.id).where(PlanRow.machine_id == machine_id)
+    workloads = select(WorkloadRow.id).where(WorkloadRow.machine_id == machine_id)
+    for statement in (
+        delete(SheetRow).where(SheetRow.machine_id == machine_id),
+        delete(ReadingRow).where(ReadingRow.machine_id == machine_id),
+        delete(RunRow).where(RunRow.machine_id == machine_id),
+        delete(SittingRow).where(SittingRow.build_id.in_(builds)),
+        delete(PlannedMeasureRow).where(PlannedMeasureRow.plan_id.in_(plans)),
+        delete(PlanRow).where(PlanRow.machine_id == machine_id),
+        delete(CandidateRow).where(CandidateRow.machine_id == machine_id),
+        delete(RecheckRow).where(RecheckRow.machine_id == machine_id),
+        *(
+            delete(kind).where(kind.swap_id.in_(swaps))
+            for kind in (CostRow, StepRow, RecognitionRow, StartRow, BenchNoteRow, ExplanationRow, MarginEditRow)
+        ),
+        delete(SwapRow).where(SwapRow.machine_id == machine_id),
+        delete(BuildPartRow).where(BuildPartRow.build_id.in_(builds)),
+        delete(BuildRow).where(BuildRow.machine_id == machine_id),
+        delete(PartRow).where(PartRow.machine_id == machine_id),
+        delete(MeasureRow).where(MeasureRow.workload_id.in_(workloads)),
+        delete(WorkloadRow).where(WorkloadRow.machine_id == machine_id),
+        delete(MachineRow).where(MachineRow.id == machine_id),
+    ):
+        session.execute(statement)
