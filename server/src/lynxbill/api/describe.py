@@ -54,7 +54,8 @@ def case_out(view: MachineView) -> CaseOut:
     """Describe everything recorded of a machine but its runs."""
     case, versions = view.case, view.snapshot.versions
     measured = {workload for _, workload in sheets_of(case)}
-    sealed = {sitting.build_id for sitting in case.sittings if sitting.id in case.used_sittings}
+    used = case.used_sittings
+    sealed = {sitting.build_id for sitting in case.sittings if sitting.id in used}
     machine = {name: getattr(case.machine, name) for name in MachineOut.model_fields if name != "version"}
     return CaseOut(
         machine=MachineOut.model_validate(machine | {"version": versions[case.machine.id]}),

@@ -101,12 +101,10 @@ def _recipes(frame: Frame, before: _OfWorkload, after: _OfWorkload) -> Iterable[
             yield Departure(f"{workload}, runs", str(sum(sheet.runs for sheet in here)), "none yet")
             continue
         for place, name in enumerate(("version", "target", "parameters")):
-            ours, theirs = (
-                sorted({_as_said(recipe[place]) for sheet in side for recipe in sheet.recipes})
-                for side in (here, there)
-            )
+            ours, theirs = ({recipe[place] for sheet in side for recipe in sheet.recipes} for side in (here, there))
             if here and ours != theirs:
-                yield Departure(f"{workload}, {name}", ", ".join(ours), ", ".join(theirs))
+                said = (", ".join(sorted(map(_as_said, written))) for written in (ours, theirs))
+                yield Departure(f"{workload}, {name}", *said)
 
 
 def _as_said(written: str) -> str:

@@ -1,7 +1,7 @@
 """Before measuring: how long it takes, and how small a gain it could show."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from statistics import median
@@ -25,6 +25,14 @@ class Noise:
     sd: float
     df: int
     sittings: int
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """Noise by measure id, and minutes a run by workload name; None where it is not known."""
+
+    noise: Mapping[str, Noise | None]
+    minutes: Mapping[str, float | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -189,10 +197,20 @@ def _caution(df: int) -> float:
     return math.sqrt(df / float(chdtri(df, 0.80)))
 
 
-def plan_strength(case: Case, plan: Plan) -> tuple[Strength, ...]:
+def what_is_known(case: Case) -> Known:
+    """Pool once what every plan of a machine is weighed by: the noise of its measures, the length of its runs."""
+    return Known(
+        noise={measure.id: known_noise(case, measure) for measure in case.measures},
+        minutes={workload.name: minutes_a_run(case, workload) for workload in case.workloads},
+    )
+
+
+def plan_strength(case: Case, plan: Plan, known: Known | None = None) -> tuple[Strength, ...]:
     """
     Say what a plan could show of each of its claims whose noise is known.
 
+    Args:
+        known: from `what_is_known`, where several plans are weighed.
     Returns: one entry a claim of a scale with differences, in the case's order of measures.
     """
     found = []
@@ -200,7 +218,7 @@ def plan_strength(case: Case, plan: Plan) -> tuple[Strength, ...]:
         planned = plan.measures.get(measure.id)
         if planned is None or planned.role != "claim" or measure.scale in ("ordinal", "outcome"):
             continue
-        noise = known_noise(case, measure)
+        noise = known.noise[measure.id] if known else known_noise(case, measure)
         if noise is None or noise.sd == 0:
             continue
         target = planned.hoped_for or planned.matters_from
@@ -223,16 +241,18 @@ def _as_shown(difference: float, measure: Measure) -> float:
     return gain_percent(difference) if measure.scale == "ratio" else difference
 
 
-def bench_time(case: Case, plan: Plan) -> BenchTime:
+def bench_time(case: Case, plan: Plan, known: Known | None = None) -> BenchTime:
     """
     Add up the time that one side of a plan takes at the bench.
 
+    Args:
+        known: as for `plan_strength`.
     Returns: minutes: for each sitting a start, a soak, and for each planned workload its warm-ups and runs with
         rests between; runs take what was noted, else what recorded runs took.
     """
     planned = {measure.workload for measure in case.measures if measure.id in plan.measures}
     workloads = [workload for workload in case.workloads if workload.name in planned]
-    durations = {workload.name: minutes_a_run(case, workload) for workload in workloads}
+    durations = {w.name: known.minutes[w.name] if known else minutes_a_run(case, w) for w in workloads}
     unknown = tuple(name for name, minutes in durations.items() if minutes is None)
     if unknown or not workloads:
         return BenchTime(None, None, unknown)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from lynxbill.core.case import Build, Case, Part, Recognition, Seen, Swap
+from lynxbill.core.case import Build, Frame, Part, Recognition, Seen, Swap
 from lynxbill.core.figures import PART_FIGURES
 
 # What a machine can show of a part once it is fitted; the rest of a part's figures is on its box only.
@@ -61,18 +61,21 @@ def find_unseen(swap: Swap) -> tuple[Recognition, ...]:
     return tuple(line for line in swap.recognitions if line.result is None and not line.seen.strip())
 
 
-def is_measured_after(case: Case, swap: Swap) -> bool:
+def is_measured_after(frame: Frame, swap: Swap, used: frozenset[str]) -> bool:
     """
     Whether the build after has a run since the swap: from then on what was ticked and seen before it stands.
 
     A build that was there before the swap may have older runs; only those begun since the case was opened count.
+
+    Args:
+        used: the sittings that have a run, `Case.used_sittings`.
     """
-    known = case.swaps.index(swap)
-    was_there = any(swap.after in (other.before, other.after) for other in case.swaps[:known])
+    known = frame.swaps.index(swap)
+    was_there = any(swap.after in (other.before, other.after) for other in frame.swaps[:known])
     opened = swap.opened_at if was_there else None
     begun = {
         sitting.id
-        for sitting in case.sittings
+        for sitting in frame.sittings
         if sitting.build_id == swap.after and (opened is None or sitting.started_at >= opened)
     }
-    return not begun.isdisjoint(case.used_sittings)
+    return not begun.isdisjoint(used)

@@ -136,7 +136,7 @@ def refuse_unrecognised(swap: Swap) -> None:
 def _refuse_measured(session: Session, machine_id: UUID, swap_id: UUID) -> None:
     """Refuse to mend what was ticked and seen once the build after has runs: they rest on it."""
     case, swap = _read(session, machine_id, swap_id)
-    if is_measured_after(case, swap):
+    if is_measured_after(case, swap, case.used_sittings):
         letter = case.build(swap.after).letter
         raise Sealed(f"Build {letter} has runs by now: what was ticked and seen before them stands.")
 

@@ -12,7 +12,7 @@ from lynxbill.core.counting import compared_sittings
 from lynxbill.core.difference import Difference, find_differences, name_bundle
 from lynxbill.core.gate import Lack, baseline_gate
 from lynxbill.core.measure import gain_percent
-from lynxbill.core.planning import BenchTime, Strength, bench_time, plan_strength
+from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
 from lynxbill.core.questions import Question, question_plan, question_swap
 from lynxbill.core.recognition import is_measured_after
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
@@ -73,11 +73,12 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
         builds = {b for swap in frame.swaps if swap.id in fitted for b in builds_compared(frame, swap)}
         case = read_case(session, machine_id, builds=builds)
     plan = case.open_plan or Plan()
+    known, used = what_is_known(case), case.used_sittings
     standing = case.standing
     return Job(
         lacks=baseline_gate(case, standing.id, plan) if standing else (),
-        plan=_view_plan(case, plan),
-        swaps=tuple(_view_swap(case, swap) for swap in case.swaps),
+        plan=_view_plan(case, plan, known),
+        swaps=tuple(_view_swap(case, swap, known, used) for swap in case.swaps),
         candidates=rank_candidates(case),
         achieved={c.id: _achieved(case, c.swap) for c in case.candidates if c.swap is not None},
         conditions={
@@ -90,11 +91,11 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     )
 
 
-def _view_plan(case: Case, plan: Plan) -> PlanView:
-    return PlanView(question_plan(case, plan), bench_time(case, plan), plan_strength(case, plan))
+def _view_plan(case: Case, plan: Plan, known: Known) -> PlanView:
+    return PlanView(question_plan(case, plan), bench_time(case, plan, known), plan_strength(case, plan, known))
 
 
-def _view_swap(case: Case, swap: Swap) -> SwapView:
+def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> SwapView:
     sides = compared_sittings(case, swap.before), compared_sittings(case, swap.after)
     differences = find_differences(case.build(swap.before), case.build(swap.after))
     return SwapView(
@@ -104,8 +105,8 @@ def _view_swap(case: Case, swap: Swap) -> SwapView:
         questions=question_swap(case, swap),
         departures=find_departures(case, sides, swap.plan),
         lacks=baseline_gate(case, swap.before, swap.plan) if swap.state == "planned" else (),
-        measured_after=is_measured_after(case, swap),
-        plan=_view_plan(case, swap.plan),
+        measured_after=is_measured_after(case, swap, used),
+        plan=_view_plan(case, swap.plan, known),
     )
 
 

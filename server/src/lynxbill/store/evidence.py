@@ -13,6 +13,8 @@ from lynxbill.core.case import Frame, LateExclusion, Level, Reading, Run, Sheet,
 from lynxbill.core.sheets import SHEETS_VERSION, make_sheet
 from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
 
+_TABLE = ReadingRow.__table__.c
+_READING = (_TABLE.run_id, _TABLE.measure_id, _TABLE.low, _TABLE.high, _TABLE.about, _TABLE.source, _TABLE.statistic)
 KeptSheets = Mapping[tuple[UUID, UUID], Sheet]
 
 
@@ -29,12 +31,15 @@ def load_evidence(session: Session, frame: Frame, sittings: Collection[str] | No
     if sittings is not None and not sittings:
         return Evidence((), {})
     machine = UUID(frame.machine.id)
-    # Many and only read here: plain rows of them spare a third of the time.
-    found = session.execute(select(RunRow.__table__).where(*_within(RunRow, machine, sittings))).all()
+    # Many and only read here: plain rows, past the mapping of objects, spare half of the time.
+    connection = session.connection()
+    session.flush()
+    found = connection.execute(select(RunRow.__table__).where(*_within(RunRow, machine, sittings))).all()
+    measures = {UUID(measure.id): measure.id for measure in frame.measures}
     readings: dict[UUID, dict[str, Reading]] = {}
-    for row in session.execute(select(ReadingRow.__table__).where(*_within(ReadingRow, machine, sittings))):
-        reading = Reading(row.low, row.high, row.about, row.source, row.statistic)
-        readings.setdefault(row.run_id, {})[str(row.measure_id)] = reading
+    for row in connection.execute(select(*_READING).where(*_within(ReadingRow, machine, sittings))):
+        run_id, measure_id, low, high, about, source, statistic = row
+        readings.setdefault(run_id, {})[measures[measure_id]] = Reading(low, high, about, source, statistic)
     names = {UUID(workload.id): workload.name for workload in frame.workloads}
     place = {UUID(sitting.id): number for number, sitting in enumerate(frame.sittings)}
     ordered = sorted(found, key=lambda r: (place[r.sitting_id], r.workload_id, not r.warm_up, r.position))
@@ -45,7 +50,8 @@ def load_evidence(session: Session, frame: Frame, sittings: Collection[str] | No
 def load_sheets(session: Session, machine_id: UUID, *, since: int = -1) -> tuple[KeptSheets, frozenset[Any]]:
     """Read the sheets of a machine that were written after its evidence had a count; and which of them are empty."""
     query = select(SheetRow.sitting_id, SheetRow.workload_id, SheetRow.content)
-    rows = session.execute(query.where(SheetRow.machine_id == machine_id, SheetRow.stamp > since)).all()
+    asked = query.where(SheetRow.machine_id == machine_id, SheetRow.stamp > since)
+    rows = session.connection().execute(asked).all()
     sheets = {(row.sitting_id, row.workload_id): _sheet(row.content) for row in rows if row.content is not None}
     return sheets, frozenset((row.sitting_id, row.workload_id) for row in rows if row.content is None)
 

@@ -31,6 +31,8 @@ class _Kept:
     snapshot: Snapshot | None = None
     evidence: int = -1
     sheets: KeptSheets = field(default_factory=dict)
+    # The sheets by the names that workloads have now, with the evidence and the names that they were made for.
+    named: tuple[int, tuple[tuple[UUID, str], ...], Mapping[SheetKey, Sheet]] | None = None
 
     @property
     def size(self) -> int:
@@ -87,7 +89,7 @@ def with_evidence(frame: Frame, runs: tuple[Run, ...], sheets: Mapping[SheetKey,
     return Case(**fields, runs=runs, sheets=sheets)
 
 
-def _read_sheets(session: Session, frame: Frame) -> dict[SheetKey, Sheet]:
+def _read_sheets(session: Session, frame: Frame) -> Mapping[SheetKey, Sheet]:
     """The machine's sheets; of those that were read before, only what was written since is read again."""
     machine_id = UUID(frame.machine.id)
     found = session.execute(
@@ -105,8 +107,13 @@ def _read_sheets(session: Session, frame: Frame) -> dict[SheetKey, Sheet]:
             with _machine(session, machine_id, found.created_at) as kept:
                 if kept.evidence < found.evidence:
                     kept.sheets, kept.evidence = sheets, found.evidence
-    names = {UUID(workload.id): workload.name for workload in frame.workloads}
-    return {(str(sitting), names[workload]): sheet for (sitting, workload), sheet in sheets.items()}
+    names = tuple((UUID(workload.id), workload.name) for workload in frame.workloads)
+    with _machine(session, machine_id, found.created_at) as kept:
+        if kept.named is None or kept.named[:2] != (found.evidence, names):
+            by_id = dict(names)
+            named = {(str(sitting), by_id[workload]): sheet for (sitting, workload), sheet in sheets.items()}
+            kept.named = (found.evidence, names, named)
+        return kept.named[2]
 
 
 @contextmanager
