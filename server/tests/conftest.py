@@ -149,10 +149,4 @@ def api(demo_server: LiveServer) -> Iterator[httpx.Client]:
 
 @pytest.fixture(scope="session")
 def demo_id(api: httpx.Client) -> str:
-    return str(
-        next(
-            b["case"]["machine"]["id"]
-            for b in api.get("/machines").json()
-            if b["case"]["machine"]["name"] == "Plotting PC"
-        )
-    )
+    return str(next(bench["id"] for bench in api.get("/machines").json() if bench["name"] == "Plotting PC"))

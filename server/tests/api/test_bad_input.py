@@ -253,9 +253,9 @@ def test_home_shows_every_other_machine_whatever_one_of_them_holds(
     with psycopg.connect(demo_server.database_url, autocommit=True) as connection:
         connection.execute(move, ("10000-01-01T00:00:00Z", sitting))
         connection.execute(touch, (job.machine,))
-        benches = {bench["name"]: bench["case"] for bench in api.get("/machines").raise_for_status().json()}
+        benches = {bench["name"]: bench["line"] for bench in api.get("/machines").raise_for_status().json()}
         assert benches.pop("Damaged bench") is None
-        assert benches["Plotting PC"]["machine"]["name"] == "Plotting PC"
+        assert benches["Plotting PC"]["owner"] == "Fenwick Map Room"
         connection.execute(move, ("2026-05-04T09:10:00Z", sitting))
         connection.execute(touch, (job.machine,))
-    assert all(bench["case"] for bench in api.get("/machines").json())
+    assert all(bench["line"] for bench in api.get("/machines").json())

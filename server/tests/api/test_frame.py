@@ -478,9 +478,9 @@ def test_a_recheck_keeps_a_copy_of_the_plan(job: Job) -> None:
 
 
 def test_everything_of_the_frame_travels_through_the_run_file(api: httpx.Client) -> None:
-    tower = next(
-        b["case"] for b in api.get("/machines").json() if b["case"]["machine"]["name"] == "Scanner-room tower"
-    )
+    listed = api.get("/machines").json()
+    known = next(bench["id"] for bench in listed if bench["name"] == "Scanner-room tower")
+    tower = api.get(f"/machines/{known}").json()
     file = json.loads(api.get(f"/machines/{tower['machine']['id']}/run-file").text)
     (swap,) = file["swaps"]
     assert (swap["state"], len(swap["steps"])) == ("open", len(tower["swaps"][0]["steps"]))

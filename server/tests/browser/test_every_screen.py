@@ -34,8 +34,7 @@ PAGES = {
 @pytest.fixture(scope="module")
 def places(api: httpx.Client, demo_id: str) -> dict[str, str]:
     swaps = api.get(f"/machines/{demo_id}").json()["swaps"]
-    cases = [bench["case"]["machine"] for bench in api.get("/machines").json()]
-    tower = next(machine["id"] for machine in cases if machine["name"] == "Scanner-room tower")
+    tower = next(bench["id"] for bench in api.get("/machines").json() if bench["name"] == "Scanner-room tower")
     return {"demo": demo_id, "swap": swaps[1]["id"], "tower": tower, "fresh": Job(api).describe().machine}
 
 

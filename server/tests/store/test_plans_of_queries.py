@@ -10,9 +10,12 @@ import pytest
 from sqlalchemy import Engine, event, text
 from sqlalchemy.orm import Session
 
+from lynxbill.services import comparisons
+from lynxbill.services.benches import list_benches
 from lynxbill.services.comparisons import compare, compare_all, note_shown
 from lynxbill.services.jobs import view_job
-from lynxbill.services.machines import list_benches, list_runs, view_machine
+from lynxbill.services.judged import Judged
+from lynxbill.services.machines import list_runs, view_machine
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.runs import save_run
 from lynxbill.services.transaction import Sessions
@@ -109,10 +112,13 @@ def _swap(sessions: Sessions, machine: UUID) -> str:
 
 
 @pytest.mark.parametrize("question", ASKED)
-def test_no_question_scans_evidence(crowded: tuple[Engine, Sessions, UUID], question: str) -> None:
+def test_no_question_scans_evidence(
+    crowded: tuple[Engine, Sessions, UUID], question: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
     engine, sessions, machine = crowded
     # As a server process asks that has read nothing of the machine yet.
     kept._kept.clear()
+    monkeypatch.setattr(comparisons, "JUDGED", Judged())
     with statements(engine) as sent:
         ASKED[question](sessions, machine)
     touching = [

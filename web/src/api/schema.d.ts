@@ -724,6 +724,37 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * BenchBuildOut
+         * @description The build that a machine is now; `by_swap` says that a swap led to it.
+         */
+        BenchBuildOut: {
+            /** Letter */
+            letter: string;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** By Swap */
+            by_swap: boolean;
+            /** Sittings Left */
+            sittings_left: number;
+        };
+        /**
+         * BenchLineOut
+         * @description One machine in the list of all; `swap` is the one being worked on, `rechecks` those still to be done.
+         */
+        BenchLineOut: {
+            /** Owner */
+            owner: string;
+            /** Question */
+            question: string;
+            /** Has Measures */
+            has_measures: boolean;
+            standing: components["schemas"]["BenchBuildOut"] | null;
+            swap: components["schemas"]["SwapOut"] | null;
+            newest: components["schemas"]["NewestOut"] | null;
+            /** Rechecks */
+            rechecks: components["schemas"]["RecheckOut"][];
+        };
         /** BenchNoteIn */
         BenchNoteIn: {
             /**
@@ -766,7 +797,7 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description A machine as the home screen shows it; `case` is null where what is recorded of it can't be read.
+         * @description A machine as the home screen shows it; `line` is null where what is recorded of it can't be read.
          */
         BenchOut: {
             /**
@@ -776,8 +807,7 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            case: components["schemas"]["CaseOut"] | null;
-            newest: components["schemas"]["ComparisonOut"] | null;
+            line: components["schemas"]["BenchLineOut"] | null;
         };
         /** BenchTimeOut */
         BenchTimeOut: {
@@ -1762,6 +1792,25 @@ export interface components {
             realised: components["schemas"]["RealisedOut"][];
             /** Flags */
             flags: components["schemas"]["FlagOut"][];
+        };
+        /**
+         * NewestOut
+         * @description What the newest swap brought, in the measure that leads; `result` is null where nothing was measured.
+         */
+        NewestOut: {
+            /**
+             * Swap
+             * Format: uuid
+             */
+            swap: string;
+            /** Label */
+            label: string;
+            /** Changes */
+            changes: string[];
+            lead: components["schemas"]["MeasureOut"] | null;
+            result: components["schemas"]["MeasureResultOut"] | null;
+            /** Shown */
+            shown: string[];
         };
         /** NoiseOut */
         NoiseOut: {

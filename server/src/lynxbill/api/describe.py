@@ -5,6 +5,8 @@ from dataclasses import asdict
 from uuid import UUID
 
 from lynxbill.api.schemas import (
+    BenchBuildOut,
+    BenchLineOut,
     BenchNoteOut,
     BenchOut,
     BuildOut,
@@ -14,6 +16,7 @@ from lynxbill.api.schemas import (
     ExplanationOut,
     MachineOut,
     MeasureOut,
+    NewestOut,
     OpenPlanOut,
     PartOut,
     ReadingOut,
@@ -27,8 +30,7 @@ from lynxbill.api.schemas import (
     TallyOut,
     WorkloadOut,
 )
-from lynxbill.core.better import Standing
-from lynxbill.core.case import Run, Swap
+from lynxbill.core.case import Frame, Recheck, Run, Swap
 from lynxbill.core.measure import Measure, difference_unit
 from lynxbill.core.money import net_cost
 from lynxbill.core.progress import tally_builds
@@ -36,18 +38,50 @@ from lynxbill.core.quantity import unit_of
 from lynxbill.core.sheets import sheets_of
 from lynxbill.exchange.run_members import from_plan
 from lynxbill.exchange.run_schema import MarginEditFile
-from lynxbill.exchange.verdict_file import describe
-from lynxbill.services.machines import Bench, MachineView
+from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.services.benches import Bench, Line
+from lynxbill.services.machines import MachineView
 
 
 def bench_out(bench: Bench) -> BenchOut:
     """Describe a machine for the home screen."""
-    return BenchOut(
-        id=bench.machine_id,
-        name=bench.name,
-        case=case_out(bench.view) if bench.view else None,
-        newest=describe(Standing(bench.newest, ())) if bench.newest else None,
+    return BenchOut(id=bench.machine_id, name=bench.name, line=_line_out(bench.line) if bench.line else None)
+
+
+def _line_out(line: Line) -> BenchLineOut:
+    case, versions, build = line.case, line.snapshot.versions, line.standing
+    return BenchLineOut(
+        owner=case.machine.owner,
+        question=case.machine.question,
+        has_measures=bool(case.measures),
+        standing=BenchBuildOut(
+            letter=build.letter,
+            parts=[PartOut.model_validate(part) for part in build.parts],
+            by_swap=case.swap_into(build.id) is not None,
+            sittings_left=line.sittings_left,
+        )
+        if build
+        else None,
+        swap=_swap_out(line.current, case.machine.currency, versions) if line.current else None,
+        newest=_newest_out(case.swaps[-1], line.newest, case) if line.newest else None,
+        rechecks=[_recheck_out(recheck, versions) for recheck in case.rechecks if not recheck.done],
     )
+
+
+def _newest_out(swap: Swap, comparison: ComparisonOut, case: Frame) -> NewestOut:
+    lead = next((measure for measure in case.measures if measure.id == comparison.lead), None)
+    return NewestOut(
+        swap=UUID(swap.id),
+        label=swap.label,
+        changes=comparison.changes,
+        lead=measure_out(lead) if lead else None,
+        result=comparison.measures[lead.id] if lead else None,
+        shown=[UUID(measure) for measure in swap.verdict_shown_for],
+    )
+
+
+def _recheck_out(recheck: Recheck, versions: Mapping[str, int]) -> RecheckOut:
+    return RecheckOut(**asdict(recheck) | {"plan": from_plan(recheck.plan)}, version=versions[recheck.id])
 
 
 def case_out(view: MachineView) -> CaseOut:
@@ -92,9 +126,7 @@ def case_out(view: MachineView) -> CaseOut:
         open_plan=OpenPlanOut(plan=from_plan(view.snapshot.open_plan), version=versions["plan"]),
         standing=UUID(case.standing.id) if case.standing else None,
         candidates=[CandidateOut(**asdict(c), version=versions[c.id]) for c in case.candidates],
-        rechecks=[
-            RecheckOut(**asdict(r) | {"plan": from_plan(r.plan)}, version=versions[r.id]) for r in case.rechecks
-        ],
+        rechecks=[_recheck_out(recheck, versions) for recheck in case.rechecks],
         tallies={build: TallyOut(**asdict(tally)) for build, tally in tally_builds(case).items()},
     )
 

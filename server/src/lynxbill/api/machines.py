@@ -22,10 +22,11 @@ from lynxbill.api.schemas import (
     BenchOut,
     CaseOut,
 )
+from lynxbill.services.benches import list_benches
 from lynxbill.services.builds import save_build
 from lynxbill.services.candidates import remove_candidate, save_candidate, save_recheck
 from lynxbill.services.jobs import view_job
-from lynxbill.services.machines import list_benches, save_machine, view_machine
+from lynxbill.services.machines import save_machine, view_machine
 from lynxbill.services.plans import save_plan, use_template
 from lynxbill.services.workloads import save_workload
 

@@ -18,7 +18,7 @@ from lynxbill.exchange.run_schema import (
     StartFile,
     StepFile,
 )
-from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.exchange.verdict_schema import MeasureResultOut
 
 
 class MachineOut(Strict):
@@ -226,13 +226,44 @@ class CaseOut(Strict):
     tallies: dict[str, TallyOut]
 
 
+class BenchBuildOut(Strict):
+    """The build that a machine is now; `by_swap` says that a swap led to it."""
+
+    letter: str
+    parts: list[PartOut]
+    by_swap: bool
+    sittings_left: int
+
+
+class NewestOut(Strict):
+    """What the newest swap brought, in the measure that leads; `result` is null where nothing was measured."""
+
+    swap: UUID
+    label: str
+    changes: list[str]
+    lead: MeasureOut | None
+    result: MeasureResultOut | None
+    shown: list[UUID]
+
+
+class BenchLineOut(Strict):
+    """One machine in the list of all; `swap` is the one being worked on, `rechecks` those still to be done."""
+
+    owner: str
+    question: str
+    has_measures: bool
+    standing: BenchBuildOut | None
+    swap: SwapOut | None
+    newest: NewestOut | None
+    rechecks: list[RecheckOut]
+
+
 class BenchOut(Strict):
-    """A machine as the home screen shows it; `case` is null where what is recorded of it can't be read."""
+    """A machine as the home screen shows it; `line` is null where what is recorded of it can't be read."""
 
     id: UUID
     name: str
-    case: CaseOut | None
-    newest: ComparisonOut | None
+    line: BenchLineOut | None
 
 
 class ImportedOut(Strict):

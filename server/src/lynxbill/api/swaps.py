@@ -14,7 +14,6 @@ from lynxbill.api.job_bodies import (
 from lynxbill.api.schemas import (
     CaseOut,
 )
-from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import ComparisonOut
 from lynxbill.services.comparisons import compare, compare_all, note_shown
 from lynxbill.services.machines import view_machine
@@ -58,10 +57,10 @@ def read_comparison(
 ) -> ComparisonOut:
     """Judge two builds; without them, the newest swap."""
     named = (None if build is None else str(build) for build in (before, after))
-    return describe(compare(sessions, machine_id, *named))
+    return compare(sessions, machine_id, *named)
 
 
 @router.get("/machines/{machine_id}/comparisons")
 def read_comparisons(machine_id: UUID, sessions: SessionsDep) -> list[ComparisonOut]:
     """Judge every swap of the machine, oldest first."""
-    return [describe(comparison) for comparison in compare_all(sessions, machine_id)]
+    return compare_all(sessions, machine_id)

@@ -7,29 +7,38 @@ from lynxbill.core.better import Standing, judge_every_swap
 from lynxbill.core.case import Frame, Swap
 from lynxbill.core.comparison import choose_builds, judge
 from lynxbill.core.errors import Missing
+from lynxbill.exchange.verdict_file import describe
+from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.services.judged import JUDGED
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store.database import announce
-from lynxbill.store.kept import read_case, read_snapshot
+from lynxbill.store.kept import read_case, read_snapshot, read_stamp
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import SwapRow
 
 
-def compare(sessions: Sessions, machine_id: UUID, before: str | None, after: str | None) -> Standing:
+def compare(sessions: Sessions, machine_id: UUID, before: str | None, after: str | None) -> ComparisonOut:
     """Judge two builds of a machine, without them its newest swap; only their runs are read."""
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         before, after = choose_builds(frame, before, after)
+        stamp = read_stamp(session, machine_id)
+        known = JUDGED.find((machine_id, before, after), stamp)
+        if known is not None:
+            return known
         case = read_case(session, machine_id, builds=_builds(frame, before, after))
-    return Standing(judge(case, before, after), ())
+    answer = describe(Standing(judge(case, before, after), ()))
+    JUDGED.keep((machine_id, before, after), stamp, answer)
+    return answer
 
 
-def compare_all(sessions: Sessions, machine_id: UUID) -> tuple[Standing, ...]:
+def compare_all(sessions: Sessions, machine_id: UUID) -> list[ComparisonOut]:
     """Judge every swap of a machine, oldest first, and weigh their values against each other."""
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         builds = {build for swap in frame.swaps for build in builds_compared(frame, swap)}
         case = read_case(session, machine_id, builds=builds)
-    return judge_every_swap(case)
+    return [describe(standing) for standing in judge_every_swap(case)]
 
 
 def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:

@@ -1,17 +1,11 @@
 """Machines: describe one, look at one, list them all."""
 
-import logging
 from collections.abc import Collection
 from dataclasses import dataclass
 from uuid import UUID
 
-from sqlalchemy import select
-
 from lynxbill.core.case import Case, Machine, Plan
-from lynxbill.core.comparison import judge
 from lynxbill.core.figures import LIMITS, check_figures
-from lynxbill.core.result import Comparison
-from lynxbill.services.comparisons import builds_compared
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -22,21 +16,6 @@ from lynxbill.store.snapshot import Snapshot
 from lynxbill.store.tables import MachineRow
 
 DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
-log = logging.getLogger(__name__)
-
-
-@dataclass(frozen=True, slots=True)
-class Bench:
-    """
-    A machine as the home screen shows it: its case and the newest comparison, if a swap was made.
-
-    `view` is None where what is recorded of it can't be read.
-    """
-
-    machine_id: UUID
-    name: str
-    view: "MachineView | None"
-    newest: Comparison | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,25 +58,3 @@ def list_runs(sessions: Sessions, machine_id: UUID, builds: Collection[str], sit
         frame = read_snapshot(session, machine_id).frame
         wanted = {s.id for s in frame.sittings if s.build_id in builds or s.id in sittings}
         return load_evidence(session, frame, wanted if builds or sittings else None)
-
-
-def list_benches(sessions: Sessions) -> list[Bench]:
-    """Read every machine with the comparison of its newest swap, in the order they were described."""
-    with sessions() as session:
-        query = select(MachineRow.id, MachineRow.name).order_by(MachineRow.created_at, MachineRow.id)
-        machines = session.execute(query).all()
-    return [_read_bench(sessions, machine.id, machine.name) for machine in machines]
-
-
-def _read_bench(sessions: Sessions, machine_id: UUID, name: str) -> Bench:
-    """Read one machine for the home screen; whatever is wrong with it must not take the others from there."""
-    try:
-        with reading(sessions) as session:
-            view = MachineView(read_snapshot(session, machine_id), read_case(session, machine_id))
-            swap = view.case.swaps[-1] if view.case.swaps else None
-            case = read_case(session, machine_id, builds=builds_compared(view.case, swap)) if swap else view.case
-        return Bench(machine_id, name, view, judge(case) if swap else None)
-    except Exception:
-        # The one place that catches everything: the fault is kept in the log, and its own page still shows it.
-        log.exception("machine %s could not be read", machine_id)
-        return Bench(machine_id, name, None, None)

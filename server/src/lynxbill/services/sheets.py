@@ -5,12 +5,10 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.sheets import sheets_of
 from lynxbill.services.transaction import Sessions, transaction
 from lynxbill.store.database import announce_evidence
-from lynxbill.store.evidence import has_old_sheets, keep_sheets
-from lynxbill.store.kept import read_snapshot, read_whole_case
-from lynxbill.store.snapshot import find_machine
+from lynxbill.store.evidence import has_old_sheets, keep_sheets, load_evidence
+from lynxbill.store.snapshot import find_machine, load_snapshot
 from lynxbill.store.tables import MachineRow
 
 
@@ -27,6 +25,8 @@ def renew_sheets(sessions: Sessions) -> None:
 
 def remake_sheets(session: Session, machine_id: UUID, workload: str | None = None) -> None:
     """Make the sheets of a machine, or of one workload of it, from its runs; the session holds the machine's lock."""
-    keys = [key for key in sheets_of(read_whole_case(session, machine_id)) if workload in (None, key[1])]
-    frame = read_snapshot(session, machine_id).frame
-    keep_sheets(session, frame, keys, announce_evidence(session, machine_id))
+    # Read past what is kept in memory: this session may have written already.
+    frame = load_snapshot(session, machine_id).frame
+    runs = load_evidence(session, frame, None).runs
+    keys = {(run.sitting_id, run.workload) for run in runs if workload in (None, run.workload)}
+    keep_sheets(session, frame, sorted(keys), announce_evidence(session, machine_id))

@@ -9,9 +9,9 @@ import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
-import { nextStep, today } from "../machine/model";
+import { nextStep, stateOf, today } from "../machine/model";
 import { sayBundle, sayChange, sayLosses, sayNoLoss } from "../machine/says";
-import { type Showing, useShown } from "../machine/shown";
+import { type Showing, showing, useShown } from "../machine/shown";
 import {
   isIncome,
   leadOf,
@@ -35,7 +35,7 @@ export function BillPage() {
   const [swap, comparison] = [job.swaps[index], comparisons[index]];
   useShown(job.machine.id, showings(job, comparisons));
   if (!swap || !comparison) {
-    const next = nextStep(job, today());
+    const next = nextStep(stateOf(job, today()));
     return (
       <main className="p-6">
         <h1 className="lead mb-4">No swap yet, so there is no bill.</h1>
@@ -92,7 +92,7 @@ const showings = (job: Case, comparisons: Comparison[]): Showing[] =>
   job.swaps.map((swap, index) => {
     const results = Object.entries(comparisons[index]?.measures ?? {});
     const claims = results.filter(([, result]) => result.role === "claim").map(([id]) => id);
-    return { swap, comparison: comparisons[index], measures: claims };
+    return showing(swap, comparisons[index], claims);
   });
 
 function Account({ swap, currency }: { swap: Swap; currency: string }) {

@@ -7,9 +7,8 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
 import { benchesQuery, type ReadBench, readBenches } from "../machine/api";
-import { describeParts, nextStep, standingBuild, today } from "../machine/model";
-import { leadMeasure } from "../machine/says";
-import { useShown } from "../machine/shown";
+import { describeParts, nextStep, stateOfLine, today } from "../machine/model";
+import { leadShowing, useShown } from "../machine/shown";
 import { sayBenches, sayDue, sayNewest } from "./model";
 
 const MAX_RUN_FILE_BYTES = 50 * 1024 * 1024;
@@ -35,7 +34,7 @@ export function HomePage() {
 
 function Benches({ benches }: { benches: Bench[] }) {
   const read = readBenches(benches);
-  const unread = benches.filter((bench) => bench.case === null);
+  const unread = benches.filter((bench) => bench.line === null);
   return (
     <>
       <h1 className="lead mb-1">{sayBenches(read, today())}</h1>
@@ -58,20 +57,17 @@ function Benches({ benches }: { benches: Bench[] }) {
 }
 
 function BenchRow({ bench }: { bench: ReadBench }) {
-  const { machine } = bench.case;
-  const next = nextStep(bench.case, today());
-  const build = standingBuild(bench.case);
-  const swap = bench.case.swaps.at(-1);
-  const lead = bench.newest && leadMeasure(bench.newest, bench.case.measures);
-  useShown(machine.id, [{ swap, comparison: bench.newest ?? undefined, measures: lead ? [lead.id] : [] }]);
+  const { id, line } = bench;
+  const next = nextStep(stateOfLine(line, today()));
+  useShown(id, line.newest ? [leadShowing(line.newest)] : []);
   return (
     <li className="card grid grid-cols-1 items-center gap-x-6 gap-y-2 md:grid-cols-[15rem_1fr_17rem]">
       <div>
-        <Link to={`/machines/${machine.id}/judge`} className="text-lg font-semibold hover:underline">
-          {machine.name}
+        <Link to={`/machines/${id}/judge`} className="text-lg font-semibold hover:underline">
+          {bench.name}
         </Link>
-        <p className="text-soft">{machine.owner}</p>
-        <p className="text-soft">{build ? describeParts(build) : "no parts yet"}</p>
+        <p className="text-soft">{line.owner}</p>
+        <p className="text-soft">{line.standing ? describeParts(line.standing) : "no parts yet"}</p>
       </div>
       <p className="text-[1.1rem]">{sayNewest(bench)}</p>
       <div>
@@ -84,7 +80,7 @@ function BenchRow({ bench }: { bench: ReadBench }) {
           ))}
         </span>
         <Link
-          to={`/machines/${machine.id}/${next.station}`}
+          to={`/machines/${id}/${next.station}`}
           className="flex min-h-11 items-center font-semibold underline"
         >
           {next.text}

@@ -7,9 +7,9 @@ import { ButtonLink } from "../../ui/Button";
 import { type Evidence, useCase, useRuns } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
 import { Ladder } from "../machine/Ladder";
-import { nextStep, today } from "../machine/model";
+import { nextStep, stateOf, today } from "../machine/model";
 import { leadMeasure, sayBundle, sayLosses, sayNoLoss, sayRecognition } from "../machine/says";
-import { useShown } from "../machine/shown";
+import { showing, useShown } from "../machine/shown";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
@@ -26,7 +26,7 @@ export function JudgePage() {
 }
 
 function NoSwap({ job }: { job: Case }) {
-  const next = nextStep(job, today());
+  const next = nextStep(stateOf(job, today()));
   return (
     <main className="p-6">
       <h1 className="lead mb-4">No swap yet, so there is nothing to judge.</h1>
@@ -51,7 +51,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
   const losses = sayLosses(comparison, job.measures);
   const noLoss = sayNoLoss(comparison);
   const controls = sayControls(comparison, job.measures);
-  useShown(job.machine.id, [{ swap, comparison, measures: Object.keys(comparison.measures) }]);
+  useShown(job.machine.id, [showing(swap, comparison, Object.keys(comparison.measures))]);
   const detail = useRef<HTMLElement>(null);
   const onSelect = (id: string) => {
     setParams({ swap: swap.id, measure: id }, { replace: true });

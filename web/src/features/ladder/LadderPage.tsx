@@ -10,7 +10,7 @@ import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
 import { layLadder, type Rung } from "../machine/ladder";
 import { tally } from "../machine/model";
 import { leadMeasure, sayChange, sayNet } from "../machine/says";
-import { useShown } from "../machine/shown";
+import { showing, useShown } from "../machine/shown";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
 import { historyColumns, sayMean, sayShare, sayUnit } from "./model";
@@ -33,7 +33,7 @@ export function LadderPage() {
     job.swaps.map((swap, index) => {
       const comparison = steps[index];
       const lead = comparison && leadMeasure(comparison, job.measures);
-      return { swap, comparison, measures: lead ? [lead.id] : [] };
+      return showing(swap, comparison, lead ? [lead.id] : []);
     }),
   );
   return (

@@ -21,11 +21,11 @@ import {
 /** Every machine, as the home screen lists them. */
 export const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
 
-/** A machine that could be read, with all that is recorded of it. */
-export type ReadBench = Bench & { case: Case };
+/** A machine that could be read. */
+export type ReadBench = Bench & { line: NonNullable<Bench["line"]> };
 
 export const readBenches = (benches: Bench[]): ReadBench[] =>
-  benches.filter((bench): bench is ReadBench => bench.case !== null);
+  benches.filter((bench): bench is ReadBench => bench.line !== null);
 
 export const caseQuery = (id: string) =>
   queryOptions({ queryKey: ["machine", id, "case"], queryFn: () => readCase(id) });

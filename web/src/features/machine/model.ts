@@ -1,4 +1,4 @@
-import type { Build, Case, Measure, PartRole, Plan, Run, Sitting, Swap } from "../../api/client";
+import type { Bench, Build, Case, Measure, PartRole, Plan, Run, Sitting, Swap } from "../../api/client";
 
 export const PART_ROLES: readonly PartRole[] = [
   "processor",
@@ -51,7 +51,7 @@ export const tally = (job: Case, buildId: string): Case["tallies"][string] =>
   job.tallies[buildId] ?? { sittings: 0, runs: 0, sittings_left: 0 };
 
 /** One line that says what a build is made of. */
-export const describeParts = (build: Build): string =>
+export const describeParts = (build: Pick<Build, "parts">): string =>
   build.parts
     .filter((part) => ["processor", "memory", "drive"].includes(part.role))
     .map((part) => part.label)
@@ -59,50 +59,77 @@ export const describeParts = (build: Build): string =>
 
 export type Stand = "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged" | "recheck";
 
-/** Where the job stands, from what is recorded alone; `today` as 2026-05-04. */
-export function jobStand(job: Case, today: string): Stand {
-  const build = standingBuild(job);
-  if (!build || job.measures.length === 0) return "set up";
-  const swap = currentSwap(job);
-  if (swap) return swap.state === "open" ? "open" : "planned";
-  if (dueRecheck(job, today)) return "recheck";
-  const enough = tally(job, build.id).sittings_left === 0;
-  if (swapInto(job, build.id)) return enough ? "judged" : "after";
-  return enough ? "swap" : "baseline";
+/** What decides where a job stands, be it of a whole machine or of its line on the home screen. */
+export interface JobState {
+  letter: string | null;
+  hasMeasures: boolean;
+  swap: Swap | undefined;
+  /** What a re-check that is due by now wants to find out. */
+  due: string | undefined;
+  bySwap: boolean;
+  left: number;
 }
 
-export const dueRecheck = (job: Case, today: string) =>
-  job.rechecks.find((recheck) => !recheck.done && recheck.due_on <= today);
+type Dated = Pick<Case["rechecks"][number], "done" | "due_on" | "note">;
+
+export const dueRecheck = <T extends Dated>(rechecks: T[], day: string): T | undefined =>
+  rechecks.find((recheck) => !recheck.done && recheck.due_on <= day);
+
+/** The state of a machine on a day, such as 2026-05-04. */
+export function stateOf(job: Case, day: string): JobState {
+  const build = standingBuild(job);
+  return {
+    letter: build?.letter ?? null,
+    hasMeasures: job.measures.length > 0,
+    swap: currentSwap(job),
+    due: dueRecheck(job.rechecks, day)?.note,
+    bySwap: Boolean(build && swapInto(job, build.id)),
+    left: build ? tally(job, build.id).sittings_left : 0,
+  };
+}
+
+export function stateOfLine(line: NonNullable<Bench["line"]>, day: string): JobState {
+  return {
+    letter: line.standing?.letter ?? null,
+    hasMeasures: line.has_measures,
+    swap: line.swap ?? undefined,
+    due: dueRecheck(line.rechecks, day)?.note,
+    bySwap: line.standing?.by_swap ?? false,
+    left: line.standing?.sittings_left ?? 0,
+  };
+}
+
+/** Where the job stands. */
+export function jobStand({ letter, hasMeasures, swap, due, bySwap, left }: JobState): Stand {
+  if (letter === null || !hasMeasures) return "set up";
+  if (swap) return swap.state === "open" ? "open" : "planned";
+  if (due !== undefined) return "recheck";
+  if (bySwap) return left === 0 ? "judged" : "after";
+  return left === 0 ? "swap" : "baseline";
+}
 
 /** The next thing to do, and the station where it is done. */
-export function nextStep(job: Case, today: string): { text: string; station: string; done: number } {
-  const build = standingBuild(job);
-  const left = build ? tally(job, build.id).sittings_left : 0;
-  const sittings = `${left} more sitting${left === 1 ? "" : "s"} on build ${build?.letter ?? ""}`;
-  const swap = currentSwap(job);
-  switch (jobStand(job, today)) {
+export function nextStep(state: JobState): { text: string; station: string; done: number } {
+  const sittings = `${state.left} more sitting${state.left === 1 ? "" : "s"} on build ${state.letter ?? ""}`;
+  switch (jobStand(state)) {
     case "set up":
-      return build
-        ? { text: "Say what to measure", station: "setup", done: 0 }
-        : { text: "Describe its parts", station: "setup", done: 0 };
+      return state.letter === null
+        ? { text: "Describe its parts", station: "setup", done: 0 }
+        : { text: "Say what to measure", station: "setup", done: 0 };
     case "baseline":
       return { text: sittings, station: "measure", done: 1 };
     case "swap":
       return { text: "The baseline is complete: plan the swap", station: "swap", done: 2 };
     case "planned":
-      return { text: `Begin the swap: ${swap?.label ?? ""}`, station: "swap", done: 2 };
+      return { text: `Begin the swap: ${state.swap?.label ?? ""}`, station: "swap", done: 2 };
     case "open":
-      return { text: swap ? sayOpenCase(swap) : "", station: "swap", done: 2 };
+      return { text: state.swap ? sayOpenCase(state.swap) : "", station: "swap", done: 2 };
     case "after":
       return { text: sittings, station: "measure", done: 3 };
     case "judged":
       return { text: "Read the bill, or plan the next swap", station: "bill", done: 5 };
     case "recheck":
-      return {
-        text: `Re-check due: ${dueRecheck(job, today)?.note || "measure again"}`,
-        station: "measure",
-        done: 4,
-      };
+      return { text: `Re-check due: ${state.due || "measure again"}`, station: "measure", done: 4 };
   }
 }
 

@@ -128,7 +128,7 @@ describe("what a result says", () => {
 
 describe("a bundle", () => {
   it("is named whole, and one change alone is none", () => {
-    const of = (changes: string[]) => sayBundle({ changes } as Comparison);
+    const of = (changes: string[]) => sayBundle({ changes });
     expect(of(["processor", "fresh paste"])).toBe("Changed together: processor and fresh paste.");
     expect(of(["memory"])).toBeNull();
   });

@@ -204,7 +204,7 @@ export function sayAbsolute(result: MeasureResult, measure: Measure): string | n
 }
 
 /** What the gain belongs to where more than one thing was changed: it can't be credited to one of them. */
-export function sayBundle(comparison: Comparison): string | null {
+export function sayBundle(comparison: Pick<Comparison, "changes">): string | null {
   if (comparison.changes.length < 2) return null;
   return `Changed together: ${formatList(comparison.changes)}.`;
 }

@@ -1,36 +1,60 @@
 import { useEffect } from "react";
 
-import { type Comparison, Lost, postShown, Refused, type Swap } from "../../api/client";
+import {
+  type Bench,
+  type Comparison,
+  Lost,
+  type MeasureResult,
+  postShown,
+  Refused,
+  type Swap,
+} from "../../api/client";
 
-/** Verdicts of some measures of a swap, as a screen shows them. */
+/** Verdicts of some measures of a swap, as a screen shows them; `given` are those that were given before. */
 export interface Showing {
-  swap: Swap | undefined;
-  comparison: Comparison | undefined;
-  measures: string[];
+  swap: string;
+  given: string[];
+  results: Record<string, MeasureResult>;
 }
 
-const PLANNED = new Set<Comparison["measures"][string]["basis"]>(["sittings", "paired_sittings", "exact"]);
+type Newest = NonNullable<NonNullable<Bench["line"]>["newest"]>;
+
+/** The measures of a swap's comparison that are on the screen. */
+export function showing(swap: Swap, comparison: Comparison | undefined, measures: string[]): Showing {
+  const results = measures.flatMap((id) => {
+    const result = comparison?.measures[id];
+    return result ? [[id, result] as const] : [];
+  });
+  return { swap: swap.id, given: swap.shown, results: Object.fromEntries(results) };
+}
+
+/** What the home screen shows of a machine's newest swap: the measure that leads. */
+export const leadShowing = ({ swap, shown, lead, result }: Newest): Showing => ({
+  swap,
+  given: shown,
+  results: lead && result ? { [lead.id]: result } : {},
+});
+
+const PLANNED = new Set<MeasureResult["basis"]>(["sittings", "paired_sittings", "exact"]);
 
 /** Those measures whose one planned verdict is given here and was not given before. */
-export function firstShown({ swap, comparison, measures }: Showing): string[] {
-  return measures.filter((id) => {
-    const result = comparison?.measures[id];
-    return (
-      result &&
-      PLANNED.has(result.basis) &&
-      !result.provisional &&
-      result.verdict !== "untested" &&
-      !swap?.shown.includes(id)
-    );
-  });
-}
+export const firstShown = ({ given, results }: Showing): string[] =>
+  Object.entries(results)
+    .filter(
+      ([id, result]) =>
+        PLANNED.has(result.basis) &&
+        !result.provisional &&
+        result.verdict !== "untested" &&
+        !given.includes(id),
+    )
+    .map(([id]) => id);
 
 /** Tells the server which verdicts are on the screen: with what is added after that, they need more evidence. */
 export function useShown(machineId: string, showings: Showing[]): void {
   const fresh = JSON.stringify(
-    showings.flatMap((showing) => {
-      const measures = firstShown(showing);
-      return showing.swap && measures.length ? [[showing.swap.id, measures]] : [];
+    showings.flatMap((each) => {
+      const measures = firstShown(each);
+      return measures.length ? [[each.swap, measures]] : [];
     }),
   );
   useEffect(() => {

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import type { FormEvent } from "react";
+import { type FormEvent, useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
 
 import { type Case, putBuild, putMachine, putWorkload, Refused } from "../../api/client";
@@ -10,7 +10,7 @@ import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
 import { readMoney, writeMoney } from "../../lib/money";
-import { benchesQuery, readBenches } from "../machine/api";
+import { benchesQuery, caseQuery, readBenches } from "../machine/api";
 import { measuresOf, standingBuild } from "../machine/model";
 import {
   type PartDraft,
@@ -52,7 +52,6 @@ export function NewMachinePage() {
   const benches = readBenches(useSuspenseQuery(benchesQuery).data);
   const navigate = useNavigate();
   const client = useQueryClient();
-  const source = benches.find((bench) => bench.case.machine.id === form.copiedFrom)?.case;
   const save = useMutation({
     mutationFn: async () => {
       const saved = await putMachine(form.id, {
@@ -77,7 +76,9 @@ export function NewMachinePage() {
           settings: valuesOf(form.settings, vocabulary.settings, form.mark),
         });
       }
-      if (source && saved.workloads.length === 0) await copyWorkloads(source, form.id);
+      if (form.copiedFrom && saved.workloads.length === 0) {
+        await copyWorkloads(await client.fetchQuery(caseQuery(form.copiedFrom)), form.id);
+      }
     },
     onSuccess: async () => {
       forget();
@@ -90,18 +91,23 @@ export function NewMachinePage() {
     event.preventDefault();
     save.mutate();
   };
-  const onCopy = (id: string) => {
-    const other = benches.find((bench) => bench.case.machine.id === id)?.case;
+  // What is typed while the other machine is fetched must not be lost.
+  const latest = useRef(form);
+  useEffect(() => {
+    latest.current = form;
+  }, [form]);
+  const onCopy = async (id: string) => {
+    const other = id ? await client.fetchQuery(caseQuery(id)) : undefined;
     const build = other && standingBuild(other);
-    if (!other || !build) return setForm({ ...form, copiedFrom: "" });
+    if (!other || !build) return setForm({ ...latest.current, copiedFrom: "" });
     const mark = other.machine.decimal_mark;
     setForm({
-      ...form,
+      ...latest.current,
       copiedFrom: id,
       currency: other.machine.currency,
       mark,
       labour: writeMoney(other.machine.labour_rate, mark),
-      owner: form.owner || other.machine.owner,
+      owner: latest.current.owner || other.machine.owner,
       parts: partDrafts(build, vocabulary, mark).map((part): PartDraft => ({ ...part, id: newId() })),
       settings: settingDrafts(build.settings, mark),
       limits: other.machine.limits,
@@ -183,9 +189,9 @@ export function NewMachinePage() {
                 value={form.copiedFrom}
                 choices={[
                   ["", "no other machine"] as const,
-                  ...benches.map((bench) => [bench.case.machine.id, bench.case.machine.name] as const),
+                  ...benches.map((bench) => [bench.id, bench.name] as const),
                 ]}
-                onChange={onCopy}
+                onChange={(id) => void onCopy(id)}
               />
             </div>
           )}

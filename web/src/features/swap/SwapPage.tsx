@@ -4,7 +4,7 @@ import type { Case } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../machine/api";
 import { Ladder } from "../machine/Ladder";
-import { currentSwap, nextStep, standingBuild, today } from "../machine/model";
+import { currentSwap, nextStep, stateOf, standingBuild, today } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { Bench } from "./Bench";
 import { canSwap } from "./model";
@@ -57,7 +57,7 @@ export function SwapPage() {
 }
 
 function NoBaseline({ job }: { job: Case }) {
-  const next = nextStep(job, today());
+  const next = nextStep(stateOf(job, today()));
   return (
     <main className="p-6">
       <h1 className="lead mb-1">Measure first: without a before-side no gain can be shown.</h1>
