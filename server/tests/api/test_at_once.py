@@ -7,9 +7,11 @@ from functools import partial
 from typing import Any
 
 import httpx
+import psycopg
 import pytest
 
 from tests.api.bodies import Job, new_id
+from tests.conftest import LiveServer
 
 DEVICES = 8
 
@@ -89,3 +91,19 @@ def test_reading_and_saving_at_once_always_reads_whole(job: Job) -> None:
         sittings = {sitting["id"] for sitting in case.get("sittings", [])}
         assert {run["sitting"] for run in case.get("runs", [])} <= sittings
     assert len(job.case()["runs"]) == 20
+
+
+def test_a_screen_is_told_to_look_again_after_the_servers_own_news_were_cut(
+    api: httpx.Client, demo_server: LiveServer, job: Job
+) -> None:
+    cut = (
+        "SELECT pg_terminate_backend(pid) FROM pg_stat_activity "
+        "WHERE query LIKE 'LISTEN%' AND datname = current_database()"
+    )
+    with api.stream("GET", f"/machines/{job.machine}/events", timeout=60) as stream:
+        lines = stream.iter_lines()
+        assert next(line for line in lines if line.startswith("event:")) == "event: ready"
+        with psycopg.connect(demo_server.database_url, autocommit=True) as connection:
+            assert connection.execute(cut).fetchall()
+        assert next(line for line in lines if line.startswith("event:")) == "event: changed"
+        assert next(line for line in lines if line.startswith("data:")) == "data: again"

@@ -536,3 +536,25 @@ def test_a_planned_verdict_is_given_once_and_sittings_added_later_need_more_evid
 def export(job: Job) -> dict[str, Any]:
     answer: dict[str, Any] = job.api.get(f"/machines/{job.machine}/run-file").json()
     return answer
+
+
+def test_a_sitting_without_runs_seals_no_build_and_weights_stand_once_there_are_runs_after(job: Job) -> None:
+    job.sitting()
+    assert not job.case()["builds"][0]["sealed"]
+    version = job.case()["builds"][0]["version"]
+    job.put(f"/builds/{job.build}", job.build_body(settings={"threads": 2}, version=version)).raise_for_status()
+    job.measure(job.build, STEADY)
+    assert job.case()["builds"][0]["sealed"]
+    after = new_id()
+    swap = job.swap(after)
+    job.measure(after, STEADY)
+    heavier = swap["plan"] | {"reason": "it matters more", "version": swap["plan_version"]}
+    heavier["measures"] = swap["plan"]["measures"] | {job.time: swap["plan"]["measures"][job.time] | {"weight": 9}}
+    refused(job.put(f"/swaps/{swap['id']}/plan", heavier), "plan_fixed")
+
+
+def test_a_candidate_of_another_machine_is_not_taken_off_its_list(api: httpx.Client, job: Job) -> None:
+    other, candidate = Job(api).describe(), new_id()
+    job.put(f"/candidates/{candidate}", {"role": "drive", "label": "Siskin 1 TB"}).raise_for_status()
+    api.delete(f"/machines/{other.machine}/candidates/{candidate}").raise_for_status()
+    assert [kept["id"] for kept in job.case()["candidates"]] == [candidate]

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from lynxbill.core.better import better_value, judge_beside_others, judge_every_swap
-from lynxbill.core.case import Build, Case, Sitting, Swap
+from lynxbill.core.case import Build, Case, Reading, Sitting, Swap
 from lynxbill.core.comparison import judge
 from lynxbill.core.money import CostLine
 from tests.builders import make_case, make_run
@@ -54,6 +54,21 @@ def test_more_gain_for_less_money_is_surely_better_value_and_the_reverse() -> No
     assert back.winner == "second"
     assert back.probability == pytest.approx(1 - (better.probability or 0))
     assert better.mirrored() == back
+
+
+def test_readings_without_any_scatter_are_no_surer_than_their_rounding() -> None:
+    case = ladder((40, 36, 32.5), (("50",), ("50",)))
+    flat = tuple(replace(run, readings={"time": Reading(v := {"B": 40, "C": 36, "D": 33}[run.sitting_id[0]], v)})
+                 for run in case.runs)  # fmt: skip
+    coarse = replace(case, runs=flat, measures=(replace(case.measures[0], step=2.0),))
+    first, second = judge(coarse, "B", "C"), judge(coarse, "C", "D")
+    doubtful = better_value(coarse, first, second).probability
+    fine = replace(coarse, measures=(replace(case.measures[0], step=0.001),))
+    sure = better_value(fine, judge(fine, "B", "C"), judge(fine, "C", "D")).probability
+    assert doubtful is not None
+    assert sure is not None
+    assert sure > 0.999
+    assert doubtful < 0.99
 
 
 def test_like_gains_at_like_costs_are_undecided() -> None:

@@ -118,6 +118,15 @@ def test_soaks_of_other_lengths_are_told_and_lower_the_grade() -> None:
     assert "not noted" in unknown.flags[-1].message
 
 
+def test_soaks_that_agree_in_their_shortest_alone_are_told() -> None:
+    case = make_case([[40.0, 40.1]] * 3, [[30.0, 30.1]] * 3, sittings_a_side=3)
+    longer = tuple(
+        replace(run, soak_s=900.0 if run.sitting_id == "C2" and run.position == 2 else 600.0) for run in case.runs
+    )
+    (result,) = judge(replace(case, runs=longer)).measures
+    assert any("length of the soak: 10 min before, 10 to 15 min after" in flag.message for flag in result.flags)
+
+
 def test_runs_that_were_held_back_are_counted_on_both_sides() -> None:
     case = make_case(SLOW, FAST)
     result = only(after_runs(case, held_back="heat"))

@@ -177,3 +177,12 @@ def test_a_sitting_of_runs_that_do_not_count_is_none(spoil: dict[str, Any]) -> N
     one = tuple(replace(run, **spoil) if run.id == "B2-1" else run for run in case.runs)
     (runs, _) = baseline_gate(replace(case, runs=one), "B", plan)
     assert runs.message == "Job: a sitting has 2 of 3 runs."
+
+
+def test_trials_and_rechecks_count_in_nobodys_stand() -> None:
+    case = make_case(STEADY, [])
+    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={"time": PlannedMeasure("claim", 2.0)})
+    for purpose in ("trial", "recheck"):
+        tried = tuple(replace(s, purpose=purpose) if s.id == "B2" else s for s in case.sittings)
+        tally = tally_builds(replace(case, sittings=tried, open_plan=plan, swaps=()))["B"]
+        assert (tally.sittings, tally.runs, tally.sittings_left) == (2, 6, 1)

@@ -13,6 +13,7 @@ from lynxbill.store.database import CHANNEL
 
 router = APIRouter(tags=["events"])
 QUEUE_LENGTH = 100
+EVERY_MACHINE = "*"
 
 
 class EventHub:
@@ -24,13 +25,18 @@ class EventHub:
 
     async def listen(self) -> None:
         """Follow the channel for as long as the server runs; connects anew when the database was away."""
+        was_cut = False
         while True:
             with suppress(psycopg.OperationalError):
                 async with await psycopg.AsyncConnection.connect(self.url, autocommit=True) as connection:
                     await connection.execute(f"LISTEN {CHANNEL}")
+                    if was_cut:
+                        # What was told meanwhile is lost: every screen has to look for itself.
+                        self._hand_out("again", EVERY_MACHINE)
                     async for notice in connection.notifies():
                         kind, _, machine = notice.payload.partition(" ")
                         self._hand_out(kind, machine)
+            was_cut = True
             await asyncio.sleep(1)
 
     def _hand_out(self, kind: str, machine: str) -> None:
@@ -53,7 +59,7 @@ class EventHub:
             yield ServerSentEvent(event="ready", data="")
             while (notice := await queue.get()) is not None:
                 kind, machine = notice
-                if machine == str(machine_id):
+                if machine in (str(machine_id), EVERY_MACHINE):
                     yield ServerSentEvent(event="changed", data=kind)
         finally:
             self.queues.discard(queue)

@@ -71,6 +71,17 @@ describe("a cell", () => {
 });
 
 describe("a run as it is sent", () => {
+  it("keeps what held it back, its soak and its input when a figure is corrected", () => {
+    const noted = {
+      held_back: "heat",
+      soak_s: 600,
+      pair_label: "sheet 4",
+      duration_s: 41,
+      target: "slot 2",
+    } as const;
+    const [row] = sheetRows([run(1, noted)], {}, 1);
+    expect(row && runBody(row, entry({ m: "42" }), sitting, workload, measures)).toMatchObject(noted);
+  });
   it("keeps untouched readings at full precision and sends typed ones as text", () => {
     const recorded = run(1, { readings: { m: reading(41.123456789012) } });
     const [row] = sheetRows([recorded], {}, 1);
