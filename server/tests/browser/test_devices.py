@@ -1,12 +1,41 @@
 """Several devices at one machine, and answers that come late: no update is lost and no draft left behind."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from http.server import BaseHTTPRequestHandler, HTTPServer
+from threading import Thread
+
 import httpx
 import pytest
 
 from tests.api.bodies import Job
 from tests.browser.screen import Screen
 from tests.browser.test_frame import go, tick
-from tests.conftest import LiveServer
+from tests.conftest import LiveServer, free_port
+
+
+class Refusing(BaseHTTPRequestHandler):
+    """What stands in front of a server that is being started again: it answers, but has nothing to give."""
+
+    asked: list[str]
+
+    def do_GET(self) -> None:
+        self.asked.append(self.path)
+        self.send_error(503)
+
+    def log_message(self, *_: object) -> None:
+        """Say nothing."""
+
+
+@contextmanager
+def refusing(port: int) -> Iterator[list[str]]:
+    asked: list[str] = []
+    with HTTPServer(("127.0.0.1", port), type("Refusing", (Refusing,), {"asked": asked})) as stand_in:
+        thread = Thread(target=stand_in.serve_forever)
+        thread.start()
+        yield asked
+        stand_in.shutdown()
+        thread.join()
 
 
 @pytest.fixture
@@ -75,3 +104,23 @@ def test_an_answer_that_comes_after_newer_news_does_not_undo_it(
         job.put(f"/builds/{job.build}", job.build_body(label="As brought in", version=1)).raise_for_status()
         screen.sees_control("Edit the question")
         screen.sees("As brought in")
+
+
+def test_a_screen_that_was_cut_off_shows_what_others_saved_meanwhile(
+    screen: Screen, empty_server: LiveServer
+) -> None:
+    other = LiveServer(empty_server.database_url, free_port(), ("--empty",))
+    other.start()
+    with httpx.Client(base_url=f"{other.url}/api", timeout=30) as api:
+        job = Job(api).describe()
+        go(screen, empty_server, job, "setup")
+        screen.activate("Edit the question")
+        screen.fill("What result would settle it?", "Half the time")
+        empty_server.kill()
+        with refusing(empty_server.port) as asked:
+            screen.until(lambda: [path for path in asked if path.endswith("/events")], "the screen did not come back")
+        job.put(f"/builds/{job.build}", job.build_body(label="As brought in", version=1)).raise_for_status()
+    other.stop()
+    empty_server.start()
+    screen.sees("As brought in")
+    assert screen.value_of("What result would settle it?") == "Half the time"

@@ -21,7 +21,8 @@ class EventHub:
 
     def __init__(self, url: str):
         self.url = url
-        self.queues: set[asyncio.Queue[tuple[str, str] | None]] = set()
+        # The machine that each waiting screen follows.
+        self.queues: dict[asyncio.Queue[str | None], str] = {}
 
     async def listen(self) -> None:
         """Follow the channel for as long as the server runs; connects anew when the database was away."""
@@ -40,10 +41,10 @@ class EventHub:
             await asyncio.sleep(1)
 
     def _hand_out(self, kind: str, machine: str) -> None:
-        for queue in self.queues:
-            # A screen that does not keep up reads everything afresh on the next notice it gets.
-            if not queue.full():
-                queue.put_nowait((kind, machine))
+        for queue, followed in self.queues.items():
+            # A screen that does not keep up reads everything afresh on the next notice it gets; one is waiting.
+            if machine in (followed, EVERY_MACHINE) and not queue.full():
+                queue.put_nowait(kind)
 
     def close(self) -> None:
         """End every stream, so that a server that is asked to stop does not wait for open screens."""
@@ -53,16 +54,14 @@ class EventHub:
 
     async def follow(self, machine_id: UUID) -> AsyncIterator[ServerSentEvent]:
         """Yield the notices of one machine."""
-        queue: asyncio.Queue[tuple[str, str] | None] = asyncio.Queue(QUEUE_LENGTH)
-        self.queues.add(queue)
+        queue: asyncio.Queue[str | None] = asyncio.Queue(QUEUE_LENGTH)
+        self.queues[queue] = str(machine_id)
         try:
             yield ServerSentEvent(event="ready", data="")
-            while (notice := await queue.get()) is not None:
-                kind, machine = notice
-                if machine in (str(machine_id), EVERY_MACHINE):
-                    yield ServerSentEvent(event="changed", data=kind)
+            while (kind := await queue.get()) is not None:
+                yield ServerSentEvent(event="changed", data=kind)
         finally:
-            self.queues.discard(queue)
+            del self.queues[queue]
 
 
 @asynccontextmanager

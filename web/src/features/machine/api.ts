@@ -44,6 +44,7 @@ export const useRuns = (id: string, of: { build?: string[]; sitting?: string[] }
   useSuspenseQuery(runsQuery(id, of)).data;
 
 const SOON_MS = 120;
+const RETRY_MS = 3000;
 const soon = new Map<string, ReturnType<typeof setTimeout>>();
 
 /** Asks for a machine anew, once for all that changes within a moment: an answer and the news of it are one change. */
@@ -67,16 +68,25 @@ export function useMachineEvents(id: string): void {
   const client = useQueryClient();
   useEffect(() => {
     let source: EventSource | null = null;
+    let retry: ReturnType<typeof setTimeout>;
     const refresh = () => refreshSoon(client, id);
     const follow = () => {
-      source?.close();
-      source = null;
+      leave();
       if (document.visibilityState === "hidden") return;
       source = new EventSource(eventsAddress(id));
       source.addEventListener("changed", refresh);
       source.addEventListener("ready", refresh);
+      // A browser connects anew by itself after a cut, but never again after a refusal, as by a server that starts.
+      source.addEventListener("error", ({ target }) => {
+        if (target === source && source?.readyState === EventSource.CLOSED)
+          retry = setTimeout(follow, RETRY_MS);
+      });
     };
-    const leave = () => source?.close();
+    const leave = () => {
+      clearTimeout(retry);
+      source?.close();
+      source = null;
+    };
     follow();
     document.addEventListener("visibilitychange", follow);
     window.addEventListener("pagehide", leave);
