@@ -4,7 +4,8 @@ What a long past costs: the same questions to a fresh machine, a usual one and a
 Usage: python benchmarks/growth.py [--machines N] [--large-runs N] [--calls N]
 
 Starts a PostgreSQL and a server of its own, takes machines of made-up readings in through the import, and prints
-medians in milliseconds and sizes in kB, as measured; the large machine's over the fresh one's as a ratio.
+medians in milliseconds and sizes in kB, as measured; the large machine's over the fresh one's as a ratio. Then what
+two and four server processes on the same PostgreSQL judge in a second, over what one does.
 """
 
 import argparse
@@ -16,8 +17,10 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
+from itertools import permutations
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -26,6 +29,8 @@ import httpx
 import numpy as np
 
 from lynxbill.cluster import start_cluster, stop_cluster
+
+MOST_SERVERS = 4
 
 
 def make_file(seed: int, *, builds: int, workloads: int, runs: int, runs_a_sitting: int = 5) -> dict[str, Any]:
@@ -86,25 +91,33 @@ def make_file(seed: int, *, builds: int, workloads: int, runs: int, runs_a_sitti
 
 
 @contextmanager
-def running_server() -> Iterator[httpx.Client]:
-    """A server on a database of its own."""
+def running_database() -> Iterator[str]:
+    """The address of a PostgreSQL of its own."""
     with tempfile.TemporaryDirectory(prefix="lynxbill-growth-") as folder:
         Path(folder).chmod(0o755)
         cluster = start_cluster(Path(folder) / "postgres")
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = probe.getsockname()[1]
-        command = [sys.executable, "-m", "lynxbill", "start", "--empty", "--port", str(port)]
-        environment = os.environ | {"LYNXBILL_DATABASE_URL": cluster.url}
-        process = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL)
         try:
-            with httpx.Client(base_url=f"http://127.0.0.1:{port}/api", timeout=600) as client:
-                _wait_for(client)
-                yield client
+            yield cluster.url
         finally:
-            process.terminate()
-            process.wait(timeout=60)
             stop_cluster(cluster)
+
+
+@contextmanager
+def running_server(database: str) -> Iterator[httpx.Client]:
+    """One more server process on a database."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    command = [sys.executable, "-m", "lynxbill", "start", "--empty", "--port", str(port)]
+    environment = os.environ | {"LYNXBILL_DATABASE_URL": database}
+    process = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL)
+    try:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}/api", timeout=600) as client:
+            _wait_for(client)
+            yield client
+    finally:
+        process.terminate()
+        process.wait(timeout=60)
 
 
 def _wait_for(client: httpx.Client) -> None:
@@ -158,6 +171,37 @@ def ask(client: httpx.Client, machine: str, calls: int) -> dict[str, tuple[float
     return {name: measure(call, calls) for name, call in questions.items()}
 
 
+def comparisons_a_second(clients: Sequence[httpx.Client], machine: str, pairs: Sequence[tuple[str, str]]) -> float:
+    """Comparisons of pairs of builds that nobody asked for before, by as many askers each time."""
+    for client in clients:
+        client.get(f"/machines/{machine}/job").raise_for_status()
+
+    def judge(number: int) -> None:
+        before, after = pairs[number]
+        query = {"before": before, "after": after}
+        clients[number % len(clients)].get(f"/machines/{machine}/comparison", params=query).raise_for_status()
+
+    with ThreadPoolExecutor(2 * MOST_SERVERS) as askers:
+        begun = time.perf_counter()
+        list(askers.map(judge, range(len(pairs))))
+        return len(pairs) / (time.perf_counter() - begun)
+
+
+def print_servers(database: str, first: httpx.Client, machine: str) -> None:
+    """Print what more server processes on one database bring."""
+    builds = [build["id"] for build in first.get(f"/machines/{machine}").json()["builds"]]
+    pairs = list(permutations(builds, 2))
+    share = len(pairs) // 3
+    with running_server(database) as second, running_server(database) as third, running_server(database) as fourth:
+        clients = (first, second, third, fourth)
+        rates = {
+            count: comparisons_a_second(clients[:count], machine, pairs[n * share : (n + 1) * share])
+            for n, count in enumerate((1, 2, MOST_SERVERS))
+        }
+    for count, rate in rates.items():
+        print(f"{count} server(s): {rate:6.1f} comparisons a second, {rate / rates[1]:.2f} of one's")
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--machines", type=int, default=20, help="machines of 100 runs beside those asked")
@@ -169,7 +213,7 @@ def main() -> None:
         "usual": {"builds": 4, "workloads": 10, "runs": 2000},
         "large": {"builds": 20, "workloads": 10, "runs": chosen.large_runs},
     }
-    with running_server() as client:
+    with running_database() as database, running_server(database) as client:
         for seed in range(chosen.machines):
             take_in(client, make_file(seed, builds=2, workloads=2, runs=100))
         begun = time.perf_counter()
@@ -177,6 +221,7 @@ def main() -> None:
         print(f"taken in: {sum(s['runs'] for s in sizes.values())} runs in {time.perf_counter() - begun:.1f} s")
         found = {name: ask(client, machine, chosen.calls) for name, machine in machines.items()}
         home = measure(lambda: client.get("/machines"), 3)
+        print_servers(database, client, machines["large"])
     print(f"{'':16}" + "".join(f"{name:>22}" for name in sizes) + "   large / fresh")
     for question in found["fresh"]:
         cells = "".join(f"{found[n][question][0]:12.1f} ms{found[n][question][1]:5.0f} kB" for n in sizes)
