@@ -557,4 +557,7 @@ def test_a_candidate_of_another_machine_is_not_taken_off_its_list(api: httpx.Cli
     other, candidate = Job(api).describe(), new_id()
     job.put(f"/candidates/{candidate}", {"role": "drive", "label": "Siskin 1 TB"}).raise_for_status()
     api.delete(f"/machines/{other.machine}/candidates/{candidate}").raise_for_status()
-    assert [kept["id"] for kept in job.case()["candidates"]] == [candidate]
+    # A change of its own machine: nothing that is kept in memory of it stands any more.
+    second = new_id()
+    job.put(f"/candidates/{second}", {"role": "drive", "label": "Siskin 2 TB"}).raise_for_status()
+    assert [kept["id"] for kept in job.case()["candidates"]] == [candidate, second]

@@ -45,6 +45,13 @@ def test_noise_is_the_scatter_of_sittings_around_their_own_builds_mean() -> None
     assert known_noise(make_case([[40.0, 41.0]], [[30.0]]), TIME) is None
 
 
+def test_readings_that_never_differ_are_no_quieter_than_their_resolution() -> None:
+    coarse = replace(TIME, step=0.5)
+    noise = known_noise(make_case([[40.0] * 3] * 3, [[40.0] * 3] * 3, coarse), coarse)
+    assert noise is not None
+    assert noise.sd == pytest.approx(math.sqrt(6 * (0.5 / 40) ** 2 / 12 / 4), rel=1e-6)
+
+
 def test_a_plan_says_what_it_could_show_in_percent_and_in_kelvin() -> None:
     case = make_case(STEADY, [])
     plan = Plan(sittings_a_side=3, measures={"time": PlannedMeasure("claim", 2.0, 25)})
