@@ -87,7 +87,7 @@ function Line({ job, swap, line, isFixed }: LineProps) {
             <TextField
               label={`Seen: ${line.what}`}
               hideLabel
-              placeholder="what the machine shows"
+              placeholder="as shown"
               value={seen}
               problem={at("seen")}
               onChange={setSeen}
