@@ -141,6 +141,11 @@ def empty_server(new_database: Callable[[], str]) -> Iterator[LiveServer]:
     server.stop()
 
 
+def find_machine(api: httpx.Client, name: str) -> str:
+    names = api.get("/machine-names").raise_for_status().json()
+    return str(next(machine["id"] for machine in names if machine["name"] == name))
+
+
 @pytest.fixture(scope="session")
 def api(demo_server: LiveServer) -> Iterator[httpx.Client]:
     with httpx.Client(base_url=f"{demo_server.url}/api", timeout=30) as client:
@@ -149,4 +154,4 @@ def api(demo_server: LiveServer) -> Iterator[httpx.Client]:
 
 @pytest.fixture(scope="session")
 def demo_id(api: httpx.Client) -> str:
-    return str(next(bench["id"] for bench in api.get("/machines").json() if bench["name"] == "Plotting PC"))
+    return find_machine(api, "Plotting PC")

@@ -13,7 +13,7 @@ import pytest
 
 from lynxbill.serve import listening
 from lynxbill.store.database import migrate, open_engine
-from tests.conftest import LiveServer, free_port
+from tests.conftest import LiveServer, find_machine, free_port
 
 
 def start(url: str, *arguments: str) -> subprocess.CompletedProcess[str]:
@@ -88,13 +88,13 @@ def test_reset_demo_loads_the_demo_anew_and_leaves_the_rest(new_database: Callab
     server.start()
     with httpx.Client(base_url=f"{server.url}/api", timeout=30) as api:
         Job(api).describe()
-        demo = next(bench["id"] for bench in api.get("/machines").json() if bench["line"]["newest"])
+        demo = find_machine(api, "Plotting PC")
         path = f"/machines/{demo}"
         api.put(path, json={"name": "Renamed", "currency": "EUR", "version": 1}).raise_for_status()
     server.stop()
     again = LiveServer(server.database_url, server.port, ("--reset-demo",))
     again.start()
-    names = {bench["name"] for bench in httpx.get(f"{again.url}/api/machines").json()}
+    names = {machine["name"] for machine in httpx.get(f"{again.url}/api/machine-names").json()}
     again.stop()
     assert names >= {"Test bench", "Plotting PC"}
     assert "Renamed" not in names

@@ -14,6 +14,7 @@ from lynxbill import __version__
 from lynxbill.api import casework, events, machines, run_files, sittings, swaps, vocabulary
 from lynxbill.api.errors import ProblemOut, add_error_handlers
 from lynxbill.api.guard import RequestGuard
+from lynxbill.api.lines import running_keeper
 from lynxbill.store.database import open_engine, session_factory
 
 WEB = Path(__file__).parents[3] / "web" / "dist"
@@ -46,11 +47,12 @@ POLICY = (
 def create_app(database_url: str, web: Path = WEB) -> FastAPI:
     """Assemble the application on a migrated database."""
     engine = open_engine(database_url)
+    sessions = session_factory(engine)
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        async with events.running_hub(database_url) as hub:
-            app.state.hub = hub
+        async with running_keeper(sessions) as keeper, events.running_hub(database_url, keeper) as hub:
+            app.state.hub, app.state.keeper = hub, keeper
             yield
         engine.dispose()
 
@@ -63,7 +65,7 @@ def create_app(database_url: str, web: Path = WEB) -> FastAPI:
         openapi_url="/api/openapi.json",
         responses={"default": {"model": ProblemOut, "description": "A problem, RFC 9457"}},
     )
-    app.state.sessions = session_factory(engine)
+    app.state.sessions = sessions
     app.add_middleware(RequestGuard)
     add_error_handlers(app)
     for module in (vocabulary, machines, swaps, casework, sittings, run_files, events):

@@ -1,10 +1,13 @@
 """A machine on the server, as small as a test needs it."""
 
+import time
 from dataclasses import dataclass, field
 from typing import Any
 from uuid import uuid4
 
 import httpx
+
+PATIENCE_S = 60
 
 
 def new_id() -> str:
@@ -102,6 +105,17 @@ class Job:
             "costs": [cost],
             "after_build": {"label": "Six cores", "parts": [part], "settings": {"threads": 12}},
         } | fields
+
+
+def judged_benches(api: httpx.Client, **asked: Any) -> list[dict[str, Any]]:
+    """A page of home once none of its machines is being judged any more."""
+    deadline = time.monotonic() + PATIENCE_S
+    while True:
+        benches: list[dict[str, Any]] = api.get("/machines", params=asked).raise_for_status().json()["benches"]
+        if all(bench["state"] != "being judged" for bench in benches):
+            return benches
+        assert time.monotonic() < deadline, "a machine is still being judged"
+        time.sleep(0.05)
 
 
 def fields_of(response: httpx.Response) -> dict[str, str]:

@@ -9,7 +9,7 @@ import httpx
 import psycopg
 import pytest
 
-from tests.api.bodies import Job, fields_of, new_id
+from tests.api.bodies import Job, fields_of, judged_benches, new_id
 from tests.conftest import LiveServer
 
 
@@ -253,9 +253,9 @@ def test_home_shows_every_other_machine_whatever_one_of_them_holds(
     with psycopg.connect(demo_server.database_url, autocommit=True) as connection:
         connection.execute(move, ("10000-01-01T00:00:00Z", sitting))
         connection.execute(touch, (job.machine,))
-        benches = {bench["name"]: bench["line"] for bench in api.get("/machines").raise_for_status().json()}
-        assert benches.pop("Damaged bench") is None
-        assert benches["Plotting PC"]["owner"] == "Fenwick Map Room"
+        (damaged,) = judged_benches(api, find="Damaged bench")
+        assert (damaged["state"], damaged["line"]) == ("unreadable", None)
+        assert judged_benches(api, find="Plotting PC")[0]["state"] == "judged"
         connection.execute(move, ("2026-05-04T09:10:00Z", sitting))
         connection.execute(touch, (job.machine,))
-    assert all(bench["line"] for bench in api.get("/machines").json())
+    assert judged_benches(api, find="Damaged bench")[0]["state"] == "judged"

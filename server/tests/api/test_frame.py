@@ -7,6 +7,7 @@ import httpx
 import pytest
 
 from tests.api.bodies import Job, fields_of, new_id
+from tests.conftest import find_machine
 
 # Closes a case whose parts nobody looked at.
 UNSEEN = {"skipped": "a test looks at nothing"}
@@ -478,9 +479,7 @@ def test_a_recheck_keeps_a_copy_of_the_plan(job: Job) -> None:
 
 
 def test_everything_of_the_frame_travels_through_the_run_file(api: httpx.Client) -> None:
-    listed = api.get("/machines").json()
-    known = next(bench["id"] for bench in listed if bench["name"] == "Scanner-room tower")
-    tower = api.get(f"/machines/{known}").json()
+    tower = api.get(f"/machines/{find_machine(api, 'Scanner-room tower')}").json()
     file = json.loads(api.get(f"/machines/{tower['machine']['id']}/run-file").text)
     (swap,) = file["swaps"]
     assert (swap["state"], len(swap["steps"])) == ("open", len(tower["swaps"][0]["steps"]))

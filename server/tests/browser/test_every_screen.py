@@ -9,7 +9,7 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.api.bodies import Job
 from tests.browser.screen import Screen
-from tests.conftest import ROOT, LiveServer
+from tests.conftest import ROOT, LiveServer, find_machine
 
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 RULES = {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}
@@ -34,7 +34,7 @@ PAGES = {
 @pytest.fixture(scope="module")
 def places(api: httpx.Client, demo_id: str) -> dict[str, str]:
     swaps = api.get(f"/machines/{demo_id}").json()["swaps"]
-    tower = next(bench["id"] for bench in api.get("/machines").json() if bench["name"] == "Scanner-room tower")
+    tower = find_machine(api, "Scanner-room tower")
     return {"demo": demo_id, "swap": swaps[1]["id"], "tower": tower, "fresh": Job(api).describe().machine}
 
 

@@ -10,11 +10,9 @@ import pytest
 from sqlalchemy import Engine, event, text
 from sqlalchemy.orm import Session
 
-from lynxbill.services import comparisons
-from lynxbill.services.benches import list_benches
+from lynxbill.services.benches import renew_line
 from lynxbill.services.comparisons import compare, compare_all, note_shown
 from lynxbill.services.jobs import view_job
-from lynxbill.services.judged import Judged
 from lynxbill.services.machines import list_runs, view_machine
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.runs import save_run
@@ -88,7 +86,7 @@ def _save(sessions: Sessions, machine: UUID) -> None:
 
 
 ASKED: dict[str, Callable[[Sessions, UUID], object]] = {
-    "home": lambda sessions, machine: list_benches(sessions),
+    "a line of home": lambda sessions, machine: renew_line(sessions, machine, lambda line: line.stand),
     "a machine": view_machine,
     "job facts": view_job,
     "a comparison": lambda sessions, machine: compare(sessions, machine, None, None),
@@ -112,13 +110,13 @@ def _swap(sessions: Sessions, machine: UUID) -> str:
 
 
 @pytest.mark.parametrize("question", ASKED)
-def test_no_question_scans_evidence(
-    crowded: tuple[Engine, Sessions, UUID], question: str, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_no_question_scans_evidence(crowded: tuple[Engine, Sessions, UUID], question: str) -> None:
     engine, sessions, machine = crowded
     # As a server process asks that has read nothing of the machine yet.
     kept._kept.clear()
-    monkeypatch.setattr(comparisons, "JUDGED", Judged())
+    with sessions.begin() as session:
+        session.execute(text("DELETE FROM answers"))
+        session.execute(text("DELETE FROM lines"))
     with statements(engine) as sent:
         ASKED[question](sessions, machine)
     touching = [

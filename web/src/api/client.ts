@@ -20,8 +20,12 @@ export type CostLine = Swap["costs"][number];
 export type CostKind = CostLine["kind"];
 export type Comparison = Schemas["ComparisonOut"];
 export type MeasureResult = Schemas["MeasureResultOut"];
-export type VerdictWord = MeasureResult["verdict"];
+/** What a sentence says of a measure; a whole result says more. */
+export type Verdict = Schemas["VerdictOut"];
+export type VerdictWord = Verdict["verdict"];
+export type Home = Schemas["HomeOut"];
 export type Bench = Schemas["BenchOut"];
+export type MachineName = Schemas["MachineNameOut"];
 export type Unit = Schemas["UnitOut"];
 export type MachineIn = Schemas["MachineIn"];
 export type BuildIn = Schemas["BuildIn"];
@@ -111,7 +115,9 @@ async function take<T>(call: Promise<Answer>): Promise<T> {
 
 const machine = (machine_id: string) => ({ params: { path: { machine_id } } });
 
-export const listBenches = () => take<Bench[]>(http.GET("/api/machines"));
+export const readHome = (query: { day: string; find: string; page: number }) =>
+  take<Home>(http.GET("/api/machines", { params: { query } }));
+export const listMachineNames = () => take<MachineName[]>(http.GET("/api/machine-names"));
 export const listUnits = () => take<Unit[]>(http.GET("/api/units"));
 export const readCase = (id: string) => take<Case>(http.GET("/api/machines/{machine_id}", machine(id)));
 /** The runs of some builds or sittings, and of nothing else. */

@@ -97,9 +97,29 @@ export interface paths {
         };
         /**
          * List Machines
-         * @description All machines, each with the comparison of its newest swap.
+         * @description A page of the machines whose name, owner or parts hold every word of `find`; re-checks are due by `day`.
          */
         get: operations["list_machines_api_machines_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machine-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Machine Names
+         * @description All machines by their names alone, to choose one.
+         */
+        get: operations["list_machine_names_api_machine_names_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -726,34 +746,33 @@ export interface components {
     schemas: {
         /**
          * BenchBuildOut
-         * @description The build that a machine is now; `by_swap` says that a swap led to it.
+         * @description The build that a machine is now.
          */
         BenchBuildOut: {
             /** Letter */
             letter: string;
             /** Parts */
             parts: components["schemas"]["PartOut"][];
-            /** By Swap */
-            by_swap: boolean;
             /** Sittings Left */
             sittings_left: number;
         };
         /**
          * BenchLineOut
-         * @description One machine in the list of all; `swap` is the one being worked on, `rechecks` those still to be done.
+         * @description What home says of a machine: `swap` is the one being worked on, `rechecks` those still to be done.
          */
         BenchLineOut: {
-            /** Owner */
-            owner: string;
             /** Question */
             question: string;
-            /** Has Measures */
-            has_measures: boolean;
+            /**
+             * Stand
+             * @enum {string}
+             */
+            stand: "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged";
             standing: components["schemas"]["BenchBuildOut"] | null;
-            swap: components["schemas"]["SwapOut"] | null;
+            swap: components["schemas"]["BenchSwapOut"] | null;
             newest: components["schemas"]["NewestOut"] | null;
             /** Rechecks */
-            rechecks: components["schemas"]["RecheckOut"][];
+            rechecks: components["schemas"]["DueOut"][];
         };
         /** BenchNoteIn */
         BenchNoteIn: {
@@ -797,7 +816,10 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description A machine as the home screen shows it; `line` is null where what is recorded of it can't be read.
+         * @description A machine as the home screen shows it.
+         *
+         *     While it is being judged `line` is that of a moment ago, or null where there was none; null too where what is
+         *     recorded of the machine can't be read.
          */
         BenchOut: {
             /**
@@ -807,7 +829,31 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Owner */
+            owner: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "judged" | "being judged" | "unreadable";
             line: components["schemas"]["BenchLineOut"] | null;
+        };
+        /**
+         * BenchSwapOut
+         * @description The swap that is being worked on, and how far.
+         */
+        BenchSwapOut: {
+            /** Label */
+            label: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "open" | "closed";
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Recognitions */
+            recognitions: components["schemas"]["RecognitionOut"][];
         };
         /** BenchTimeOut */
         BenchTimeOut: {
@@ -1124,6 +1170,11 @@ export interface components {
             candidates: components["schemas"]["CandidateOut"][];
             /** Rechecks */
             rechecks: components["schemas"]["RecheckOut"][];
+            /**
+             * Stand
+             * @enum {string}
+             */
+            stand: "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged";
             /** Tallies */
             tallies: {
                 [key: string]: components["schemas"]["TallyOut"];
@@ -1287,6 +1338,24 @@ export interface components {
             /** After */
             after: string | null;
         };
+        /**
+         * DueOut
+         * @description A re-check that is still to be done.
+         */
+        DueOut: {
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Note */
+            note: string;
+            /**
+             * Done
+             * @constant
+             */
+            done: false;
+        };
         /** ExplanationIn */
         ExplanationIn: {
             /** Text */
@@ -1413,6 +1482,30 @@ export interface components {
             /** Points */
             points: components["schemas"]["BuildMeanOut"][];
         };
+        /**
+         * HomeOut
+         * @description A page of the machines that were looked for, `found` in all.
+         *
+         *     `total`, `waiting` and the re-checks are of all machines, whatever was looked for; `first` is the one that waits
+         *     for somebody at the bench before the others.
+         */
+        HomeOut: {
+            /** Benches */
+            benches: components["schemas"]["BenchOut"][];
+            /** Found */
+            found: number;
+            /** Page Size */
+            page_size: number;
+            /** Total */
+            total: number;
+            /** Waiting */
+            waiting: number;
+            first: components["schemas"]["BenchOut"] | null;
+            /** Rechecks */
+            rechecks: number;
+            /** Next Due */
+            next_due: string | null;
+        };
         /** ImportedOut */
         ImportedOut: {
             /**
@@ -1516,6 +1609,16 @@ export interface components {
              * @description The version that was seen; null for something new
              */
             version?: number | null;
+        };
+        /** MachineNameOut */
+        MachineNameOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
         };
         /** MachineOut */
         MachineOut: {
@@ -1662,6 +1765,38 @@ export interface components {
         };
         /** MeasureResultOut */
         MeasureResultOut: {
+            /** Basis */
+            basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
+            /** Provisional */
+            provisional: boolean;
+            /** Runs Before */
+            runs_before: number;
+            /** Runs After */
+            runs_after: number;
+            /**
+             * Passed Before
+             * @description Runs that passed, of an outcome
+             */
+            passed_before: number | null;
+            /** Passed After */
+            passed_after: number | null;
+            /** Estimate */
+            estimate: number | null;
+            /** Ci Low */
+            ci_low: number | null;
+            /** Ci High */
+            ci_high: number | null;
+            /** Gain Percent */
+            gain_percent: number | null;
+            /** Gain Low */
+            gain_low: number | null;
+            /** Gain High */
+            gain_high: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
             /**
              * Role
              * @enum {string}
@@ -1683,25 +1818,10 @@ export interface components {
             ][];
             /** Unpaired */
             unpaired: components["schemas"]["UnpairedOut"][];
-            /** Basis */
-            basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
-            /** Provisional */
-            provisional: boolean;
             /** Units Before */
             units_before: number;
             /** Units After */
             units_after: number;
-            /** Runs Before */
-            runs_before: number;
-            /** Runs After */
-            runs_after: number;
-            /**
-             * Passed Before
-             * @description Runs that passed, of an outcome
-             */
-            passed_before: number | null;
-            /** Passed After */
-            passed_after: number | null;
             /**
              * Above Room
              * @description Temperatures stand as their rise above the room, in K
@@ -1716,18 +1836,12 @@ export interface components {
             after_mean: number | null;
             summary_before: components["schemas"]["SummaryOut"] | null;
             summary_after: components["schemas"]["SummaryOut"] | null;
-            /** Estimate */
-            estimate: number | null;
             /** Sd */
             sd: number | null;
             /** Se */
             se: number | null;
             /** Df */
             df: number | null;
-            /** Ci Low */
-            ci_low: number | null;
-            /** Ci High */
-            ci_high: number | null;
             /** Ci90 Low */
             ci90_low: number | null;
             /** Ci90 High */
@@ -1736,12 +1850,6 @@ export interface components {
             p: number | null;
             /** P Adjusted */
             p_adjusted: number | null;
-            /** Gain Percent */
-            gain_percent: number | null;
-            /** Gain Low */
-            gain_low: number | null;
-            /** Gain High */
-            gain_high: number | null;
             /** Time Saved Percent */
             time_saved_percent: number | null;
             /**
@@ -1763,11 +1871,6 @@ export interface components {
              * @description The smallest p that so few sittings could give ranks
              */
             least_rank_p: number | null;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
             /** Remark */
             remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing") | null;
             /** Sittings To Settle */
@@ -1808,7 +1911,7 @@ export interface components {
             /** Changes */
             changes: string[];
             lead: components["schemas"]["MeasureOut"] | null;
-            result: components["schemas"]["MeasureResultOut"] | null;
+            result: components["schemas"]["VerdictOut"] | null;
             /** Shown */
             shown: string[];
         };
@@ -3095,6 +3198,44 @@ export interface components {
              */
             version?: number | null;
         };
+        /**
+         * VerdictOut
+         * @description What a sentence says of a measure: the change, its interval, and the verdict on it.
+         */
+        VerdictOut: {
+            /** Basis */
+            basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
+            /** Provisional */
+            provisional: boolean;
+            /** Runs Before */
+            runs_before: number;
+            /** Runs After */
+            runs_after: number;
+            /**
+             * Passed Before
+             * @description Runs that passed, of an outcome
+             */
+            passed_before: number | null;
+            /** Passed After */
+            passed_after: number | null;
+            /** Estimate */
+            estimate: number | null;
+            /** Ci Low */
+            ci_low: number | null;
+            /** Ci High */
+            ci_high: number | null;
+            /** Gain Percent */
+            gain_percent: number | null;
+            /** Gain Low */
+            gain_low: number | null;
+            /** Gain High */
+            gain_high: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+        };
         /** VocabularyOut */
         VocabularyOut: {
             /** Parts */
@@ -3368,6 +3509,39 @@ export interface operations {
     };
     list_machines_api_machines_get: {
         parameters: {
+            query?: {
+                day?: string | null;
+                find?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_machine_names_api_machine_names_get: {
+        parameters: {
             query?: never;
             header?: never;
             path?: never;
@@ -3381,7 +3555,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchOut"][];
+                    "application/json": components["schemas"]["MachineNameOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -9,11 +9,14 @@ from lynxbill.api.schemas import (
     BenchLineOut,
     BenchNoteOut,
     BenchOut,
+    BenchSwapOut,
     BuildOut,
     CandidateOut,
     CaseOut,
     CostOut,
+    DueOut,
     ExplanationOut,
+    HomeOut,
     MachineOut,
     MeasureOut,
     NewestOut,
@@ -36,46 +39,75 @@ from lynxbill.core.money import net_cost
 from lynxbill.core.progress import tally_builds
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.sheets import sheets_of
+from lynxbill.core.stand import job_stand
 from lynxbill.exchange.run_members import from_plan
 from lynxbill.exchange.run_schema import MarginEditFile
-from lynxbill.exchange.verdict_schema import ComparisonOut
-from lynxbill.services.benches import Bench, Line
+from lynxbill.exchange.verdict_schema import ComparisonOut, VerdictOut
+from lynxbill.services.benches import PAGE, Home, Line
 from lynxbill.services.machines import MachineView
+from lynxbill.store.benches import Bench
 
 
-def bench_out(bench: Bench) -> BenchOut:
-    """Describe a machine for the home screen."""
-    return BenchOut(id=bench.machine_id, name=bench.name, line=_line_out(bench.line) if bench.line else None)
+def home_out(home: Home) -> HomeOut:
+    """Describe the home screen."""
+    totals = home.totals
+    return HomeOut(
+        benches=[_bench_out(bench) for bench in home.benches],
+        found=home.found,
+        page_size=PAGE,
+        total=totals.machines,
+        waiting=totals.waiting,
+        first=_bench_out(home.first) if home.first else None,
+        rechecks=totals.rechecks,
+        next_due=totals.next_due,
+    )
 
 
-def _line_out(line: Line) -> BenchLineOut:
-    case, versions, build = line.case, line.snapshot.versions, line.standing
+def _bench_out(bench: Bench) -> BenchOut:
+    return BenchOut(
+        id=bench.machine_id,
+        name=bench.name,
+        owner=bench.owner,
+        state="being judged" if not bench.holds else "unreadable" if bench.content is None else "judged",
+        line=BenchLineOut.model_validate_json(bench.content) if bench.content else None,
+    )
+
+
+def write_line(line: Line) -> str:
+    """Write a machine's line as it is kept, and read again by `home_out`."""
+    case, versions, build, swap = line.case, line.snapshot.versions, line.standing, line.current
     return BenchLineOut(
-        owner=case.machine.owner,
         question=case.machine.question,
-        has_measures=bool(case.measures),
+        stand=line.stand,
         standing=BenchBuildOut(
             letter=build.letter,
             parts=[PartOut.model_validate(part) for part in build.parts],
-            by_swap=case.swap_into(build.id) is not None,
             sittings_left=line.sittings_left,
         )
         if build
         else None,
-        swap=_swap_out(line.current, case.machine.currency, versions) if line.current else None,
+        swap=BenchSwapOut(
+            label=swap.label,
+            state=swap.state,
+            steps=_steps_out(swap, versions),
+            recognitions=_recognitions_out(swap, versions),
+        )
+        if swap
+        else None,
         newest=_newest_out(case.swaps[-1], line.newest, case) if line.newest else None,
-        rechecks=[_recheck_out(recheck, versions) for recheck in case.rechecks if not recheck.done],
-    )
+        rechecks=[DueOut(due_on=r.due_on, note=r.note, done=False) for r in case.rechecks if not r.done],
+    ).model_dump_json()
 
 
 def _newest_out(swap: Swap, comparison: ComparisonOut, case: Frame) -> NewestOut:
     lead = next((measure for measure in case.measures if measure.id == comparison.lead), None)
+    result = comparison.measures[lead.id] if lead else None
     return NewestOut(
         swap=UUID(swap.id),
         label=swap.label,
         changes=comparison.changes,
         lead=measure_out(lead) if lead else None,
-        result=comparison.measures[lead.id] if lead else None,
+        result=VerdictOut(**{name: getattr(result, name) for name in VerdictOut.model_fields}) if result else None,
         shown=[UUID(measure) for measure in swap.verdict_shown_for],
     )
 
@@ -84,9 +116,17 @@ def _recheck_out(recheck: Recheck, versions: Mapping[str, int]) -> RecheckOut:
     return RecheckOut(**asdict(recheck) | {"plan": from_plan(recheck.plan)}, version=versions[recheck.id])
 
 
+def _steps_out(swap: Swap, versions: Mapping[str, int]) -> list[StepOut]:
+    return [StepOut(**asdict(step), version=versions[step.id]) for step in swap.steps]
+
+
+def _recognitions_out(swap: Swap, versions: Mapping[str, int]) -> list[RecognitionOut]:
+    return [RecognitionOut(**asdict(line), version=versions[line.id]) for line in swap.recognitions]
+
+
 def case_out(view: MachineView) -> CaseOut:
     """Describe everything recorded of a machine but its runs."""
-    case, versions = view.case, view.snapshot.versions
+    case, versions, tallies = view.case, view.snapshot.versions, tally_builds(view.case)
     measured = {workload for _, workload in sheets_of(case)}
     used = case.used_sittings
     sealed = {sitting.build_id for sitting in case.sittings if sitting.id in used}
@@ -127,7 +167,8 @@ def case_out(view: MachineView) -> CaseOut:
         standing=UUID(case.standing.id) if case.standing else None,
         candidates=[CandidateOut(**asdict(c), version=versions[c.id]) for c in case.candidates],
         rechecks=[_recheck_out(recheck, versions) for recheck in case.rechecks],
-        tallies={build: TallyOut(**asdict(tally)) for build, tally in tally_builds(case).items()},
+        stand=job_stand(case, tallies),
+        tallies={build: TallyOut(**asdict(tally)) for build, tally in tallies.items()},
     )
 
 
@@ -181,8 +222,8 @@ def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut
         gate_reason=swap.gate_reason,
         gate_missing=list(swap.gate_missing),
         recognition_skipped=swap.recognition_skipped,
-        steps=[StepOut(**asdict(step), version=versions[step.id]) for step in swap.steps],
-        recognitions=[RecognitionOut(**asdict(line), version=versions[line.id]) for line in swap.recognitions],
+        steps=_steps_out(swap, versions),
+        recognitions=_recognitions_out(swap, versions),
         starts=[StartOut(**asdict(start), version=versions[start.id]) for start in swap.starts],
         notes=[BenchNoteOut(**asdict(note), version=versions[note.id]) for note in swap.notes],
         explanations=[ExplanationOut(**asdict(e), version=versions[e.id]) for e in swap.explanations],

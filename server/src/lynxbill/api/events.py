@@ -7,8 +7,10 @@ from uuid import UUID
 
 import psycopg
 from fastapi import APIRouter, Request
+from sqlalchemy.exc import OperationalError
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
+from lynxbill.api.lines import LineKeeper
 from lynxbill.store.database import CHANNEL
 
 router = APIRouter(tags=["events"])
@@ -17,10 +19,11 @@ EVERY_MACHINE = "*"
 
 
 class EventHub:
-    """Listens on PostgreSQL's channel once for this process and hands each notice to the screens that wait."""
+    """Listens on PostgreSQL's channel once for this process; tells the screens that wait, and the keeper of lines."""
 
-    def __init__(self, url: str):
+    def __init__(self, url: str, keeper: LineKeeper):
         self.url = url
+        self.keeper = keeper
         # The machine that each waiting screen follows.
         self.queues: dict[asyncio.Queue[str | None], str] = {}
 
@@ -28,15 +31,17 @@ class EventHub:
         """Follow the channel for as long as the server runs; connects anew when the database was away."""
         was_cut = False
         while True:
-            with suppress(psycopg.OperationalError):
+            with suppress(psycopg.OperationalError, OperationalError):
                 async with await psycopg.AsyncConnection.connect(self.url, autocommit=True) as connection:
                     await connection.execute(f"LISTEN {CHANNEL}")
                     if was_cut:
                         # What was told meanwhile is lost: every screen has to look for itself.
                         self._hand_out("again", EVERY_MACHINE)
+                    await self.keeper.look()
                     async for notice in connection.notifies():
                         kind, _, machine = notice.payload.partition(" ")
                         self._hand_out(kind, machine)
+                        self.keeper.hear(UUID(machine))
             was_cut = True
             await asyncio.sleep(1)
 
@@ -65,9 +70,9 @@ class EventHub:
 
 
 @asynccontextmanager
-async def running_hub(url: str) -> AsyncIterator[EventHub]:
+async def running_hub(url: str, keeper: LineKeeper) -> AsyncIterator[EventHub]:
     """Run a hub for the lifetime of the server."""
-    hub = EventHub(url)
+    hub = EventHub(url, keeper)
     task = asyncio.create_task(hub.listen())
     try:
         yield hub

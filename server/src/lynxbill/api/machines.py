@@ -1,16 +1,18 @@
 """Machines, their builds, workloads and plan."""
 
+from datetime import date
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 
 from lynxbill.api.bodies import (
     BuildIn,
     MachineIn,
     WorkloadIn,
 )
-from lynxbill.api.deps import SessionsDep
-from lynxbill.api.describe import bench_out, case_out
+from lynxbill.api.deps import KeeperDep, SessionsDep
+from lynxbill.api.describe import case_out, home_out
 from lynxbill.api.job_bodies import (
     CandidateIn,
     PlanIn,
@@ -19,14 +21,15 @@ from lynxbill.api.job_bodies import (
 )
 from lynxbill.api.job_schemas import JobOut
 from lynxbill.api.schemas import (
-    BenchOut,
     CaseOut,
+    HomeOut,
+    MachineNameOut,
 )
-from lynxbill.services.benches import list_benches
+from lynxbill.services.benches import read_home
 from lynxbill.services.builds import save_build
 from lynxbill.services.candidates import remove_candidate, save_candidate, save_recheck
 from lynxbill.services.jobs import view_job
-from lynxbill.services.machines import save_machine, view_machine
+from lynxbill.services.machines import list_names, save_machine, view_machine
 from lynxbill.services.plans import save_plan, use_template
 from lynxbill.services.workloads import save_workload
 
@@ -34,9 +37,24 @@ router = APIRouter(tags=["machines"])
 
 
 @router.get("/machines")
-def list_machines(sessions: SessionsDep) -> list[BenchOut]:
-    """All machines, each with the comparison of its newest swap."""
-    return [bench_out(bench) for bench in list_benches(sessions)]
+def list_machines(
+    sessions: SessionsDep,
+    keeper: KeeperDep,
+    day: date | None = None,
+    find: Annotated[str, Query(max_length=200)] = "",
+    page: Annotated[int, Query(ge=1, le=100_000)] = 1,
+) -> HomeOut:
+    """A page of the machines whose name, owner or parts hold every word of `find`; re-checks are due by `day`."""
+    home = read_home(sessions, day=day, find=find, page=page)
+    # Whatever this process did not hear of is seen to here.
+    keeper.renew_soon(bench.machine_id for bench in home.benches if not bench.holds)
+    return home_out(home)
+
+
+@router.get("/machine-names")
+def list_machine_names(sessions: SessionsDep) -> list[MachineNameOut]:
+    """All machines by their names alone, to choose one."""
+    return [MachineNameOut(id=identifier, name=name) for identifier, name in list_names(sessions)]
 
 
 @router.get("/machines/{machine_id}")

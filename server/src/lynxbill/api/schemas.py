@@ -7,6 +7,7 @@ from uuid import UUID
 
 from lynxbill.core import case as core
 from lynxbill.core.measure import Better, Combined, Kind, Scale
+from lynxbill.core.stand import Stand
 from lynxbill.exchange.fields import Instant, Strict
 from lynxbill.exchange.run_schema import (
     BenchNoteFile,
@@ -18,7 +19,7 @@ from lynxbill.exchange.run_schema import (
     StartFile,
     StepFile,
 )
-from lynxbill.exchange.verdict_schema import MeasureResultOut
+from lynxbill.exchange.verdict_schema import VerdictOut
 
 
 class MachineOut(Strict):
@@ -223,16 +224,25 @@ class CaseOut(Strict):
     standing: UUID | None
     candidates: list[CandidateOut]
     rechecks: list[RecheckOut]
+    stand: Stand
     tallies: dict[str, TallyOut]
 
 
 class BenchBuildOut(Strict):
-    """The build that a machine is now; `by_swap` says that a swap led to it."""
+    """The build that a machine is now."""
 
     letter: str
     parts: list[PartOut]
-    by_swap: bool
     sittings_left: int
+
+
+class BenchSwapOut(Strict):
+    """The swap that is being worked on, and how far."""
+
+    label: str
+    state: core.SwapState
+    steps: list[StepOut]
+    recognitions: list[RecognitionOut]
 
 
 class NewestOut(Strict):
@@ -242,28 +252,65 @@ class NewestOut(Strict):
     label: str
     changes: list[str]
     lead: MeasureOut | None
-    result: MeasureResultOut | None
+    result: VerdictOut | None
     shown: list[UUID]
 
 
-class BenchLineOut(Strict):
-    """One machine in the list of all; `swap` is the one being worked on, `rechecks` those still to be done."""
+class DueOut(Strict):
+    """A re-check that is still to be done."""
 
-    owner: str
+    due_on: date
+    note: str
+    done: Literal[False]
+
+
+class BenchLineOut(Strict):
+    """What home says of a machine: `swap` is the one being worked on, `rechecks` those still to be done."""
+
     question: str
-    has_measures: bool
+    stand: Stand
     standing: BenchBuildOut | None
-    swap: SwapOut | None
+    swap: BenchSwapOut | None
     newest: NewestOut | None
-    rechecks: list[RecheckOut]
+    rechecks: list[DueOut]
 
 
 class BenchOut(Strict):
-    """A machine as the home screen shows it; `line` is null where what is recorded of it can't be read."""
+    """
+    A machine as the home screen shows it.
+
+    While it is being judged `line` is that of a moment ago, or null where there was none; null too where what is
+    recorded of the machine can't be read.
+    """
 
     id: UUID
     name: str
+    owner: str
+    state: Literal["judged", "being judged", "unreadable"]
     line: BenchLineOut | None
+
+
+class HomeOut(Strict):
+    """
+    A page of the machines that were looked for, `found` in all.
+
+    `total`, `waiting` and the re-checks are of all machines, whatever was looked for; `first` is the one that waits
+    for somebody at the bench before the others.
+    """
+
+    benches: list[BenchOut]
+    found: int
+    page_size: int
+    total: int
+    waiting: int
+    first: BenchOut | None
+    rechecks: int
+    next_due: date | None
+
+
+class MachineNameOut(Strict):
+    id: UUID
+    name: str
 
 
 class ImportedOut(Strict):

@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from lynxbill.api.deps import SessionsDep
 from lynxbill.api.describe import case_out
@@ -51,16 +51,16 @@ def post_shown(machine_id: UUID, swap_id: UUID, body: ShownIn, sessions: Session
     note_shown(sessions, machine_id, swap_id, body.measures)
 
 
-@router.get("/machines/{machine_id}/comparison")
+@router.get("/machines/{machine_id}/comparison", response_model=ComparisonOut)
 def read_comparison(
     machine_id: UUID, sessions: SessionsDep, before: UUID | None = None, after: UUID | None = None
-) -> ComparisonOut:
+) -> Response:
     """Judge two builds; without them, the newest swap."""
     named = (None if build is None else str(build) for build in (before, after))
-    return compare(sessions, machine_id, *named)
+    return Response(compare(sessions, machine_id, *named), media_type="application/json")
 
 
-@router.get("/machines/{machine_id}/comparisons")
-def read_comparisons(machine_id: UUID, sessions: SessionsDep) -> list[ComparisonOut]:
+@router.get("/machines/{machine_id}/comparisons", response_model=list[ComparisonOut])
+def read_comparisons(machine_id: UUID, sessions: SessionsDep) -> Response:
     """Judge every swap of the machine, oldest first."""
-    return compare_all(sessions, machine_id)
+    return Response(compare_all(sessions, machine_id), media_type="application/json")

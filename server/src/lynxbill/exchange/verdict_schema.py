@@ -109,39 +109,45 @@ class RealisedOut(Strict):
     share_percent: float
 
 
-class MeasureResultOut(Strict):
+class VerdictOut(Strict):
+    """What a sentence says of a measure: the change, its interval, and the verdict on it."""
+
+    basis: Basis | None
+    provisional: bool
+    runs_before: int
+    runs_after: int
+    passed_before: Annotated[int | None, Field(description="Runs that passed, of an outcome")]
+    passed_after: int | None
+    estimate: float | None
+    ci_low: float | None
+    ci_high: float | None
+    gain_percent: float | None
+    gain_low: float | None
+    gain_high: float | None
+    verdict: VerdictWord
+
+
+class MeasureResultOut(VerdictOut):
     role: Role
     matters_from: float
     hoped_for: float | None
     bound: Annotated[float, Field(description="Half-width of the band that does not matter, on the estimate's scale")]
     pairs: list[tuple[RunId, RunId]]
     unpaired: list[UnpairedOut]
-    basis: Basis | None
-    provisional: bool
     units_before: int
     units_after: int
-    runs_before: int
-    runs_after: int
-    passed_before: Annotated[int | None, Field(description="Runs that passed, of an outcome")]
-    passed_after: int | None
     above_room: Annotated[bool, Field(description="Temperatures stand as their rise above the room, in K")]
     before_mean: Annotated[float | None, Field(description="Mean behind the estimate: geometric for a ratio measure")]
     after_mean: float | None
     summary_before: SummaryOut | None
     summary_after: SummaryOut | None
-    estimate: float | None
     sd: float | None
     se: float | None
     df: float | None
-    ci_low: float | None
-    ci_high: float | None
     ci90_low: float | None
     ci90_high: float | None
     p: float | None
     p_adjusted: float | None
-    gain_percent: float | None
-    gain_low: float | None
-    gain_high: float | None
     time_saved_percent: float | None
     rise_saved_percent: Annotated[float | None, Field(description="Change as a share of the rise above the room")]
     p_equivalence: float | None
@@ -150,7 +156,6 @@ class MeasureResultOut(Strict):
     grade: Grade | None
     companions: CompanionsOut
     least_rank_p: Annotated[float | None, Field(description="The smallest p that so few sittings could give ranks")]
-    verdict: VerdictWord
     remark: Remark | None
     sittings_to_settle: int | None
     settling: SettlingOut | None

@@ -1,21 +1,24 @@
-"""The home screen: every machine as one line, with where its job stands and what its newest swap brought."""
+"""The home screen: each machine as one line that is kept: where its job stands, what its newest swap brought."""
 
 import logging
+from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import UTC, date, datetime
 from uuid import UUID
-
-from sqlalchemy import select
 
 from lynxbill.core.case import Build, Case, Swap
 from lynxbill.core.progress import tally_builds
+from lynxbill.core.stand import AT_THE_BENCH, Stand, current_swap, job_stand
 from lynxbill.exchange.verdict_schema import ComparisonOut
-from lynxbill.services.comparisons import compare
+from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
+from lynxbill.store.answers import has_line, keep_line, lock_line, read_stamp, stale_lines
+from lynxbill.store.benches import Bench, Totals, count_found, read_benches, read_first, read_totals
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import Snapshot
-from lynxbill.store.tables import MachineRow
 
 log = logging.getLogger(__name__)
+PAGE = 50
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +32,7 @@ class Line:
 
     snapshot: Snapshot
     case: Case
+    stand: Stand
     standing: Build | None
     sittings_left: int
     current: Swap | None
@@ -36,42 +40,66 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True)
-class Bench:
-    """A machine on the home screen; `line` is None where what is recorded of it can't be read."""
+class Home:
+    """A page of the machines that were looked for, and what is to be said of all; `first` waits before the others."""
 
-    machine_id: UUID
-    name: str
-    line: Line | None
+    benches: tuple[Bench, ...]
+    found: int
+    totals: Totals
+    first: Bench | None
 
 
-def list_benches(sessions: Sessions) -> list[Bench]:
-    """Read every machine as a line, in the order they were described."""
+def read_home(sessions: Sessions, *, day: date | None, find: str, page: int) -> Home:
+    """Read a page of lines, in the order in which machines were described; nothing is judged here."""
+    on = day or datetime.now(UTC).date()
+    with reading(sessions) as session:
+        return Home(
+            benches=read_benches(session, find, offset=PAGE * (page - 1), limit=PAGE),
+            found=count_found(session, find),
+            totals=read_totals(session, AT_THE_BENCH, on),
+            first=read_first(session, AT_THE_BENCH, on),
+        )
+
+
+def find_stale(sessions: Sessions) -> list[UUID]:
+    """The machines whose line was written by another program, for another state, or not at all."""
     with sessions() as session:
-        query = select(MachineRow.id, MachineRow.name).order_by(MachineRow.created_at, MachineRow.id)
-        machines = session.execute(query).all()
-    return [_read_bench(sessions, machine.id, machine.name) for machine in machines]
+        return stale_lines(session)
 
 
-def _read_bench(sessions: Sessions, machine_id: UUID, name: str) -> Bench:
-    """Read one machine for the home screen; whatever is wrong with it must not take the others from there."""
-    try:
-        return Bench(machine_id, name, _read_line(sessions, machine_id))
-    except Exception:
-        # The one place that catches everything: the fault is kept in the log, and its own page still shows it.
-        log.exception("machine %s could not be read", machine_id)
-        return Bench(machine_id, name, None)
+def renew_line(sessions: Sessions, machine_id: UUID, write: Callable[[Line], str]) -> None:
+    """
+    Write a machine's line anew if it does not hold any more; one process at a time does.
+
+    Whatever is wrong with a machine must not take the others from home: its line says that it can't be read.
+    """
+    with sessions.begin() as session:
+        stamp = read_stamp(session, machine_id)
+        if stamp is None or not lock_line(session, machine_id) or has_line(session, machine_id):
+            return
+        try:
+            line = _read_line(sessions, machine_id)
+            content = write(line)
+        except Exception:
+            # The one place that catches everything: the fault is kept in the log, and its own page still shows it.
+            log.exception("machine %s could not be read", machine_id)
+            keep_line(session, machine_id, stamp, stand=None, due_on=[], content=None)
+            return
+        due_on = sorted(recheck.due_on for recheck in line.case.rechecks if not recheck.done)
+        keep_line(session, machine_id, stamp, stand=line.stand, due_on=due_on, content=content)
 
 
 def _read_line(sessions: Sessions, machine_id: UUID) -> Line:
     with reading(sessions) as session:
         snapshot, case = read_snapshot(session, machine_id), read_case(session, machine_id)
-    standing = case.standing
-    waiting = [swap for state in ("open", "planned") for swap in case.swaps if swap.state == state]
+    standing, tallies = case.standing, tally_builds(case)
+    newest = case.swaps[-1] if case.swaps else None
     return Line(
         snapshot=snapshot,
         case=case,
+        stand=job_stand(case, tallies),
         standing=standing,
-        sittings_left=tally_builds(case)[standing.id].sittings_left if standing else 0,
-        current=waiting[0] if waiting else None,
-        newest=compare(sessions, machine_id, None, None) if case.swaps else None,
+        sittings_left=tallies[standing.id].sittings_left if standing else 0,
+        current=current_swap(case),
+        newest=compared(sessions, machine_id, newest.before, newest.after) if newest else None,
     )

@@ -1,7 +1,9 @@
-"""Comparisons: computed by the core from what is recorded, never stored as truth; that a verdict was shown is."""
+"""Comparisons: computed by the core, kept until what they rest on changes; and that a verdict was shown."""
 
 from collections.abc import Collection
 from uuid import UUID
+
+from pydantic import TypeAdapter
 
 from lynxbill.core.better import Standing, judge_every_swap
 from lynxbill.core.case import Frame, Swap
@@ -9,36 +11,57 @@ from lynxbill.core.comparison import choose_builds, judge
 from lynxbill.core.errors import Missing
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import ComparisonOut
-from lynxbill.services.judged import JUDGED
+from lynxbill.services.answers import answer
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store.database import announce
-from lynxbill.store.kept import read_case, read_snapshot, read_stamp
+from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import SwapRow
 
+_COMPARISONS = TypeAdapter(list[ComparisonOut])
 
-def compare(sessions: Sessions, machine_id: UUID, before: str | None, after: str | None) -> ComparisonOut:
-    """Judge two builds of a machine, without them its newest swap; only their runs are read."""
+
+def compare(sessions: Sessions, machine_id: UUID, before: str | None, after: str | None) -> str:
+    """
+    Judge two builds of a machine, without them its newest swap; only their runs are read.
+
+    Answers the written form of a `ComparisonOut`.
+    """
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
-        before, after = choose_builds(frame, before, after)
-        stamp = read_stamp(session, machine_id)
-        known = JUDGED.find((machine_id, before, after), stamp)
-        if known is not None:
-            return known
+    before, after = choose_builds(frame, before, after)
+    return answer(sessions, machine_id, f"{before} {after}", lambda: _judge(sessions, machine_id, before, after))
+
+
+def compared(sessions: Sessions, machine_id: UUID, before: str, after: str) -> ComparisonOut:
+    """What `compare` answers, to be read here."""
+    return ComparisonOut.model_validate_json(compare(sessions, machine_id, before, after))
+
+
+def compare_all(sessions: Sessions, machine_id: UUID) -> str:
+    """
+    Judge every swap of a machine, oldest first, and weigh their values against each other.
+
+    Answers the written form of a list of `ComparisonOut`.
+    """
+    with reading(sessions) as session:
+        find_machine(session, machine_id)
+    return answer(sessions, machine_id, "every swap", lambda: _judge_all(sessions, machine_id))
+
+
+def _judge(sessions: Sessions, machine_id: UUID, before: str, after: str) -> str:
+    with reading(sessions) as session:
+        frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=_builds(frame, before, after))
-    answer = describe(Standing(judge(case, before, after), ()))
-    JUDGED.keep((machine_id, before, after), stamp, answer)
-    return answer
+    return describe(Standing(judge(case, before, after), ())).model_dump_json()
 
 
-def compare_all(sessions: Sessions, machine_id: UUID) -> list[ComparisonOut]:
-    """Judge every swap of a machine, oldest first, and weigh their values against each other."""
+def _judge_all(sessions: Sessions, machine_id: UUID) -> str:
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         builds = {build for swap in frame.swaps for build in builds_compared(frame, swap)}
         case = read_case(session, machine_id, builds=builds)
-    return [describe(standing) for standing in judge_every_swap(case)]
+    return _COMPARISONS.dump_json([describe(standing) for standing in judge_every_swap(case)]).decode()
 
 
 def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:

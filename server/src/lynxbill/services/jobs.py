@@ -6,19 +6,17 @@ from uuid import UUID
 
 from lynxbill.core.candidates import Ranked, rank_candidates
 from lynxbill.core.case import Case, Plan, Swap
-from lynxbill.core.comparison import judge
 from lynxbill.core.conditions import Departure, condition_departures, find_departures
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.difference import Difference, find_differences, name_bundle
 from lynxbill.core.gate import Lack, baseline_gate
-from lynxbill.core.measure import gain_percent
 from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
 from lynxbill.core.questions import Question, question_plan, question_swap
 from lynxbill.core.recognition import is_measured_after
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
-from lynxbill.services.comparisons import builds_compared
+from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
-from lynxbill.store.kept import read_case, read_snapshot
+from lynxbill.store.kept import read_case
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,10 +66,7 @@ class Job:
 def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     """Compute everything that the screens say of a job beside its verdicts."""
     with reading(sessions) as session:
-        frame = read_snapshot(session, machine_id).frame
-        fitted = {candidate.swap for candidate in frame.candidates}
-        builds = {b for swap in frame.swaps if swap.id in fitted for b in builds_compared(frame, swap)}
-        case = read_case(session, machine_id, builds=builds)
+        case = read_case(session, machine_id)
     plan = case.open_plan or Plan()
     known, used = what_is_known(case), case.used_sittings
     standing = case.standing
@@ -80,7 +75,7 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
         plan=_view_plan(case, plan, known),
         swaps=tuple(_view_swap(case, swap, known, used) for swap in case.swaps),
         candidates=rank_candidates(case),
-        achieved={c.id: _achieved(case, c.swap) for c in case.candidates if c.swap is not None},
+        achieved={c.id: _achieved(sessions, case, c.swap) for c in case.candidates if c.swap is not None},
         conditions={
             sitting.id: found
             for sitting in case.sittings
@@ -110,8 +105,9 @@ def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> Sw
     )
 
 
-def _achieved(case: Case, swap_id: str) -> float | None:
+def _achieved(sessions: Sessions, case: Case, swap_id: str) -> float | None:
     """The overall gain in percent that the swap of a candidate brought, as far as it was measured."""
     swap = next((known for known in case.swaps if known.id == swap_id), None)
-    overall = judge(case, swap.before, swap.after).overall if swap else None
-    return gain_percent(overall.difference) if overall else None
+    if swap is None:
+        return None
+    return compared(sessions, UUID(case.machine.id), swap.before, swap.after).overall.gain_percent

@@ -4,6 +4,8 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from uuid import UUID
 
+from sqlalchemy import select
+
 from lynxbill.core.case import Case, Machine, Plan
 from lynxbill.core.figures import LIMITS, check_figures
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
@@ -50,6 +52,13 @@ def view_machine(sessions: Sessions, machine_id: UUID) -> MachineView:
     """Read one machine without its runs."""
     with reading(sessions) as session:
         return MachineView(read_snapshot(session, machine_id), read_case(session, machine_id))
+
+
+def list_names(sessions: Sessions) -> list[tuple[UUID, str]]:
+    """Every machine's id and name, by name."""
+    with sessions() as session:
+        found = session.execute(select(MachineRow.id, MachineRow.name).order_by(MachineRow.name, MachineRow.id))
+        return [(row.id, row.name) for row in found]
 
 
 def list_runs(sessions: Sessions, machine_id: UUID, builds: Collection[str], sittings: Collection[str]) -> Evidence:

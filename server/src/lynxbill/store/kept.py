@@ -17,7 +17,6 @@ from lynxbill.store.evidence import KeptSheets, load_evidence, load_sheets
 from lynxbill.store.snapshot import Snapshot, load_snapshot
 from lynxbill.store.tables import MachineRow
 
-Stamp = tuple[datetime, int, int]
 MOST_BYTES = 96 * 1024 * 1024
 # Roughly what one thing of a frame, or one sheet, takes as Python keeps it.
 THING_BYTES, SHEET_BYTES = 1500, 3000
@@ -43,13 +42,6 @@ class _Kept:
 
 _kept: WeakKeyDictionary[Engine, OrderedDict[UUID, _Kept]] = WeakKeyDictionary()
 _lock = Lock()
-
-
-def read_stamp(session: Session, machine_id: UUID) -> Stamp:
-    """Say at what state a machine is: when it was described, its revision, and its count of evidence."""
-    columns = MachineRow.created_at, MachineRow.revision, MachineRow.evidence
-    found = session.execute(select(*columns).where(MachineRow.id == machine_id)).one()
-    return found.created_at, found.revision, found.evidence
 
 
 def read_snapshot(session: Session, machine_id: UUID) -> Snapshot:

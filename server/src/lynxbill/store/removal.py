@@ -6,12 +6,14 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from lynxbill.store.tables import (
+    AnswerRow,
     BenchNoteRow,
     BuildPartRow,
     BuildRow,
     CandidateRow,
     CostRow,
     ExplanationRow,
+    LineRow,
     MachineRow,
     MarginEditRow,
     MeasureRow,
@@ -38,6 +40,8 @@ def delete_machine(session: Session, machine_id: UUID) -> None:
     plans = select(PlanRow.id).where(PlanRow.machine_id == machine_id)
     workloads = select(WorkloadRow.id).where(WorkloadRow.machine_id == machine_id)
     for statement in (
+        delete(AnswerRow).where(AnswerRow.machine_id == machine_id),
+        delete(LineRow).where(LineRow.machine_id == machine_id),
         delete(SheetRow).where(SheetRow.machine_id == machine_id),
         delete(ReadingRow).where(ReadingRow.machine_id == machine_id),
         delete(RunRow).where(RunRow.machine_id == machine_id),

@@ -8,6 +8,7 @@ from uuid import UUID
 from sqlalchemy import (
     BigInteger,
     CheckConstraint,
+    Date,
     DateTime,
     Float,
     ForeignKey,
@@ -121,6 +122,7 @@ class MachineRow(Versioned, Table):
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_iso"),
         CheckConstraint("labour_rate >= 0", name="labour_rate_positive"),
         _one_of("decimal_mark", DecimalMark),
+        Index("ix_machines_created_at", "created_at", "id"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -192,7 +194,7 @@ class MeasureRow(Table):
 
 class PartRow(Table):
     __tablename__ = "parts"
-    __table_args__ = (_one_of("role", PartRole),)
+    __table_args__ = (_one_of("role", PartRole), Index("ix_parts_machine_id", "machine_id"))
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
     machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
@@ -410,7 +412,10 @@ class RecheckRow(Versioned, Table):
     """`plan` is a copy, so that a later edit of the swap's plan leaves it as it was."""
 
     __tablename__ = "rechecks"
-    __table_args__ = (ForeignKeyConstraint(["machine_id", "build_id"], ["builds.machine_id", "builds.id"]),)
+    __table_args__ = (
+        ForeignKeyConstraint(["machine_id", "build_id"], ["builds.machine_id", "builds.id"]),
+        Index("ix_rechecks_machine_id", "machine_id"),
+    )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
     machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
@@ -439,6 +444,7 @@ class PlanRow(Versioned, Table):
     __tablename__ = "plans"
     __table_args__ = (
         Index("uq_plans_open", "machine_id", unique=True, postgresql_where=text("swap_id IS NULL")),
+        Index("ix_plans_machine_id", "machine_id"),
         _one_of("design", Design),
         _one_of("pair_by", PairBy),
         _one_of("change", Change),
@@ -580,3 +586,33 @@ class SheetRow(Table):
     shape: Mapped[int]
     stamp: Mapped[int] = mapped_column(BigInteger)
     content: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+
+
+class Computed:
+    """What was computed of a machine: for which state of it (described, revision, evidence), and by which program."""
+
+    described: Mapped[datetime]
+    revision: Mapped[int] = mapped_column(BigInteger)
+    evidence: Mapped[int] = mapped_column(BigInteger)
+    program: Mapped[str]
+
+
+class AnswerRow(Computed, Table):
+    """An answer that was computed, as it is sent; it holds until the machine or the program is another."""
+
+    __tablename__ = "answers"
+
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"), primary_key=True)
+    question: Mapped[str] = mapped_column(primary_key=True)
+    content: Mapped[str]
+
+
+class LineRow(Computed, Table):
+    """A machine's line on the home screen, which depends on no date; no content where it could not be read."""
+
+    __tablename__ = "lines"
+
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"), primary_key=True)
+    stand: Mapped[str | None]
+    due_on: Mapped[list[date]] = mapped_column(ARRAY(Date))
+    content: Mapped[str | None]

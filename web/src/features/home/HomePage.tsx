@@ -1,20 +1,30 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { type ChangeEvent, useRef } from "react";
-import { Link, useNavigate } from "react-router";
+import { type ChangeEvent, useDeferredValue, useRef } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
 
-import { type Bench, postRunFile, Refused } from "../../api/client";
+import { type Bench, type Home, postRunFile, Refused } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
+import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
-import { benchesQuery, type ReadBench, readBenches } from "../machine/api";
+import { homeQuery } from "../machine/api";
 import { describeParts, nextStep, stateOfLine, today } from "../machine/model";
 import { leadShowing, useShown } from "../machine/shown";
-import { sayBenches, sayDue, sayNewest } from "./model";
+import { type Line, sayBenches, sayDue, sayNewest, sayPage } from "./model";
 
 const MAX_RUN_FILE_BYTES = 50 * 1024 * 1024;
+/** So many machines are found at a glance. */
+const FEW = 7;
+const LONGEST_SEARCH = 200;
 
 export function HomePage() {
-  const benches = useSuspenseQuery(benchesQuery).data;
+  const [address, setAddress] = useSearchParams();
+  const find = address.get("find") ?? "";
+  const page = Math.max(1, Number.parseInt(address.get("page") ?? "1", 10) || 1);
+  const look = (find: string, page: number) =>
+    setAddress({ ...(find && { find }), ...(page > 1 && { page: String(page) }) }, { replace: true });
+  // What stands there stays until the next page, or what was looked for, is read.
+  const home = useSuspenseQuery(homeQuery(today(), useDeferredValue(find), useDeferredValue(page))).data;
   return (
     <>
       <TopBar context="">
@@ -26,67 +36,112 @@ export function HomePage() {
         </div>
       </TopBar>
       <main className="mx-auto max-w-[1240px] p-6">
-        {benches.length ? <Benches benches={benches} /> : <FirstRun />}
+        {home.total ? <Benches home={home} find={find} page={page} look={look} /> : <FirstRun />}
       </main>
     </>
   );
 }
 
-function Benches({ benches }: { benches: Bench[] }) {
-  const read = readBenches(benches);
-  const unread = benches.filter((bench) => bench.line === null);
+interface BenchesProps {
+  home: Home;
+  find: string;
+  page: number;
+  look: (find: string, page: number) => void;
+}
+
+function Benches({ home, find, page, look }: BenchesProps) {
   return (
     <>
-      <h1 className="lead mb-1">{sayBenches(read, today())}</h1>
-      <p className="mb-4 text-soft">{sayDue(read, today())}</p>
-      {unread.map((bench) => (
-        <div key={bench.id} className="mb-3">
-          <Note alert>
-            <b className="font-semibold">{bench.name}</b> could not be read: something recorded of it is
-            damaged. Nothing of it is lost; the server’s log says what it met.
-          </Note>
+      <h1 className="lead mb-1">{sayBenches(home, today())}</h1>
+      <p className="mb-4 text-soft">{sayDue(home, today())}</p>
+      {home.total > FEW && (
+        <div className="mb-4 max-w-md">
+          <TextField
+            label="Find by name, owner or part"
+            value={find}
+            onChange={(text) => look(text.slice(0, LONGEST_SEARCH), 1)}
+          />
         </div>
-      ))}
+      )}
       <ul className="space-y-3">
-        {read.map((bench) => (
-          <BenchRow key={bench.id} bench={bench} />
+        {home.benches.map((bench) => (
+          <li key={bench.id}>
+            <BenchRow bench={bench} />
+          </li>
         ))}
       </ul>
+      {(find || home.found > home.page_size) && (
+        <nav aria-label="Pages" className="mt-4 flex flex-wrap items-center gap-3">
+          <p className="text-soft" role="status">
+            {sayPage(home, page)}
+          </p>
+          <Button disabled={page <= 1} onClick={() => look(find, page - 1)}>
+            Those before
+          </Button>
+          <Button disabled={page * home.page_size >= home.found} onClick={() => look(find, page + 1)}>
+            Those after
+          </Button>
+        </nav>
+      )}
     </>
   );
 }
 
-function BenchRow({ bench }: { bench: ReadBench }) {
-  const { id, line } = bench;
-  const next = nextStep(stateOfLine(line, today()));
-  useShown(id, line.newest ? [leadShowing(line.newest)] : []);
+function BenchRow({ bench }: { bench: Bench }) {
+  if (bench.state === "unreadable")
+    return (
+      <Note alert>
+        <b className="font-semibold">{bench.name}</b> could not be read: something recorded of it is damaged.
+        Nothing of it is lost; the server’s log says what it met.
+      </Note>
+    );
   return (
-    <li className="card grid grid-cols-1 items-center gap-x-6 gap-y-2 md:grid-cols-[15rem_1fr_17rem]">
+    <div className="card grid grid-cols-1 items-center gap-x-6 gap-y-2 md:grid-cols-[15rem_1fr_17rem]">
       <div>
-        <Link to={`/machines/${id}/judge`} className="text-lg font-semibold hover:underline">
+        <Link to={`/machines/${bench.id}/judge`} className="text-lg font-semibold hover:underline">
           {bench.name}
         </Link>
-        <p className="text-soft">{line.owner}</p>
-        <p className="text-soft">{line.standing ? describeParts(line.standing) : "no parts yet"}</p>
+        <p className="text-soft">{bench.owner}</p>
+        {bench.line && (
+          <p className="text-soft">
+            {bench.line.standing ? describeParts(bench.line.standing) : "no parts yet"}
+          </p>
+        )}
       </div>
-      <p className="text-[1.1rem]">{sayNewest(bench)}</p>
-      <div>
-        <span className="mb-2 flex gap-1" role="img" aria-label={`${next.done} of 5 stations done`}>
-          {[0, 1, 2, 3, 4].map((station) => (
-            <span
-              key={station}
-              className={`h-1.5 w-8 rounded-full ${station < next.done ? "bg-ink" : station === next.done ? "bg-eye" : "bg-line"}`}
-            />
-          ))}
-        </span>
-        <Link
-          to={`/machines/${id}/${next.station}`}
-          className="flex min-h-11 items-center font-semibold underline"
-        >
-          {next.text}
-        </Link>
-      </div>
-    </li>
+      {bench.state === "judged" && bench.line ? (
+        <Newest machine={bench.id} line={bench.line} />
+      ) : (
+        <p className="text-soft">Being judged…</p>
+      )}
+      {bench.line && <Next machine={bench.id} line={bench.line} />}
+    </div>
+  );
+}
+
+function Newest({ machine, line }: { machine: string; line: Line }) {
+  useShown(machine, line.newest ? [leadShowing(line.newest)] : []);
+  return <p className="text-[1.1rem]">{sayNewest(line)}</p>;
+}
+
+function Next({ machine, line }: { machine: string; line: Line }) {
+  const next = nextStep(stateOfLine(line, today()));
+  return (
+    <div>
+      <span className="mb-2 flex gap-1" role="img" aria-label={`${next.done} of 5 stations done`}>
+        {[0, 1, 2, 3, 4].map((station) => (
+          <span
+            key={station}
+            className={`h-1.5 w-8 rounded-full ${station < next.done ? "bg-ink" : station === next.done ? "bg-eye" : "bg-line"}`}
+          />
+        ))}
+      </span>
+      <Link
+        to={`/machines/${machine}/${next.station}`}
+        className="flex min-h-11 items-center font-semibold underline"
+      >
+        {next.text}
+      </Link>
+    </div>
   );
 }
 

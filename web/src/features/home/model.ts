@@ -1,40 +1,44 @@
+import type { Bench, Home } from "../../api/client";
 import { formatCount } from "../../lib/format";
-import type { ReadBench } from "../machine/api";
 import { nextStep, stateOfLine } from "../machine/model";
 import { sayBundle, sayVerdict } from "../machine/says";
 
+/** What home says of a machine whose line could be read. */
+export type Line = NonNullable<Bench["line"]>;
+
 /** The first sentence of the home screen: how many machines, and which one waits for the technician. */
-export function sayBenches(benches: ReadBench[], today: string): string {
-  const nextOf = (bench: ReadBench) => nextStep(stateOfLine(bench.line, today));
-  const waiting = benches.filter((bench) => ["measure", "swap"].includes(nextOf(bench).station));
-  // A machine that lies open comes before one that only wants another sitting.
-  const first = waiting.find((bench) => bench.line.swap?.state === "open") ?? waiting[0];
-  const count = formatCount(benches.length, "machine");
-  if (!first) return `${count}. None waits for a sitting or a swap.`;
-  const who = waiting.length === 1 ? "one waits" : `${waiting.length} wait`;
-  const what = first.line.swap?.state === "open" ? "its case is open" : nextOf(first).text;
+export function sayBenches({ total, waiting, first }: Home, today: string): string {
+  const count = formatCount(total, "machine");
+  if (!first?.line) return `${count}. None waits for a sitting or a swap.`;
+  const who = waiting === 1 ? "one waits" : `${waiting} wait`;
+  const isOpen = first.line.stand === "open";
+  const what = isOpen ? "its case is open" : nextStep(stateOfLine(first.line, today)).text;
   return `${count}, ${who} for you. First ${first.name}: ${what}.`;
 }
 
+/** Which machines of those that were found stand on a page. */
+export function sayPage({ found, benches, page_size }: Home, page: number): string {
+  const before = (page - 1) * page_size;
+  if (benches.length === 0) return "No machine is called so, belongs to such an owner or has such a part.";
+  return `${before + 1} to ${before + benches.length} of ${formatCount(found, "machine")}`;
+}
+
 /** When the next machine is to be measured again. */
-export function sayDue(benches: ReadBench[], today: string): string {
-  const dates = benches.flatMap((bench) => bench.line.rechecks.map((recheck) => recheck.due_on)).sort();
-  const next = dates[0];
+export function sayDue({ rechecks, next_due: next }: Home, today: string): string {
   if (!next) return "No re-check is planned.";
   const days = Math.round((Date.parse(next) - Date.parse(today)) / 86_400_000);
   if (days <= 0) return "A re-check is due.";
-  return `${formatCount(dates.length, "re-check")} planned, the next in ${formatCount(days, "day")}.`;
+  return `${formatCount(rechecks, "re-check")} planned, the next in ${formatCount(days, "day")}.`;
 }
 
 /** What is known of a machine's newest measured swap, in a sentence. */
-export function sayNewest({ line }: ReadBench): string {
-  const { newest } = line;
-  if (!newest) return line.question || "No swap yet.";
+export function sayNewest({ newest, question }: Line): string {
+  if (!newest) return question || "No swap yet.";
   const bundle = sayBundle(newest);
   return `${newest.label}: ${sayLead(newest) ?? "not measured yet"}.${bundle ? ` ${bundle}` : ""}`;
 }
 
-function sayLead({ lead, result }: NonNullable<ReadBench["line"]["newest"]>): string | undefined {
+function sayLead({ lead, result }: NonNullable<Line["newest"]>): string | undefined {
   if (!lead || !result || result.estimate === null) return undefined;
   return sayVerdict(result, lead).replace(`${lead.name}: `, `${lead.name} `);
 }

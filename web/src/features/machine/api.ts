@@ -9,23 +9,28 @@ import { useEffect } from "react";
 import { useParams } from "react-router";
 
 import {
-  type Bench,
   type Case,
   eventsAddress,
-  listBenches,
+  listMachineNames,
   readCase,
+  readHome,
   readRuns,
   type Run,
 } from "../../api/client";
 
-/** Every machine, as the home screen lists them. */
-export const benchesQuery = queryOptions({ queryKey: ["benches"], queryFn: listBenches });
+const JUDGING_MS = 700;
 
-/** A machine that could be read. */
-export type ReadBench = Bench & { line: NonNullable<Bench["line"]> };
+/** A page of the machines that were looked for; asked again while one of them is being judged. */
+export const homeQuery = (day: string, find: string, page: number) =>
+  queryOptions({
+    queryKey: ["benches", day, find, page],
+    queryFn: () => readHome({ day, find, page }),
+    refetchInterval: ({ state }) =>
+      state.data?.benches.some((bench) => bench.state === "being judged") ? JUDGING_MS : false,
+  });
 
-export const readBenches = (benches: Bench[]): ReadBench[] =>
-  benches.filter((bench): bench is ReadBench => bench.line !== null);
+/** Every machine's name, to choose one. */
+export const namesQuery = queryOptions({ queryKey: ["benches", "names"], queryFn: listMachineNames });
 
 export const caseQuery = (id: string) =>
   queryOptions({ queryKey: ["machine", id, "case"], queryFn: () => readCase(id) });

@@ -13,6 +13,7 @@ const empty = {
   swaps: [],
   rechecks: [],
   standing: null,
+  stand: "set up",
   open_plan: { plan },
   tallies: {},
 };
@@ -22,9 +23,10 @@ const described = {
   builds: [{ id: "a", letter: "A" }],
   measures: [{}],
   standing: "a",
+  stand: "baseline",
   tallies: { a: left(2) },
 };
-const measured = { ...described, tallies: { a: left(0), b: left(2) } };
+const measured = { ...described, stand: "swap", tallies: { a: left(0), b: left(2) } };
 const swap = {
   id: "x",
   before: "a",
@@ -44,19 +46,14 @@ const job = (value: object) => value as unknown as Case;
 const DAY = "2026-06-01";
 
 describe("where a job stands", () => {
-  it.each([
-    ["set up", empty],
-    ["baseline", described],
-    ["swap", measured],
-    ["planned", withSwap("planned", "a")],
-    ["open", withSwap("open", "b")],
-    ["after", withSwap("closed", "b")],
-    [
-      "judged",
-      { ...withSwap("closed", "a"), swaps: [{ ...swap, before: "b", after: "a", state: "closed" }] },
-    ],
-  ])("is “%s”", (stand, value) => {
-    expect(jobStand(stateOf(job(value), DAY))).toBe(stand);
+  it.each(["baseline", "swap", "after", "judged"])("“%s” gives way to a re-check that is due", (stand) => {
+    const due = { ...measured, stand, rechecks: [{ due_on: DAY, done: false, note: "" }] };
+    expect(jobStand(stateOf(job(due), DAY))).toBe("recheck");
+    expect(jobStand(stateOf(job(due), "2026-05-31"))).toBe(stand);
+  });
+  it.each(["set up", "planned", "open"])("“%s” comes before a re-check", (stand) => {
+    const due = { ...measured, stand, rechecks: [{ due_on: DAY, done: false, note: "" }] };
+    expect(jobStand(stateOf(job(due), DAY))).toBe(stand);
   });
   it("asks for a re-check from its day on, until it is done", () => {
     const recheck = { due_on: DAY, done: false, note: "has it aged?" };

@@ -57,16 +57,19 @@ export const describeParts = (build: Pick<Build, "parts">): string =>
     .map((part) => part.label)
     .join(" · ");
 
-export type Stand = "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged" | "recheck";
+/** Where a job stands: what the server says, and that a re-check is due. */
+export type Stand = Case["stand"] | "recheck";
 
-/** What decides where a job stands, be it of a whole machine or of its line on the home screen. */
+/** A swap as far as its next step is told by it. */
+export type UnderWay = Pick<Swap, "label" | "steps" | "recognitions">;
+
+/** What decides what comes next, be it of a whole machine or of its line on the home screen. */
 export interface JobState {
+  stand: Case["stand"];
   letter: string | null;
-  hasMeasures: boolean;
-  swap: Swap | undefined;
+  swap: UnderWay | undefined;
   /** What a re-check that is due by now wants to find out. */
   due: string | undefined;
-  bySwap: boolean;
   left: number;
 }
 
@@ -79,34 +82,27 @@ export const dueRecheck = <T extends Dated>(rechecks: T[], day: string): T | und
 export function stateOf(job: Case, day: string): JobState {
   const build = standingBuild(job);
   return {
+    stand: job.stand,
     letter: build?.letter ?? null,
-    hasMeasures: job.measures.length > 0,
     swap: currentSwap(job),
     due: dueRecheck(job.rechecks, day)?.note,
-    bySwap: Boolean(build && swapInto(job, build.id)),
     left: build ? tally(job, build.id).sittings_left : 0,
   };
 }
 
 export function stateOfLine(line: NonNullable<Bench["line"]>, day: string): JobState {
   return {
+    stand: line.stand,
     letter: line.standing?.letter ?? null,
-    hasMeasures: line.has_measures,
     swap: line.swap ?? undefined,
     due: dueRecheck(line.rechecks, day)?.note,
-    bySwap: line.standing?.by_swap ?? false,
     left: line.standing?.sittings_left ?? 0,
   };
 }
 
-/** Where the job stands. */
-export function jobStand({ letter, hasMeasures, swap, due, bySwap, left }: JobState): Stand {
-  if (letter === null || !hasMeasures) return "set up";
-  if (swap) return swap.state === "open" ? "open" : "planned";
-  if (due !== undefined) return "recheck";
-  if (bySwap) return left === 0 ? "judged" : "after";
-  return left === 0 ? "swap" : "baseline";
-}
+/** Where the job stands on a day: a re-check that is due comes before measuring, but after a swap under way. */
+export const jobStand = ({ stand, due }: JobState): Stand =>
+  due === undefined || ["set up", "planned", "open"].includes(stand) ? stand : "recheck";
 
 /** The next thing to do, and the station where it is done. */
 export function nextStep(state: JobState): { text: string; station: string; done: number } {
@@ -134,7 +130,7 @@ export function nextStep(state: JobState): { text: string; station: string; done
 }
 
 /** What comes next while the case is open: the exact step at which it was left. */
-export function sayOpenCase(swap: Swap): string {
+export function sayOpenCase(swap: UnderWay): string {
   const failed = swap.recognitions.find((line) => line.result === "fail");
   if (failed) return `Not recognised: ${failed.what}`;
   const step = swap.steps.find((other) => other.done_at === null);

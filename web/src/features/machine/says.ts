@@ -1,4 +1,4 @@
-import type { Comparison, Measure, MeasureResult, Swap } from "../../api/client";
+import type { Comparison, Measure, MeasureResult, Swap, Verdict } from "../../api/client";
 import {
   decimalsFor,
   formatList,
@@ -12,7 +12,7 @@ import { isWork } from "../../lib/work";
 /** What a result says in words. Figures are rounded by the width of their interval, here and nowhere else. */
 
 /** "5 of 9 passed → 9 of 9", which leads wherever outcomes are shown. */
-export function sayPassed(result: MeasureResult): string | null {
+export function sayPassed(result: Verdict): string | null {
   if (result.passed_before === null || result.passed_after === null) return null;
   return `${result.passed_before} of ${result.runs_before} passed → ${result.passed_after} of ${result.runs_after}`;
 }
@@ -22,7 +22,7 @@ const percentMore = (oriented: number, measure: Measure): number =>
   100 * Math.expm1(measure.better === "higher" ? oriented : -oriented);
 
 /** The change as a technician says it: "+34.1 %", "20 % less power", "4.6 K hotter", "5 of 9 passed → 9 of 9". */
-export function sayChange(result: MeasureResult, measure: Measure): string {
+export function sayChange(result: Verdict, measure: Measure): string {
   if (result.estimate === null) return "–";
   const passed = sayPassed(result);
   if (passed) return passed;
@@ -74,19 +74,19 @@ const sayMore = (percent: number, size: string, measure: Measure): string =>
   `${size} % ${MORE[measure.kind][percent > 0 ? 1 : 0]}`;
 
 /** Both ends of the interval as percent more of the reading, the smaller first. */
-function moreEnds(result: MeasureResult, measure: Measure): [number, number] | null {
+function moreEnds(result: Verdict, measure: Measure): [number, number] | null {
   if (result.ci_low === null || result.ci_high === null) return null;
   const [one, other] = [percentMore(result.ci_low, measure), percentMore(result.ci_high, measure)];
   return [Math.min(one, other), Math.max(one, other)];
 }
 
-function moreDecimals(result: MeasureResult, measure: Measure): number {
+function moreDecimals(result: Verdict, measure: Measure): number {
   const ends = moreEnds(result, measure);
   return ends ? Math.min(2, decimalsFor((ends[1] - ends[0]) / 2)) : 1;
 }
 
 /** "12 to 28 % less power", or from less to more where the interval holds both. */
-function sayMoreInterval(result: MeasureResult, measure: Measure): string | null {
+function sayMoreInterval(result: Verdict, measure: Measure): string | null {
   const ends = moreEnds(result, measure);
   if (!ends) return null;
   const decimals = moreDecimals(result, measure);
@@ -98,16 +98,16 @@ function sayMoreInterval(result: MeasureResult, measure: Measure): string | null
   return `${size(near)} to ${sayMore(far, size(far), measure)}`;
 }
 
-const halfWidth = (result: MeasureResult): number | null =>
+const halfWidth = (result: Verdict): number | null =>
   result.ci_low === null || result.ci_high === null ? null : (result.ci_high - result.ci_low) / 2;
 
-export function percentDecimals(result: MeasureResult): number {
+export function percentDecimals(result: Verdict): number {
   if (result.gain_low === null || result.gain_high === null) return 1;
   return Math.min(2, decimalsFor((result.gain_high - result.gain_low) / 2));
 }
 
 /** "+30.2 to +38.1 %" or "3.7 to 5.6 K hotter"; null where there is no interval. */
-export function sayInterval(result: MeasureResult, measure: Measure): string | null {
+export function sayInterval(result: Verdict, measure: Measure): string | null {
   if (measure.scale === "ratio" && !isWork(measure)) return sayMoreInterval(result, measure);
   if (result.gain_low !== null && result.gain_high !== null) {
     const decimals = percentDecimals(result);
@@ -124,7 +124,7 @@ export function sayInterval(result: MeasureResult, measure: Measure): string | n
 }
 
 /** "1.34× as fast" for work, the plain change otherwise. */
-export function sayRatio(result: MeasureResult, measure: Measure): string {
+export function sayRatio(result: Verdict, measure: Measure): string {
   if (result.gain_percent === null || !isWork(measure)) return sayChange(result, measure);
   const times = 1 + result.gain_percent / 100;
   const decimals = Math.abs(result.gain_percent) < 10 ? 3 : 2;
@@ -158,7 +158,7 @@ export const sayNet = (net: string | null, currency: string): string =>
   net === null ? "cost not given" : `${formatMoney(net, currency)} net`;
 
 /** What is known of one measure, as a sentence. */
-export function sayVerdict(result: MeasureResult, measure: Measure): string {
+export function sayVerdict(result: Verdict, measure: Measure): string {
   const provisional = result.provisional ? ", provisionally" : "";
   switch (result.verdict) {
     case "real_gain":

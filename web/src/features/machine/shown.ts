@@ -4,17 +4,17 @@ import {
   type Bench,
   type Comparison,
   Lost,
-  type MeasureResult,
   postShown,
   Refused,
   type Swap,
+  type Verdict,
 } from "../../api/client";
 
 /** Verdicts of some measures of a swap, as a screen shows them; `given` are those that were given before. */
 export interface Showing {
   swap: string;
   given: string[];
-  results: Record<string, MeasureResult>;
+  results: Record<string, Verdict>;
 }
 
 type Newest = NonNullable<NonNullable<Bench["line"]>["newest"]>;
@@ -35,7 +35,7 @@ export const leadShowing = ({ swap, shown, lead, result }: Newest): Showing => (
   results: lead && result ? { [lead.id]: result } : {},
 });
 
-const PLANNED = new Set<MeasureResult["basis"]>(["sittings", "paired_sittings", "exact"]);
+const PLANNED = new Set<Verdict["basis"]>(["sittings", "paired_sittings", "exact"]);
 
 /** Those measures whose one planned verdict is given here and was not given before. */
 export const firstShown = ({ given, results }: Showing): string[] =>

@@ -10,7 +10,7 @@ import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
 import { readMoney, writeMoney } from "../../lib/money";
-import { benchesQuery, caseQuery, readBenches } from "../machine/api";
+import { caseQuery, namesQuery } from "../machine/api";
 import { measuresOf, standingBuild } from "../machine/model";
 import {
   type PartDraft,
@@ -49,7 +49,7 @@ const emptyForm = () => ({
 export function NewMachinePage() {
   const [form, setForm, forget] = useDraft("new-machine", emptyForm());
   const vocabulary = useVocabulary();
-  const benches = readBenches(useSuspenseQuery(benchesQuery).data);
+  const others = useSuspenseQuery(namesQuery).data;
   const navigate = useNavigate();
   const client = useQueryClient();
   const save = useMutation({
@@ -182,14 +182,14 @@ export function NewMachinePage() {
               onChange={(settles) => setForm({ ...form, settles })}
             />
           </div>
-          {benches.length > 0 && (
+          {others.length > 0 && (
             <div className="max-w-md">
               <ChoiceField
                 label="Parts, limits and workloads as on"
                 value={form.copiedFrom}
                 choices={[
                   ["", "no other machine"] as const,
-                  ...benches.map((bench) => [bench.id, bench.name] as const),
+                  ...others.map((other) => [other.id, other.name] as const),
                 ]}
                 onChange={(id) => void onCopy(id)}
               />
