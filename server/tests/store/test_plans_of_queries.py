@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
@@ -10,8 +11,10 @@ import pytest
 from sqlalchemy import Engine, event, text
 from sqlalchemy.orm import Session
 
+from lynxbill.services.act import Act
 from lynxbill.services.benches import renew_line
 from lynxbill.services.comparisons import compare, compare_all, note_shown
+from lynxbill.services.entries import Entry
 from lynxbill.services.jobs import view_job
 from lynxbill.services.machines import list_runs, view_machine
 from lynxbill.services.run_files import import_machine
@@ -26,6 +29,7 @@ from tests.conftest import ROOT
 DEMO = (ROOT / "demo" / "fenwick-1-plotting-pc.json").read_bytes()
 EVIDENCE = ("runs", "readings", "sheets")
 MANY = 60
+ACT = Act("a test", datetime(2026, 5, 4, tzinfo=UTC))
 Sent = tuple[str, Any]
 
 
@@ -82,7 +86,7 @@ def _save(sessions: Sessions, machine: UUID) -> None:
     run = evidence.runs[0]
     workload = next(w for w in frame.workloads if w.name == run.workload)
     again = {key: f"{reading.low + 0.1:.6f}" for key, reading in run.readings.items()}
-    save_run(sessions, machine, UUID(workload.id), run, again, evidence.versions[run.id])
+    save_run(sessions, ACT, machine, Entry(UUID(workload.id), run, again, evidence.versions[run.id]))
 
 
 ASKED: dict[str, Callable[[Sessions, UUID], object]] = {

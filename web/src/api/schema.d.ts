@@ -633,7 +633,11 @@ export interface paths {
          */
         get: operations["read_runs_api_machines__machine_id__runs_get"];
         put?: never;
-        post?: never;
+        /**
+         * Post Runs
+         * @description Record a block of runs, or correct them, all or none; sending the same block twice stores it once.
+         */
+        post: operations["post_runs_api_machines__machine_id__runs_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2481,6 +2485,72 @@ export interface components {
              */
             version?: number | null;
         };
+        /** RunOfBlockIn */
+        RunOfBlockIn: {
+            /**
+             * Sitting
+             * Format: uuid
+             */
+            sitting: string;
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            /** Position */
+            position: number;
+            /**
+             * State
+             * @default complete
+             * @enum {string}
+             */
+            state: "complete" | "partial" | "failed" | "spoiled";
+            /** Reason */
+            reason?: string | null;
+            /**
+             * Readings
+             * @default {}
+             */
+            readings: {
+                [key: string]: number | string | components["schemas"]["ReadingFile"];
+            };
+            /**
+             * Warm Up
+             * @default false
+             */
+            warm_up: boolean;
+            /** Workload Version */
+            workload_version?: string | null;
+            /**
+             * Parameters
+             * @default {}
+             */
+            parameters: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Target */
+            target?: string | null;
+            /** Pair Label */
+            pair_label?: string | null;
+            /** Started At */
+            started_at?: string | null;
+            /** Duration S */
+            duration_s?: number | null;
+            /** Soak S */
+            soak_s?: number | null;
+            /** Held Back */
+            held_back?: ("heat" | "power" | "current" | "other") | null;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
         /** RunOut */
         RunOut: {
             /**
@@ -2528,6 +2598,14 @@ export interface components {
             };
             /** Version */
             version: number;
+        };
+        /**
+         * RunsIn
+         * @description A block of runs, saved all or none.
+         */
+        RunsIn: {
+            /** Runs */
+            runs: components["schemas"]["RunOfBlockIn"][];
         };
         /**
          * SettlingOut
@@ -4657,6 +4735,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_runs_api_machines__machine_id__runs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunsIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -22,6 +22,7 @@ from lynxbill.exchange.fields import (
 )
 from lynxbill.exchange.run_members import to_reading
 from lynxbill.exchange.run_schema import MeasureContent, ReadingFile, SittingContent, WorkloadContent
+from lynxbill.services.entries import Entry
 
 
 class _Named(Protocol):
@@ -32,10 +33,10 @@ Member = TypeVar("Member", bound=_Named)
 
 
 def _each_once(members: list[Member]) -> list[Member]:
-    ids = [member.id for member in members]
-    for number, identifier in enumerate(ids):
-        if identifier in ids[:number]:
-            raise ValueError(f"number {number + 1} has the id of number {ids.index(identifier) + 1}; ids are unique")
+    first = dict[UUID, int]()
+    for number, member in enumerate(members, start=1):
+        if first.setdefault(member.id, number) != number:
+            raise ValueError(f"number {number} has the id of number {first[member.id]}; ids are unique")
     return members
 
 
@@ -145,7 +146,14 @@ class RunIn(Strict):
     held_back: core.HeldBack | None = None
     version: Version = None
 
-    def to_core(self, run_id: UUID) -> core.Run:
+    def entry(self, run_id: UUID) -> Entry:
+        written = {
+            str(measure): entry if isinstance(entry, str) else to_reading(entry)
+            for measure, entry in self.readings.items()
+        }
+        return Entry(self.workload, self._run(run_id), written, self.version)
+
+    def _run(self, run_id: UUID) -> core.Run:
         return core.Run(
             id=str(run_id),
             sitting_id=str(self.sitting),
@@ -165,11 +173,15 @@ class RunIn(Strict):
             held_back=self.held_back,
         )
 
-    def written(self) -> dict[str, core.Reading | str]:
-        return {
-            str(measure): entry if isinstance(entry, str) else to_reading(entry)
-            for measure, entry in self.readings.items()
-        }
+
+class RunOfBlockIn(RunIn):
+    id: UUID
+
+
+class RunsIn(Strict):
+    """A block of runs, saved all or none."""
+
+    runs: Annotated[list[RunOfBlockIn], Field(min_length=1, max_length=20_000), EachOnce]
 
 
 class LateExclusionIn(Strict):

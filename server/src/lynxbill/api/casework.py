@@ -5,7 +5,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Depends, Response
 
-from lynxbill.api.deps import SessionsDep, raw_body
+from lynxbill.api.deps import ActDep, SessionsDep, raw_body
 from lynxbill.api.describe import case_out
 from lynxbill.api.job_bodies import (
     BenchNoteIn,
@@ -34,16 +34,16 @@ PICTURE_BODY = {
 
 
 @router.post("/open")
-def open_case(machine_id: UUID, swap_id: UUID, body: OpenCaseIn, sessions: SessionsDep) -> CaseOut:
+def open_case(machine_id: UUID, swap_id: UUID, body: OpenCaseIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
     """Begin a planned swap through the baseline gate."""
-    casework.open_case(sessions, machine_id, swap_id, body.reason, body.version)
+    casework.open_case(sessions, act, machine_id, swap_id, body.reason, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
 @router.post("/close")
-def close_case(machine_id: UUID, swap_id: UUID, body: CloseCaseIn, sessions: SessionsDep) -> CaseOut:
+def close_case(machine_id: UUID, swap_id: UUID, body: CloseCaseIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
     """Close the case."""
-    casework.close_case(sessions, machine_id, swap_id, body.skipped, body.version)
+    casework.close_case(sessions, act, machine_id, swap_id, body.skipped, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
@@ -55,9 +55,11 @@ def split_swap(machine_id: UUID, swap_id: UUID, body: StageIn, sessions: Session
 
 
 @router.put("/steps/{step_id}")
-def put_step(machine_id: UUID, swap_id: UUID, step_id: UUID, body: StepIn, sessions: SessionsDep) -> CaseOut:
+def put_step(
+    machine_id: UUID, swap_id: UUID, step_id: UUID, body: StepIn, sessions: SessionsDep, act: ActDep
+) -> CaseOut:
     """Write a step of the checklist, or tick it."""
-    casework.save_step(sessions, machine_id, swap_id, body.to_core(step_id), body.done, body.version)
+    casework.save_step(sessions, act, machine_id, swap_id, body.to_core(step_id), body.done, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 

@@ -11,7 +11,7 @@ from lynxbill.api.bodies import (
     MachineIn,
     WorkloadIn,
 )
-from lynxbill.api.deps import KeeperDep, SessionsDep
+from lynxbill.api.deps import ActDep, KeeperDep, SessionsDep
 from lynxbill.api.describe import case_out, home_out
 from lynxbill.api.job_bodies import (
     CandidateIn,
@@ -78,10 +78,12 @@ def put_build(machine_id: UUID, build_id: UUID, body: BuildIn, sessions: Session
 
 
 @router.put("/machines/{machine_id}/workloads/{workload_id}")
-def put_workload(machine_id: UUID, workload_id: UUID, body: WorkloadIn, sessions: SessionsDep) -> CaseOut:
+def put_workload(
+    machine_id: UUID, workload_id: UUID, body: WorkloadIn, sessions: SessionsDep, act: ActDep
+) -> CaseOut:
     """Describe a workload with its measures, or edit it."""
     measures = tuple(measure.to_core(body.name) for measure in body.measures)
-    save_workload(sessions, machine_id, body.to_core(workload_id), measures, body.version)
+    save_workload(sessions, act, machine_id, body.to_core(workload_id), measures, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 

@@ -8,25 +8,26 @@ from fastapi import APIRouter, Query
 from lynxbill.api.bodies import (
     LateExclusionIn,
     RunIn,
+    RunsIn,
     SittingIn,
 )
-from lynxbill.api.deps import SessionsDep
+from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.api.describe import case_out, run_out
 from lynxbill.api.schemas import (
     CaseOut,
     RunOut,
 )
 from lynxbill.services.machines import list_runs, view_machine
-from lynxbill.services.runs import leave_out_late, save_run
+from lynxbill.services.runs import leave_out_late, save_run, save_runs
 from lynxbill.services.sittings import save_sitting
 
 router = APIRouter(tags=["sittings"])
 
 
 @router.put("/machines/{machine_id}/sittings/{sitting_id}")
-def put_sitting(machine_id: UUID, sitting_id: UUID, body: SittingIn, sessions: SessionsDep) -> CaseOut:
+def put_sitting(machine_id: UUID, sitting_id: UUID, body: SittingIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
     """Begin a sitting on a build, or note its conditions."""
-    save_sitting(sessions, machine_id, body.to_core(sitting_id), body.version)
+    save_sitting(sessions, act, machine_id, body.to_core(sitting_id), body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
@@ -43,14 +44,22 @@ def read_runs(
 
 
 @router.put("/machines/{machine_id}/runs/{run_id}")
-def put_run(machine_id: UUID, run_id: UUID, body: RunIn, sessions: SessionsDep) -> RunOut:
+def put_run(machine_id: UUID, run_id: UUID, body: RunIn, sessions: SessionsDep, act: ActDep) -> RunOut:
     """Record a run, or correct it; sending the same run twice stores it once."""
-    run, version = save_run(sessions, machine_id, body.workload, body.to_core(run_id), body.written(), body.version)
-    return run_out(run, version)
+    return run_out(*save_run(sessions, act, machine_id, body.entry(run_id)))
+
+
+@router.post("/machines/{machine_id}/runs")
+def post_runs(machine_id: UUID, body: RunsIn, sessions: SessionsDep, act: ActDep) -> list[RunOut]:
+    """Record a block of runs, or correct them, all or none; sending the same block twice stores it once."""
+    saved = save_runs(sessions, act, machine_id, [run.entry(run.id) for run in body.runs])
+    return [run_out(run, version) for run, version in saved]
 
 
 @router.put("/machines/{machine_id}/runs/{run_id}/late-exclusion")
-def put_late_exclusion(machine_id: UUID, run_id: UUID, body: LateExclusionIn, sessions: SessionsDep) -> CaseOut:
+def put_late_exclusion(
+    machine_id: UUID, run_id: UUID, body: LateExclusionIn, sessions: SessionsDep, act: ActDep
+) -> CaseOut:
     """Leave a run out after its reading was seen, with a reason that stays."""
-    leave_out_late(sessions, machine_id, run_id, body.reason)
+    leave_out_late(sessions, act, machine_id, run_id, body.reason)
     return case_out(view_machine(sessions, machine_id))

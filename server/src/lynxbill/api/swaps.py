@@ -4,7 +4,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
-from lynxbill.api.deps import SessionsDep
+from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.api.describe import case_out
 from lynxbill.api.job_bodies import (
     ShownIn,
@@ -39,9 +39,9 @@ def delete_swap(machine_id: UUID, swap_id: UUID, sessions: SessionsDep) -> CaseO
 
 
 @router.put("/machines/{machine_id}/swaps/{swap_id}/plan")
-def put_swap_plan(machine_id: UUID, swap_id: UUID, body: SwapPlanIn, sessions: SessionsDep) -> CaseOut:
+def put_swap_plan(machine_id: UUID, swap_id: UUID, body: SwapPlanIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
     """Edit a swap's plan; with runs of the build after, only margins and hopes, with a reason."""
-    save_swap_plan(sessions, machine_id, swap_id, body.to_core(), body.reason, body.version)
+    save_swap_plan(sessions, act, machine_id, swap_id, body.to_core(), body.reason, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
 from typing import TypeVar
 from uuid import UUID
 
@@ -16,6 +15,7 @@ from lynxbill.core.gate import baseline_gate
 from lynxbill.core.questions import question_swap
 from lynxbill.core.recognition import find_failed, find_unanswered, find_unseen, is_measured_after, judge_seen
 from lynxbill.core.templates import checklist_of
+from lynxbill.services.act import Act
 from lynxbill.services.builds import add_build, build_letter
 from lynxbill.services.swaps import find_swap, fresh_recognitions, fresh_steps
 from lynxbill.services.transaction import Sessions, check_version, edit, transaction
@@ -48,7 +48,9 @@ class Stage:
     costs: tuple[int, ...]
 
 
-def open_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, reason: str, version: int | None) -> None:
+def open_case(
+    sessions: Sessions, act: Act, machine_id: UUID, swap_id: UUID, reason: str, version: int | None
+) -> None:
     """Begin a planned swap: the old part may leave once the baseline is complete, or for a reason that is kept."""
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
@@ -69,7 +71,7 @@ def open_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, reason: str, 
             )
         changes = {
             "state": "open",
-            "opened_at": datetime.now(UTC),
+            "opened_at": act.at,
             "gate_reason": reason if missing else "",
             "gate_missing": missing,
         }
@@ -77,7 +79,9 @@ def open_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, reason: str, 
         announce(session, machine_id, "swap")
 
 
-def close_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, skipped: str, version: int | None) -> None:
+def close_case(
+    sessions: Sessions, act: Act, machine_id: UUID, swap_id: UUID, skipped: str, version: int | None
+) -> None:
     """
     Close the case: everything fitted is recognised, every difference declared, and the machine starts.
 
@@ -108,7 +112,7 @@ def close_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, skipped: str
                 details={"unseen": [line.id for line in unseen]},
             )
         reason = skipped if unseen else ""
-        edit(row, version, {"state": "closed", "closed_at": datetime.now(UTC), "recognition_skipped": reason})
+        edit(row, version, {"state": "closed", "closed_at": act.at, "recognition_skipped": reason})
         announce(session, machine_id, "swap")
 
 
@@ -142,22 +146,20 @@ def _refuse_measured(session: Session, machine_id: UUID, swap_id: UUID) -> None:
 
 
 def save_step(
-    sessions: Sessions, machine_id: UUID, swap_id: UUID, step: Step, done: bool, version: int | None
+    sessions: Sessions, act: Act, machine_id: UUID, swap_id: UUID, step: Step, done: bool, version: int | None
 ) -> None:
     """Write a step of the checklist, tick it, or take the tick back; a tick carries the time it was made."""
     with transaction(sessions) as session:
         row = _child(session, machine_id, swap_id, StepRow, step.id)
         _refuse_measured(session, machine_id, swap_id)
         if row is None:
-            fresh = rows.step_row(
-                replace(step, done_at=datetime.now(UTC) if done else None), _next(session, StepRow, swap_id)
-            )
+            fresh = rows.step_row(replace(step, done_at=act.at if done else None), _next(session, StepRow, swap_id))
             fresh.swap_id = swap_id
             session.add(fresh)
         else:
             changes: dict[str, object] = {"stage": step.stage, "text": step.text}
             if done != (row.done_at is not None):
-                changes["done_at"] = datetime.now(UTC) if done else None
+                changes["done_at"] = act.at if done else None
             edit(row, version, changes)
         announce(session, machine_id, "swap")
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import asdict, fields, replace
-from datetime import UTC, datetime
+from datetime import datetime
 from uuid import UUID
 
 from sqlalchemy import select
@@ -12,6 +12,7 @@ from lynxbill.core.case import Case, MarginEdit, Plan, Swap
 from lynxbill.core.errors import BadValue, Missing, PlanFixed
 from lynxbill.core.figures import CONDITIONS, check_figures
 from lynxbill.core.templates import apply_template
+from lynxbill.services.act import Act
 from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, transaction
 from lynxbill.store import rows
@@ -41,7 +42,7 @@ def use_template(sessions: Sessions, machine_id: UUID, template_id: str, version
 
 
 def save_swap_plan(
-    sessions: Sessions, machine_id: UUID, swap_id: UUID, plan: Plan, reason: str, version: int | None
+    sessions: Sessions, act: Act, machine_id: UUID, swap_id: UUID, plan: Plan, reason: str, version: int | None
 ) -> None:
     """
     Edit the plan of a swap; once runs of the build after exist, only margins and hopes may change.
@@ -59,7 +60,7 @@ def save_swap_plan(
         late = _has_runs(case, swap.after)
         if late:
             _check_fixed(swap.plan, plan)
-        edits = list(_margin_edits(swap, plan, reason, late))
+        edits = list(_margin_edits(act.at, swap, plan, reason, late))
         if edits and not reason:
             raise BadValue("Say why the margin or the hope changes now; the report shows it.", field="reason")
         row = session.scalars(select(PlanRow).where(PlanRow.swap_id == swap_id)).one()
@@ -124,13 +125,12 @@ def _check_fixed(old: Plan, new: Plan) -> None:
             )
 
 
-def _margin_edits(swap: Swap, plan: Plan, reason: str, late: bool) -> Iterator[MarginEdit]:
-    now = datetime.now(UTC)
+def _margin_edits(at: datetime, swap: Swap, plan: Plan, reason: str, late: bool) -> Iterator[MarginEdit]:
     for measure, new in plan.measures.items():
         old = swap.plan.measures.get(measure)
         if old is None:
             continue
         if old.matters_from != new.matters_from:
-            yield MarginEdit(now, measure, "matters_from", old.matters_from, new.matters_from, reason, late)
+            yield MarginEdit(at, measure, "matters_from", old.matters_from, new.matters_from, reason, late)
         if old.hoped_for != new.hoped_for:
-            yield MarginEdit(now, measure, "hoped_for", old.hoped_for, new.hoped_for, reason, late)
+            yield MarginEdit(at, measure, "hoped_for", old.hoped_for, new.hoped_for, reason, late)

@@ -13,7 +13,7 @@ from lynxbill.services.builds import build_letter
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.evidence import insert_sheets
+from lynxbill.store.evidence import insert_runs, insert_sheets
 from lynxbill.store.kept import read_whole_case
 from lynxbill.store.tables import MachineRow
 
@@ -132,8 +132,7 @@ def _insert(session: Session, case: Case, is_demo: bool) -> None:
         session.add(rows.sitting_row(sitting, numbers[sitting.build_id]))
     session.flush()
     scales = {measure.id: measure.scale for measure in case.measures}
-    session.add_all(rows.run_row(run, machine_id, workloads[run.workload], scales) for run in case.runs)
-    session.flush()
+    insert_runs(session, machine_id, workloads, scales, case.runs)
     insert_sheets(session, case, sheets_of(case))
     for number, swap in enumerate(case.swaps, start=1):
         session.add(rows.swap_row(swap, machine_id, number))

@@ -1,64 +1,163 @@
-"""Runs: record one, from the run sheet or the bench agent; sending it twice stores it once."""
+"""Runs: record some, from the run sheet, a pasted block or the bench agent; sending one twice stores it once."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Sequence
 from dataclasses import replace
-from datetime import UTC, datetime
 from uuid import UUID
 
-from sqlalchemy.orm import Session
+from sqlalchemy import select
+from sqlalchemy.orm import Session, selectinload
 
-from lynxbill.core.case import Frame, PlannedMeasure, Reading, Run, Workload
-from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several
-from lynxbill.core.measure import Measure, check_reading
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.reading import combine_readings
-from lynxbill.exchange.entry import DecimalMark, parse_reading
-from lynxbill.services.sittings import refuse_closed_build
-from lynxbill.services.transaction import Sessions, check_version, transaction
+from lynxbill.core.case import Frame, Run
+from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several, Taken
+from lynxbill.services.act import Act
+from lynxbill.services.entries import Entry, complete_run
+from lynxbill.services.transaction import SAVED_FIRST, Sessions, check_version, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce_evidence
-from lynxbill.store.evidence import keep_sheets, load_evidence
+from lynxbill.store.edits import Edit, edits_of_run, keep_edits
+from lynxbill.store.evidence import insert_runs, keep_sheets, load_evidence
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import RunRow
 
-Written = Mapping[str, Reading | str]
+Saved = tuple[Run, int]
 
 
-def save_run(
-    sessions: Sessions, machine_id: UUID, workload_id: UUID, run: Run, written: Written, version: int | None
-) -> tuple[Run, int]:
+def save_run(sessions: Sessions, act: Act, machine_id: UUID, entry: Entry) -> Saved:
+    """Record a run with its readings, or correct it; answers it as recorded, and its version."""
+    (saved,) = _save(sessions, act, machine_id, [entry], lambda _, field: field)
+    return saved
+
+
+def save_runs(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[Entry]) -> list[Saved]:
     """
-    Record a run with its readings, or correct it.
+    Record a block of runs, all or none: one transaction, one event.
 
-    `written` holds readings as values or as typed text, which is read in the measure's unit; `run.workload` and,
-    where empty, its version and parameters are filled in from the workload. Answers the run as recorded and its
-    version.
+    A refusal names each place by its number in the block: "runs.3.readings.MEASURE".
     """
+    return _save(sessions, act, machine_id, entries, lambda number, field: f"runs.{number}.{field or 'id'}")
+
+
+Place = Callable[[int, str | None], str | None]
+
+
+def _save(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[Entry], place: Place) -> list[Saved]:
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        snapshot = read_snapshot(session, machine_id)
-        workload = next((w for w in snapshot.frame.workloads if w.id == str(workload_id)), None)
-        if workload is None:
-            raise Missing("This machine has no such workload.", field="workload")
-        sitting = next((s for s in snapshot.frame.sittings if s.id == run.sitting_id), None)
-        if sitting is None:
-            raise Missing(
-                "This machine has no such sitting. Begin a sitting, then record the run in it.", field="sitting"
-            )
-        refuse_closed_build(snapshot.frame, sitting.build_id)
-        measures = {m.id: m for m in snapshot.frame.measures if m.workload == workload.name}
-        readings = _combine(_read(written, measures, snapshot.frame.machine.decimal_mark), measures)
-        plan = snapshot.frame.plan_of(sitting.build_id)
-        complete = _complete(run, workload, _with_statistic(readings, plan.measures))
-        row, changed = _store(session, snapshot.frame, complete, workload_id, measures, version)
-        if changed:
-            _keep(session, snapshot.frame, complete)
-        session.flush()
-        return complete, row.version
+        frame = read_snapshot(session, machine_id).frame
+        runs = _each(entries, place, lambda entry: complete_run(frame, entry))
+        return _store(session, act, frame, [*zip(entries, runs, strict=True)], place)
 
 
-def leave_out_late(sessions: Sessions, machine_id: UUID, run_id: UUID, reason: str) -> None:
+def _each(entries: Sequence[Entry], place: Place, make: Callable[[Entry], Run]) -> list[Run]:
+    """Make every run before any refusal leaves, so that all marks appear at once."""
+    made, refusals = list[Run](), list[Refusal]()
+    for number, entry in enumerate(entries):
+        try:
+            made.append(make(entry))
+        except Refusal as refusal:
+            each = refusal.refusals if isinstance(refusal, Several) else (refusal,)
+            for one in each:
+                one.field = place(number, one.field)
+            refusals += each
+    if len(refusals) == 1:
+        raise refusals[0]
+    if refusals:
+        raise Several(refusals)
+    return made
+
+
+def _store(
+    session: Session, act: Act, frame: Frame, entered: Sequence[tuple[Entry, Run]], place: Place
+) -> list[Saved]:
+    block = _Block(session, frame, [run for _, run in entered])
+    saved = []
+    for number, (entry, run) in enumerate(entered):
+        try:
+            saved.append(block.store(entry, run))
+        except Refusal as refusal:
+            refusal.field = place(number, refusal.field)
+            raise
+    block.write(act)
+    return saved
+
+
+class _Block:
+    """The runs that are saved together, beside what is recorded of their sittings."""
+
+    def __init__(self, session: Session, frame: Frame, runs: Sequence[Run]):
+        self.session, self.frame = session, frame
+        self.machine_id = UUID(frame.machine.id)
+        self.workloads = {workload.name: UUID(workload.id) for workload in frame.workloads}
+        self.scales = {measure.id: measure.scale for measure in frame.measures}
+        ids = [UUID(run.id) for run in runs]
+        found = session.scalars(select(RunRow).where(RunRow.id.in_(ids)).options(selectinload(RunRow.readings)))
+        self.rows = {str(row.id): row for row in found}
+        sittings = {run.sitting_id for run in runs} | {str(row.sitting_id) for row in self.rows.values()}
+        self.recorded = {run.id: run for run in load_evidence(session, frame, sittings).runs}
+        # Whose each place of a sitting's sheet is: the machine's lock keeps others from taking one meanwhile. What
+        # stands in the block may leave its place to another of it.
+        others = self.recorded.keys() - {run.id for run in runs}
+        self.places = {_place_of(self.recorded[other]): other for other in others}
+        self.fresh: list[Run] = []
+        self.corrected: list[Run] = []
+        self.edits: list[Edit] = []
+
+    def store(self, entry: Entry, run: Run) -> Saved:
+        """Take a run in, or correct the one that is recorded."""
+        if self.places.setdefault(_place_of(run), run.id) != run.id:
+            raise Taken(SAVED_FIRST, field="position")
+        row = self.rows.get(run.id)
+        if row is not None:
+            return self._correct(row, entry, run)
+        if run.is_emptied and not run.warm_up:
+            raise BadValue("There is no figure in this run: write one, or mark what became of it.", field="readings")
+        self.fresh.append(run)
+        return run, 1
+
+    def _correct(self, row: RunRow, entry: Entry, run: Run) -> Saved:
+        if row.machine_id != self.machine_id:
+            raise BadValue("This run id belongs to another machine.", field="id")
+        old = self.recorded[run.id]
+        for name in ("sitting_id", "workload", "warm_up"):
+            if getattr(old, name) != getattr(run, name):
+                raise BadValue(
+                    "A run stays in the sitting and the workload that it was recorded in, a warm-up a warm-up. "
+                    "Record another run, and say what became of this one.",
+                    field=name.removesuffix("_id"),
+                )
+        # What the workload asked for when it ran stays, whatever it asks for by now; so does a late exclusion.
+        run = replace(
+            run,
+            workload_version=old.workload_version,
+            parameters=old.parameters,
+            excluded_late=old.excluded_late,
+        )
+        if run != old:
+            check_version(row, entry.version, {name: getattr(row, name) for name in ("state", "reason", "position")})
+            _overwrite(row, rows.run_row(run, row.machine_id, row.workload_id, self.scales))
+            row.version += 1
+            self.corrected.append(run)
+            self.edits += edits_of_run(old, run)
+        return run, row.version
+
+    def write(self, act: Act) -> None:
+        """Write what was taken in, with its sheets and with what was changed by whom."""
+        changed = [*self.fresh, *self.corrected]
+        if not changed:
+            return
+        # Corrected rows are written first: one may have left the place that a fresh one takes.
+        self.session.flush()
+        insert_runs(self.session, self.machine_id, self.workloads, self.scales, self.fresh)
+        keep_edits(self.session, self.machine_id, act.by, act.at, "", self.edits)
+        _keep(self.session, self.frame, changed)
+
+
+def _place_of(run: Run) -> tuple[str, str, bool, int]:
+    return run.sitting_id, run.workload, run.warm_up, run.position
+
+
+def leave_out_late(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID, reason: str) -> None:
     """
     Leave a run out after its reading was seen: the reason stays for ever, and what it would change is shown.
 
@@ -76,104 +175,18 @@ def leave_out_late(sessions: Sessions, machine_id: UUID, run_id: UUID, reason: s
             raise BadValue(f"This run does not count anyway: it is {'a warm-up' if run.warm_up else run.state}.")
         if run.excluded_late is not None:
             raise Clash(f"This run was left out before, “{run.excluded_late.reason}”; that stays.")
-        row.excluded_late_reason, row.excluded_late_at = reason, datetime.now(UTC)
+        row.excluded_late_reason, row.excluded_late_at = reason, act.at
         row.version += 1
-        _keep(session, frame, run)
+        edit = Edit("excluded_late", None, True, sitting_id=row.sitting_id, run_id=run_id)
+        keep_edits(session, machine_id, act.by, act.at, reason, [edit])
+        session.flush()
+        _keep(session, frame, [run])
 
 
-def _keep(session: Session, frame: Frame, run: Run) -> None:
-    """Write what is kept of the run's sheet with the run, in the same transaction."""
-    session.flush()
+def _keep(session: Session, frame: Frame, runs: Sequence[Run]) -> None:
+    """Write what is kept of the runs' sheets with the runs, in the same transaction, and tell of them once."""
     stamp = announce_evidence(session, frame.machine.id)
-    keep_sheets(session, frame, [(run.sitting_id, run.workload)], stamp)
-
-
-def _complete(run: Run, workload: Workload, readings: Mapping[str, Reading]) -> Run:
-    if run.state != "complete" and not (run.reason or "").strip():
-        raise BadValue(f"Say why this run is {run.state}; the report shows the reason.", field="reason")
-    return replace(
-        run,
-        workload=workload.name,
-        workload_version=run.workload_version or workload.workload_version,
-        parameters=run.parameters or workload.parameters,
-        target=run.target or workload.target,
-        readings=readings,
-    )
-
-
-def _combine(readings: dict[str, Reading], measures: Mapping[str, Measure]) -> dict[str, Reading]:
-    """Make the readings of quantities whose every sensor was read from those of their sensors."""
-    made = {}
-    for measure in measures.values():
-        parts = [part.id for part in measures.values() if part.part_of == measure.id]
-        if measure.combined_by and parts and all(part in readings for part in parts):
-            try:
-                made[measure.id] = combine_readings(measure, [readings[part] for part in parts])
-            except BadValue as refusal:
-                refusal.field = f"readings.{measure.id}"
-                raise
-    return readings | made
-
-
-def _with_statistic(readings: Mapping[str, Reading], planned: Mapping[str, PlannedMeasure]) -> dict[str, Reading]:
-    """A reading that does not say which statistic it is takes the plan's."""
-    return {
-        key: replace(reading, statistic=reading.statistic or (planned[key].statistic if key in planned else None))
-        for key, reading in readings.items()
-    }
-
-
-def _read(written: Written, measures: Mapping[str, Measure], mark: DecimalMark) -> dict[str, Reading]:
-    """Read every field before refusing any, so that all marks appear at once."""
-    readings, refusals = {}, list[Refusal]()
-    for measure_id, entry in written.items():
-        try:
-            readings[measure_id] = _read_one(entry, measures.get(measure_id), mark)
-        except Refusal as refusal:
-            refusal.field = f"readings.{measure_id}"
-            refusals.append(refusal)
-    if refusals:
-        raise Several(refusals)
-    return readings
-
-
-def _read_one(entry: Reading | str, measure: Measure | None, mark: DecimalMark) -> Reading:
-    if measure is None:
-        raise BadValue("This measure does not belong to the run's workload.")
-    if isinstance(entry, str):
-        value = parse_reading(entry, unit_of(measure.unit), mark)
-        entry = Reading(value, value)
-    check_reading(entry.low, measure)
-    check_reading(entry.high, measure)
-    return entry
-
-
-def _store(
-    session: Session,
-    frame: Frame,
-    run: Run,
-    workload_id: UUID,
-    measures: Mapping[str, Measure],
-    version: int | None,
-) -> tuple[RunRow, bool]:
-    scales = {measure.id: measure.scale for measure in measures.values()}
-    row = session.get(RunRow, UUID(run.id))
-    if row is None:
-        if run.is_emptied and not run.warm_up:
-            raise BadValue("There is no figure in this run: write one, or mark what became of it.", field="readings")
-        row = rows.run_row(run, UUID(frame.machine.id), workload_id, scales)
-        session.add(row)
-        return row, True
-    if row.machine_id != UUID(frame.machine.id):
-        raise BadValue("This run id belongs to another machine.", field="id")
-    evidence = load_evidence(session, frame, {str(row.sitting_id)}).runs
-    recorded = next(known for known in evidence if known.id == run.id)
-    if recorded == run:
-        return row, False
-    check_version(row, version, {name: getattr(row, name) for name in ("state", "reason", "position")})
-    _overwrite(row, rows.run_row(run, row.machine_id, workload_id, scales))
-    row.version += 1
-    return row, True
+    keep_sheets(session, frame, sorted({(run.sitting_id, run.workload) for run in runs}), stamp)
 
 
 _CORRECTED = (

@@ -6,10 +6,13 @@ from sqlalchemy import func, select
 
 from lynxbill.core.case import Frame, Sitting
 from lynxbill.core.errors import BadValue, CaseNotOpen, Missing
+from lynxbill.services.act import Act
 from lynxbill.services.casework import refuse_unrecognised
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
+from lynxbill.store.edits import edits_of, keep_edits
+from lynxbill.store.evidence import has_runs_in
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BuildRow, SittingRow
@@ -27,7 +30,7 @@ def refuse_closed_build(case: Frame, build_id: str) -> None:
         refuse_unrecognised(swap)
 
 
-def save_sitting(sessions: Sessions, machine_id: UUID, sitting: Sitting, version: int | None) -> None:
+def save_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting: Sitting, version: int | None) -> None:
     """Begin a sitting on a build, or edit its conditions."""
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
@@ -51,5 +54,7 @@ def save_sitting(sessions: Sessions, machine_id: UUID, sitting: Sitting, version
                 "ambient_c": sitting.ambient_c,
                 "conditions": dict(sitting.conditions),
             }
-            edit(row, version, changes)
+            old = {name: getattr(row, name) for name in changes}
+            if edit(row, version, changes) and has_runs_in(session, machine_id, row.id):
+                keep_edits(session, machine_id, act.by, act.at, "", edits_of(old, changes, sitting_id=row.id))
         announce(session, machine_id, "sitting")

@@ -8,10 +8,12 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import PlannedMeasure, Workload
 from lynxbill.core.errors import BadValue, Frozen
 from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure
+from lynxbill.services.act import Act
 from lynxbill.services.sheets import remake_sheets
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
+from lynxbill.store.edits import Edit, edits_of, keep_edits
 from lynxbill.store.evidence import has_runs_of
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import MeasureRow, PlannedMeasureRow, PlanRow, ReadingRow, RunRow, WorkloadRow
@@ -20,7 +22,12 @@ _FIXED = ("unit", "scale", "kind", "better", "workload_id")
 
 
 def save_workload(
-    sessions: Sessions, machine_id: UUID, workload: Workload, measures: tuple[Measure, ...], version: int | None
+    sessions: Sessions,
+    act: Act,
+    machine_id: UUID,
+    workload: Workload,
+    measures: tuple[Measure, ...],
+    version: int | None,
 ) -> None:
     """Create a workload with its measures, or edit it; new measures join the open plan as claims."""
     _check_parts(measures)
@@ -37,7 +44,8 @@ def save_workload(
             refuse_foreign(row.machine_id, machine_id)
             _check_frozen(session, row, workload)
             changed = edit(row, version, rows.workload_fields(workload))
-        if _save_measures(session, row, measures) and not changed:
+        edits = _save_measures(session, row, measures)
+        if edits is not None and not changed:
             check_version(row, version, {"measures": ", ".join(measure.name for measure in measures)})
             row.version += 1
         session.flush()
@@ -45,6 +53,7 @@ def save_workload(
         announce(session, machine_id, "workload")
         session.flush()
         if has_runs_of(session, machine_id, row.id):
+            keep_edits(session, machine_id, act.by, act.at, "", edits or [])
             # What is kept of its runs may rest on what was changed of its measures, such as their step.
             remake_sheets(session, machine_id, workload.name)
 
@@ -80,22 +89,25 @@ def _check_frozen(session: Session, row: WorkloadRow, workload: Workload) -> Non
         )
 
 
-def _save_measures(session: Session, workload: WorkloadRow, measures: tuple[Measure, ...]) -> bool:
+def _save_measures(session: Session, workload: WorkloadRow, measures: tuple[Measure, ...]) -> list[Edit] | None:
+    """Save measures, and name what was edited of those that were there; None where nothing changed."""
     # A part points at its whole, which therefore stands first.
     ordered = sorted(enumerate(measures, start=1), key=lambda item: item[1].part_of is not None)
-    changes = []
+    edits, is_changed = list[Edit](), False
     for number, measure in ordered:
-        changes.append(_save_measure(session, workload, measure, number))
+        edited = _save_measure(session, workload, measure, number)
+        is_changed = is_changed or edited is not None
+        edits += edited or []
         session.flush()
-    return any(changes)
+    return edits if is_changed else None
 
 
-def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, position: int) -> bool:
+def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, position: int) -> list[Edit] | None:
     fresh = rows.measure_row(measure, workload.id, position)
     row = session.get(MeasureRow, UUID(measure.id))
     if row is None:
         session.add(fresh)
-        return True
+        return []
     owner = session.get_one(WorkloadRow, row.workload_id).machine_id
     refuse_foreign(owner, workload.machine_id, f"measures.{position - 1}.id")
     changed = [name for name in _FIXED if getattr(row, name) != getattr(fresh, name)]
@@ -105,14 +117,15 @@ def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, pos
             field=f"measures.{position - 1}.{changed[0]}",
         )
     names = (*_FIXED, "name", "step", "levels", "part_of", "combined_by", "rated_as", "position")
-    differing = [name for name in names if getattr(row, name) != getattr(fresh, name)]
+    old, new = ({name: getattr(each, name) for name in names} for each in (row, fresh))
+    differing = [name for name in names if old[name] != new[name]]
     for name in differing:
-        setattr(row, name, getattr(fresh, name))
+        setattr(row, name, new[name])
     if "scale" in differing:
         # A margin in percent is none in kelvin.
         for planned in session.scalars(select(PlannedMeasureRow).where(PlannedMeasureRow.measure_id == row.id)):
             planned.matters_from, planned.hoped_for = DEFAULT_MATTERS_FROM[measure.scale], None
-    return bool(differing)
+    return edits_of(old, new, measure_id=row.id) or None
 
 
 def _plan_new_measures(session: Session, machine_id: UUID, measures: tuple[Measure, ...]) -> None:

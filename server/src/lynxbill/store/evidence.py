@@ -2,15 +2,18 @@
 
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import asdict, dataclass
+from itertools import chain
 from typing import Any
 from uuid import UUID
 
+from psycopg.types.json import Jsonb
 from sqlalchemy import ColumnElement, Row, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Frame, LateExclusion, Level, Reading, Run, Sheet, SheetKey
 from lynxbill.core.sheets import SHEETS_VERSION, make_sheet
+from lynxbill.store.rows import reading_values, run_values
 from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
 
 _TABLE = ReadingRow.__table__.c
@@ -45,6 +48,30 @@ def load_evidence(session: Session, frame: Frame, sittings: Collection[str] | No
     ordered = sorted(found, key=lambda r: (place[r.sitting_id], r.workload_id, not r.warm_up, r.position))
     runs = tuple(_run(row, names[row.workload_id], readings.get(row.id, {})) for row in ordered)
     return Evidence(runs, {str(row.id): row.version for row in found})
+
+
+def insert_runs(
+    session: Session, machine_id: UUID, workloads: Mapping[str, UUID], scales: Mapping[str, str], runs: Iterable[Run]
+) -> None:
+    """
+    Write runs that are new with their readings, in one stream each.
+
+    Args:
+        workloads: ids by name.
+        scales: of every measure by its id.
+    """
+    runs = list(runs)
+    made = [(UUID(run.id), workloads[run.workload], run) for run in runs]
+    _copy(session, RunRow, ({"id": i, "machine_id": machine_id, **run_values(r, w)} for i, w, r in made))
+    _copy(
+        session,
+        ReadingRow,
+        (
+            {"machine_id": machine_id, "run_id": i, "scale": scales[m], **reading_values(r, w, m)}
+            for i, w, r in made
+            for m in r.readings
+        ),
+    )
 
 
 def load_sheets(session: Session, machine_id: UUID, *, since: int = -1) -> tuple[KeptSheets, frozenset[Any]]:
@@ -92,6 +119,12 @@ def has_runs_of(session: Session, machine_id: UUID, workload_id: UUID) -> bool:
     of_workload = SheetRow.machine_id == machine_id, SheetRow.workload_id == workload_id
     query = select(SheetRow.sitting_id).where(*of_workload, SheetRow.content.is_not(None)).limit(1)
     return session.scalar(query) is not None
+
+
+def has_runs_in(session: Session, machine_id: UUID, sitting_id: UUID) -> bool:
+    """Whether a sitting has runs."""
+    of_sitting = SheetRow.machine_id == machine_id, SheetRow.sitting_id == sitting_id, SheetRow.content.is_not(None)
+    return session.scalar(select(SheetRow.sitting_id).where(*of_sitting).limit(1)) is not None
 
 
 def is_sealed(session: Session, build_id: UUID) -> bool:
@@ -151,3 +184,16 @@ def _run(row: Row[Any], workload: str, readings: Mapping[str, Reading]) -> Run:
         excluded_late=LateExclusion(late, row.excluded_late_at) if late else None,
         held_back=row.held_back,
     )
+
+
+def _copy(session: Session, table: type[RunRow] | type[ReadingRow], rows: Iterable[Mapping[str, object]]) -> None:
+    """Stream rows in past the mapping of objects; a row's members stand in the same order every time."""
+    rows = iter(rows)
+    first = next(rows, None)
+    if first is None:
+        return
+    statement = f"COPY {table.__tablename__} ({', '.join(first)}) FROM STDIN"
+    cursor = session.connection().connection.cursor()
+    with cursor.copy(statement) as stream:
+        for row in chain((first,), rows):
+            stream.write_row([Jsonb(value) if isinstance(value, dict) else value for value in row.values()])

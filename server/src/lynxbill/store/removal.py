@@ -12,6 +12,7 @@ from lynxbill.store.tables import (
     BuildRow,
     CandidateRow,
     CostRow,
+    EditRow,
     ExplanationRow,
     LineRow,
     MachineRow,
@@ -42,6 +43,7 @@ def delete_machine(session: Session, machine_id: UUID) -> None:
     for statement in (
         delete(AnswerRow).where(AnswerRow.machine_id == machine_id),
         delete(LineRow).where(LineRow.machine_id == machine_id),
+        delete(EditRow).where(EditRow.machine_id == machine_id),
         delete(SheetRow).where(SheetRow.machine_id == machine_id),
         delete(ReadingRow).where(ReadingRow.machine_id == machine_id),
         delete(RunRow).where(RunRow.machine_id == machine_id),

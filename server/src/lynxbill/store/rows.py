@@ -136,46 +136,48 @@ def sitting_row(sitting: Sitting, position: int) -> SittingRow:
 
 
 def run_row(run: Run, machine_id: UUID, workload_id: UUID, scales: Mapping[str, str]) -> RunRow:
-    late = run.excluded_late
-    return RunRow(
-        id=UUID(run.id),
-        machine_id=machine_id,
-        sitting_id=UUID(run.sitting_id),
-        workload_id=workload_id,
-        workload_version=run.workload_version,
-        parameters=dict(run.parameters),
-        position=run.position,
-        state=run.state,
-        reason=run.reason,
-        warm_up=run.warm_up,
-        target=run.target,
-        pair_label=run.pair_label,
-        started_at=run.started_at,
-        duration_s=run.duration_s,
-        soak_s=run.soak_s,
-        excluded_late_reason=late.reason if late else None,
-        excluded_late_at=late.at if late else None,
-        held_back=run.held_back,
-        readings=reading_rows(run, machine_id, workload_id, scales),
-    )
-
-
-def reading_rows(run: Run, machine_id: UUID, workload_id: UUID, scales: Mapping[str, str]) -> list[ReadingRow]:
-    return [
-        ReadingRow(
-            machine_id=machine_id,
-            sitting_id=UUID(run.sitting_id),
-            measure_id=UUID(measure),
-            workload_id=workload_id,
-            scale=scales[measure],
-            low=reading.low,
-            high=reading.high,
-            about=reading.about,
-            source=reading.source,
-            statistic=reading.statistic,
-        )
-        for measure, reading in run.readings.items()
+    readings = [
+        ReadingRow(machine_id=machine_id, scale=scales[measure], **reading_values(run, workload_id, measure))
+        for measure in run.readings
     ]
+    values = run_values(run, workload_id)
+    return RunRow(id=UUID(run.id), machine_id=machine_id, **values, readings=readings)
+
+
+def run_values(run: Run, workload_id: UUID) -> dict[str, Any]:
+    late = run.excluded_late
+    return {
+        "sitting_id": UUID(run.sitting_id),
+        "workload_id": workload_id,
+        "workload_version": run.workload_version,
+        "parameters": dict(run.parameters),
+        "position": run.position,
+        "state": run.state,
+        "reason": run.reason,
+        "warm_up": run.warm_up,
+        "target": run.target,
+        "pair_label": run.pair_label,
+        "started_at": run.started_at,
+        "duration_s": run.duration_s,
+        "soak_s": run.soak_s,
+        "excluded_late_reason": late.reason if late else None,
+        "excluded_late_at": late.at if late else None,
+        "held_back": run.held_back,
+    }
+
+
+def reading_values(run: Run, workload_id: UUID, measure: str) -> dict[str, Any]:
+    reading = run.readings[measure]
+    return {
+        "sitting_id": UUID(run.sitting_id),
+        "measure_id": UUID(measure),
+        "workload_id": workload_id,
+        "low": reading.low,
+        "high": reading.high,
+        "about": reading.about,
+        "source": reading.source,
+        "statistic": reading.statistic,
+    }
 
 
 def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:

@@ -13,6 +13,7 @@ from sqlalchemy import (
     Float,
     ForeignKey,
     ForeignKeyConstraint,
+    Identity,
     Index,
     MetaData,
     Numeric,
@@ -49,6 +50,8 @@ from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
 from lynxbill.core.money import CostKind
 
 DecimalMark = Literal[".", ","]
+# What a JSON column of mixed kinds holds.
+Json = str | int | float | bool | dict[str, "Json"] | list["Json"] | None
 MarginField = Literal["matters_from", "hoped_for"]
 _WORDS = (
     Basis,
@@ -568,6 +571,25 @@ class ReadingRow(Table):
     about: Mapped[bool]
     source: Mapped[ReadingSource | None]
     statistic: Mapped[Statistic | None]
+
+
+class EditRow(Table):
+    """One member of evidence that was changed after it had been written; rows are added, never changed."""
+
+    __tablename__ = "edits"
+    __table_args__ = (Index("ix_edits_machine_id_sitting_id", "machine_id", "sitting_id"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
+    sitting_id: Mapped[UUID | None]
+    run_id: Mapped[UUID | None]
+    measure_id: Mapped[UUID | None]
+    member: Mapped[str]
+    old: Mapped[Any] = mapped_column(JSONB)
+    new: Mapped[Any] = mapped_column(JSONB)
+    by: Mapped[str]
+    at: Mapped[datetime]
+    reason: Mapped[str]
 
 
 class SheetRow(Table):

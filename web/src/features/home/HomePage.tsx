@@ -10,7 +10,7 @@ import { TopBar } from "../../ui/TopBar";
 import { homeQuery } from "../machine/api";
 import { describeParts, nextStep, stateOfLine, today } from "../machine/model";
 import { leadShowing, useShown } from "../machine/shown";
-import { type Line, sayBenches, sayDue, sayNewest, sayPage } from "./model";
+import { type Line, sayBenches, sayDue, sayFound, sayNewest, sayPage } from "./model";
 
 const MAX_RUN_FILE_BYTES = 50 * 1024 * 1024;
 /** So many machines are found at a glance. */
@@ -54,7 +54,7 @@ function Benches({ home, find, page, look }: BenchesProps) {
     <>
       <h1 className="lead mb-1">{sayBenches(home, today())}</h1>
       <p className="mb-4 text-soft">{sayDue(home, today())}</p>
-      {home.total > FEW && (
+      {(home.total > FEW || find) && (
         <div className="mb-4 max-w-md">
           <TextField
             label="Find by name, owner or part"
@@ -70,11 +70,14 @@ function Benches({ home, find, page, look }: BenchesProps) {
           </li>
         ))}
       </ul>
-      {(find || home.found > home.page_size) && (
+      {find && (
+        <p className="mt-4 text-soft" role="status">
+          {sayFound(home)}
+        </p>
+      )}
+      {home.found > home.page_size && (
         <nav aria-label="Pages" className="mt-4 flex flex-wrap items-center gap-3">
-          <p className="text-soft" role="status">
-            {sayPage(home, page)}
-          </p>
+          <p className="text-soft">{sayPage(home, page)}</p>
           <Button disabled={page <= 1} onClick={() => look(find, page - 1)}>
             Those before
           </Button>

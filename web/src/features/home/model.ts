@@ -16,10 +16,15 @@ export function sayBenches({ total, waiting, first }: Home, today: string): stri
   return `${count}, ${who} for you. First ${first.name}: ${what}.`;
 }
 
+/** How many machines the search found. */
+export const sayFound = ({ found, total }: Home): string =>
+  found === 0
+    ? "No machine is called so, belongs to such an owner or has such a part."
+    : `Found ${found} of ${formatCount(total, "machine")}.`;
+
 /** Which machines of those that were found stand on a page. */
 export function sayPage({ found, benches, page_size }: Home, page: number): string {
   const before = (page - 1) * page_size;
-  if (benches.length === 0) return "No machine is called so, belongs to such an owner or has such a part.";
   return `${before + 1} to ${before + benches.length} of ${formatCount(found, "machine")}`;
 }
 

@@ -5,9 +5,11 @@ import {
   type Case,
   Lost,
   type Measure,
+  postRuns,
   putRun,
   Refused,
   type Run,
+  type RunOfBlock,
   type RunState,
   type Sitting,
   type Workload,
@@ -19,11 +21,19 @@ import { planFor } from "../machine/model";
 import { cellText, type Entries, type Entry, isEmptyEntry, type Row, runBody, sheetRows } from "./model";
 
 const RETRY_MS = 2000;
+/** More of them are sent in the next block: so many stay well below what a server takes. */
+const MOST_ROWS = 8000;
 
 export type RowStatus =
   | { kind: "sending" }
   | { kind: "lost" }
   | { kind: "refused"; message: string; cells: Record<string, string> };
+
+/** A row whose entry is to be sent. */
+interface Typed {
+  row: Row;
+  entry: Entry;
+}
 
 interface Step {
   position: number;
@@ -73,11 +83,9 @@ export function useSheet(
   );
 
   const drop = useCallback(
-    (position: number) => {
-      const rest = { ...latest.current };
-      delete rest[position];
-      change(rest);
-      setStatus((all) => without(all, position));
+    (positions: number[]) => {
+      change(without(latest.current, positions));
+      setStatus((all) => without(all, positions));
     },
     [change],
   );
@@ -120,7 +128,7 @@ export function useSheet(
   const commit = (position: number, changed: Entry | undefined = latest.current[position]) => {
     if (!changed || changed.ready) return;
     const row = rowAt(position);
-    if (isEmptyEntry(row, changed)) return drop(position);
+    if (isEmptyEntry(row, changed)) return drop([position]);
     forgive(position);
     setHistory((steps) => [...steps, [{ position, entry: remember(row, changed.id) }]]);
     change({ ...latest.current, [position]: { ...changed, ready: true } });
@@ -128,7 +136,7 @@ export function useSheet(
 
   /** A row that was refused is tried again once it was changed. */
   const forgive = (position: number) =>
-    setStatus((all) => (all[position]?.kind === "refused" ? without(all, position) : all));
+    setStatus((all) => (all[position]?.kind === "refused" ? without(all, [position]) : all));
 
   const mark = (position: number, state: RunState, reason: string) =>
     commit(position, { ...entryOf(rowAt(position)), state, reason, ready: false });
@@ -164,49 +172,64 @@ export function useSheet(
   };
 
   const send = useCallback(
-    async (row: Row, entry: Entry) => {
-      if (underWay.current.has(row.position)) return;
-      underWay.current.add(row.position);
-      setStatus((all) => ({ ...all, [row.position]: { kind: "sending" } }));
+    async (block: Typed[]) => {
+      const positions = block.map(({ row }) => row.position);
+      positions.forEach((position) => underWay.current.add(position));
+      setStatus((all) => ({ ...all, ...each(positions, { kind: "sending" }) }));
       const query = runsQuery(machine.id, { sitting: [sitting.id] }).queryKey;
       try {
         // The cache knows of a save just made before the next render does: its version is the one to build on.
-        const run = client.getQueryData<Run[]>(query)?.find((each) => each.id === entry.id);
-        // An empty line of a block, or what was undone before it was sent, is no run.
-        if (isEmptyEntry({ ...row, run }, entry)) {
-          if (latest.current[row.position] === entry) drop(row.position);
-          return;
-        }
-        const body = runBody({ ...row, run }, entry, sitting, workload, measures);
-        const saved = await putRun(machine.id, entry.id, body);
+        const known = new Map(client.getQueryData<Run[]>(query)?.map((run) => [run.id, run]));
+        const bodies = block.map(({ row, entry }) => ({
+          ...runBody({ ...row, run: known.get(entry.id) }, entry, sitting, workload, measures),
+          id: entry.id,
+        }));
+        const saved = await saveRuns(machine.id, bodies);
+        const ids = new Set(saved.map((run) => run.id));
         // A reading of the runs that is under way would bring back what stood there before this save.
         await client.cancelQueries({ queryKey: query });
         client.setQueryData<Run[]>(
           query,
-          (old) => old && [...old.filter((each) => each.id !== saved.id), saved],
+          (old) => old && [...old.filter((run) => !ids.has(run.id)), ...saved],
         );
         refreshSoon(client, machine.id);
         // Typed on while it was sent: that stays an entry of its own.
-        if (latest.current[row.position] === entry) drop(row.position);
-        else setStatus((all) => without(all, row.position));
+        const done = block.filter(({ row, entry }) => latest.current[row.position] === entry);
+        drop(done.map(({ row }) => row.position));
+        setStatus((all) => without(all, positions));
       } catch (error) {
-        const failed = statusOf(error);
-        // Typed on while it was sent: what was refused stands there no more, and what does is to be sent.
-        const isGone = failed.kind === "refused" && latest.current[row.position] !== entry;
-        setStatus((all) => (isGone ? without(all, row.position) : { ...all, [row.position]: failed }));
+        const failed = failedRows(error, positions);
+        setStatus((all) => {
+          // Typed on while it was sent: what was refused stands there no more, and what does is to be sent.
+          const isGone = ({ row, entry }: Typed) => latest.current[row.position] !== entry;
+          const gone = block.filter(isGone).map(({ row }) => row.position);
+          return { ...without(all, positions), ...without(failed, gone) };
+        });
       } finally {
-        underWay.current.delete(row.position);
+        positions.forEach((position) => underWay.current.delete(position));
       }
     },
     [machine.id, sitting, workload, measures, client, drop],
   );
 
   useEffect(() => {
-    for (const row of rows) {
-      const { entry } = row;
-      if (entry?.ready && !status[row.position]) queueMicrotask(() => void send(row, entry));
-    }
-  }, [rows, status, send]);
+    const known = new Map(client.getQueryData<Run[]>(query)?.map((run) => [run.id, run]));
+    const ready = rows.flatMap((row) => {
+      const { entry, position } = row;
+      const waits = entry?.ready && !status[position] && !underWay.current.has(position);
+      return waits ? [{ row, entry }] : [];
+    });
+    if (ready.length === 0) return;
+    // An empty line of a block, or what was undone before it was sent, is no run.
+    const isNothing = ({ row, entry }: Typed) => isEmptyEntry({ ...row, run: known.get(entry.id) }, entry);
+    queueMicrotask(() => {
+      const still = ready.filter(({ row, entry }) => latest.current[row.position] === entry);
+      const empty = still.filter(isNothing);
+      const block = still.filter((typed) => !isNothing(typed) && !underWay.current.has(typed.row.position));
+      if (empty.length) drop(empty.map(({ row }) => row.position));
+      if (block.length) void send(block.slice(0, MOST_ROWS));
+    });
+  }, [rows, status, send, client, query, drop]);
 
   const isLost = Object.values(status).some((each) => each.kind === "lost");
   useEffect(() => {
@@ -221,26 +244,48 @@ export function useSheet(
     return () => clearInterval(timer);
   }, [isLost]);
 
-  return { rows, status, isLost, canUndo: history.length > 0, type, commit, drop, mark, paste, undo };
+  return { rows, status, isLost, canUndo: history.length > 0, type, commit, mark, paste, undo };
 }
 
 export type Sheet = ReturnType<typeof useSheet>;
 
-function without<T>(all: Record<number, T>, position: number): Record<number, T> {
-  const rest = { ...all };
-  delete rest[position];
-  return rest;
+/** One save: a row as it is typed, more of them as a block that is saved all or none. */
+const saveRuns = async (machineId: string, bodies: RunOfBlock[]): Promise<Run[]> => {
+  const [only] = bodies;
+  if (!only || bodies.length > 1) return postRuns(machineId, bodies);
+  const { id, ...body } = only;
+  return [await putRun(machineId, id, body)];
+};
+
+const each = (positions: number[], status: RowStatus): Record<number, RowStatus> =>
+  Object.fromEntries(positions.map((position) => [position, status]));
+
+function without<T>(all: Record<number, T>, positions: number[]): Record<number, T> {
+  const left = Object.entries(all).filter(([position]) => !positions.includes(Number(position)));
+  return Object.fromEntries(left);
 }
 
-function statusOf(error: unknown): RowStatus {
-  if (error instanceof Refused) {
-    const cells = Object.fromEntries(
-      error.errors
-        .filter((each) => each.field.startsWith("readings."))
-        .map((each) => [each.field.split(".")[1] ?? "", each.message]),
-    );
-    return { kind: "refused", message: error.message, cells };
-  }
-  if (error instanceof Lost) return { kind: "lost" };
-  throw error;
+/**
+ * What became of the rows of a block that was not saved.
+ *
+ * Rows that the refusal names are refused; the others have no status, so that they are sent again without them.
+ */
+export function failedRows(error: unknown, positions: number[]): Record<number, RowStatus> {
+  if (error instanceof Lost) return each(positions, { kind: "lost" });
+  if (!(error instanceof Refused)) throw error;
+  const refused: Record<number, RowStatus> = {};
+  positions.forEach((position, number) => {
+    const own = positions.length === 1 ? "" : `runs.${number}.`;
+    const errors = error.errors.filter(({ field }) => field.startsWith(own));
+    if (own && errors.length === 0) return;
+    const message = own ? errors.map((problem) => problem.message).join(" ") : error.message;
+    const cells = errors.flatMap(({ field, message }) => {
+      const [place, measure] = field.slice(own.length).split(".");
+      return place === "readings" && measure ? [[measure, message] as const] : [];
+    });
+    refused[position] = { kind: "refused", message, cells: Object.fromEntries(cells) };
+  });
+  // One that names no row is about all of them.
+  const nobody = Object.keys(refused).length === 0;
+  return nobody ? each(positions, { kind: "refused", message: error.message, cells: {} }) : refused;
 }

@@ -1,0 +1,107 @@
+"""What was entered for a run, made into the run that is recorded: its readings read, its workload filled in."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from uuid import UUID
+
+from lynxbill.core.case import Frame, PlannedMeasure, Reading, Run, Workload
+from lynxbill.core.errors import BadValue, Missing, Refusal, Several
+from lynxbill.core.measure import Measure, check_reading
+from lynxbill.core.quantity import unit_of
+from lynxbill.core.reading import combine_readings
+from lynxbill.exchange.entry import DecimalMark, parse_reading
+from lynxbill.services.sittings import refuse_closed_build
+
+Written = Mapping[str, Reading | str]
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """
+    A run as it was entered, and the version of it that was seen.
+
+    `written` holds readings as values or as typed text, which is read in the measure's unit; `run.workload` and,
+    where empty, its version and parameters are filled in from the workload.
+    """
+
+    workload_id: UUID
+    run: Run
+    written: Written
+    version: int | None
+
+
+def complete_run(frame: Frame, entry: Entry) -> Run:
+    """Make the run that is to be recorded; refuses what can't be read or has no place."""
+    workload = next((w for w in frame.workloads if w.id == str(entry.workload_id)), None)
+    if workload is None:
+        raise Missing("This machine has no such workload.", field="workload")
+    sitting = next((s for s in frame.sittings if s.id == entry.run.sitting_id), None)
+    if sitting is None:
+        raise Missing(
+            "This machine has no such sitting. Begin a sitting, then record the run in it.", field="sitting"
+        )
+    refuse_closed_build(frame, sitting.build_id)
+    measures = {m.id: m for m in frame.measures if m.workload == workload.name}
+    readings = _combine(_read(entry.written, measures, frame.machine.decimal_mark), measures)
+    plan = frame.plan_of(sitting.build_id)
+    return _complete(entry.run, workload, _with_statistic(readings, plan.measures))
+
+
+def _complete(run: Run, workload: Workload, readings: Mapping[str, Reading]) -> Run:
+    if run.state != "complete" and not (run.reason or "").strip():
+        raise BadValue(f"Say why this run is {run.state}; the report shows the reason.", field="reason")
+    return replace(
+        run,
+        workload=workload.name,
+        workload_version=run.workload_version or workload.workload_version,
+        parameters=run.parameters or workload.parameters,
+        target=run.target or workload.target,
+        readings=readings,
+    )
+
+
+def _combine(readings: dict[str, Reading], measures: Mapping[str, Measure]) -> dict[str, Reading]:
+    """Make the readings of quantities whose every sensor was read from those of their sensors."""
+    made = {}
+    for measure in measures.values():
+        parts = [part.id for part in measures.values() if part.part_of == measure.id]
+        if measure.combined_by and parts and all(part in readings for part in parts):
+            try:
+                made[measure.id] = combine_readings(measure, [readings[part] for part in parts])
+            except BadValue as refusal:
+                refusal.field = f"readings.{measure.id}"
+                raise
+    return readings | made
+
+
+def _with_statistic(readings: Mapping[str, Reading], planned: Mapping[str, PlannedMeasure]) -> dict[str, Reading]:
+    """A reading that does not say which statistic it is takes the plan's."""
+    return {
+        key: replace(reading, statistic=reading.statistic or (planned[key].statistic if key in planned else None))
+        for key, reading in readings.items()
+    }
+
+
+def _read(written: Written, measures: Mapping[str, Measure], mark: DecimalMark) -> dict[str, Reading]:
+    """Read every field before refusing any, so that all marks appear at once."""
+    readings, refusals = {}, list[Refusal]()
+    for measure_id, entry in written.items():
+        try:
+            readings[measure_id] = _read_one(entry, measures.get(measure_id), mark)
+        except Refusal as refusal:
+            refusal.field = f"readings.{measure_id}"
+            refusals.append(refusal)
+    if refusals:
+        raise Several(refusals)
+    return readings
+
+
+def _read_one(entry: Reading | str, measure: Measure | None, mark: DecimalMark) -> Reading:
+    if measure is None:
+        raise BadValue("This measure does not belong to the run's workload.")
+    if isinstance(entry, str):
+        value = parse_reading(entry, unit_of(measure.unit), mark)
+        entry = Reading(value, value)
+    check_reading(entry.low, measure)
+    check_reading(entry.high, measure)
+    return entry

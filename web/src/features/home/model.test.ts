@@ -1,0 +1,37 @@
+import { describe, expect, it } from "vitest";
+
+import type { Home } from "../../api/client";
+import { sayBenches, sayDue, sayFound, sayPage } from "./model";
+
+const DAY = "2026-06-01";
+const line = { stand: "baseline", standing: { letter: "A", parts: [], sittings_left: 2 }, rechecks: [] };
+const home = (fields: object) =>
+  ({ benches: [], found: 0, page_size: 50, total: 3, waiting: 0, first: null, ...fields }) as unknown as Home;
+
+describe("the first sentence of home", () => {
+  it("names the machine that waits first and what it waits for, over all machines", () => {
+    const first = { name: "Field laptop", line };
+    expect(sayBenches(home({ waiting: 1, first }), DAY)).toBe(
+      "3 machines, one waits for you. First Field laptop: 2 more sittings on build A.",
+    );
+    expect(sayBenches(home({ waiting: 2, first: { ...first, line: { ...line, stand: "open" } } }), DAY)).toBe(
+      "3 machines, 2 wait for you. First Field laptop: its case is open.",
+    );
+    expect(sayBenches(home({}), DAY)).toBe("3 machines. None waits for a sitting or a swap.");
+  });
+  it("says when the next re-check is due", () => {
+    expect(sayDue(home({ rechecks: 0, next_due: null }), DAY)).toBe("No re-check is planned.");
+    expect(sayDue(home({ rechecks: 2, next_due: "2026-06-10" }), DAY)).toBe(
+      "2 re-checks planned, the next in 9 days.",
+    );
+    expect(sayDue(home({ rechecks: 1, next_due: DAY }), DAY)).toBe("A re-check is due.");
+  });
+});
+
+describe("what was looked for", () => {
+  it("is counted, and its pages are named by what stands on them", () => {
+    expect(sayFound(home({ found: 1 }))).toBe("Found 1 of 3 machines.");
+    expect(sayFound(home({}))).toContain("No machine is called so");
+    expect(sayPage(home({ found: 57, benches: Array(7).fill({}) }), 2)).toBe("51 to 57 of 57 machines");
+  });
+});
