@@ -118,6 +118,13 @@ def judged_benches(api: httpx.Client, **asked: Any) -> list[dict[str, Any]]:
         time.sleep(0.05)
 
 
+def saved(response: httpx.Response) -> dict[str, Any]:
+    """The one run that was saved, as it is recorded."""
+    (run,) = response.raise_for_status().json()["runs"]
+    answer: dict[str, Any] = run
+    return answer
+
+
 def fields_of(response: httpx.Response) -> dict[str, str]:
     """The problem's fields with their messages; checks that it is a problem in full."""
     assert response.headers["content-type"] == "application/problem+json"

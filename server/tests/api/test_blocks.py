@@ -1,5 +1,6 @@
 """A block of runs is saved all or none with one piece of news; what is changed of evidence keeps who and when."""
 
+import json
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from typing import Any
@@ -40,11 +41,12 @@ def post(job: Job, rows: list[dict[str, Any]]) -> httpx.Response:
 def test_a_block_is_recorded_whole_in_its_order_and_sending_it_twice_stores_it_once(job: Job) -> None:
     sitting = job.sitting()
     rows = [row(job, sitting, position, f"{40 + position}") for position in (1, 2, 3)]
-    saved = post(job, rows).raise_for_status().json()
+    answer = post(job, rows).raise_for_status().json()
+    saved = answer["runs"]
     assert [(run["id"], run["readings"][job.time]["low"]) for run in saved] == [
         (each["id"], 40.0 + each["position"]) for each in rows
     ]
-    assert post(job, rows).raise_for_status().json() == saved
+    assert post(job, rows).raise_for_status().json() == answer
     assert sorted(job.runs(), key=lambda run: run["position"]) == saved
 
 
@@ -98,7 +100,7 @@ def test_a_block_raises_the_count_of_evidence_once_and_is_told_once(job: Job, de
         connection.execute(f"LISTEN {CHANNEL}")
         post(job, [row(job, sitting, position, 41.0) for position in range(1, 40)]).raise_for_status()
         told = [notice.payload for notice in connection.notifies(timeout=2) if job.machine in notice.payload]
-        assert len(told) == 1
+        assert [json.loads(news)["evidence"] for news in told] == [1]
         count = connection.execute("SELECT evidence FROM machines WHERE id = %s", (job.machine,)).fetchone()
     assert count == (1,)
     assert job.case()["tallies"][job.build]["runs"] == 39
@@ -107,9 +109,9 @@ def test_a_block_raises_the_count_of_evidence_once_and_is_told_once(job: Job, de
 def test_a_block_may_correct_some_and_add_others(job: Job) -> None:
     sitting = job.sitting()
     first = row(job, sitting, 1, 41.0)
-    (saved,) = post(job, [first]).json()
+    (saved,) = post(job, [first]).json()["runs"]
     moved = first | {"position": 2, "version": saved["version"]}
-    both = post(job, [moved, row(job, sitting, 1, 42.0)]).raise_for_status().json()
+    both = post(job, [moved, row(job, sitting, 1, 42.0)]).raise_for_status().json()["runs"]
     assert [(run["position"], run["version"]) for run in both] == [(2, 2), (1, 1)]
     stale = post(job, [row(job, sitting, 3, 43.0), moved | {"position": 4}])
     assert (stale.status_code, [run["position"] for run in job.runs()]) == (409, [1, 2])
@@ -126,11 +128,11 @@ def test_a_run_stays_where_it_was_recorded(job: Job) -> None:
 
 def test_a_correction_answers_the_version_of_the_workload_that_ran(job: Job) -> None:
     sitting, run = job.sitting(), new_id()
-    recorded = job.run(sitting, 1, 41.0, run).raise_for_status().json()
+    (recorded,) = job.run(sitting, 1, 41.0, run).raise_for_status().json()["runs"]
     workload = job.case()["workloads"][0]
     body = job.workload_body(workload_version="2", version=workload["version"])
     job.put(f"/workloads/{job.workload}", body).raise_for_status()
-    corrected = job.run(sitting, 1, 41.5, run, version=1).raise_for_status().json()
+    (corrected,) = job.run(sitting, 1, 41.5, run, version=1).raise_for_status().json()["runs"]
     assert corrected["workload_version"] == recorded["workload_version"]
     assert job.runs() == [corrected]
 
@@ -175,7 +177,7 @@ def test_leaving_a_run_out_late_is_kept_as_an_edit_with_its_reason(job: Job, sto
     job.run(sitting, 1, 41.0, run).raise_for_status()
     job.put(f"/runs/{run}/late-exclusion", {"reason": "it looked slow"}).raise_for_status()
     # A correction that changes nothing else must not undo it, nor hide it from who sent it.
-    assert job.run(sitting, 1, 41.0, run, version=2).json()["excluded_late"] == "it looked slow"
+    assert job.run(sitting, 1, 41.0, run, version=2).json()["runs"][0]["excluded_late"] == "it looked slow"
     with stored() as session:
         ((edit, _, _, reason),) = load_edits(session, UUID(job.machine))
     assert (edit.member, edit.new, reason) == ("excluded_late", True, "it looked slow")

@@ -6,7 +6,7 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.api.bodies import Job, fields_of, new_id
+from tests.api.bodies import Job, fields_of, new_id, saved
 from tests.conftest import find_machine
 
 # Closes a case whose parts nobody looked at.
@@ -373,11 +373,11 @@ def test_sensors_make_the_quantity_and_parts_belong_to_a_whole(job: Job) -> None
     case = job.put(f"/workloads/{workload}", {"name": "Soak", "measures": measures}).raise_for_status().json()
     roles = {m: planned["role"] for m, planned in case["open_plan"]["plan"]["measures"].items()}
     assert (roles[whole], roles[one]) == ("claim", "watch")
-    run = job.run(job.sitting(), 1, 0, workload=workload, readings={one: 61.0, two: 66.5}).raise_for_status().json()
+    run = saved(job.run(job.sitting(), 1, 0, workload=workload, readings={one: 61.0, two: 66.5}))
     assert run["readings"][whole]["low"] == 66.5
     sitting = job.sitting()
     told = {one: {"value": 61.0, "source": "remembered"}, two: {"low": 64.0, "high": 66.5, "about": True}}
-    run = job.run(sitting, 1, 0, workload=workload, readings=told).raise_for_status().json()
+    run = saved(job.run(sitting, 1, 0, workload=workload, readings=told))
     made = run["readings"][whole]
     assert (made["low"], made["high"], made["about"], made["source"]) == (64.0, 66.5, True, "remembered")
     unlike_kinds = {one: {"value": 61.0, "statistic": "mean"}, two: {"value": 64.0, "statistic": "highest"}}

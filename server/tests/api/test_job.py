@@ -11,7 +11,7 @@ import pytest
 from lynxbill.core.better import judge_every_swap
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
-from tests.api.bodies import Job, fields_of, new_id
+from tests.api.bodies import Job, fields_of, new_id, saved
 from tests.conftest import LiveServer
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
@@ -91,19 +91,19 @@ def test_sending_a_run_twice_stores_it_once(job: Job) -> None:
 
 def test_readings_may_be_typed_text(job: Job) -> None:
     sitting = job.sitting()
-    answer = job.run(sitting, 1, "1:52.4").raise_for_status().json()
+    answer = saved(job.run(sitting, 1, "1:52.4"))
     assert answer["readings"][job.time]["low"] == pytest.approx(112.4)
 
 
 def test_a_comma_is_the_decimal_mark_where_the_machine_says_so(api: httpx.Client) -> None:
     job = Job(api).describe(decimal_mark=",")
-    assert job.run(job.sitting(), 1, "41,9").json()["readings"][job.time]["low"] == 41.9
+    assert saved(job.run(job.sitting(), 1, "41,9"))["readings"][job.time]["low"] == 41.9
 
 
 def test_a_spoiled_run_keeps_its_figures_and_its_reason(job: Job) -> None:
     sitting, run = job.sitting(), new_id()
-    version = job.run(sitting, 1, 44.0, run).json()["version"]
-    answer = job.run(sitting, 1, 44.0, run, state="spoiled", reason="indexing ran", version=version).json()
+    version = saved(job.run(sitting, 1, 44.0, run))["version"]
+    answer = saved(job.run(sitting, 1, 44.0, run, state="spoiled", reason="indexing ran", version=version))
     assert (answer["state"], answer["reason"]) == ("spoiled", "indexing ran")
     assert answer["readings"][job.time]["low"] == 44.0
 
@@ -138,29 +138,35 @@ def test_another_edit_of_the_account_keeps_the_rest(job: Job) -> None:
 
 
 def test_finished_runs_are_told_to_open_screens(job: Job, demo_server: LiveServer) -> None:
-    heard: list[str] = []
+    heard: list[dict[str, Any]] = []
     ready = threading.Event()
 
     def listen() -> None:
         with httpx.stream("GET", f"{demo_server.url}/api/machines/{job.machine}/events", timeout=60) as stream:
-            for kind in _events(stream):
+            for news in _events(stream):
                 ready.set()
-                heard.append(kind)
-                if kind == "run":
+                heard.append(news)
+                if news.get("noun") == "run":
                     return
 
     listener = threading.Thread(target=listen)
     listener.start()
     assert ready.wait(60)
-    job.run(job.sitting(), 1, 40.0).raise_for_status()
+    run = saved(job.run(job.sitting(), 1, 40.0))["id"]
     listener.join(60)
-    assert heard[-1] == "run"
+    # Described, a build, a workload; then the sitting, and the run in it.
+    assert heard[0] == {"revision": 3, "evidence": 0}
+    assert [(news["noun"], news["revision"], news["evidence"]) for news in heard[1:]] == [
+        ("sitting", 4, 0),
+        ("run", 4, 1),
+    ]
+    assert (heard[-1]["machine"], heard[-1]["id"]) == (job.machine, run)
 
 
-def _events(stream: httpx.Response) -> Iterator[str]:
+def _events(stream: httpx.Response) -> Iterator[dict[str, Any]]:
     for line in stream.iter_lines():
         if line.startswith("data:"):
-            yield line.removeprefix("data:").strip()
+            yield json.loads(line.removeprefix("data:"))
 
 
 def test_a_machine_is_read_whole_while_another_device_adds_to_it(job: Job) -> None:
@@ -207,7 +213,7 @@ def test_a_run_left_out_late_stays_out_and_both_results_are_told(job: Job) -> No
 
 def test_a_run_that_does_not_count_anyway_is_not_left_out(job: Job) -> None:
     sitting = job.sitting()
-    failed = job.run(sitting, 1, 40.0, state="failed", reason="crashed").json()["id"]
+    failed = saved(job.run(sitting, 1, 40.0, state="failed", reason="crashed"))["id"]
     answer = job.api.put(f"/machines/{job.machine}/runs/{failed}/late-exclusion", json={"reason": "x"})
     assert (answer.status_code, "does not count anyway: it is failed" in answer.json()["detail"]) == (422, True)
     unknown = job.api.put(f"/machines/{job.machine}/runs/{new_id()}/late-exclusion", json={"reason": "x"})
@@ -217,7 +223,7 @@ def test_a_run_that_does_not_count_anyway_is_not_left_out(job: Job) -> None:
 def test_what_held_a_run_back_and_its_soak_and_label_stay_with_it(job: Job) -> None:
     sitting = job.sitting()
     fields: dict[str, Any] = {"held_back": "heat", "soak_s": 600.0, "pair_label": "sheet 4", "duration_s": 41.0}
-    run = job.run(sitting, 1, 40.0, **fields).json()
+    run = saved(job.run(sitting, 1, 40.0, **fields))
     assert {name: run[name] for name in fields} == fields
     assert job.run(sitting, 2, 40.0, held_back="gremlins").status_code == 422
     exported = json.loads(job.api.get(f"/machines/{job.machine}/run-file").text)["runs"][0]

@@ -5,6 +5,7 @@ import sys
 from pathlib import Path
 
 import httpx
+import psycopg
 import pytest
 from selenium.webdriver.common.keys import Keys
 
@@ -25,6 +26,13 @@ def job(api: httpx.Client) -> Job:
 def open_sheet(screen: Screen, server: LiveServer, job: Job) -> None:
     screen.open(f"{server.url}/machines/{job.machine}/measure")
     screen.sees("Sitting 1 of 3")
+
+
+def stored(server: LiveServer, query: str, machine: str) -> tuple[object, ...]:
+    with psycopg.connect(server.database_url) as connection:
+        found = connection.execute(query, (machine,)).fetchone()
+    assert found is not None
+    return tuple(found)
 
 
 def readings(job: Job) -> list[dict[str, float]]:
@@ -70,6 +78,46 @@ def test_an_empty_line_of_a_block_is_no_run(screen: Screen, demo_server: LiveSer
     screen.paste("41.9\n\n41.7\n")
     screen.until(lambda: readings(job) == [{job.time: 41.9}, {job.time: 41.7}], "the block was not saved")
     screen.until(lambda: screen.focused().accessible_name == f"Run 4, {TIME}", "the cursor is not below the block")
+
+
+def asked_since(screen: Screen, begun: float) -> list[str]:
+    """What the page asked the server for since then, by the last part of its address."""
+    script = """return performance.getEntriesByType('resource').filter(e => e.startTime > arguments[0]
+        && e.initiatorType === 'fetch').map(e => new URL(e.name).pathname)"""
+    paths: list[str] = screen.driver.execute_script(script, begun)
+    return [path.rpartition("/")[2] for path in paths]
+
+
+def test_a_block_is_one_save_and_a_row_that_is_wrong_holds_back_no_other(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    begun = screen.driver.execute_script("return performance.now()")
+    screen.paste("41.9\n41.7\nquick\n41.5")
+    good = [{job.time: 41.9}, {job.time: 41.7}, {job.time: 41.5}]
+    screen.until(lambda: readings(job) == good, "the good rows were not saved")
+    screen.sees("quick")
+    # All four, of which one is refused; then the three.
+    assert asked_since(screen, begun).count("runs") >= 2
+    (evidence,) = stored(demo_server, "SELECT evidence FROM machines WHERE id = %s", job.machine)
+    assert evidence == 1
+    screen.fill(f"Run 3, {TIME}", "41.6")
+    screen.press(Keys.ENTER)
+    screen.until(lambda: len(readings(job)) == 4, "the mended row was not saved")
+
+
+def test_an_entry_is_one_save_and_at_most_two_reads(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.press("41.9", Keys.ENTER, "50.1")
+    begun = screen.driver.execute_script("return performance.now()")
+    screen.press(Keys.ENTER)
+    screen.until(lambda: len(readings(job)) == 1, "the run was not saved")
+    screen.sees("1 of 5 runs of Job")
+    screen.until(lambda: len(asked_since(screen, begun)) >= 2, "nothing was read after the save")
+    asked = asked_since(screen, begun)
+    assert len(asked) <= 3, asked
 
 
 def test_a_run_that_hung_is_recorded_without_a_figure(screen: Screen, demo_server: LiveServer, job: Job) -> None:

@@ -135,7 +135,7 @@ def test_a_line_is_stale_for_another_state_or_program_and_nothing_else(
     (bench,) = read_home(shop, day=None, find="", page=1).benches
     assert (bench.holds, bench.content, find_stale(shop)) == (True, "at set up", [])
     with shop.begin() as session:
-        announce(session, machine, "machine")
+        announce(session, machine, "machine", machine)
     (bench,) = read_home(shop, day=None, find="", page=1).benches
     assert (bench.holds, bench.content, find_stale(shop)) == (False, "at set up", [machine])
     renew_line(shop, machine, lambda line: "again")
@@ -150,7 +150,7 @@ def test_one_process_at_a_time_writes_a_line_and_what_changes_meanwhile_leaves_i
     def write(line: Any) -> str:
         written.append(line.stand)
         with shop.begin() as session:
-            announce(session, machine, "machine")
+            announce(session, machine, "machine", machine)
         return "{}"
 
     with shop.begin() as other:
@@ -187,7 +187,7 @@ def test_an_answer_is_computed_once_for_all_processes_until_machine_or_program_c
 
     assert [ask(one), ask(other), ask(one)] == ["asked 1 times"] * 3
     with one.begin() as session:
-        announce(session, machine, "machine")
+        announce(session, machine, "machine", machine)
     assert [ask(other), ask(one)] == ["asked 2 times"] * 2
     monkeypatch.setattr(kept_answers, "fingerprint", lambda: "another program")
     assert [ask(one), ask(other)] == ["asked 3 times"] * 2
@@ -211,7 +211,7 @@ def test_an_older_state_never_takes_the_place_of_a_newer_one(shop: Sessions) -> 
     with shop() as session:
         early = kept_answers.read_stamp(session, machine)
     with shop.begin() as session:
-        announce(session, machine, "machine")
+        announce(session, machine, "machine", machine)
     with shop() as session:
         late = kept_answers.read_stamp(session, machine)
     assert early is not None

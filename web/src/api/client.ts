@@ -33,6 +33,7 @@ export type WorkloadIn = Schemas["WorkloadIn"];
 export type PlanIn = Schemas["PlanIn"];
 export type SittingIn = Schemas["SittingIn"];
 export type RunIn = Schemas["RunIn"];
+export type RunsSaved = Schemas["RunsSavedOut"];
 export type RunOfBlock = Schemas["RunOfBlockIn"];
 export type SwapIn = Schemas["SwapIn"];
 export type CandidateIn = Schemas["CandidateIn"];
@@ -158,11 +159,11 @@ export const putSitting = (machine_id: string, sitting_id: string, body: Sitting
     }),
   );
 export const putRun = (machine_id: string, run_id: string, body: RunIn) =>
-  take<Run>(
+  take<RunsSaved>(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } }, body }),
   );
 export const postRuns = (machine_id: string, runs: RunOfBlock[]) =>
-  take<Run[]>(http.POST("/api/machines/{machine_id}/runs", { ...machine(machine_id), body: { runs } }));
+  take<RunsSaved>(http.POST("/api/machines/{machine_id}/runs", { ...machine(machine_id), body: { runs } }));
 export const putLateExclusion = (machine_id: string, run_id: string, body: Schemas["LateExclusionIn"]) =>
   take<Case>(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}/late-exclusion", {

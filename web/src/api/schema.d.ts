@@ -733,7 +733,7 @@ export interface paths {
         };
         /**
          * Follow Machine
-         * @description Follow the changes of one machine; each event names the noun that changed.
+         * @description Follow the changes of one machine: "ready" tells its counts, "changed" what changed and the counts by then.
          */
         get: operations["follow_machine_api_machines__machine_id__events_get"];
         put?: never;
@@ -1154,8 +1154,14 @@ export interface components {
         /**
          * CaseOut
          * @description One machine with all its builds, workloads, sittings and swaps, without its runs; `tallies` by build.
+         *
+         *     `revision` and `evidence` count its changes: the news of a machine carries them too.
          */
         CaseOut: {
+            /** Revision */
+            revision: number;
+            /** Evidence */
+            evidence: number;
             machine: components["schemas"]["MachineOut"];
             /** Builds */
             builds: components["schemas"]["BuildOut"][];
@@ -2606,6 +2612,16 @@ export interface components {
         RunsIn: {
             /** Runs */
             runs: components["schemas"]["RunOfBlockIn"][];
+        };
+        /**
+         * RunsSavedOut
+         * @description The runs that were saved, as they are recorded, and the machine's count of evidence by then.
+         */
+        RunsSavedOut: {
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Evidence */
+            evidence: number;
         };
         /**
          * SettlingOut
@@ -4777,7 +4793,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunOut"][];
+                    "application/json": components["schemas"]["RunsSavedOut"];
                 };
             };
             /** @description A problem, RFC 9457 */
@@ -4813,7 +4829,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunOut"];
+                    "application/json": components["schemas"]["RunsSavedOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -26,6 +26,7 @@ from lynxbill.api.schemas import (
     RecheckOut,
     RecognitionOut,
     RunOut,
+    RunsSavedOut,
     SittingOut,
     StartOut,
     StepOut,
@@ -45,6 +46,7 @@ from lynxbill.exchange.run_schema import MarginEditFile
 from lynxbill.exchange.verdict_schema import ComparisonOut, VerdictOut
 from lynxbill.services.benches import PAGE, Home, Line
 from lynxbill.services.machines import MachineView
+from lynxbill.services.runs import Saved
 from lynxbill.store.benches import Bench
 
 
@@ -132,6 +134,8 @@ def case_out(view: MachineView) -> CaseOut:
     sealed = {sitting.build_id for sitting in case.sittings if sitting.id in used}
     machine = {name: getattr(case.machine, name) for name in MachineOut.model_fields if name != "version"}
     return CaseOut(
+        revision=view.counts.revision,
+        evidence=view.counts.evidence,
         machine=MachineOut.model_validate(machine | {"version": versions[case.machine.id]}),
         builds=[
             BuildOut(
@@ -202,6 +206,10 @@ def run_out(run: Run, version: int) -> RunOut:
         readings={measure: ReadingOut.model_validate(reading) for measure, reading in run.readings.items()},
         version=version,
     )
+
+
+def runs_saved_out(saved: Saved) -> RunsSavedOut:
+    return RunsSavedOut(runs=[run_out(run, saved.versions[run.id]) for run in saved.runs], evidence=saved.evidence)
 
 
 def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut:

@@ -1,8 +1,10 @@
 """Server-sent events: what changed, told to every open screen of every server process."""
 
 import asyncio
+import json
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
+from dataclasses import asdict
 from uuid import UUID
 
 import psycopg
@@ -11,11 +13,13 @@ from sqlalchemy.exc import OperationalError
 from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from lynxbill.api.lines import LineKeeper
+from lynxbill.services.machines import count_changes
 from lynxbill.store.database import CHANNEL
 
 router = APIRouter(tags=["events"])
 QUEUE_LENGTH = 100
-EVERY_MACHINE = "*"
+# In the place of news: some may have been missed.
+AGAIN = "again"
 
 
 class EventHub:
@@ -36,20 +40,20 @@ class EventHub:
                     await connection.execute(f"LISTEN {CHANNEL}")
                     if was_cut:
                         # What was told meanwhile is lost: every screen has to look for itself.
-                        self._hand_out("again", EVERY_MACHINE)
+                        self._hand_out(AGAIN, None)
                     await self.keeper.look()
                     async for notice in connection.notifies():
-                        kind, _, machine = notice.payload.partition(" ")
-                        self._hand_out(kind, machine)
-                        self.keeper.hear(UUID(machine))
+                        news = json.loads(notice.payload)
+                        self._hand_out(notice.payload, news["machine"])
+                        self.keeper.hear(UUID(news["machine"]))
             was_cut = True
             await asyncio.sleep(1)
 
-    def _hand_out(self, kind: str, machine: str) -> None:
+    def _hand_out(self, news: str, machine: str | None) -> None:
         for queue, followed in self.queues.items():
-            # A screen that does not keep up reads everything afresh on the next notice it gets; one is waiting.
-            if machine in (followed, EVERY_MACHINE) and not queue.full():
-                queue.put_nowait(kind)
+            # A screen that does not keep up finds by the counts of the next news it gets that it missed some.
+            if machine in (followed, None) and not queue.full():
+                queue.put_nowait(news)
 
     def close(self) -> None:
         """End every stream, so that a server that is asked to stop does not wait for open screens."""
@@ -58,15 +62,19 @@ class EventHub:
                 queue.put_nowait(None)
 
     async def follow(self, machine_id: UUID) -> AsyncIterator[ServerSentEvent]:
-        """Yield the notices of one machine."""
+        """Yield the counts of one machine as they stand, then its news."""
         queue: asyncio.Queue[str | None] = asyncio.Queue(QUEUE_LENGTH)
         self.queues[queue] = str(machine_id)
         try:
-            yield ServerSentEvent(event="ready", data="")
-            while (kind := await queue.get()) is not None:
-                yield ServerSentEvent(event="changed", data=kind)
+            yield await self._ready(machine_id)
+            while (news := await queue.get()) is not None:
+                yield await self._ready(machine_id) if news == AGAIN else ServerSentEvent(event="changed", data=news)
         finally:
             del self.queues[queue]
+
+    async def _ready(self, machine_id: UUID) -> ServerSentEvent:
+        counts = await asyncio.to_thread(count_changes, self.keeper.sessions, machine_id)
+        return ServerSentEvent(event="ready", data=json.dumps(asdict(counts)))
 
 
 @asynccontextmanager
@@ -84,6 +92,6 @@ async def running_hub(url: str, keeper: LineKeeper) -> AsyncIterator[EventHub]:
 
 @router.get("/machines/{machine_id}/events", response_class=EventSourceResponse)
 async def follow_machine(machine_id: UUID, request: Request) -> EventSourceResponse:
-    """Follow the changes of one machine; each event names the noun that changed."""
+    """Follow the changes of one machine: "ready" tells its counts, "changed" what changed and the counts by then."""
     hub: EventHub = request.app.state.hub
     return EventSourceResponse(hub.follow(machine_id), ping=15)

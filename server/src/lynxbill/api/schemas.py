@@ -130,6 +130,13 @@ class CostOut(CostFile):
     pass
 
 
+class RunsSavedOut(Strict):
+    """The runs that were saved, as they are recorded, and the machine's count of evidence by then."""
+
+    runs: list[RunOut]
+    evidence: int
+
+
 class StepOut(StepFile):
     version: int
 
@@ -212,8 +219,14 @@ class TallyOut(Strict):
 
 
 class CaseOut(Strict):
-    """One machine with all its builds, workloads, sittings and swaps, without its runs; `tallies` by build."""
+    """
+    One machine with all its builds, workloads, sittings and swaps, without its runs; `tallies` by build.
 
+    `revision` and `evidence` count its changes: the news of a machine carries them too.
+    """
+
+    revision: int
+    evidence: int
     machine: MachineOut
     builds: list[BuildOut]
     workloads: list[WorkloadOut]

@@ -12,10 +12,11 @@ from lynxbill.api.bodies import (
     SittingIn,
 )
 from lynxbill.api.deps import ActDep, SessionsDep
-from lynxbill.api.describe import case_out, run_out
+from lynxbill.api.describe import case_out, run_out, runs_saved_out
 from lynxbill.api.schemas import (
     CaseOut,
     RunOut,
+    RunsSavedOut,
 )
 from lynxbill.services.machines import list_runs, view_machine
 from lynxbill.services.runs import leave_out_late, save_run, save_runs
@@ -44,16 +45,15 @@ def read_runs(
 
 
 @router.put("/machines/{machine_id}/runs/{run_id}")
-def put_run(machine_id: UUID, run_id: UUID, body: RunIn, sessions: SessionsDep, act: ActDep) -> RunOut:
+def put_run(machine_id: UUID, run_id: UUID, body: RunIn, sessions: SessionsDep, act: ActDep) -> RunsSavedOut:
     """Record a run, or correct it; sending the same run twice stores it once."""
-    return run_out(*save_run(sessions, act, machine_id, body.entry(run_id)))
+    return runs_saved_out(save_run(sessions, act, machine_id, body.entry(run_id)))
 
 
 @router.post("/machines/{machine_id}/runs")
-def post_runs(machine_id: UUID, body: RunsIn, sessions: SessionsDep, act: ActDep) -> list[RunOut]:
+def post_runs(machine_id: UUID, body: RunsIn, sessions: SessionsDep, act: ActDep) -> RunsSavedOut:
     """Record a block of runs, or correct them, all or none; sending the same block twice stores it once."""
-    saved = save_runs(sessions, act, machine_id, [run.entry(run.id) for run in body.runs])
-    return [run_out(run, version) for run, version in saved]
+    return runs_saved_out(save_runs(sessions, act, machine_id, [run.entry(run.id) for run in body.runs]))
 
 
 @router.put("/machines/{machine_id}/runs/{run_id}/late-exclusion")

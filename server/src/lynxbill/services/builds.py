@@ -31,7 +31,7 @@ def save_build(sessions: Sessions, machine_id: UUID, build: Build, version: int 
         else:
             refuse_foreign(row.machine_id, machine_id)
             _edit_build(session, machine_id, row, build, version)
-        announce(session, machine_id, "build")
+        announce(session, machine_id, "build", build.id)
 
 
 def check_build(build: Build, place: str = "") -> None:

@@ -31,7 +31,7 @@ def save_candidate(sessions: Sessions, machine_id: UUID, candidate: Candidate, v
         else:
             refuse_foreign(row.machine_id, machine_id)
             edit(row, version, rows.candidate_fields(candidate))
-        announce(session, machine_id, "candidate")
+        announce(session, machine_id, "candidate", candidate.id)
 
 
 def _check_swap(session: Session, machine_id: UUID, candidate: Candidate) -> None:
@@ -48,7 +48,7 @@ def remove_candidate(sessions: Sessions, machine_id: UUID, candidate_id: UUID) -
         row = session.get(CandidateRow, candidate_id)
         if row is not None and row.machine_id == machine_id:
             session.delete(row)
-            announce(session, machine_id, "candidate")
+            announce(session, machine_id, "candidate", candidate_id)
 
 
 def save_recheck(sessions: Sessions, machine_id: UUID, recheck: Recheck, version: int | None) -> None:
@@ -61,7 +61,7 @@ def save_recheck(sessions: Sessions, machine_id: UUID, recheck: Recheck, version
         else:
             refuse_foreign(row.machine_id, machine_id)
             edit(row, version, {"due_on": recheck.due_on, "note": recheck.note, "done": recheck.done})
-        announce(session, machine_id, "recheck")
+        announce(session, machine_id, "recheck", recheck.id)
 
 
 def _new_recheck(session: Session, machine_id: UUID, recheck: Recheck) -> RecheckRow:

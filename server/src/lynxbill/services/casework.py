@@ -76,7 +76,7 @@ def open_case(
             "gate_missing": missing,
         }
         edit(row, version, changes)
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def close_case(
@@ -113,7 +113,7 @@ def close_case(
             )
         reason = skipped if unseen else ""
         edit(row, version, {"state": "closed", "closed_at": act.at, "recognition_skipped": reason})
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def refuse_unrecognised(swap: Swap) -> None:
@@ -161,7 +161,7 @@ def save_step(
             if done != (row.done_at is not None):
                 changes["done_at"] = act.at if done else None
             edit(row, version, changes)
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def save_recognition(
@@ -197,7 +197,7 @@ def save_recognition(
             session.add(fresh)
         else:
             edit(row, version, fields)
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def save_start(sessions: Sessions, machine_id: UUID, swap_id: UUID, start: Start, version: int | None) -> None:
@@ -213,7 +213,7 @@ def save_start(sessions: Sessions, machine_id: UUID, swap_id: UUID, start: Start
             session.add(fresh)
         else:
             edit(row, version, {"booted": start.booted, "note": start.note, "rework_min": start.rework_min})
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def save_note(sessions: Sessions, machine_id: UUID, swap_id: UUID, note: BenchNote, version: int | None) -> None:
@@ -224,7 +224,7 @@ def save_note(sessions: Sessions, machine_id: UUID, swap_id: UUID, note: BenchNo
             session.add(BenchNoteRow(id=UUID(note.id), swap_id=swap_id, at=note.at, text=note.text))
         else:
             edit(row, version, {"text": note.text})
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def save_picture(sessions: Sessions, machine_id: UUID, swap_id: UUID, note_id: UUID, content: bytes) -> None:
@@ -240,7 +240,7 @@ def save_picture(sessions: Sessions, machine_id: UUID, swap_id: UUID, note_id: U
             raise Missing("There is no such note; write it first, then add its picture.", field="note")
         row.picture_type, row.picture_bytes = kind, content
         row.version += 1
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def read_picture(sessions: Sessions, machine_id: UUID, swap_id: UUID, note_id: UUID) -> tuple[bytes, str]:
@@ -262,7 +262,7 @@ def remove_child(sessions: Sessions, machine_id: UUID, swap_id: UUID, noun: type
             raise Clash(f"{row.what}: {row.seen} was seen, and that stays. Mend the line, or say why it will do.")
         if row is not None:
             session.delete(row)
-            announce(session, machine_id, "swap")
+            announce(session, machine_id, "swap", swap_id)
 
 
 def save_explanation(
@@ -279,7 +279,7 @@ def save_explanation(
             session.add(fresh)
         else:
             edit(row, version, {name: getattr(explanation, name) for name in ("text", "state", "test", "evidence")})
-        announce(session, machine_id, "explanation")
+        announce(session, machine_id, "explanation", explanation.id)
 
 
 def split_swap(sessions: Sessions, machine_id: UUID, swap_id: UUID, stage: Stage, version: int | None) -> None:
@@ -302,7 +302,7 @@ def split_swap(sessions: Sessions, machine_id: UUID, swap_id: UUID, stage: Stage
         _check_stage(swap, before, between, after, stage)
         _insert_between(session, machine_id, between, after)
         _divide(session, machine_id, row, swap, (before, between, after), stage)
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def _build_between(before: Build, after: Build, stage: Stage) -> Build:

@@ -94,4 +94,4 @@ def note_shown(sessions: Sessions, machine_id: UUID, swap_id: UUID, measures: Co
             return
         row = session.get_one(SwapRow, swap_id)
         row.verdict_shown_for = {**first, **row.verdict_shown_for}
-        announce(session, machine_id, "verdict")
+        announce(session, machine_id, "verdict", swap_id)

@@ -5,11 +5,13 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Case, Machine, Plan
 from lynxbill.core.figures import LIMITS, check_figures
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
+from lynxbill.store.answers import read_stamp
 from lynxbill.store.database import announce
 from lynxbill.store.evidence import Evidence, load_evidence
 from lynxbill.store.kept import read_case, read_snapshot
@@ -21,11 +23,20 @@ DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
 
 
 @dataclass(frozen=True, slots=True)
+class Counts:
+    """How often a machine's frame, and its evidence, were changed; by it a screen knows what it missed."""
+
+    revision: int
+    evidence: int
+
+
+@dataclass(frozen=True, slots=True)
 class MachineView:
     """A machine's frame with the versions of its things, and what follows from its sheets."""
 
     snapshot: Snapshot
     case: Case
+    counts: Counts
 
 
 def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> None:
@@ -39,7 +50,7 @@ def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> N
             session.add(rows.plan_row(DEFAULT_PLAN, UUID(machine.id), None))
         else:
             edit(row, version, rows.machine_fields(machine))
-        announce(session, machine.id, "machine")
+        announce(session, machine.id, "machine", machine.id)
 
 
 def remove_machine(sessions: Sessions, machine_id: UUID) -> None:
@@ -51,7 +62,19 @@ def remove_machine(sessions: Sessions, machine_id: UUID) -> None:
 def view_machine(sessions: Sessions, machine_id: UUID) -> MachineView:
     """Read one machine without its runs."""
     with reading(sessions) as session:
-        return MachineView(read_snapshot(session, machine_id), read_case(session, machine_id))
+        snapshot = read_snapshot(session, machine_id)
+        return MachineView(snapshot, read_case(session, machine_id), _counts(session, machine_id))
+
+
+def count_changes(sessions: Sessions, machine_id: UUID) -> Counts:
+    """Say how often a machine was changed; 0 where there is none any more."""
+    with sessions() as session:
+        return _counts(session, machine_id)
+
+
+def _counts(session: Session, machine_id: UUID) -> Counts:
+    stamp = read_stamp(session, machine_id)
+    return Counts(stamp.revision, stamp.evidence) if stamp else Counts(0, 0)
 
 
 def list_names(sessions: Sessions) -> list[tuple[UUID, str]]:

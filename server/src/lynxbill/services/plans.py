@@ -88,7 +88,7 @@ def _replace(session: Session, machine_id: UUID, row: PlanRow, old: Plan, new: P
     check_version(row, version, changed)
     rows.fill_plan(row, new)
     row.version += 1
-    announce(session, machine_id, "plan")
+    announce(session, machine_id, "plan", row.id)
 
 
 def _check_measures(plan: Plan, known: set[str]) -> None:

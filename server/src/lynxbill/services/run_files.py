@@ -34,7 +34,7 @@ def import_machine(sessions: Sessions, text: str | bytes, *, is_demo: bool = Fal
         if session.get(MachineRow, machine_id) is not None:
             raise Taken(ALREADY_HERE)
         _insert(session, case, is_demo)
-        announce(session, machine_id, "machine")
+        announce(session, machine_id, "machine", machine_id)
     return machine_id
 
 

@@ -1,7 +1,7 @@
 """Runs: record some, from the run sheet, a pasted block or the bench agent; sending one twice stores it once."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from uuid import UUID
 
 from sqlalchemy import select
@@ -18,18 +18,24 @@ from lynxbill.store.edits import Edit, edits_of_run, keep_edits
 from lynxbill.store.evidence import insert_runs, keep_sheets, load_evidence
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import RunRow
+from lynxbill.store.tables import MachineRow, RunRow
 
-Saved = tuple[Run, int]
+
+@dataclass(frozen=True, slots=True)
+class Saved:
+    """Runs as they are recorded, in the order in which they were sent; the machine's count of evidence by then."""
+
+    runs: tuple[Run, ...]
+    versions: Mapping[str, int]
+    evidence: int
 
 
 def save_run(sessions: Sessions, act: Act, machine_id: UUID, entry: Entry) -> Saved:
-    """Record a run with its readings, or correct it; answers it as recorded, and its version."""
-    (saved,) = _save(sessions, act, machine_id, [entry], lambda _, field: field)
-    return saved
+    """Record a run with its readings, or correct it."""
+    return _save(sessions, act, machine_id, [entry], lambda _, field: field)
 
 
-def save_runs(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[Entry]) -> list[Saved]:
+def save_runs(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[Entry]) -> Saved:
     """
     Record a block of runs, all or none: one transaction, one event.
 
@@ -41,7 +47,7 @@ def save_runs(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[
 Place = Callable[[int, str | None], str | None]
 
 
-def _save(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[Entry], place: Place) -> list[Saved]:
+def _save(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[Entry], place: Place) -> Saved:
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         frame = read_snapshot(session, machine_id).frame
@@ -67,19 +73,17 @@ def _each(entries: Sequence[Entry], place: Place, make: Callable[[Entry], Run]) 
     return made
 
 
-def _store(
-    session: Session, act: Act, frame: Frame, entered: Sequence[tuple[Entry, Run]], place: Place
-) -> list[Saved]:
+def _store(session: Session, act: Act, frame: Frame, entered: Sequence[tuple[Entry, Run]], place: Place) -> Saved:
     block = _Block(session, frame, [run for _, run in entered])
-    saved = []
+    runs, versions = list[Run](), dict[str, int]()
     for number, (entry, run) in enumerate(entered):
         try:
-            saved.append(block.store(entry, run))
+            kept, versions[run.id] = block.store(entry, run)
+            runs.append(kept)
         except Refusal as refusal:
             refusal.field = place(number, refusal.field)
             raise
-    block.write(act)
-    return saved
+    return Saved(tuple(runs), versions, block.write(act))
 
 
 class _Block:
@@ -103,8 +107,8 @@ class _Block:
         self.corrected: list[Run] = []
         self.edits: list[Edit] = []
 
-    def store(self, entry: Entry, run: Run) -> Saved:
-        """Take a run in, or correct the one that is recorded."""
+    def store(self, entry: Entry, run: Run) -> tuple[Run, int]:
+        """Take a run in, or correct the one that is recorded; answers it as it stands then, and its version."""
         if self.places.setdefault(_place_of(run), run.id) != run.id:
             raise Taken(SAVED_FIRST, field="position")
         row = self.rows.get(run.id)
@@ -115,7 +119,7 @@ class _Block:
         self.fresh.append(run)
         return run, 1
 
-    def _correct(self, row: RunRow, entry: Entry, run: Run) -> Saved:
+    def _correct(self, row: RunRow, entry: Entry, run: Run) -> tuple[Run, int]:
         if row.machine_id != self.machine_id:
             raise BadValue("This run id belongs to another machine.", field="id")
         old = self.recorded[run.id]
@@ -141,16 +145,16 @@ class _Block:
             self.edits += edits_of_run(old, run)
         return run, row.version
 
-    def write(self, act: Act) -> None:
-        """Write what was taken in, with its sheets and with what was changed by whom."""
+    def write(self, act: Act) -> int:
+        """Write what was taken in, its sheets, and what was changed by whom; answers the count of evidence."""
         changed = [*self.fresh, *self.corrected]
         if not changed:
-            return
+            return self.session.get_one(MachineRow, self.machine_id).evidence
         # Corrected rows are written first: one may have left the place that a fresh one takes.
         self.session.flush()
         insert_runs(self.session, self.machine_id, self.workloads, self.scales, self.fresh)
         keep_edits(self.session, self.machine_id, act.by, act.at, "", self.edits)
-        _keep(self.session, self.frame, changed)
+        return _keep(self.session, self.frame, changed)
 
 
 def _place_of(run: Run) -> tuple[str, str, bool, int]:
@@ -183,10 +187,11 @@ def leave_out_late(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID,
         _keep(session, frame, [run])
 
 
-def _keep(session: Session, frame: Frame, runs: Sequence[Run]) -> None:
+def _keep(session: Session, frame: Frame, runs: Sequence[Run]) -> int:
     """Write what is kept of the runs' sheets with the runs, in the same transaction, and tell of them once."""
-    stamp = announce_evidence(session, frame.machine.id)
+    stamp = announce_evidence(session, frame.machine.id, runs[0].id if len(runs) == 1 else None)
     keep_sheets(session, frame, sorted({(run.sitting_id, run.workload) for run in runs}), stamp)
+    return stamp
 
 
 _CORRECTED = (

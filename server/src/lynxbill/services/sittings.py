@@ -57,4 +57,4 @@ def save_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting: Sittin
             old = {name: getattr(row, name) for name in changes}
             if edit(row, version, changes) and has_runs_in(session, machine_id, row.id):
                 keep_edits(session, machine_id, act.by, act.at, "", edits_of(old, changes, sitting_id=row.id))
-        announce(session, machine_id, "sitting")
+        announce(session, machine_id, "sitting", sitting.id)

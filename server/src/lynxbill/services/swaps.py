@@ -49,7 +49,7 @@ def save_swap(
         else:
             refuse_foreign(row.machine_id, machine_id)
             _edit_swap(session, machine_id, row, swap, version)
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap.id)
 
 
 def remove_swap(sessions: Sessions, machine_id: UUID, swap_id: UUID) -> None:
@@ -75,7 +75,7 @@ def remove_swap(sessions: Sessions, machine_id: UUID, swap_id: UUID) -> None:
         if not keep:
             session.execute(delete(BuildPartRow).where(BuildPartRow.build_id == row.after_id))
             session.execute(delete(BuildRow).where(BuildRow.id == row.after_id))
-        announce(session, machine_id, "swap")
+        announce(session, machine_id, "swap", swap_id)
 
 
 def find_swap(session: Session, machine_id: UUID, swap_id: UUID) -> SwapRow:

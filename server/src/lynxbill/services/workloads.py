@@ -50,7 +50,7 @@ def save_workload(
             row.version += 1
         session.flush()
         _plan_new_measures(session, machine_id, measures)
-        announce(session, machine_id, "workload")
+        announce(session, machine_id, "workload", workload.id)
         session.flush()
         if has_runs_of(session, machine_id, row.id):
             keep_edits(session, machine_id, act.by, act.at, "", edits or [])

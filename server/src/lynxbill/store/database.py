@@ -1,5 +1,7 @@
 """Connection, sessions and migration of the database."""
 
+import json
+from dataclasses import asdict, dataclass
 from pathlib import Path
 
 from alembic import command
@@ -49,21 +51,38 @@ def migrate(engine: Engine) -> bool:
     return current is None
 
 
-def announce(session: Session, machine_id: object, kind: str) -> None:
+@dataclass(frozen=True, slots=True)
+class News:
+    """
+    What changed of a machine, and its counts by then.
+
+    `noun` and `id` name the thing; no id stands for more than one of them.
+    """
+
+    machine: str
+    noun: str
+    id: str | None
+    revision: int
+    evidence: int
+
+
+def announce(session: Session, machine_id: object, noun: str, thing_id: object) -> None:
     """Raise a machine's revision, and tell every server process once this transaction commits."""
-    session.execute(text("UPDATE machines SET revision = revision + 1 WHERE id = :id"), {"id": str(machine_id)})
-    _tell(session, machine_id, kind)
+    _tell(session, "revision", machine_id, noun, thing_id)
 
 
-def announce_evidence(session: Session, machine_id: object) -> int:
+def announce_evidence(session: Session, machine_id: object, run_id: object | None = None) -> int:
     """Raise a machine's count of evidence, tell every server process, and answer the count."""
-    raised = text("UPDATE machines SET evidence = evidence + 1 WHERE id = :id RETURNING evidence")
-    count = session.scalar(raised, {"id": str(machine_id)})
-    _tell(session, machine_id, "run")
-    return int(count or 0)
+    return _tell(session, "evidence", machine_id, "run", run_id)
 
 
-def _tell(session: Session, machine_id: object, kind: str) -> None:
-    session.execute(
-        text("SELECT pg_notify(:channel, :payload)"), {"channel": CHANNEL, "payload": f"{kind} {machine_id}"}
-    )
+def _tell(session: Session, count: str, machine_id: object, noun: str, thing_id: object | None) -> int:
+    raised = text(f"UPDATE machines SET {count} = {count} + 1 WHERE id = :id RETURNING revision, evidence")
+    found = session.execute(raised, {"id": str(machine_id)}).one_or_none()
+    if found is None:
+        return 0
+    identifier = None if thing_id is None else str(thing_id)
+    news = News(str(machine_id), noun, identifier, found.revision, found.evidence)
+    payload = json.dumps(asdict(news))
+    session.execute(text("SELECT pg_notify(:channel, :payload)"), {"channel": CHANNEL, "payload": payload})
+    return int(getattr(found, count))

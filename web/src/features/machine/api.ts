@@ -16,7 +16,9 @@ import {
   readHome,
   readRuns,
   type Run,
+  type RunsSaved,
 } from "../../api/client";
+import { type Counts, Knowledge } from "./news";
 
 const JUDGING_MS = 700;
 
@@ -50,13 +52,49 @@ export const useRuns = (id: string, of: { build?: string[]; sitting?: string[] }
 
 const SOON_MS = 120;
 const RETRY_MS = 3000;
-const soon = new Map<string, ReturnType<typeof setTimeout>>();
 
-/** Asks for a machine anew, once for all that changes within a moment: an answer and the news of it are one change. */
-export function refreshSoon(client: QueryClient, id: string): void {
-  clearTimeout(soon.get(id));
-  const refresh = () => void client.invalidateQueries({ queryKey: ["machine", id] });
-  soon.set(id, setTimeout(refresh, SOON_MS));
+interface Followed {
+  knowledge: Knowledge;
+  timer?: ReturnType<typeof setTimeout>;
+}
+
+const followed = new Map<string, Followed>();
+
+const followedMachine = (id: string): Followed => {
+  const known = followed.get(id) ?? { knowledge: new Knowledge(null) };
+  followed.set(id, known);
+  return known;
+};
+
+/** Asks for what is due, once for all that changes within a moment: an answer and the news of it are one change. */
+function refreshSoon(client: QueryClient, id: string, learn: (knowledge: Knowledge) => void): void {
+  const known = followedMachine(id);
+  learn(known.knowledge);
+  clearTimeout(known.timer);
+  known.timer = setTimeout(() => {
+    const reach = known.knowledge.due();
+    if (!reach) return;
+    const left = { all: "", "but runs": "runs", "but frame": "case" }[reach];
+    void client.invalidateQueries({
+      queryKey: ["machine", id],
+      predicate: ({ queryKey }) => queryKey[2] !== left,
+    });
+  }, SOON_MS);
+}
+
+/** Takes runs that were saved into what is shown, and asks for what follows from them. */
+export async function takeSavedRuns(
+  client: QueryClient,
+  id: string,
+  sitting: string,
+  { runs, evidence }: RunsSaved,
+): Promise<void> {
+  const { queryKey } = runsQuery(id, { sitting: [sitting] });
+  const saved = new Set(runs.map((run) => run.id));
+  // A reading of the runs that is under way would bring back what stood there before this save.
+  await client.cancelQueries({ queryKey });
+  client.setQueryData<Run[]>(queryKey, (old) => old && [...old.filter((run) => !saved.has(run.id)), ...runs]);
+  refreshSoon(client, id, (knowledge) => knowledge.savedRuns(evidence));
 }
 
 /** The machine that the address names; every station of one machine works on the same case. */
@@ -74,7 +112,12 @@ export function useMachineEvents(id: string): void {
   useEffect(() => {
     let source: EventSource | null = null;
     let retry: ReturnType<typeof setTimeout>;
-    const refresh = () => refreshSoon(client, id);
+    const shown = client.getQueryData<Case>(caseQuery(id).queryKey);
+    // What was read of it before the screen was last left may be older than its frame.
+    const isFirst = !followed.has(id);
+    followedMachine(id).knowledge = new Knowledge(isFirst ? (shown ?? null) : null);
+    const refresh = ({ data }: MessageEvent<string>) =>
+      refreshSoon(client, id, (knowledge) => knowledge.hear(JSON.parse(data) as Counts));
     const follow = () => {
       leave();
       if (document.visibilityState === "hidden") return;
@@ -115,9 +158,10 @@ export function useSave<Input>(id: string, save: (input: Input) => Promise<Case>
     mutationFn: save,
     onSuccess: (fresh) => {
       onSaved();
-      client.setQueryData(caseQuery(id).queryKey, fresh);
-      // And once more from the server: what others saved meanwhile may have come before this answer.
-      void client.invalidateQueries({ queryKey: ["machine", id] });
+      client.setQueryData<Case>(caseQuery(id).queryKey, (old) =>
+        old && old.revision > fresh.revision ? old : fresh,
+      );
+      refreshSoon(client, id, (knowledge) => knowledge.savedFrame(fresh));
       void client.invalidateQueries({ queryKey: ["benches"] });
     },
   });

@@ -10,13 +10,14 @@ import {
   Refused,
   type Run,
   type RunOfBlock,
+  type RunsSaved,
   type RunState,
   type Sitting,
   type Workload,
 } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
-import { refreshSoon, runsQuery } from "../machine/api";
+import { runsQuery, takeSavedRuns } from "../machine/api";
 import { planFor } from "../machine/model";
 import { cellText, type Entries, type Entry, isEmptyEntry, type Row, runBody, sheetRows } from "./model";
 
@@ -184,15 +185,7 @@ export function useSheet(
           ...runBody({ ...row, run: known.get(entry.id) }, entry, sitting, workload, measures),
           id: entry.id,
         }));
-        const saved = await saveRuns(machine.id, bodies);
-        const ids = new Set(saved.map((run) => run.id));
-        // A reading of the runs that is under way would bring back what stood there before this save.
-        await client.cancelQueries({ queryKey: query });
-        client.setQueryData<Run[]>(
-          query,
-          (old) => old && [...old.filter((run) => !ids.has(run.id)), ...saved],
-        );
-        refreshSoon(client, machine.id);
+        await takeSavedRuns(client, machine.id, sitting.id, await saveRuns(machine.id, bodies));
         // Typed on while it was sent: that stays an entry of its own.
         const done = block.filter(({ row, entry }) => latest.current[row.position] === entry);
         drop(done.map(({ row }) => row.position));
@@ -250,11 +243,11 @@ export function useSheet(
 export type Sheet = ReturnType<typeof useSheet>;
 
 /** One save: a row as it is typed, more of them as a block that is saved all or none. */
-const saveRuns = async (machineId: string, bodies: RunOfBlock[]): Promise<Run[]> => {
+const saveRuns = (machineId: string, bodies: RunOfBlock[]): Promise<RunsSaved> => {
   const [only] = bodies;
   if (!only || bodies.length > 1) return postRuns(machineId, bodies);
   const { id, ...body } = only;
-  return [await putRun(machineId, id, body)];
+  return putRun(machineId, id, body);
 };
 
 const each = (positions: number[], status: RowStatus): Record<number, RowStatus> =>
