@@ -2,7 +2,6 @@
 
 import asyncio
 import logging
-from collections import OrderedDict
 from collections.abc import AsyncIterator, Iterable
 from contextlib import asynccontextmanager, suppress
 from uuid import UUID
@@ -14,8 +13,9 @@ from lynxbill.api.describe import write_line
 from lynxbill.services.benches import find_stale, renew_line
 
 log = logging.getLogger(__name__)
-# A row that is typed is several changes within a moment: the line waits until they are over.
-SETTLE_S = 0.2
+# While somebody types, a machine changes every other second: its line waits until it is quiet, but not for ever.
+QUIET_S = 0.3
+LONGEST_S = 3.0
 RETRY_S = 1.0
 
 
@@ -24,41 +24,67 @@ class LineKeeper:
 
     def __init__(self, sessions: sessionmaker[Session]):
         self.sessions = sessions
-        self._stale: OrderedDict[UUID, None] = OrderedDict()
+        # When a machine was first heard of since its last line, and when last.
+        self._changed: dict[UUID, tuple[float, float]] = {}
+        self._stale: dict[UUID, None] = {}
         self._woken = asyncio.Event()
         self._loop = asyncio.get_running_loop()
 
     def hear(self, machine_id: UUID) -> None:
         """A machine changed; called where events are followed."""
-        self._stale[machine_id] = None
-        self._stale.move_to_end(machine_id, last=False)
+        now = self._loop.time()
+        first, _ = self._changed.get(machine_id, (now, now))
+        self._changed[machine_id] = first, now
         self._woken.set()
 
     def renew_soon(self, machines: Iterable[UUID]) -> None:
         """These were found stale by a request, which runs in a thread of its own."""
-        for machine_id in machines:
-            self._loop.call_soon_threadsafe(self.hear, machine_id)
+        self._loop.call_soon_threadsafe(self._find_stale, list(machines))
 
     async def look(self) -> None:
         """Look for every line that is stale: at the start, and after news may have been missed."""
-        for machine_id in await asyncio.to_thread(find_stale, self.sessions):
-            self._stale.setdefault(machine_id)
-        self._woken.set()
+        self._find_stale(await asyncio.to_thread(find_stale, self.sessions))
 
     async def run(self) -> None:
         """Renew lines for as long as the server runs."""
         while True:
-            await self._woken.wait()
-            await asyncio.sleep(SETTLE_S)
             self._woken.clear()
-            while self._stale:
-                machine_id, _ = self._stale.popitem(last=False)
-                try:
-                    await asyncio.to_thread(renew_line, self.sessions, machine_id, write_line)
-                except OperationalError:
-                    # The database is away: the line is still stale when it is back.
-                    self._stale.setdefault(machine_id)
-                    await asyncio.sleep(RETRY_S)
+            machine_id = self._next()
+            if machine_id is not None:
+                await self._renew(machine_id)
+                continue
+            wait_s = min((self._due(machine) - self._loop.time() for machine in self._changed), default=None)
+            with suppress(TimeoutError):
+                await asyncio.wait_for(self._woken.wait(), wait_s)
+
+    def _find_stale(self, machines: Iterable[UUID]) -> None:
+        # One that was heard of has its turn anyway.
+        self._stale |= dict.fromkeys(machine for machine in machines if machine not in self._changed)
+        self._woken.set()
+
+    def _due(self, machine_id: UUID) -> float:
+        first, last = self._changed[machine_id]
+        return min(last + QUIET_S, first + LONGEST_S)
+
+    def _next(self) -> UUID | None:
+        """Take the machine whose turn it is."""
+        due = min(self._changed, key=self._due, default=None)
+        if due is not None and self._due(due) <= self._loop.time():
+            del self._changed[due]
+            return due
+        if not self._stale:
+            return None
+        machine_id = next(iter(self._stale))
+        del self._stale[machine_id]
+        return machine_id
+
+    async def _renew(self, machine_id: UUID) -> None:
+        try:
+            await asyncio.to_thread(renew_line, self.sessions, machine_id, write_line)
+        except OperationalError:
+            # The database is away: the line is still stale when it is back.
+            self._stale[machine_id] = None
+            await asyncio.sleep(RETRY_S)
 
 
 @asynccontextmanager

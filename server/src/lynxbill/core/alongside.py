@@ -117,7 +117,7 @@ def _recipe_in(sheets: Mapping[SheetKey, Sheet], sitting: Sitting, measure: Meas
 
 def _unchanged_sittings(case: Case, build: Build) -> tuple[Sitting, ...]:
     """All of a build, trials too; a re-check is taken to learn whether it aged."""
-    return tuple(s for s in case.sittings if s.build_id == build.id and s.purpose != "recheck")
+    return tuple(s for s in case.sittings_of(build.id) if s.purpose != "recheck")
 
 
 def _floor(result: MeasureResult, noise: Noise | None) -> float | None:

@@ -402,6 +402,18 @@ class Frame:
     workloads: tuple[Workload, ...] = ()
     candidates: tuple[Candidate, ...] = ()
     rechecks: tuple[Recheck, ...] = ()
+    # Asked for once a measure and build: a look through all sittings each time is what a long past would cost.
+    _by_build: Mapping[str, tuple[Sitting, ...]] = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        by_build: dict[str, list[Sitting]] = {}
+        for sitting in self.sittings:
+            by_build.setdefault(sitting.build_id, []).append(sitting)
+        object.__setattr__(self, "_by_build", {build: tuple(sittings) for build, sittings in by_build.items()})
+
+    def sittings_of(self, build_id: str) -> tuple[Sitting, ...]:
+        """List a build's sittings of any purpose, in their order."""
+        return self._by_build.get(build_id, ())
 
     @property
     def standing(self) -> Build | None:

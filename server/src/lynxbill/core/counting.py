@@ -32,7 +32,7 @@ def compared_sittings(case: Frame, build_id: str) -> tuple[Sitting, ...]:
 
     Returns: those whose purpose is `plan` or `earlier`; trials and re-checks stay out.
     """
-    chosen = (s for s in case.sittings if s.build_id == build_id and s.purpose in ("plan", "earlier"))
+    chosen = (s for s in case.sittings_of(build_id) if s.purpose in ("plan", "earlier"))
     return tuple(sorted(chosen, key=attrgetter("started_at")))
 
 

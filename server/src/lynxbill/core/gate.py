@@ -8,7 +8,7 @@ from lynxbill.core.case import Case, Plan, Sitting
 from lynxbill.core.conditions import condition_departures
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.measure import Measure
-from lynxbill.core.planning import plan_strength
+from lynxbill.core.planning import Known, plan_strength
 from lynxbill.core.progress import progress_of
 
 LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control"]
@@ -23,13 +23,14 @@ class Lack:
     hint: bool = False
 
 
-def baseline_gate(case: Case, build_id: str, plan: Plan) -> tuple[Lack, ...]:
+def baseline_gate(case: Case, build_id: str, plan: Plan, known: Known | None = None) -> tuple[Lack, ...]:
     """
     Find what is missing before the part on which the before-side rests may leave.
 
     Args:
         build_id: the build before.
         plan: the plan of the swap to be begun. Where its order returns to the old part, one sitting is enough now.
+        known: from `what_is_known`, where more is asked of the same case.
     Returns: nothing but hints where the baseline is complete and steady enough.
     """
     claims = [m for m in case.measures if m.id in plan.measures and plan.measures[m.id].role == "claim"]
@@ -40,7 +41,7 @@ def baseline_gate(case: Case, build_id: str, plan: Plan) -> tuple[Lack, ...]:
     lacks += _conditions(claims, plan, sittings)
     # Steadiness is a question only of a baseline that is there.
     if not lacks:
-        lacks += _steadiness(case, plan)
+        lacks += _steadiness(case, plan, known)
     if not any(planned.role == "control" for planned in plan.measures.values()):
         message = "No control is planned: nothing would show that something else moved as well."
         lacks.append(Lack("control", message, hint=True))
@@ -67,9 +68,9 @@ def _conditions(claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]
             yield Lack("conditions", f"Sitting {number}: {departure}.")
 
 
-def _steadiness(case: Case, plan: Plan) -> Iterator[Lack]:
+def _steadiness(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:
     names = {measure.id: measure for measure in case.measures}
-    for strength in plan_strength(case, plan):
+    for strength in plan_strength(case, plan, known):
         hoped = plan.measures[strength.measure].hoped_for
         if hoped is not None and strength.detectable > hoped:
             measure = names[strength.measure]

@@ -1,7 +1,7 @@
 """Before measuring: how long it takes, and how small a gain it could show."""
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from statistics import median
@@ -81,7 +81,7 @@ def known_noise(case: Case, measure: Measure) -> Noise | None:
     sheets = sheets_of(case)
     squares, df, count = 0.0, 0, 0
     for build in case.builds:
-        sittings = [s for s in case.sittings if s.build_id == build.id and s.purpose != "recheck"]
+        sittings = [s for s in case.sittings_of(build.id) if s.purpose != "recheck"]
         units, step = units_of(sheets, measure, sittings, least=(case.plan_of(build.id).runs_a_sitting or 0) / 2)
         if len(units) < 2:
             continue
@@ -199,9 +199,12 @@ def _caution(df: int) -> float:
 
 def what_is_known(case: Case) -> Known:
     """Pool once what every plan of a machine is weighed by: the noise of its measures, the length of its runs."""
+    by_workload: dict[str, list[Sheet]] = {}
+    for (_, name), sheet in sheets_of(case).items():
+        by_workload.setdefault(name, []).append(sheet)
     return Known(
         noise={measure.id: known_noise(case, measure) for measure in case.measures},
-        minutes={workload.name: minutes_a_run(case, workload) for workload in case.workloads},
+        minutes={w.name: _minutes_a_run(case, w, by_workload.get(w.name, [])) for w in case.workloads},
     )
 
 
@@ -269,9 +272,13 @@ def minutes_a_run(case: Case, workload: Workload) -> float | None:
     Returns: as noted; else the median duration of its sittings; else the median of a time that it yields; None where
         nothing is known.
     """
+    sheets = [sheet for (_, name), sheet in sheets_of(case).items() if name == workload.name]
+    return _minutes_a_run(case, workload, sheets)
+
+
+def _minutes_a_run(case: Case, workload: Workload, sheets: Sequence[Sheet]) -> float | None:
     if workload.minutes_a_run is not None:
         return workload.minutes_a_run
-    sheets = [sheet for (_, name), sheet in sheets_of(case).items() if name == workload.name]
     seconds = [sheet.seconds for sheet in sheets if sheet.seconds is not None]
     seconds = seconds or [math.exp(-unit) for unit in _times(case, workload.name, sheets)]
     return median(seconds) / 60 if seconds else None

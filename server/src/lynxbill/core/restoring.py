@@ -71,7 +71,7 @@ def history_lines(case: Case) -> tuple[HistoryLine, ...]:
 
 def _mean_on(case: Case, sheets: Sheets, measure: Measure, build: Build, recheck: bool) -> BuildMean | None:
     purposes = ("recheck",) if recheck else ("plan", "earlier")
-    sittings = [s for s in case.sittings if s.build_id == build.id and s.purpose in purposes]
+    sittings = [s for s in case.sittings_of(build.id) if s.purpose in purposes]
     found = levels_of(sheets, measure, sittings)
     if not found:
         return None
@@ -127,7 +127,7 @@ def _newest(case: Case, wear: Wear) -> Build | None:
 
 def _level(case: Case, sheets: Sheets, measure: Measure, build: Build, rooms: bool) -> tuple[float | None, bool]:
     """The oriented level of a measure on a build; from remembered values where nothing was measured."""
-    sittings = [s for s in case.sittings if s.build_id == build.id and s.purpose != "trial"]
+    sittings = [s for s in case.sittings_of(build.id) if s.purpose != "trial"]
     units, _ = units_of(sheets, measure, sittings, above_room=rooms)
     if units:
         return sum(units) / len(units), True

@@ -71,7 +71,7 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     known, used = what_is_known(case), case.used_sittings
     standing = case.standing
     return Job(
-        lacks=baseline_gate(case, standing.id, plan) if standing else (),
+        lacks=baseline_gate(case, standing.id, plan, known) if standing else (),
         plan=_view_plan(case, plan, known),
         swaps=tuple(_view_swap(case, swap, known, used) for swap in case.swaps),
         candidates=rank_candidates(case),
@@ -99,7 +99,7 @@ def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> Sw
         changes=name_bundle(swap.side_changes, differences),
         questions=question_swap(case, swap),
         departures=find_departures(case, sides, swap.plan),
-        lacks=baseline_gate(case, swap.before, swap.plan) if swap.state == "planned" else (),
+        lacks=baseline_gate(case, swap.before, swap.plan, known) if swap.state == "planned" else (),
         measured_after=is_measured_after(case, swap, used),
         plan=_view_plan(case, swap.plan, known),
     )

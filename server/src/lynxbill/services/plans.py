@@ -100,8 +100,7 @@ def _check_measures(plan: Plan, known: set[str]) -> None:
 
 
 def _has_runs(case: Case, build_id: str) -> bool:
-    sittings = {sitting.id for sitting in case.sittings if sitting.build_id == build_id}
-    return not case.used_sittings.isdisjoint(sittings)
+    return not case.used_sittings.isdisjoint(sitting.id for sitting in case.sittings_of(build_id))
 
 
 def _check_fixed(old: Plan, new: Plan) -> None:

@@ -7,7 +7,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from lynxbill.core.case import Frame, Run
+from lynxbill.core.case import Frame, LateExclusion, Run
 from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several, Taken
 from lynxbill.services.act import Act
 from lynxbill.services.entries import Entry, complete_run
@@ -98,7 +98,11 @@ class _Block:
         found = session.scalars(select(RunRow).where(RunRow.id.in_(ids)).options(selectinload(RunRow.readings)))
         self.rows = {str(row.id): row for row in found}
         sittings = {run.sitting_id for run in runs} | {str(row.sitting_id) for row in self.rows.values()}
-        self.recorded = {run.id: run for run in load_evidence(session, frame, sittings).runs}
+        names = {identifier: name for name, identifier in self.workloads.items()}
+        workloads = {run.workload for run in runs} | {
+            names[row.workload_id] for row in self.rows.values() if row.workload_id in names
+        }
+        self.recorded = {run.id: run for run in load_evidence(session, frame, sittings, workloads).runs}
         # Whose each place of a sitting's sheet is: the machine's lock keeps others from taking one meanwhile. What
         # stands in the block may leave its place to another of it.
         others = self.recorded.keys() - {run.id for run in runs}
@@ -154,7 +158,7 @@ class _Block:
         self.session.flush()
         insert_runs(self.session, self.machine_id, self.workloads, self.scales, self.fresh)
         keep_edits(self.session, self.machine_id, act.by, act.at, "", self.edits)
-        return _keep(self.session, self.frame, changed)
+        return _keep(self.session, self.frame, changed, self.recorded | {run.id: run for run in changed})
 
 
 def _place_of(run: Run) -> tuple[str, str, bool, int]:
@@ -184,13 +188,20 @@ def leave_out_late(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID,
         edit = Edit("excluded_late", None, True, sitting_id=row.sitting_id, run_id=run_id)
         keep_edits(session, machine_id, act.by, act.at, reason, [edit])
         session.flush()
-        _keep(session, frame, [run])
+        left_out = replace(run, excluded_late=LateExclusion(reason, act.at))
+        _keep(session, frame, [left_out], {known.id: known for known in recorded} | {run.id: left_out})
 
 
-def _keep(session: Session, frame: Frame, runs: Sequence[Run]) -> int:
-    """Write what is kept of the runs' sheets with the runs, in the same transaction, and tell of them once."""
+def _keep(session: Session, frame: Frame, runs: Sequence[Run], recorded: Mapping[str, Run]) -> int:
+    """
+    Write what is kept of the runs' sheets with the runs, in the same transaction, and tell of them once.
+
+    Args:
+        recorded: every run of those sheets by its id, as it is written by now.
+    """
     stamp = announce_evidence(session, frame.machine.id, runs[0].id if len(runs) == 1 else None)
-    keep_sheets(session, frame, sorted({(run.sitting_id, run.workload) for run in runs}), stamp)
+    keys = sorted({(run.sitting_id, run.workload) for run in runs})
+    keep_sheets(session, frame, keys, recorded.values(), stamp)
     return stamp
 
 

@@ -29,4 +29,4 @@ def remake_sheets(session: Session, machine_id: UUID, workload: str | None = Non
     frame = load_snapshot(session, machine_id).frame
     runs = load_evidence(session, frame, None).runs
     keys = {(run.sitting_id, run.workload) for run in runs if workload in (None, run.workload)}
-    keep_sheets(session, frame, sorted(keys), announce_evidence(session, machine_id))
+    keep_sheets(session, frame, sorted(keys), runs, announce_evidence(session, machine_id))

@@ -29,22 +29,31 @@ class Evidence:
     versions: Mapping[str, int]
 
 
-def load_evidence(session: Session, frame: Frame, sittings: Collection[str] | None) -> Evidence:
-    """Read the runs of some sittings, or (None) of the whole machine; nothing else of it is touched."""
+def load_evidence(
+    session: Session, frame: Frame, sittings: Collection[str] | None, workloads: Collection[str] | None = None
+) -> Evidence:
+    """
+    Read the runs of some sittings, or (None) of the whole machine; nothing else of it is touched.
+
+    Args:
+        workloads: names; None for all.
+    """
     if sittings is not None and not sittings:
         return Evidence((), {})
     machine = UUID(frame.machine.id)
     # Many and only read here: plain rows, past the mapping of objects, spare half of the time.
     connection = session.connection()
     session.flush()
-    found = connection.execute(select(RunRow.__table__).where(*_within(RunRow, machine, sittings))).all()
+    names = {UUID(w.id): w.name for w in frame.workloads if workloads is None or w.name in workloads}
+    asked = None if workloads is None else list(names)
+    found = connection.execute(select(RunRow.__table__).where(*_within(RunRow, machine, sittings, asked))).all()
     measures = {UUID(measure.id): measure.id for measure in frame.measures}
     readings: dict[UUID, dict[str, Reading]] = {}
-    for row in connection.execute(select(*_READING).where(*_within(ReadingRow, machine, sittings))):
+    for row in connection.execute(select(*_READING).where(*_within(ReadingRow, machine, sittings, asked))):
         run_id, measure_id, low, high, about, source, statistic = row
         readings.setdefault(run_id, {})[measures[measure_id]] = Reading(low, high, about, source, statistic)
-    names = {UUID(workload.id): workload.name for workload in frame.workloads}
-    place = {UUID(sitting.id): number for number, sitting in enumerate(frame.sittings)}
+    known = enumerate(sitting.id for sitting in frame.sittings)
+    place = {UUID(sitting): number for number, sitting in known if sittings is None or sitting in sittings}
     ordered = sorted(found, key=lambda r: (place[r.sitting_id], r.workload_id, not r.warm_up, r.position))
     runs = tuple(_run(row, names[row.workload_id], readings.get(row.id, {})) for row in ordered)
     return Evidence(runs, {str(row.id): row.version for row in found})
@@ -83,15 +92,17 @@ def load_sheets(session: Session, machine_id: UUID, *, since: int = -1) -> tuple
     return sheets, frozenset((row.sitting_id, row.workload_id) for row in rows if row.content is None)
 
 
-def keep_sheets(session: Session, frame: Frame, keys: Iterable[SheetKey], stamp: int) -> None:
-    """Make the sheets of some sittings and workloads anew from the runs that are written by now."""
-    keys = list(keys)
-    evidence = load_evidence(session, frame, {sitting for sitting, _ in keys})
+def keep_sheets(session: Session, frame: Frame, keys: Iterable[SheetKey], runs: Iterable[Run], stamp: int) -> None:
+    """Make the sheets of some sittings and workloads anew; `runs` holds all that stand in them, as written by now."""
     ids = {workload.name: workload.id for workload in frame.workloads}
-    for sitting, workload in keys:
-        runs = [run for run in evidence.runs if (run.sitting_id, run.workload) == (sitting, workload)]
+    by_key: dict[SheetKey, list[Run]] = {key: [] for key in keys}
+    for run in runs:
+        if (run.sitting_id, run.workload) in by_key:
+            by_key[run.sitting_id, run.workload].append(run)
+    for (sitting, workload), of_sheet in by_key.items():
         measures = [measure for measure in frame.measures if measure.workload == workload]
-        _put(session, frame, sitting, ids[workload], make_sheet(runs, measures), stamp)
+        of_sheet.sort(key=lambda run: (not run.warm_up, run.position))
+        _put(session, frame, sitting, ids[workload], make_sheet(of_sheet, measures), stamp)
 
 
 def insert_sheets(session: Session, frame: Frame, sheets: Mapping[SheetKey, Sheet]) -> None:
@@ -135,10 +146,17 @@ def is_sealed(session: Session, build_id: UUID) -> bool:
 
 
 def _within(
-    table: type[RunRow] | type[ReadingRow], machine: UUID, sittings: Collection[str] | None
+    table: type[RunRow] | type[ReadingRow],
+    machine: UUID,
+    sittings: Collection[str] | None,
+    workloads: Collection[UUID] | None,
 ) -> list[ColumnElement[bool]]:
-    of_machine = [table.machine_id == machine]
-    return of_machine if sittings is None else [*of_machine, table.sitting_id.in_([UUID(s) for s in sittings])]
+    asked: list[ColumnElement[bool]] = [table.machine_id == machine]
+    if sittings is not None:
+        asked.append(table.sitting_id.in_([UUID(s) for s in sittings]))
+    if workloads is not None:
+        asked.append(table.workload_id.in_(workloads))
+    return asked
 
 
 def _put(session: Session, frame: Frame, sitting: str, workload: str, sheet: Sheet | None, stamp: int) -> None:

@@ -3,7 +3,7 @@
 from collections import OrderedDict
 from collections.abc import Collection, Iterator, Mapping
 from contextlib import contextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from datetime import datetime
 from threading import Lock
 from uuid import UUID
@@ -85,8 +85,8 @@ def read_whole_case(session: Session, machine_id: UUID) -> Case:
 
 def with_evidence(frame: Frame, runs: tuple[Run, ...], sheets: Mapping[SheetKey, Sheet] | None) -> Case:
     """Put runs, and the sheets that are kept of all others, to a frame."""
-    fields = {name: getattr(frame, name) for name in Frame.__dataclass_fields__}
-    return Case(**fields, runs=runs, sheets=sheets)
+    given = {field.name: getattr(frame, field.name) for field in fields(Frame) if field.init}
+    return Case(**given, runs=runs, sheets=sheets)
 
 
 def _read_sheets(session: Session, frame: Frame) -> Mapping[SheetKey, Sheet]:
