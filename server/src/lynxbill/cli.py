@@ -63,6 +63,33 @@ def start(
         return
 
 
+@app.command("import")
+def import_file(
+    file: Annotated[Path, typer.Argument(help="A run file.")],
+    server: Annotated[str, typer.Option(help="Address of the Lynxbill server.")] = "http://127.0.0.1:8440",
+) -> None:
+    """Take a machine over from a run file, whole or not at all; Ctrl-C stops it."""
+    from lynxbill.bench.import_file import import_on_console
+
+    raise typer.Exit(import_on_console(file, server))
+
+
+@app.command("take-in", hidden=True)
+def take_in_file(
+    file: Annotated[Path, typer.Argument()], import_id: Annotated[str, typer.Option("--import")]
+) -> None:
+    """What a server starts for a large run file; the file is removed."""
+    from uuid import UUID
+
+    from lynxbill.services.imports import take_in
+    from lynxbill.settings import Settings
+    from lynxbill.store.database import open_engine, session_factory
+
+    engine = open_engine(Settings().database_url or "")
+    take_in(session_factory(engine), UUID(import_id), file)
+    engine.dispose()
+
+
 @app.command()
 def prove(
     full: Annotated[bool, typer.Option("--full", help="20,000 replications a cell; takes minutes.")] = False,

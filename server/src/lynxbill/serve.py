@@ -8,6 +8,7 @@ import fcntl
 import os
 import signal
 import socket
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -25,6 +26,7 @@ if TYPE_CHECKING:
     from fastapi import FastAPI
 
 HOST = "127.0.0.1"
+TURN_S = 0.0005
 LOCAL = Path(__file__).parents[3] / ".local"
 
 
@@ -61,6 +63,9 @@ def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
 
         if not WEB.is_dir():
             raise CannotStart("The screens are not built; run bin/setup first.")
+        # A save is many short waits for the database, and after each it may have to wait for a thread that computes:
+        # at the usual 5 ms a turn that adds up to half a second beside fifty readers.
+        sys.setswitchinterval(TURN_S)
         app = create_app(url)
         config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)
         print(f"Lynxbill is at http://{HOST}:{port}   (Ctrl-C stops it)", flush=True)  # noqa: T201

@@ -122,7 +122,7 @@ def test_all_problems_are_listed_at_once() -> None:
 
 def test_broken_json_and_giants_are_refused_in_words() -> None:
     assert "not valid JSON" in problems('{"format": ')["$"]
-    assert "at most 50 MB" in problems(" " * (50 * 2**20 + 1))["$"]
+    assert "at most 100 MB" in problems(" " * (100 * 2**20 + 1))["$"]
 
 
 def test_one_part_is_not_two_things() -> None:

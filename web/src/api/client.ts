@@ -33,6 +33,7 @@ export type WorkloadIn = Schemas["WorkloadIn"];
 export type PlanIn = Schemas["PlanIn"];
 export type SittingIn = Schemas["SittingIn"];
 export type RunIn = Schemas["RunIn"];
+export type Import = Schemas["ImportOut"];
 export type RunsSaved = Schemas["RunsSavedOut"];
 export type RunOfBlock = Schemas["RunOfBlockIn"];
 export type SwapIn = Schemas["SwapIn"];
@@ -328,13 +329,17 @@ export const putSwap = (machine_id: string, swap_id: string, body: SwapIn) =>
       body,
     }),
   );
-export const postRunFile = (text: string) =>
-  take<Schemas["ImportedOut"]>(
+export const postRunFile = (file: Blob) =>
+  take<Import>(
     http.POST("/api/run-files", {
-      body: text as unknown as Record<string, never>,
-      bodySerializer: (body) => body as unknown as string,
+      body: file as unknown as Record<string, never>,
+      bodySerializer: (body) => body as unknown as Blob,
       headers: { "Content-Type": "application/json" },
     }),
   );
+const ofImport = (import_id: string) => ({ params: { path: { import_id } } });
+export const readImport = (id: string) => take<Import>(http.GET("/api/run-files/{import_id}", ofImport(id)));
+export const stopImport = (id: string) =>
+  take<Import>(http.DELETE("/api/run-files/{import_id}", ofImport(id)));
 export const runFileAddress = (id: string) => `/api/machines/${id}/run-file`;
 export const eventsAddress = (id: string) => `/api/machines/${id}/events`;

@@ -715,10 +715,34 @@ export interface paths {
         put?: never;
         /**
          * Post Run File
-         * @description Take a machine over from a run file, whole or not at all.
+         * @description Take a machine over from a run file, whole or not at all; a large one is taken over beside the requests.
          */
         post: operations["post_run_file_api_run_files_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/run-files/{import_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Run File Import
+         * @description How far a large run file is.
+         */
+        get: operations["read_run_file_import_api_run_files__import_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Run File Import
+         * @description Stop taking a run file over; nothing of it is kept. One that is done stays.
+         */
+        delete: operations["delete_run_file_import_api_run_files__import_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1516,13 +1540,30 @@ export interface components {
             /** Next Due */
             next_due: string | null;
         };
-        /** ImportedOut */
-        ImportedOut: {
+        /**
+         * ImportOut
+         * @description What became of a run file, or how far it is: `done` of `total` runs are read, then written.
+         *
+         *     A small file is "done" at once; a large one is asked for by its id until it is not "running" any more.
+         */
+        ImportOut: {
+            /** Id */
+            id: string | null;
             /**
-             * Machine
-             * Format: uuid
+             * State
+             * @enum {string}
              */
-            machine: string;
+            state: "running" | "done" | "refused" | "stopped" | "failed";
+            /** Stage */
+            stage: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Machine */
+            machine: string | null;
+            /** Problems */
+            problems: components["schemas"]["FieldProblem"][];
         };
         /** JobOut */
         JobOut: {
@@ -4927,7 +4968,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportedOut"];
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_run_file_import_api_run_files__import_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_run_file_import_api_run_files__import_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -1,13 +1,18 @@
 """What endpoints are handed."""
 
+import asyncio
+from collections.abc import AsyncIterator
 from datetime import UTC, datetime
-from typing import Annotated
+from tempfile import SpooledTemporaryFile
+from typing import IO, Annotated
 
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session, sessionmaker
 
 from lynxbill.api.lines import LineKeeper
 from lynxbill.services.act import Act
+
+IN_MEMORY_BYTES = 4 * 1024 * 1024
 
 
 def _sessions(request: Request) -> sessionmaker[Session]:
@@ -32,6 +37,15 @@ async def raw_body(request: Request) -> bytes:
     return await request.body()
 
 
+async def _spooled_body(request: Request) -> AsyncIterator[IO[bytes]]:
+    """A body that may be large, on the disk where it is; its end is where the file stands."""
+    with SpooledTemporaryFile(max_size=IN_MEMORY_BYTES) as file:
+        async for chunk in request.stream():
+            await asyncio.to_thread(file.write, chunk)
+        yield file
+
+
+SpooledDep = Annotated[IO[bytes], Depends(_spooled_body)]
 SessionsDep = Annotated[sessionmaker[Session], Depends(_sessions)]
 ActDep = Annotated[Act, Depends(_act)]
 KeeperDep = Annotated[LineKeeper, Depends(_keeper)]

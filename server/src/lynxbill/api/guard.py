@@ -9,7 +9,7 @@ from lynxbill.api.errors import problem
 
 OWN_HOSTS = {"127.0.0.1", "localhost", "::1"}
 MAX_BODY = 5 * 1024 * 1024
-MAX_RUN_FILE = 50 * 1024 * 1024
+MAX_RUN_FILE = 100 * 1024 * 1024
 MAX_PICTURE = 10 * 1024 * 1024
 
 

@@ -14,8 +14,8 @@ from lynxbill.services.benches import find_stale, renew_line
 
 log = logging.getLogger(__name__)
 # While somebody types, a machine changes every other second: its line waits until it is quiet, but not for ever.
-QUIET_S = 0.3
-LONGEST_S = 3.0
+QUIET_S = 1.0
+LONGEST_S = 10.0
 RETRY_S = 1.0
 
 

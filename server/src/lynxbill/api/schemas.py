@@ -5,6 +5,7 @@ from decimal import Decimal
 from typing import Literal
 from uuid import UUID
 
+from lynxbill.api.errors import FieldProblem
 from lynxbill.core import case as core
 from lynxbill.core.measure import Better, Combined, Kind, Scale
 from lynxbill.core.stand import Stand
@@ -20,6 +21,7 @@ from lynxbill.exchange.run_schema import (
     StepFile,
 )
 from lynxbill.exchange.verdict_schema import VerdictOut
+from lynxbill.store.tables import ImportState
 
 
 class MachineOut(Strict):
@@ -326,8 +328,20 @@ class MachineNameOut(Strict):
     name: str
 
 
-class ImportedOut(Strict):
-    machine: UUID
+class ImportOut(Strict):
+    """
+    What became of a run file, or how far it is: `done` of `total` runs are read, then written.
+
+    A small file is "done" at once; a large one is asked for by its id until it is not "running" any more.
+    """
+
+    id: UUID | None
+    state: ImportState
+    stage: str
+    done: int
+    total: int
+    machine: UUID | None
+    problems: list[FieldProblem]
 
 
 class UnitOut(Strict):

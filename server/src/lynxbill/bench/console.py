@@ -25,11 +25,11 @@ def run_on_console(server: str, machine_id: str, workload_name: str, repeats: in
     client = Client(server, machine_id)
     try:
         bench = prepare_bench(client, workload)
-        _say(f"{bench.machine.name}, build {bench.build.letter}: {workload.name}, {bench.processes} process(es).")
-        outcome = run_sitting(client, bench, workload, repeats, _draw_bar)
+        say(f"{bench.machine.name}, build {bench.build.letter}: {workload.name}, {bench.processes} process(es).")
+        outcome = run_sitting(client, bench, workload, repeats, draw_bar)
     except (ServerRefused, ServerLost, Refusal) as error:
         return _refuse(str(error))
-    _say("")
+    say("")
     return _close(server, bench, workload, outcome)
 
 
@@ -44,7 +44,7 @@ def send_on_console(file: Path, server: str) -> int:
         return _refuse("\n".join(str(problem) for problem in error.problems))
     except (ServerRefused, ServerLost, Refusal) as error:
         return _refuse(str(error))
-    _say(f"The server has all {count} runs of {file}.")
+    say(f"The server has all {count} runs of {file}.")
     return OK
 
 
@@ -56,27 +56,27 @@ def _close(server: str, bench: Bench, workload: BenchWorkload, outcome: Outcome)
             if (reading := run.readings.get(bench.measures[stated.key].id))
         )
         name = "warm-up" if run.warm_up else f"run {run.position}"
-        _say(f"  {name:8} {figures or f'{run.state}: {run.reason}'}")
+        say(f"  {name:8} {figures or f'{run.state}: {run.reason}'}")
     if outcome.unsent:
         file = Path(f"lynxbill-runs-{datetime.now(UTC):%Y%m%d-%H%M%S}.json").absolute()
         file.write_text(write_run_file(kept_case(bench, outcome)))
-        _say(f"The server was lost: {len(outcome.unsent)} run(s) are not there yet. All runs are kept in\n  {file}")
-        _say(f"Send them when it answers again:\n  lynxbill bench send {file} --server {server}")
+        say(f"The server was lost: {len(outcome.unsent)} run(s) are not there yet. All runs are kept in\n  {file}")
+        say(f"Send them when it answers again:\n  lynxbill bench send {file} --server {server}")
         return LOST
-    _say(f"All {len(outcome.runs)} runs are on the server.")
+    say(f"All {len(outcome.runs)} runs are on the server.")
     return INTERRUPTED if outcome.interrupted else OK
 
 
-def _draw_bar(label: str, share: float) -> None:
+def draw_bar(label: str, share: float) -> None:
     filled = round(share * BAR_WIDTH)
     sys.stderr.write(f"\r{label:14} [{'█' * filled}{'·' * (BAR_WIDTH - filled)}] {share:4.0%} ")
     sys.stderr.flush()
 
 
-def _say(line: str) -> None:
+def say(line: str) -> None:
     sys.stderr.write(f"{line}\n")
 
 
 def _refuse(message: str) -> int:
-    _say(message)
+    say(message)
     return UNUSABLE

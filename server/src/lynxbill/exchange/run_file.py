@@ -2,38 +2,92 @@
 
 import json
 import re
+from collections.abc import Callable
+from functools import partial
+from itertools import islice
+from typing import Any, TypeVar
 
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
+from pydantic_core import from_json, to_json
 
-from lynxbill.core.case import Case
+from lynxbill.core.case import Case, Run
 from lynxbill.exchange.problem import Problem, UnusableText, say_validation
-from lynxbill.exchange.run_members import from_case, to_case
+from lynxbill.exchange.run_members import from_case, to_case, to_run
 from lynxbill.exchange.run_problems import find_problems
-from lynxbill.exchange.run_schema import RunFile
+from lynxbill.exchange.run_schema import RunFile, RunFileRun
+
+Read = TypeVar("Read")
 
 # Pydantic names the tried member of a union as a step; it is no part of the path.
 _UNION_MEMBER = re.compile(r"(constrained-)?float$|ReadingFile$|function-(before|after)\[")
-MAX_BYTES = 50 * 1024 * 1024
+_RUNS = TypeAdapter(list[RunFileRun])
+MAX_BYTES = 100 * 1024 * 1024
+# Runs are read so many at a time: what they are written as takes several times the room of what they become.
+BATCH = 2000
+MOST_PROBLEMS = 1000
+Progress = Callable[[str, int, int], None]
 
 
-def read_run_file(text: str | bytes) -> Case:
+def no_progress(_stage: str, _done: int, _of: int) -> None:
+    """Where nobody waits."""
+
+
+def read_run_file(text: str | bytes, progress: Progress = no_progress) -> Case:
     """
-    Read a run file whole, or refuse it with every problem found.
+    Read a run file whole, or refuse it with every problem found (a thousand at most).
 
+    Args:
+        progress: told how many runs of how many are read; what it raises ends the reading.
     Raises UnusableText; nothing of a text with a problem is taken over.
     """
     if len(text) > MAX_BYTES:
-        raise UnusableText([Problem("$", f"the file has {len(text) // 2**20} MB; at most 50 MB are read")])
-    try:
-        file = RunFile.model_validate_json(text)
-    except ValidationError as error:
-        found = [_as_problem(dict(item)) for item in error.errors(include_url=False)]
-        # Of several members of a union that were tried at one place, the first says what is meant to stand there.
-        raise UnusableText(list({problem.path: problem for problem in reversed(found)}.values())[::-1]) from None
-    problems = list(find_problems(file))
-    if problems:
+        raise UnusableText([Problem("$", f"the file has {len(text) // 2**20} MB; at most 100 MB are read")])
+    written = _parse(text)
+    del text
+    members = written.pop("runs", []) if isinstance(written, dict) else []
+    batches = members if isinstance(members, list) else []
+    if batches is not members:
+        written["runs"] = members
+    problems: list[Problem] = []
+    file = _validate(partial(RunFile.model_validate_json, to_json(written)), problems)
+    runs = _read_runs(batches, problems, progress)
+    if file is not None and not problems:
+        problems += islice(find_problems(file, runs), MOST_PROBLEMS)
+    if problems or file is None:
         raise UnusableText(problems)
-    return to_case(file)
+    return to_case(file, runs)
+
+
+def _parse(text: str | bytes) -> Any:
+    try:
+        return from_json(text)
+    except ValueError as error:
+        raise UnusableText([Problem("$", f"this is not valid JSON: {error}")]) from None
+
+
+def _read_runs(written: list[Any], problems: list[Problem], progress: Progress) -> tuple[Run, ...]:
+    """Read runs batch by batch, and let go of each batch as it was written."""
+    runs: list[Run] = []
+    count = len(written)
+    written.reverse()
+    while written and len(problems) < MOST_PROBLEMS:
+        first = count - len(written)
+        batch = [written.pop() for _ in range(min(BATCH, len(written)))]
+        read = _validate(partial(_RUNS.validate_json, to_json(batch)), problems, first)
+        runs += map(to_run, read or ())
+        progress("reading", first + len(batch), count)
+    return tuple(runs)
+
+
+def _validate(read: Callable[[], Read], problems: list[Problem], first: int | None = None) -> Read | None:
+    """Read one part; `first` is the number of its first run where it is a batch of them."""
+    try:
+        return read()
+    except ValidationError as error:
+        found = [_as_problem(dict(item), first) for item in error.errors(include_url=False)]
+        # Of several members of a union that were tried at one place, the first says what is meant to stand there.
+        problems += list({problem.path: problem for problem in reversed(found)}.values())[::-1]
+        return None
 
 
 def write_run_file(case: Case) -> str:
@@ -48,11 +102,10 @@ def run_file_schema() -> dict[str, object]:
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **described}
 
 
-def _as_problem(error: dict[str, object]) -> Problem:
+def _as_problem(error: dict[str, object], first: int | None) -> Problem:
     steps = error["loc"] if isinstance(error["loc"], tuple) else ()
+    if first is not None:
+        steps = ("runs", first + steps[0], *steps[1:])
     named = [step for step in steps if not (isinstance(step, str) and _UNION_MEMBER.match(step))]
     path = "$" + "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in named)
-    message = say_validation(error)
-    if error["type"] == "json_invalid":
-        message = f"this is not valid JSON: {message}"
-    return Problem(path, message)
+    return Problem(path, say_validation(error))

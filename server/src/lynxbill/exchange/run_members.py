@@ -32,8 +32,8 @@ from lynxbill.exchange.run_schema import (
 )
 
 
-def to_case(file: RunFile) -> core.Case:
-    """Bring a whole run file into a case."""
+def to_case(file: RunFile, runs: tuple[core.Run, ...]) -> core.Case:
+    """Bring a whole run file into a case; its runs are read apart."""
     builds = {build.id: _build(build) for build in file.builds}
     machine = file.machine.model_dump() | {
         "labour_rate": None if file.machine.labour_rate is None else str(file.machine.labour_rate)
@@ -46,21 +46,21 @@ def to_case(file: RunFile) -> core.Case:
             core.Sitting(s.id, s.build, s.purpose, s.started_at, s.ambient_c, dict(s.conditions))
             for s in file.sittings
         ),
-        runs=tuple(_run(run) for run in file.runs),
+        runs=runs,
         swaps=tuple(_swap(swap, number, builds) for number, swap in enumerate(file.swaps, start=1)),
         open_plan=to_plan(file.plan) if file.plan else None,
-        workloads=_workloads(file),
+        workloads=_workloads(file, runs),
         candidates=tuple(to_candidate(candidate) for candidate in file.candidates),
         rechecks=tuple(core.Recheck(r.id, r.build, r.due_on, to_plan(r.plan), r.note, r.done) for r in file.rechecks),
     )
 
 
-def _workloads(file: RunFile) -> tuple[core.Workload, ...]:
+def _workloads(file: RunFile, runs: tuple[core.Run, ...]) -> tuple[core.Workload, ...]:
     """The workloads that the file describes, then those that only its measures or runs name."""
     described = [to_workload(workload) for workload in file.workloads]
     known = {workload.name for workload in described}
-    newest = {run.workload: run for run in file.runs}
-    named = dict.fromkeys([measure.workload for measure in file.measures] + [run.workload for run in file.runs])
+    newest = {run.workload: run for run in runs}
+    named = dict.fromkeys([measure.workload for measure in file.measures] + [run.workload for run in runs])
     for name in named:
         if name in known:
             continue
@@ -98,7 +98,8 @@ def _build(build: BuildFile) -> core.Build:
     return core.Build(build.id, letter, build.label, parts, dict(build.settings), build.wear)
 
 
-def _run(run: RunFileRun) -> core.Run:
+def to_run(run: RunFileRun) -> core.Run:
+    """Bring a run as written into the core's."""
     late = run.excluded_late
     return core.Run(
         id=run.id,

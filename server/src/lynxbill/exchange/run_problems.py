@@ -1,28 +1,30 @@
 """What is wrong with a run file beyond its single fields: ids that repeat, references that lead nowhere."""
 
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence, Set
 
+from lynxbill.core.case import Run
 from lynxbill.core.errors import Refusal
-from lynxbill.core.measure import check_reading
+from lynxbill.core.measure import Measure, check_reading
 from lynxbill.core.money import book
 from lynxbill.exchange.problem import Problem
-from lynxbill.exchange.run_members import to_cost, to_measure, to_reading
-from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, RunFileRun, SwapFile
+from lynxbill.exchange.run_members import to_cost, to_measure
+from lynxbill.exchange.run_schema import PartFile, PlanFile, RunFile, SwapFile
 
 
-def find_problems(file: RunFile) -> Iterator[Problem]:
+def find_problems(file: RunFile, runs: Sequence[Run]) -> Iterator[Problem]:
     """What a field alone can't tell: ids that repeat, references that lead nowhere, values of the wrong kind."""
+    run_ids = {run.id for run in runs}
     yield from _repeated("measures", [m.id for m in file.measures])
     yield from _repeated("builds", [b.id for b in file.builds])
     yield from _repeated("sittings", [s.id for s in file.sittings])
-    yield from _repeated("runs", [r.id for r in file.runs])
+    yield from _repeated("runs", [r.id for r in runs])
     yield from _build_problems(file)
     yield from _sitting_problems(file)
-    yield from _run_problems(file)
-    yield from _swap_problems(file)
+    yield from _run_problems(file, runs)
+    yield from _swap_problems(file, run_ids)
     yield from _workload_problems(file)
-    yield from _planning_problems(file)
+    yield from _planning_problems(file, run_ids)
 
 
 def _workload_problems(file: RunFile) -> Iterator[Problem]:
@@ -43,7 +45,7 @@ def _workload_problems(file: RunFile) -> Iterator[Problem]:
             yield Problem(path, "a measure is part of another one of the same workload that is itself a whole")
 
 
-def _planning_problems(file: RunFile) -> Iterator[Problem]:
+def _planning_problems(file: RunFile, runs: Set[str]) -> Iterator[Problem]:
     builds = {build.id for build in file.builds}
     swaps = {swap.id for swap in file.swaps}
     yield from _repeated("candidates", [c.id for c in file.candidates])
@@ -53,7 +55,7 @@ def _planning_problems(file: RunFile) -> Iterator[Problem]:
             yield from _unknown(f"$.candidates[{index}].swap", "swap", candidate.swap, {s for s in swaps if s})
     for index, recheck in enumerate(file.rechecks):
         yield from _unknown(f"$.rechecks[{index}].build", "build", recheck.build, builds)
-        yield from _plan_problems(f"$.rechecks[{index}].plan", recheck.plan, file)
+        yield from _plan_problems(f"$.rechecks[{index}].plan", recheck.plan, file, runs)
 
 
 def _repeated(noun: str, ids: list[str]) -> Iterator[Problem]:
@@ -89,17 +91,17 @@ def _sitting_problems(file: RunFile) -> Iterator[Problem]:
         yield from _unknown(f"$.sittings[{index}].build", "build", sitting.build, builds)
 
 
-def _run_problems(file: RunFile) -> Iterator[Problem]:
+def _run_problems(file: RunFile, runs: Sequence[Run]) -> Iterator[Problem]:
     sittings = {sitting.id for sitting in file.sittings}
-    measures = {measure.id: measure for measure in file.measures}
+    measures = {measure.id: to_measure(measure) for measure in file.measures}
     places: set[tuple[str, str, bool, int]] = set()
-    for index, run in enumerate(file.runs):
+    for index, run in enumerate(runs):
         at = f"$.runs[{index}]"
-        yield from _unknown(f"{at}.sitting", "sitting", run.sitting, sittings)
-        place = (run.sitting, run.workload, run.warm_up, run.position)
+        yield from _unknown(f"{at}.sitting", "sitting", run.sitting_id, sittings)
+        place = (run.sitting_id, run.workload, run.warm_up, run.position)
         if place in places:
             yield Problem(
-                f"{at}.position", f"sitting “{run.sitting}” already has a run {run.position} of “{run.workload}”"
+                f"{at}.position", f"sitting “{run.sitting_id}” already has a run {run.position} of “{run.workload}”"
             )
         places.add(place)
         for identifier in run.readings:
@@ -109,21 +111,21 @@ def _run_problems(file: RunFile) -> Iterator[Problem]:
                 yield from _reading_problems(path, measures[identifier], run)
 
 
-def _reading_problems(path: str, measure: MeasureFile, run: RunFileRun) -> Iterator[Problem]:
+def _reading_problems(path: str, measure: Measure, run: Run) -> Iterator[Problem]:
     if measure.workload != run.workload:
         yield Problem(path, f"this measure belongs to workload “{measure.workload}”, the run to “{run.workload}”")
-    reading = to_reading(run.readings[measure.id])
+    reading = run.readings[measure.id]
     try:
         for value in {reading.low, reading.high}:
-            check_reading(value, to_measure(measure))
+            check_reading(value, measure)
     except Refusal as refusal:
         yield Problem(path, refusal.message)
 
 
-def _swap_problems(file: RunFile) -> Iterator[Problem]:
+def _swap_problems(file: RunFile, runs: Set[str]) -> Iterator[Problem]:
     builds = {build.id for build in file.builds}
     if file.plan is not None:
-        yield from _plan_problems("$.plan", file.plan, file)
+        yield from _plan_problems("$.plan", file.plan, file, runs)
     yield from _repeated("swaps", [swap.id or f"#{index}" for index, swap in enumerate(file.swaps)])
     for index, swap in enumerate(file.swaps):
         at = f"$.swaps[{index}]"
@@ -131,7 +133,7 @@ def _swap_problems(file: RunFile) -> Iterator[Problem]:
         yield from _unknown(f"{at}.to", "build", swap.after, builds)
         if swap.before == swap.after:
             yield Problem(f"{at}.to", "a swap leads to another build; “from” and “to” are the same")
-        yield from _plan_problems(f"{at}.plan", swap.plan, file)
+        yield from _plan_problems(f"{at}.plan", swap.plan, file, runs)
         yield from _record_problems(f"swaps[{index}]", swap, {measure.id for measure in file.measures})
         yield from _shown_problems(f"{at}.verdict_shown_for", swap.verdict_shown_for, file)
         for number, line in enumerate(swap.costs):
@@ -161,9 +163,8 @@ def _shown_problems(at: str, shown: list[str] | dict[str, list[str]] | None, fil
             yield from _unknown(f"{path}[{number}]", "sitting", sitting, sittings)
 
 
-def _plan_problems(at: str, plan: PlanFile, file: RunFile) -> Iterator[Problem]:
+def _plan_problems(at: str, plan: PlanFile, file: RunFile, runs: Set[str]) -> Iterator[Problem]:
     measures = {measure.id for measure in file.measures}
-    runs = {run.id for run in file.runs}
     for identifier in plan.measures:
         yield from _unknown(f"{at}.measures.{identifier}", "measure", identifier, measures)
     if plan.headline is not None:

@@ -1,5 +1,6 @@
 """Run files: take a machine over from one, hand one out."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from uuid import UUID, uuid4, uuid5
 
@@ -8,7 +9,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import Case, FixedPair, Plan
 from lynxbill.core.errors import Taken
 from lynxbill.core.sheets import sheets_of
-from lynxbill.exchange.run_file import read_run_file, write_run_file
+from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store import rows
@@ -17,6 +18,7 @@ from lynxbill.store.evidence import insert_runs, insert_sheets
 from lynxbill.store.kept import read_whole_case
 from lynxbill.store.tables import MachineRow
 
+Finish = Callable[[Session, UUID], None]
 ALREADY_HERE = "This machine is here already; a run file does not overwrite what is recorded."
 
 
@@ -26,15 +28,30 @@ def export_machine(sessions: Sessions, machine_id: UUID) -> str:
         return write_run_file(read_whole_case(session, machine_id))
 
 
-def import_machine(sessions: Sessions, text: str | bytes, *, is_demo: bool = False) -> UUID:
-    """Take a machine over from a run file, whole or not at all."""
-    case = _with_uuids(read_run_file(text))
+def import_machine(
+    sessions: Sessions,
+    text: str | bytes,
+    *,
+    is_demo: bool = False,
+    progress: Progress = no_progress,
+    finish: Finish = lambda _session, _machine_id: None,
+) -> UUID:
+    """
+    Take a machine over from a run file, whole or not at all.
+
+    Args:
+        progress: told how far it is; what it raises ends it, and nothing is kept.
+        finish: the last step of the same transaction.
+    """
+    case = _with_uuids(read_run_file(text, progress))
+    del text
     with transaction(sessions, taken=ALREADY_HERE) as session:
         machine_id = UUID(case.machine.id)
         if session.get(MachineRow, machine_id) is not None:
             raise Taken(ALREADY_HERE)
-        _insert(session, case, is_demo)
+        _insert(session, case, is_demo, progress)
         announce(session, machine_id, "machine", machine_id)
+        finish(session, machine_id)
     return machine_id
 
 
@@ -118,7 +135,7 @@ def _with_uuids(case: Case) -> Case:
     )
 
 
-def _insert(session: Session, case: Case, is_demo: bool) -> None:
+def _insert(session: Session, case: Case, is_demo: bool, progress: Progress) -> None:
     machine_id = UUID(case.machine.id)
     machine = rows.machine_row(case.machine)
     machine.is_demo = is_demo
@@ -132,7 +149,8 @@ def _insert(session: Session, case: Case, is_demo: bool) -> None:
         session.add(rows.sitting_row(sitting, numbers[sitting.build_id]))
     session.flush()
     scales = {measure.id: measure.scale for measure in case.measures}
-    insert_runs(session, machine_id, workloads, scales, case.runs)
+    count = len(case.runs)
+    insert_runs(session, machine_id, workloads, scales, case.runs, lambda done: progress("writing", done, count))
     insert_sheets(session, case, sheets_of(case))
     for number, swap in enumerate(case.swaps, start=1):
         session.add(rows.swap_row(swap, machine_id, number))

@@ -1,6 +1,6 @@
 """Runs with their readings, found by sitting; and the sheets that are kept of them."""
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from itertools import chain
 from typing import Any
@@ -18,6 +18,8 @@ from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
 
 _TABLE = ReadingRow.__table__.c
 _READING = (_TABLE.run_id, _TABLE.measure_id, _TABLE.low, _TABLE.high, _TABLE.about, _TABLE.source, _TABLE.statistic)
+# So many runs are written in one stream: whoever waits is told after each.
+BATCH = 5000
 KeptSheets = Mapping[tuple[UUID, UUID], Sheet]
 
 
@@ -60,27 +62,34 @@ def load_evidence(
 
 
 def insert_runs(
-    session: Session, machine_id: UUID, workloads: Mapping[str, UUID], scales: Mapping[str, str], runs: Iterable[Run]
+    session: Session,
+    machine_id: UUID,
+    workloads: Mapping[str, UUID],
+    scales: Mapping[str, str],
+    runs: Sequence[Run],
+    written: Callable[[int], None] = lambda _: None,
 ) -> None:
     """
-    Write runs that are new with their readings, in one stream each.
+    Write runs that are new with their readings, in streams.
 
     Args:
         workloads: ids by name.
         scales: of every measure by its id.
+        written: told how many runs are written by now; what it raises ends the writing.
     """
-    runs = list(runs)
-    made = [(UUID(run.id), workloads[run.workload], run) for run in runs]
-    _copy(session, RunRow, ({"id": i, "machine_id": machine_id, **run_values(r, w)} for i, w, r in made))
-    _copy(
-        session,
-        ReadingRow,
-        (
-            {"machine_id": machine_id, "run_id": i, "scale": scales[m], **reading_values(r, w, m)}
-            for i, w, r in made
-            for m in r.readings
-        ),
-    )
+    for first in range(0, len(runs), BATCH):
+        made = [(UUID(run.id), workloads[run.workload], run) for run in runs[first : first + BATCH]]
+        _copy(session, RunRow, ({"id": i, "machine_id": machine_id, **run_values(r, w)} for i, w, r in made))
+        _copy(
+            session,
+            ReadingRow,
+            (
+                {"machine_id": machine_id, "run_id": i, "scale": scales[m], **reading_values(r, w, m)}
+                for i, w, r in made
+                for m in r.readings
+            ),
+        )
+        written(first + len(made))
 
 
 def load_sheets(session: Session, machine_id: UUID, *, since: int = -1) -> tuple[KeptSheets, frozenset[Any]]:
@@ -107,9 +116,13 @@ def keep_sheets(session: Session, frame: Frame, keys: Iterable[SheetKey], runs: 
 
 def insert_sheets(session: Session, frame: Frame, sheets: Mapping[SheetKey, Sheet]) -> None:
     """Keep the sheets of a machine that was just taken in."""
-    ids = {workload.name: workload.id for workload in frame.workloads}
-    for (sitting, workload), sheet in sheets.items():
-        _put(session, frame, sitting, ids[workload], sheet, 0)
+    ids = {workload.name: UUID(workload.id) for workload in frame.workloads}
+    kept = {"machine_id": UUID(frame.machine.id), "shape": SHEETS_VERSION, "stamp": 0}
+    keys = (
+        {"sitting_id": UUID(sitting), "workload_id": ids[workload], **kept, "content": asdict(sheet)}
+        for (sitting, workload), sheet in sheets.items()
+    )
+    _copy(session, SheetRow, keys)
 
 
 def has_old_sheets(session: Session, machine_id: UUID) -> bool:
@@ -204,7 +217,9 @@ def _run(row: Row[Any], workload: str, readings: Mapping[str, Reading]) -> Run:
     )
 
 
-def _copy(session: Session, table: type[RunRow] | type[ReadingRow], rows: Iterable[Mapping[str, object]]) -> None:
+def _copy(
+    session: Session, table: type[RunRow] | type[ReadingRow] | type[SheetRow], rows: Iterable[Mapping[str, object]]
+) -> None:
     """Stream rows in past the mapping of objects; a row's members stand in the same order every time."""
     rows = iter(rows)
     first = next(rows, None)

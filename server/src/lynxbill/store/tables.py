@@ -53,6 +53,7 @@ DecimalMark = Literal[".", ","]
 # What a JSON column of mixed kinds holds.
 Json = str | int | float | bool | dict[str, "Json"] | list["Json"] | None
 MarginField = Literal["matters_from", "hoped_for"]
+ImportState = Literal["running", "done", "refused", "stopped", "failed"]
 _WORDS = (
     Basis,
     Better,
@@ -64,6 +65,7 @@ _WORDS = (
     ExplanationState,
     FitWord,
     HeldBack,
+    ImportState,
     Kind,
     MarginField,
     Order,
@@ -638,3 +640,20 @@ class LineRow(Computed, Table):
     stand: Mapped[str | None]
     due_on: Mapped[list[date]] = mapped_column(ARRAY(Date))
     content: Mapped[str | None]
+
+
+class ImportRow(Table):
+    """How far a large run file is with being taken over; `problems` say why it was not."""
+
+    __tablename__ = "imports"
+    __table_args__ = (_one_of("state", ImportState),)
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    by: Mapped[str]
+    begun_at: Mapped[datetime]
+    state: Mapped[ImportState] = mapped_column(default="running")
+    stage: Mapped[str] = mapped_column(default="reading")
+    done: Mapped[int] = mapped_column(default=0)
+    total: Mapped[int] = mapped_column(default=0)
+    machine_id: Mapped[UUID | None]
+    problems: Mapped[list[dict[str, str]]] = mapped_column(JSONB, default=list)

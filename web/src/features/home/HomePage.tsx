@@ -1,8 +1,8 @@
-import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { type ChangeEvent, useDeferredValue, useRef } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { useSuspenseQuery } from "@tanstack/react-query";
+import { useDeferredValue } from "react";
+import { Link, useSearchParams } from "react-router";
 
-import { type Bench, type Home, postRunFile, Refused } from "../../api/client";
+import type { Bench, Home } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
@@ -10,9 +10,9 @@ import { TopBar } from "../../ui/TopBar";
 import { homeQuery } from "../machine/api";
 import { describeParts, nextStep, stateOfLine, today } from "../machine/model";
 import { leadShowing, useShown } from "../machine/shown";
+import { ImportButton } from "./ImportButton";
 import { type Line, sayBenches, sayDue, sayFound, sayNewest, sayPage } from "./model";
 
-const MAX_RUN_FILE_BYTES = 50 * 1024 * 1024;
 /** So many machines are found at a glance. */
 const FEW = 7;
 const LONGEST_SEARCH = 200;
@@ -175,60 +175,5 @@ function FirstRun() {
         Describe the first machine
       </ButtonLink>
     </div>
-  );
-}
-
-function ImportButton() {
-  const input = useRef<HTMLInputElement>(null);
-  const navigate = useNavigate();
-  const client = useQueryClient();
-  const take = useMutation({
-    mutationFn: async (file: File) => {
-      if (file.size > MAX_RUN_FILE_BYTES) {
-        throw new Error(`${file.name} is larger than 50 MB; a run file is smaller. Nothing was taken over.`);
-      }
-      return postRunFile(await file.text());
-    },
-    onSuccess: async ({ machine }) => {
-      await client.invalidateQueries({ queryKey: ["benches"] });
-      await navigate(`/machines/${machine}/judge`);
-    },
-  });
-  const onChoose = (event: ChangeEvent<HTMLInputElement>) => {
-    const file = event.target.files?.[0];
-    if (file) take.mutate(file);
-    event.target.value = "";
-  };
-  return (
-    <>
-      <input
-        ref={input}
-        type="file"
-        accept=".json,application/json"
-        aria-label="Run file to import"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={onChoose}
-      />
-      <Button disabled={take.isPending} onClick={() => input.current?.click()}>
-        {take.isPending ? "Reading…" : "Import a run file"}
-      </Button>
-      {take.error && (
-        <div className="basis-full">
-          <Note alert>
-            {take.error.message}
-            {take.error instanceof Refused && (
-              <ul className="mt-1 max-h-40 overflow-auto">
-                {take.error.errors.map((error) => (
-                  <li key={error.field + error.message}>
-                    <b className="font-semibold">{error.field}</b>: {error.message}
-                  </li>
-                ))}
-              </ul>
-            )}
-          </Note>
-        </div>
-      )}
-    </>
   );
 }

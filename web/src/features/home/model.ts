@@ -1,4 +1,4 @@
-import type { Bench, Home } from "../../api/client";
+import type { Bench, Home, Import } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { nextStep, stateOfLine } from "../machine/model";
 import { sayBundle, sayVerdict } from "../machine/says";
@@ -14,6 +14,13 @@ export function sayBenches({ total, waiting, first }: Home, today: string): stri
   const isOpen = first.line.stand === "open";
   const what = isOpen ? "its case is open" : nextStep(stateOfLine(first.line, today)).text;
   return `${count}, ${who} for you. First ${first.name}: ${what}.`;
+}
+
+/** How far a large run file is with being taken over. */
+export function sayImport({ stage, done, total }: Import): string {
+  if (!total) return "Reading the file…";
+  const share = `${Math.floor((100 * done) / total)} % of ${formatCount(total, "run")}`;
+  return stage === "reading" ? `Read ${share}` : `Written ${share}`;
 }
 
 /** How many machines the search found. */

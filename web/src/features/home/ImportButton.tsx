@@ -1,0 +1,123 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type ChangeEvent, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+
+import {
+  type FieldProblem,
+  type Import,
+  Lost,
+  postRunFile,
+  readImport,
+  Refused,
+  stopImport,
+} from "../../api/client";
+import { Button } from "../../ui/Button";
+import { Note } from "../../ui/Note";
+import { sayImport } from "./model";
+
+const MAX_RUN_FILE_BYTES = 100 * 1024 * 1024;
+const ASK_MS = 400;
+
+/** A server that is away for a moment goes on with the file when it is back. */
+const waitFor = (state: Import) => (error: unknown) => {
+  if (error instanceof Lost) return state;
+  throw error;
+};
+
+/** Takes a run file over: a small one at once, a large one with its progress and a way to stop it. */
+export function ImportButton() {
+  const input = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [underWay, setUnderWay] = useState<Import | null>(null);
+  const take = useMutation({
+    mutationFn: async (file: File) => {
+      if (file.size > MAX_RUN_FILE_BYTES) {
+        throw new Error(`${file.name} is larger than 100 MB; a run file is smaller. Nothing was taken over.`);
+      }
+      let state = await postRunFile(file);
+      while (state.state === "running" && state.id) {
+        setUnderWay(state);
+        await new Promise((done) => setTimeout(done, ASK_MS));
+        state = await readImport(state.id).catch(waitFor(state));
+      }
+      return state;
+    },
+    onSettled: () => setUnderWay(null),
+    onSuccess: async ({ machine }) => {
+      if (!machine) return;
+      await client.invalidateQueries({ queryKey: ["benches"] });
+      await navigate(`/machines/${machine}/judge`);
+    },
+  });
+  const onChoose = (event: ChangeEvent<HTMLInputElement>) => {
+    const file = event.target.files?.[0];
+    if (file) take.mutate(file);
+    event.target.value = "";
+  };
+  const stop = () => {
+    if (underWay?.id) void stopImport(underWay.id);
+  };
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept=".json,application/json"
+        aria-label="Run file to import"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={onChoose}
+      />
+      {underWay ? (
+        <div className="flex items-center gap-3">
+          <span className="text-soft" role="status">
+            {sayImport(underWay)}
+          </span>
+          <progress
+            aria-label="Import"
+            className="h-2 w-40 accent-ink"
+            max={underWay.total || undefined}
+            value={underWay.total ? underWay.done : undefined}
+          />
+          <Button onClick={stop}>Stop the import</Button>
+        </div>
+      ) : (
+        <Button disabled={take.isPending} onClick={() => input.current?.click()}>
+          {take.isPending ? "Reading…" : "Import a run file"}
+        </Button>
+      )}
+      {take.error && (
+        <Outcome
+          message={take.error.message}
+          problems={take.error instanceof Refused ? take.error.errors : []}
+        />
+      )}
+      {take.data?.state === "stopped" && (
+        <Outcome message="The import was stopped; nothing of the file was taken over." problems={[]} />
+      )}
+      {(take.data?.state === "refused" || take.data?.state === "failed") && (
+        <Outcome message="Nothing of the file was taken over." problems={take.data.problems} />
+      )}
+    </>
+  );
+}
+
+function Outcome({ message, problems }: { message: string; problems: FieldProblem[] }) {
+  return (
+    <div className="basis-full">
+      <Note alert>
+        {message}
+        {problems.length > 0 && (
+          <ul className="mt-1 max-h-40 overflow-auto">
+            {problems.map((problem) => (
+              <li key={problem.field + problem.message}>
+                <b className="font-semibold">{problem.field}</b>: {problem.message}
+              </li>
+            ))}
+          </ul>
+        )}
+      </Note>
+    </div>
+  );
+}
