@@ -1,6 +1,7 @@
 """Fit is computed from the machine's limits: changing one limit or one figure changes the answer."""
 
 from dataclasses import replace
+from decimal import Decimal
 
 import pytest
 
@@ -12,7 +13,9 @@ from tests.builders import make_case
 MACHINE = Machine(
     "m", "M", "EUR", limits={"socket": "V2", "processor_max_w": 65, "memory_slots": 2, "card_max_mm": 240}
 )
-SIX_CORE = Candidate("c", "processor", "Varro 6-core", {"socket": "v2 ", "power_w": 65}, "118.00", expected_gain=25)
+SIX_CORE = Candidate(
+    "c", "processor", "Varro 6-core", {"socket": "v2 ", "power_w": 65}, Decimal("118.00"), expected_gain=25
+)
 
 
 def test_a_part_within_every_known_limit_fits_and_says_what_was_not_checked() -> None:
@@ -71,10 +74,10 @@ def test_firmware_and_the_technicians_own_word_count() -> None:
 
 def test_candidates_are_ranked_by_expected_gain_for_10_units_and_what_does_not_fit_comes_last() -> None:
     case = make_case([[1.0]], [[1.0]])
-    wrong = replace(SIX_CORE, id="wrong", rated={"socket": "V3"}, price="10.00")
-    drive = Candidate("drive", "drive", "Siskin", {}, "40.00", expected_gain=10)
+    wrong = replace(SIX_CORE, id="wrong", rated={"socket": "V3"}, price=Decimal("10.00"))
+    drive = Candidate("drive", "drive", "Siskin", {}, Decimal("40.00"), expected_gain=10)
     unknown = Candidate("unknown", "memory", "Marl", {}, None)
     ranked = rank_candidates(replace(case, machine=MACHINE, candidates=(wrong, unknown, SIX_CORE, drive)))
     assert [entry.candidate.id for entry in ranked] == ["drive", "c", "unknown", "wrong"]
     assert ranked[1].expected_per_10 == pytest.approx(10 * 25 / 118)
-    assert expected_per_10(replace(SIX_CORE, price="0")) is None
+    assert expected_per_10(replace(SIX_CORE, price=Decimal(0))) is None

@@ -2,36 +2,84 @@ import { useCallback, useEffect, useState } from "react";
 
 /** What is typed and not yet saved lives in the browser's own storage, so that neither a reload nor a lost server takes it. */
 const PREFIX = "lynxbill.draft.";
+/** Raised when drafts are kept in another form; one of a later program than this is not understood. */
+const SHAPE = 1;
 
-export function readDraft<T>(key: string): T | null {
-  const text = localStorage.getItem(PREFIX + key);
-  return text === null ? null : (JSON.parse(text) as T);
+type Fields = Record<string, unknown>;
+
+const isFields = (value: unknown): value is Fields =>
+  typeof value === "object" && value !== null && !Array.isArray(value);
+
+/** Whether a value could stand where another one does: of the same kind, its members too. */
+function isLike(usual: unknown, value: unknown): boolean {
+  if (usual === null || usual === undefined || value === null) return true;
+  if (Array.isArray(usual))
+    return Array.isArray(value) && (usual.length === 0 || value.every((each) => isLike(usual[0], each)));
+  if (!isFields(usual)) return typeof value === typeof usual;
+  return (
+    isFields(value) && Object.keys(usual).every((key) => !(key in value) || isLike(usual[key], value[key]))
+  );
 }
 
-export function writeDraft(key: string, draft: unknown): void {
+/**
+ * A draft as a form of today can show it: fields that it lacks, or holds in another kind, are those of an empty form.
+ *
+ * Null where nothing of it can be used.
+ */
+export function fitDraft<T>(initial: T, kept: unknown): T | null {
+  if (!isFields(initial)) return isLike(initial, kept) ? (kept as T) : null;
+  if (!isFields(kept)) return null;
+  const fields = Object.entries(initial).map(([key, usual]) => {
+    const usable = key in kept && isLike(usual, kept[key]);
+    return [key, usable ? kept[key] : usual];
+  });
+  return { ...kept, ...Object.fromEntries(fields) } as T;
+}
+
+/** What was kept under a key, or null where there is nothing that this program understands. */
+function readKept(key: string): unknown {
+  try {
+    const kept = JSON.parse(localStorage.getItem(PREFIX + key) ?? "null") as unknown;
+    // Before drafts had a shape they stood there bare.
+    if (!isFields(kept) || !("shape" in kept && "draft" in kept)) return kept;
+    return kept["shape"] === SHAPE ? kept["draft"] : null;
+  } catch {
+    return null;
+  }
+}
+
+function keepDraft(key: string, draft: unknown): void {
   if (draft === null) localStorage.removeItem(PREFIX + key);
-  else localStorage.setItem(PREFIX + key, JSON.stringify(draft));
+  else localStorage.setItem(PREFIX + key, JSON.stringify({ shape: SHAPE, draft }));
 }
 
 /**
  * State of a form that survives a reload. `initial` stands until something is typed; `forget` drops the draft
- * once it is saved.
+ * once it is saved. `fit` says what of a kept draft can be used, where its fields alone don't tell.
  */
-export function useDraft<T>(key: string, initial: T): [T, (next: T) => void, () => void, boolean] {
-  const [held, setHeld] = useState(() => ({ key, draft: readDraft<T>(key) }));
-  const draft = held.key === key ? held.draft : readDraft<T>(key);
+export function useDraft<T>(
+  key: string,
+  initial: T,
+  fit: (kept: unknown) => T | null = (kept) => fitDraft(initial, kept),
+): [T, (next: T) => void, () => void, boolean] {
+  const read = () => {
+    const kept = readKept(key);
+    return kept === null ? null : fit(kept);
+  };
+  const [held, setHeld] = useState(() => ({ key, draft: read() }));
+  const draft = held.key === key ? held.draft : read();
   // Another tab at the same form types into the same draft: what it holds is not to be written over.
   useEffect(() => {
     const onStorage = (event: StorageEvent) => {
-      if (event.key === PREFIX + key) setHeld({ key, draft: readDraft<T>(key) });
+      if (event.key === PREFIX + key) setHeld({ key, draft: read() });
     };
     window.addEventListener("storage", onStorage);
     return () => window.removeEventListener("storage", onStorage);
-  }, [key]);
+  });
   // Written at once, not in an effect: a form that closes as it is saved would leave its draft behind.
   const keep = useCallback(
     (next: T | null) => {
-      writeDraft(key, next);
+      keepDraft(key, next);
       setHeld({ key, draft: next });
     },
     [key],

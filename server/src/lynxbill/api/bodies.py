@@ -66,9 +66,7 @@ class MachineIn(Strict):
         return zone
 
     def to_core(self, machine_id: UUID) -> core.Machine:
-        fields = self.model_dump(exclude={"version", "labour_rate"})
-        rate = None if self.labour_rate is None else str(self.labour_rate)
-        return core.Machine(id=str(machine_id), labour_rate=rate, **fields)
+        return core.Machine(id=str(machine_id), **self.model_dump(exclude={"version"}))
 
 
 class PartIn(Strict):

@@ -63,10 +63,9 @@ class CandidateIn(CandidateContent):
     version: Version = None
 
     def to_core(self, candidate_id: UUID) -> core.Candidate:
-        fields = self.model_dump(exclude={"version", "price", "swap"})
-        price = None if self.price is None else str(self.price)
+        fields = self.model_dump(exclude={"version", "swap"})
         swap = str(self.swap) if self.swap else None
-        return core.Candidate(id=str(candidate_id), price=price, swap=swap, **fields)
+        return core.Candidate(id=str(candidate_id), swap=swap, **fields)
 
 
 class RecheckIn(Strict):

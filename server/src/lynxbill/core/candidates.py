@@ -1,7 +1,6 @@
 """Candidates before buying: which would bring most for its price, and what came of the one that was bought."""
 
 from dataclasses import dataclass
-from decimal import Decimal
 
 from lynxbill.core.case import Candidate, Case
 from lynxbill.core.fit import Fit, check_fit
@@ -40,9 +39,9 @@ def expected_per_10(candidate: Candidate) -> float | None:
 
     Returns: percent for 10 units of currency; None without a price above zero and an expectation.
     """
-    if candidate.price is None or candidate.expected_gain is None or Decimal(candidate.price) <= 0:
+    if candidate.price is None or candidate.expected_gain is None or candidate.price <= 0:
         return None
-    return 10 * candidate.expected_gain / float(Decimal(candidate.price))
+    return 10 * candidate.expected_gain / float(candidate.price)
 
 
 def _place(ranked: Ranked) -> tuple[bool, bool, float]:

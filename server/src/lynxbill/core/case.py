@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Literal
 
 from lynxbill.core.errors import UnknownBuild
@@ -298,7 +299,7 @@ class Swap:
 @dataclass(frozen=True, slots=True)
 class Candidate:
     """
-    A part that might be bought; `price` is a decimal text in the currency of account, `expected_gain` in percent.
+    A part that might be bought; `price` is in the currency of account, `expected_gain` in percent.
 
     `fit_said` with `fit_source` is the technician's own word on its fit; `swap` the one in which it was fitted, and
     `worked` what came of it.
@@ -308,7 +309,7 @@ class Candidate:
     role: PartRole
     label: str
     rated: Mapping[str, Plain] = field(default_factory=dict)
-    price: str | None = None
+    price: Decimal | None = None
     basis: Basis = "new"
     prerequisites: str = ""
     expected_gain: float | None = None
@@ -336,7 +337,7 @@ class Machine:
     id: str
     name: str
     currency: str
-    labour_rate: str | None = None
+    labour_rate: Decimal | None = None
     owner: str = ""
     question: str = ""
     settles: str = ""

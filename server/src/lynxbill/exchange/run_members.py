@@ -35,11 +35,8 @@ from lynxbill.exchange.run_schema import (
 def to_case(file: RunFile, runs: tuple[core.Run, ...]) -> core.Case:
     """Bring a whole run file into a case; its runs are read apart."""
     builds = {build.id: _build(build) for build in file.builds}
-    machine = file.machine.model_dump() | {
-        "labour_rate": None if file.machine.labour_rate is None else str(file.machine.labour_rate)
-    }
     return core.Case(
-        machine=core.Machine(**machine),
+        machine=core.Machine(**file.machine.model_dump()),
         measures=tuple(to_measure(measure) for measure in file.measures),
         builds=tuple(builds.values()),
         sittings=tuple(
@@ -83,8 +80,7 @@ def to_workload(workload: WorkloadFile) -> core.Workload:
 
 def to_candidate(candidate: CandidateFile) -> core.Candidate:
     """Bring a candidate as written into the core's."""
-    price = None if candidate.price is None else str(candidate.price)
-    return core.Candidate(**(candidate.model_dump() | {"price": price}))
+    return core.Candidate(**candidate.model_dump())
 
 
 def to_measure(measure: MeasureFile) -> Measure:

@@ -10,6 +10,7 @@ from lynxbill.core.errors import Missing
 from lynxbill.core.figures import PART_FIGURES, check_figures
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows
+from lynxbill.store.copies import copy_plan
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
@@ -68,5 +69,5 @@ def _new_recheck(session: Session, machine_id: UUID, recheck: Recheck) -> Rechec
     case = read_snapshot(session, machine_id).frame
     plan = case.plan_of(case.build(recheck.build).id)
     row = rows.recheck_row(recheck, machine_id)
-    row.plan = rows.plan_copy(plan)
+    row.plan = copy_plan(plan)
     return row

@@ -1,8 +1,6 @@
 """Templates: those that come with the program, and the technician's own."""
 
-from collections.abc import Mapping
-from dataclasses import asdict, dataclass
-from typing import Any
+from dataclasses import dataclass
 from uuid import UUID
 
 from sqlalchemy import select
@@ -12,6 +10,7 @@ from lynxbill.core.errors import Missing
 from lynxbill.core.figures import CONDITIONS, check_figures
 from lynxbill.core.templates import BUILT_IN, Template
 from lynxbill.services.transaction import Sessions, edit, transaction
+from lynxbill.store.copies import copy_template, read_template_copy
 from lynxbill.store.tables import TemplateRow
 
 NAME_TAKEN = "There is a template of that name already; give this one another."
@@ -49,8 +48,7 @@ def find_template(session: Session, template_id: str) -> Template:
 def save_template(sessions: Sessions, template: Template, version: int | None) -> None:
     """Keep a template of the technician's own, or edit one."""
     check_figures(template.conditions, CONDITIONS, "conditions")
-    content = {name: value for name, value in asdict(template).items() if name not in ("id", "name", "change")}
-    fields = {"name": template.name, "change": template.change, "content": _as_json(content)}
+    fields = {"name": template.name, "change": template.change, "content": copy_template(template)}
     with transaction(sessions, taken=NAME_TAKEN) as session:
         row = session.get(TemplateRow, UUID(template.id), with_for_update=True)
         if row is None:
@@ -67,12 +65,5 @@ def remove_template(sessions: Sessions, template_id: UUID) -> None:
             session.delete(row)
 
 
-def _as_json(content: Mapping[str, Any]) -> dict[str, Any]:
-    steps = [list(step) for step in content["steps"]]
-    return {**content, "steps": steps, "costs": list(content["costs"]), "conditions": dict(content["conditions"])}
-
-
 def _read(row: TemplateRow) -> Template:
-    steps = tuple((stage, text) for stage, text in row.content["steps"])
-    rest = row.content | {"steps": steps, "costs": tuple(row.content["costs"])}
-    return Template(id=str(row.id), name=row.name, change=row.change, **rest)
+    return read_template_copy(row.content, id=str(row.id), name=row.name, change=row.change)

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict
-from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
@@ -26,6 +25,7 @@ from lynxbill.core.case import (
 )
 from lynxbill.core.measure import Measure
 from lynxbill.core.money import CostLine
+from lynxbill.store.copies import copy_plan
 from lynxbill.store.tables import (
     BenchNoteRow,
     BuildPartRow,
@@ -58,8 +58,7 @@ def machine_row(machine: Machine) -> MachineRow:
 def machine_fields(machine: Machine) -> dict[str, Any]:
     """What of a machine may be edited."""
     fields = {name: value for name, value in asdict(machine).items() if name != "id"}
-    rate = machine.labour_rate
-    return fields | {"labour_rate": None if rate is None else Decimal(rate), "limits": dict(machine.limits)}
+    return fields | {"limits": dict(machine.limits)}
 
 
 def workload_row(workload: Workload, machine_id: UUID, position: int) -> WorkloadRow:
@@ -235,7 +234,7 @@ def candidate_fields(candidate: Candidate) -> dict[str, Any]:
     fields = {name: value for name, value in asdict(candidate).items() if name not in ("id", "swap")}
     return fields | {
         "rated": dict(candidate.rated),
-        "price": None if candidate.price is None else Decimal(candidate.price),
+        "price": candidate.price,
         "swap_id": UUID(candidate.swap) if candidate.swap else None,
     }
 
@@ -257,15 +256,10 @@ def recheck_row(recheck: Recheck, machine_id: UUID) -> RecheckRow:
         machine_id=machine_id,
         build_id=UUID(recheck.build),
         due_on=recheck.due_on,
-        plan=plan_copy(recheck.plan),
+        plan=copy_plan(recheck.plan),
         note=recheck.note,
         done=recheck.done,
     )
-
-
-def plan_copy(plan: Plan) -> dict[str, Any]:
-    """A plan as JSON, to be kept beside the date of a re-check."""
-    return asdict(plan)
 
 
 def cost_rows(costs: Iterable[CostLine]) -> list[CostRow]:

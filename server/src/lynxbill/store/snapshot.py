@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, get_args
+from typing import get_args
 from uuid import UUID
 
 from sqlalchemy import Uuid, bindparam, select
@@ -32,6 +32,7 @@ from lynxbill.core.case import (
 from lynxbill.core.errors import Missing
 from lynxbill.core.measure import Measure
 from lynxbill.core.money import CostLine
+from lynxbill.store.copies import read_plan_copy
 from lynxbill.store.tables import (
     BuildPartRow,
     BuildRow,
@@ -168,7 +169,7 @@ def _machine(row: MachineRow) -> Machine:
         id=str(row.id),
         name=row.name,
         currency=row.currency,
-        labour_rate=None if row.labour_rate is None else str(row.labour_rate),
+        labour_rate=row.labour_rate,
         owner=row.owner,
         question=row.question,
         settles=row.settles,
@@ -216,7 +217,7 @@ def _candidate(row: CandidateRow) -> Candidate:
         role=row.role,
         label=row.label,
         rated=dict(row.rated),
-        price=None if row.price is None else str(row.price),
+        price=row.price,
         basis=row.basis,
         prerequisites=row.prerequisites,
         expected_gain=row.expected_gain,
@@ -229,19 +230,7 @@ def _candidate(row: CandidateRow) -> Candidate:
 
 
 def _recheck(row: RecheckRow) -> Recheck:
-    return Recheck(str(row.id), str(row.build_id), row.due_on, _plan_copy(row.plan), row.note, row.done)
-
-
-def _plan_copy(written: Mapping[str, Any]) -> Plan:
-    """A plan as `asdict` wrote it."""
-    return Plan(
-        **{
-            **written,
-            "measures": {key: PlannedMeasure(**planned) for key, planned in written["measures"].items()},
-            "pairs": tuple(FixedPair(**pair) for pair in written["pairs"]),
-            "borrow_spread_from": tuple(written["borrow_spread_from"]),
-        }
-    )
+    return Recheck(str(row.id), str(row.build_id), row.due_on, read_plan_copy(row.plan), row.note, row.done)
 
 
 def _sitting(row: SittingRow) -> Sitting:

@@ -1,7 +1,16 @@
 import { describe, expect, it } from "vitest";
 
 import type { Measure, Run, Sitting, Workload } from "../../api/client";
-import { cellText, type Entry, isEmptyEntry, rowName, runBody, sayLeft, sheetRows } from "./model";
+import {
+  cellText,
+  type Entry,
+  fitEntries,
+  isEmptyEntry,
+  rowName,
+  runBody,
+  sayLeft,
+  sheetRows,
+} from "./model";
 
 const reading = (low: number, high = low) => ({ low, high, about: false, source: null, statistic: null });
 const run = (position: number, fields: Partial<Run> = {}): Run =>
@@ -102,5 +111,14 @@ describe("a run as it is sent", () => {
     expect(fresh && isEmptyEntry(fresh, entry({ m: " " }))).toBe(true);
     expect(fresh && isEmptyEntry(fresh, entry({}, { state: "failed" }))).toBe(false);
     expect(recorded && isEmptyEntry(recorded, entry({ m: "" }))).toBe(false);
+  });
+});
+
+describe("entries that a browser kept", () => {
+  const entry = { id: "r1", texts: { t: "41.9" }, state: "complete", reason: "", ready: true };
+  it("come back as they were typed, and a damaged row takes no other with it", () => {
+    expect(fitEntries({ 1: entry, 2: "41.7", 3: { ...entry, id: "" }, x: entry })).toEqual({ 1: entry });
+    expect(fitEntries({ 1: { ...entry, ready: "yes" } })).toEqual({ 1: { ...entry, ready: false } });
+    expect(fitEntries("nothing")).toBeNull();
   });
 });

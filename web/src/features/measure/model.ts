@@ -1,4 +1,5 @@
 import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Workload } from "../../api/client";
+import { fitDraft } from "../../lib/draft";
 import { formatCount } from "../../lib/format";
 import { writeNumber } from "../../lib/number";
 import { isEmptied, measuresOf, planFor, sittingsOf } from "../machine/model";
@@ -14,6 +15,18 @@ export interface Entry {
 }
 
 export type Entries = Record<number, Entry>;
+
+const NO_ENTRY: Entry = { id: "", texts: {}, state: "complete", reason: "", ready: false };
+
+/** Of the entries that a browser kept, those that can be shown: a row that is damaged takes no other with it. */
+export function fitEntries(kept: unknown): Entries | null {
+  if (typeof kept !== "object" || kept === null) return null;
+  const rows = Object.entries(kept).flatMap(([position, entry]) => {
+    const fitted = fitDraft(NO_ENTRY, entry);
+    return fitted?.id && Number.isInteger(Number(position)) ? [[position, fitted] as const] : [];
+  });
+  return Object.fromEntries<Entry>(rows);
+}
 
 /** A row of the sheet; warm-ups stand before run 1, at the positions 0, −1 and so on. */
 export interface Row {

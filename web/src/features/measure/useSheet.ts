@@ -19,7 +19,16 @@ import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { runsQuery, takeSavedRuns } from "../machine/api";
 import { planFor } from "../machine/model";
-import { cellText, type Entries, type Entry, isEmptyEntry, type Row, runBody, sheetRows } from "./model";
+import {
+  cellText,
+  type Entries,
+  type Entry,
+  fitEntries,
+  isEmptyEntry,
+  type Row,
+  runBody,
+  sheetRows,
+} from "./model";
 
 const RETRY_MS = 2000;
 /** More of them are sent in the next block: so many stay well below what a server takes. */
@@ -51,7 +60,7 @@ export function useSheet(
 ) {
   const { machine } = job;
   const client = useQueryClient();
-  const [entries, setEntries] = useDraft<Entries>(`sheet.${sitting.id}.${workload.id}`, {});
+  const [entries, setEntries] = useDraft<Entries>(`sheet.${sitting.id}.${workload.id}`, {}, fitEntries);
   const [status, setStatus] = useState<Record<number, RowStatus>>({});
   // What Ctrl Z takes back: a typed row, or all rows of a pasted block at once.
   const [history, setHistory] = useState<Step[][]>([]);
