@@ -200,7 +200,7 @@ def test_a_paste_of_50_mb_is_refused_before_it_is_read(job: Job) -> None:
     assert response.status_code == 413
     assert "at most 5 MB" in response.json()["detail"]
     chunks = (giant[i : i + 2**20] for i in range(0, len(giant), 2**20))
-    assert job.api.post("/run-files", content=(b"x" * 2**20 for _ in range(52))).status_code == 413
+    assert job.api.post("/run-files", content=(b"x" * 2**20 for _ in range(102))).status_code == 413
     assert job.api.put(f"/machines/{job.machine}", content=chunks).status_code == 413
 
 

@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 from pathlib import Path
+from uuid import uuid4
 
 import httpx
 import pytest
@@ -154,3 +155,21 @@ def test_ctrl_c_keeps_the_finished_runs(job: Job, demo_server: LiveServer, tmp_p
     states = [run["state"] for run in job.case()["runs"]]
     assert states.count("partial") == 1
     assert states.count("complete") >= 2
+
+
+def test_all_that_is_noted_of_a_kept_run_reaches_the_server(
+    job: Job, demo_server: LiveServer, tmp_path: Path
+) -> None:
+    sitting = job.sitting()
+    file = json.loads(job.api.get(f"/machines/{job.machine}/run-file").text)
+    noted = {"started_at": "2026-05-04T09:12:00Z", "duration_s": 41.25, "soak_s": 600.0, "pair_label": "tile 7"}
+    kept = {"id": str(uuid4()), "sitting": sitting, "workload": "Job", "workload_version": "1", "position": 1}
+    kept |= {"state": "complete", "held_back": "heat", "target": "second drive"} | noted
+    readings = {job.time: {"low": 41.0, "high": 42.0}, job.rise: {"value": 30.0, "source": "remembered"}}
+    (tmp_path / "kept.json").write_text(json.dumps(file | {"runs": [kept | {"readings": readings}]}))
+    sent = agent("send", "kept.json", "--server", demo_server.url, cwd=tmp_path)
+    assert sent.returncode == 0, sent.stderr
+    (run,) = job.runs()
+    assert {name: run[name] for name in kept} == kept | {"workload": "Job"}
+    assert (run["readings"][job.time]["low"], run["readings"][job.time]["high"]) == (41.0, 42.0)
+    assert run["readings"][job.rise]["source"] == "remembered"

@@ -11,17 +11,15 @@ from lynxbill.core.measure import Kind, Measure
 from lynxbill.exchange.fields import (
     Currency,
     Finite,
-    Instant,
     Line,
     Note,
     OptionalLine,
-    Position,
     PositiveMoney,
     Settings,
     Strict,
 )
 from lynxbill.exchange.run_members import to_reading
-from lynxbill.exchange.run_schema import MeasureContent, ReadingFile, SittingContent, WorkloadContent
+from lynxbill.exchange.run_schema import MeasureContent, ReadingFile, RunContent, SittingContent, WorkloadContent
 from lynxbill.services.entries import Entry
 
 
@@ -124,24 +122,15 @@ class SittingIn(SittingContent):
 ReadingIn = Finite | Annotated[str, Field(max_length=200)] | ReadingFile
 
 
-class RunIn(Strict):
+class RunIn(RunContent):
     """A reading is a number in the measure's unit, or text as typed ("1:52.4", "104 MB/s")."""
 
     sitting: UUID
     workload: UUID
-    position: Position
+    workload_version: Line | None = None
     state: core.RunState = "complete"
     reason: Annotated[OptionalLine | None, Field()] = None
     readings: Annotated[dict[UUID, ReadingIn], Field(max_length=200)] = {}
-    warm_up: bool = False
-    workload_version: Line | None = None
-    parameters: Settings = {}
-    target: Line | None = None
-    pair_label: Line | None = None
-    started_at: Instant | None = None
-    duration_s: Annotated[Finite, Field(ge=0)] | None = None
-    soak_s: Annotated[Finite, Field(ge=0)] | None = None
-    held_back: core.HeldBack | None = None
     version: Version = None
 
     def entry(self, run_id: UUID) -> Entry:
@@ -149,27 +138,10 @@ class RunIn(Strict):
             str(measure): entry if isinstance(entry, str) else to_reading(entry)
             for measure, entry in self.readings.items()
         }
-        return Entry(self.workload, self._run(run_id), written, self.version)
-
-    def _run(self, run_id: UUID) -> core.Run:
-        return core.Run(
-            id=str(run_id),
-            sitting_id=str(self.sitting),
-            workload="",
-            workload_version=self.workload_version or "",
-            position=self.position,
-            state=self.state,
-            readings={},
-            parameters=dict(self.parameters),
-            reason=self.reason or None,
-            warm_up=self.warm_up,
-            target=self.target,
-            pair_label=self.pair_label,
-            started_at=self.started_at,
-            duration_s=self.duration_s,
-            soak_s=self.soak_s,
-            held_back=self.held_back,
-        )
+        members = {name: getattr(self, name) for name in core.RUN_MEMBERS}
+        filled = {"workload_version": self.workload_version or "", "reason": self.reason or None}
+        run = core.Run(id=str(run_id), sitting_id=str(self.sitting), workload="", readings={}, **members | filled)
+        return Entry(self.workload, run, written, self.version)
 
 
 class RunOfBlockIn(RunIn):

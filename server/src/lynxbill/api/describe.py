@@ -34,7 +34,7 @@ from lynxbill.api.schemas import (
     TallyOut,
     WorkloadOut,
 )
-from lynxbill.core.case import Frame, Recheck, Run, Swap
+from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, Swap
 from lynxbill.core.measure import Measure, difference_unit
 from lynxbill.core.money import net_cost
 from lynxbill.core.progress import tally_builds
@@ -191,20 +191,10 @@ def run_out(run: Run, version: int) -> RunOut:
         id=UUID(run.id),
         sitting=UUID(run.sitting_id),
         workload=run.workload,
-        workload_version=run.workload_version,
-        position=run.position,
-        state=run.state,
-        reason=run.reason,
-        warm_up=run.warm_up,
-        target=run.target,
-        pair_label=run.pair_label,
-        started_at=run.started_at,
-        duration_s=run.duration_s,
-        soak_s=run.soak_s,
-        held_back=run.held_back,
         excluded_late=run.excluded_late.reason if run.excluded_late else None,
         readings={measure: ReadingOut.model_validate(reading) for measure, reading in run.readings.items()},
         version=version,
+        **{name: getattr(run, name) for name in RUN_MEMBERS if name in RunOut.model_fields},
     )
 
 

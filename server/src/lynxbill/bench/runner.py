@@ -8,7 +8,7 @@ from uuid import UUID, uuid4, uuid5
 
 from lynxbill.bench.client import Client, ServerLost
 from lynxbill.bench.workload import BenchWorkload, WrongResult
-from lynxbill.core.case import Build, Case, Machine, Reading, Run, Sitting
+from lynxbill.core.case import RUN_MEMBERS, Build, Case, Machine, Reading, Run, Sitting
 from lynxbill.core.errors import BadQuestion, BadValue
 from lynxbill.core.measure import Measure
 
@@ -196,13 +196,13 @@ def _run_body(run: Run, workload_id: UUID) -> dict[str, Any]:
     return {
         "sitting": run.sitting_id,
         "workload": str(workload_id),
-        "workload_version": run.workload_version,
-        "parameters": dict(run.parameters),
-        "position": run.position,
-        "state": run.state,
-        "reason": run.reason,
-        "warm_up": run.warm_up,
-        "readings": {measure: reading.value for measure, reading in run.readings.items()},
+        "readings": {measure: _reading_body(reading) for measure, reading in run.readings.items()},
+        **{name: getattr(run, name) for name in RUN_MEMBERS},
         "started_at": run.started_at.isoformat() if run.started_at else None,
-        "duration_s": run.duration_s,
     }
+
+
+def _reading_body(reading: Reading) -> dict[str, Any]:
+    marks = {"about": reading.about, "source": reading.source, "statistic": reading.statistic}
+    is_exact = reading.low == reading.high
+    return ({"value": reading.low} if is_exact else {"low": reading.low, "high": reading.high}) | marks

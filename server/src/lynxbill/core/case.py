@@ -1,7 +1,7 @@
 """The case of one machine: everything that was written down, as plain values."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Literal
@@ -96,6 +96,14 @@ class Run:
     def is_emptied(self) -> bool:
         """Whether its entry was taken back: its place is free to be typed anew, and it counts as no run."""
         return self.state == "complete" and not self.readings
+
+
+# What a run is called by, holds and belongs to is written differently in each form of it; all else is the same in
+# every one, and is carried over by name: a new member need only be added where it is declared.
+_IN_ITS_OWN_FORM = {"id", "sitting_id", "workload", "readings", "excluded_late"}
+RUN_MEMBERS = tuple(member.name for member in fields(Run) if member.name not in _IN_ITS_OWN_FORM)
+# What may be corrected of a run that is recorded.
+CORRECTABLE = tuple(name for name in RUN_MEMBERS if name not in ("workload_version", "parameters", "warm_up"))
 
 
 @dataclass(frozen=True, slots=True)

@@ -101,20 +101,9 @@ def to_run(run: RunFileRun) -> core.Run:
         id=run.id,
         sitting_id=run.sitting,
         workload=run.workload,
-        workload_version=run.workload_version,
-        position=run.position,
-        state=run.state,
         readings={key: to_reading(value) for key, value in run.readings.items()},
-        parameters=dict(run.parameters),
-        reason=run.reason,
-        warm_up=run.warm_up,
-        target=run.target,
-        pair_label=run.pair_label,
-        started_at=run.started_at,
-        duration_s=run.duration_s,
-        soak_s=run.soak_s,
         excluded_late=core.LateExclusion(late.reason, late.at) if late else None,
-        held_back=run.held_back,
+        **{name: getattr(run, name) for name in core.RUN_MEMBERS},
     )
 
 
@@ -275,20 +264,9 @@ def _from_run(run: core.Run) -> RunFileRun:
         id=run.id,
         sitting=run.sitting_id,
         workload=run.workload,
-        workload_version=run.workload_version,
-        parameters=dict(run.parameters),
-        position=run.position,
-        state=run.state,
-        reason=run.reason,
         readings={key: from_reading(value) for key, value in run.readings.items()},
-        warm_up=run.warm_up,
-        target=run.target,
-        pair_label=run.pair_label,
-        started_at=run.started_at,
-        duration_s=run.duration_s,
-        soak_s=run.soak_s,
         excluded_late=LateExclusionFile(reason=late.reason, at=late.at) if late else None,
-        held_back=run.held_back,
+        **{name: getattr(run, name) for name in core.RUN_MEMBERS},
     )
 
 

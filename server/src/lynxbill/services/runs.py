@@ -7,7 +7,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from lynxbill.core.case import Frame, LateExclusion, Run
+from lynxbill.core.case import CORRECTABLE, Frame, LateExclusion, Run
 from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several, Taken
 from lynxbill.services.act import Act
 from lynxbill.services.entries import Entry, complete_run
@@ -205,21 +205,8 @@ def _keep(session: Session, frame: Frame, runs: Sequence[Run], recorded: Mapping
     return stamp
 
 
-_CORRECTED = (
-    "state",
-    "reason",
-    "position",
-    "target",
-    "pair_label",
-    "started_at",
-    "duration_s",
-    "soak_s",
-    "held_back",
-)
-
-
 def _overwrite(row: RunRow, fresh: RunRow) -> None:
-    for name in _CORRECTED:
+    for name in CORRECTABLE:
         setattr(row, name, getattr(fresh, name))
     kept = {reading.measure_id: reading for reading in row.readings}
     wanted = {reading.measure_id: reading for reading in fresh.readings}

@@ -8,20 +8,8 @@ from uuid import UUID
 from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Reading, Run
+from lynxbill.core.case import CORRECTABLE, Reading, Run
 from lynxbill.store.tables import EditRow, Json
-
-_MEMBERS = (
-    "state",
-    "reason",
-    "position",
-    "target",
-    "pair_label",
-    "started_at",
-    "duration_s",
-    "soak_s",
-    "held_back",
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +55,7 @@ def edits_of(old: Mapping[str, object], new: Mapping[str, object], **place: UUID
 def edits_of_run(old: Run, new: Run) -> list[Edit]:
     """Name every member and reading in which a run, as it is written now, differs from what stood there."""
     place = {"sitting_id": UUID(new.sitting_id), "run_id": UUID(new.id)}
-    members = [{name: getattr(run, name) for name in _MEMBERS} for run in (old, new)]
+    members = [{name: getattr(run, name) for name in CORRECTABLE} for run in (old, new)]
     changed = edits_of(members[0], members[1], **place)
     measures = dict.fromkeys([*old.readings, *new.readings])
     return changed + [

@@ -11,7 +11,7 @@ from sqlalchemy import ColumnElement, Row, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Frame, LateExclusion, Level, Reading, Run, Sheet, SheetKey
+from lynxbill.core.case import RUN_MEMBERS, Frame, LateExclusion, Level, Reading, Run, Sheet, SheetKey
 from lynxbill.core.sheets import SHEETS_VERSION, make_sheet
 from lynxbill.store.rows import reading_values, run_values
 from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
@@ -200,20 +200,9 @@ def _run(row: Row[Any], workload: str, readings: Mapping[str, Reading]) -> Run:
         id=str(row.id),
         sitting_id=str(row.sitting_id),
         workload=workload,
-        workload_version=row.workload_version,
-        position=row.position,
-        state=row.state,
         readings=readings,
-        parameters=dict(row.parameters),
-        reason=row.reason,
-        warm_up=row.warm_up,
-        target=row.target,
-        pair_label=row.pair_label,
-        started_at=row.started_at,
-        duration_s=row.duration_s,
-        soak_s=row.soak_s,
         excluded_late=LateExclusion(late, row.excluded_late_at) if late else None,
-        held_back=row.held_back,
+        **{name: getattr(row, name) for name in RUN_MEMBERS},
     )
 
 

@@ -6,6 +6,7 @@ from typing import Any
 from uuid import UUID
 
 from lynxbill.core.case import (
+    RUN_MEMBERS,
     Build,
     Candidate,
     Explanation,
@@ -148,20 +149,10 @@ def run_values(run: Run, workload_id: UUID) -> dict[str, Any]:
     return {
         "sitting_id": UUID(run.sitting_id),
         "workload_id": workload_id,
-        "workload_version": run.workload_version,
-        "parameters": dict(run.parameters),
-        "position": run.position,
-        "state": run.state,
-        "reason": run.reason,
-        "warm_up": run.warm_up,
-        "target": run.target,
-        "pair_label": run.pair_label,
-        "started_at": run.started_at,
-        "duration_s": run.duration_s,
-        "soak_s": run.soak_s,
         "excluded_late_reason": late.reason if late else None,
         "excluded_late_at": late.at if late else None,
-        "held_back": run.held_back,
+        **{name: getattr(run, name) for name in RUN_MEMBERS},
+        "parameters": dict(run.parameters),
     }
 
 

@@ -93,9 +93,8 @@ export function runBody(
       readings[measure.id] = low === high ? { value: low, ...marks } : { low, high, ...marks };
     }
   }
-  const { target, pair_label, started_at, duration_s, soak_s, held_back } = row.run ?? {};
   return {
-    ...{ target, pair_label, started_at, duration_s, soak_s, held_back },
+    ...noted(row.run),
     sitting: sitting.id,
     workload: workload.id,
     position: row.warmUp ?? row.position,
@@ -106,6 +105,13 @@ export function runBody(
     version: row.run?.version ?? null,
   } as RunIn;
 }
+
+/** What a save does not send, or sends in another form than it was answered. */
+const OF_THE_RECORD = new Set(["id", "version", "excluded_late", "workload_version", "readings"]);
+
+/** What was noted of a run beside its readings goes back as it stands. */
+const noted = (run: Run | undefined): Partial<RunIn> =>
+  Object.fromEntries(Object.entries(run ?? {}).filter(([name]) => !OF_THE_RECORD.has(name)));
 
 /** Whether an entry holds anything that the record does not. */
 export function isEmptyEntry(row: Row, entry: Entry): boolean {
