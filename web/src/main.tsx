@@ -4,7 +4,7 @@ import "./styles.css";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 
-import { App } from "./app/App";
+import { App, readEveryScreen } from "./app/App";
 
 const root = document.getElementById("root");
 if (root) {
@@ -13,4 +13,5 @@ if (root) {
       <App />
     </StrictMode>,
   );
+  readEveryScreen();
 }

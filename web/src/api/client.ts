@@ -98,13 +98,8 @@ export class Lost extends Error {
 
 const http = createClient<paths>({ baseUrl: "/" });
 
-interface Answer {
-  data?: unknown;
-  error?: unknown;
-  response: Response;
-}
-
-async function take<T>(call: Promise<Answer>): Promise<T> {
+/** What the server answered, in the type that its description gives it: no caller says another one. */
+async function take<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const answer = await call.catch(() => {
     throw new Lost();
   });
@@ -116,57 +111,69 @@ async function take<T>(call: Promise<Answer>): Promise<T> {
   throw new Refused(status, problem?.code ?? "http", detail, problem?.errors ?? [], problem?.details);
 }
 
+/** What the description says that an address answers; the library's own type makes plain lists of its tuples. */
+type Answered<
+  Address extends keyof paths,
+  Method extends keyof paths[Address],
+> = paths[Address][Method] extends {
+  responses: { 200: { content: { "application/json": infer Content } } };
+}
+  ? Content
+  : never;
+
 const machine = (machine_id: string) => ({ params: { path: { machine_id } } });
 
 export const readHome = (query: { day: string; find: string; page: number }) =>
-  take<Home>(http.GET("/api/machines", { params: { query } }));
-export const listMachineNames = () => take<MachineName[]>(http.GET("/api/machine-names"));
-export const listUnits = () => take<Unit[]>(http.GET("/api/units"));
-export const readCase = (id: string) => take<Case>(http.GET("/api/machines/{machine_id}", machine(id)));
+  take(http.GET("/api/machines", { params: { query } }));
+export const listMachineNames = () => take(http.GET("/api/machine-names"));
+export const listUnits = () => take(http.GET("/api/units"));
+export const readCase = (id: string) => take(http.GET("/api/machines/{machine_id}", machine(id)));
 /** The runs of some builds or sittings, and of nothing else. */
 export const readRuns = (machine_id: string, of: { build?: string[]; sitting?: string[] }) =>
-  take<Run[]>(http.GET("/api/machines/{machine_id}/runs", { params: { path: { machine_id }, query: of } }));
+  take(http.GET("/api/machines/{machine_id}/runs", { params: { path: { machine_id }, query: of } }));
 export const readComparison = (id: string, before?: string, after?: string) =>
-  take<Comparison>(
+  take<unknown>(
     http.GET("/api/machines/{machine_id}/comparison", {
       params: { path: { machine_id: id }, query: before && after ? { before, after } : {} },
     }),
-  );
+  ) as Promise<Answered<"/api/machines/{machine_id}/comparison", "get">>;
 export const readComparisons = (id: string) =>
-  take<Comparison[]>(http.GET("/api/machines/{machine_id}/comparisons", machine(id)));
+  take<unknown>(http.GET("/api/machines/{machine_id}/comparisons", machine(id))) as Promise<
+    Answered<"/api/machines/{machine_id}/comparisons", "get">
+  >;
 export const putMachine = (id: string, body: MachineIn) =>
-  take<Case>(http.PUT("/api/machines/{machine_id}", { ...machine(id), body }));
+  take(http.PUT("/api/machines/{machine_id}", { ...machine(id), body }));
 export const putPlan = (id: string, body: PlanIn) =>
-  take<Case>(http.PUT("/api/machines/{machine_id}/plan", { ...machine(id), body }));
+  take(http.PUT("/api/machines/{machine_id}/plan", { ...machine(id), body }));
 export const putBuild = (machine_id: string, build_id: string, body: BuildIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/builds/{build_id}", {
       params: { path: { machine_id, build_id } },
       body,
     }),
   );
 export const putWorkload = (machine_id: string, workload_id: string, body: WorkloadIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/workloads/{workload_id}", {
       params: { path: { machine_id, workload_id } },
       body,
     }),
   );
 export const putSitting = (machine_id: string, sitting_id: string, body: SittingIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/sittings/{sitting_id}", {
       params: { path: { machine_id, sitting_id } },
       body,
     }),
   );
 export const putRun = (machine_id: string, run_id: string, body: RunIn) =>
-  take<RunsSaved>(
+  take(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } }, body }),
   );
 export const postRuns = (machine_id: string, runs: RunOfBlock[]) =>
-  take<RunsSaved>(http.POST("/api/machines/{machine_id}/runs", { ...machine(machine_id), body: { runs } }));
+  take(http.POST("/api/machines/{machine_id}/runs", { ...machine(machine_id), body: { runs } }));
 export const putLateExclusion = (machine_id: string, run_id: string, body: Schemas["LateExclusionIn"]) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}/late-exclusion", {
       params: { path: { machine_id, run_id } },
       body,
@@ -174,23 +181,28 @@ export const putLateExclusion = (machine_id: string, run_id: string, body: Schem
   );
 const ofSwap = (machine_id: string, swap_id: string) => ({ params: { path: { machine_id, swap_id } } });
 
-export const readJob = (id: string) => take<Job>(http.GET("/api/machines/{machine_id}/job", machine(id)));
+export const readJob = (id: string) => take(http.GET("/api/machines/{machine_id}/job", machine(id)));
 
-export const readVocabulary = () => take<Vocabulary>(http.GET("/api/vocabulary"));
+export const readVocabulary = () => take(http.GET("/api/vocabulary"));
 
-export const readTemplates = () => take<Template[]>(http.GET("/api/templates"));
+export const readTemplates = () =>
+  take<unknown>(http.GET("/api/templates")) as Promise<Answered<"/api/templates", "get">>;
 
 export const putTemplate = (template_id: string, body: TemplateIn) =>
-  take<Template[]>(http.PUT("/api/templates/{template_id}", { params: { path: { template_id } }, body }));
+  take<unknown>(
+    http.PUT("/api/templates/{template_id}", { params: { path: { template_id } }, body }),
+  ) as Promise<Answered<"/api/templates/{template_id}", "put">>;
 
 export const deleteTemplate = (template_id: string) =>
-  take<Template[]>(http.DELETE("/api/templates/{template_id}", { params: { path: { template_id } } }));
+  take<unknown>(
+    http.DELETE("/api/templates/{template_id}", { params: { path: { template_id } } }),
+  ) as Promise<Answered<"/api/templates/{template_id}", "delete">>;
 
 export const postPlanTemplate = (id: string, body: Schemas["UseTemplateIn"]) =>
-  take<Case>(http.POST("/api/machines/{machine_id}/plan/template", { ...machine(id), body }));
+  take(http.POST("/api/machines/{machine_id}/plan/template", { ...machine(id), body }));
 
 export const putCandidate = (machine_id: string, candidate_id: string, body: CandidateIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/candidates/{candidate_id}", {
       params: { path: { machine_id, candidate_id } },
       body,
@@ -198,14 +210,14 @@ export const putCandidate = (machine_id: string, candidate_id: string, body: Can
   );
 
 export const deleteCandidate = (machine_id: string, candidate_id: string) =>
-  take<Case>(
+  take(
     http.DELETE("/api/machines/{machine_id}/candidates/{candidate_id}", {
       params: { path: { machine_id, candidate_id } },
     }),
   );
 
 export const putRecheck = (machine_id: string, recheck_id: string, body: RecheckIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/rechecks/{recheck_id}", {
       params: { path: { machine_id, recheck_id } },
       body,
@@ -213,10 +225,10 @@ export const putRecheck = (machine_id: string, recheck_id: string, body: Recheck
   );
 
 export const deleteSwap = (machine_id: string, swap_id: string) =>
-  take<Case>(http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}", ofSwap(machine_id, swap_id)));
+  take(http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}", ofSwap(machine_id, swap_id)));
 
 export const postShown = (machine_id: string, swap_id: string, measures: string[]) =>
-  take<undefined>(
+  take(
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/shown", {
       ...ofSwap(machine_id, swap_id),
       body: { measures },
@@ -224,27 +236,25 @@ export const postShown = (machine_id: string, swap_id: string, measures: string[
   );
 
 export const putSwapPlan = (machine_id: string, swap_id: string, body: SwapPlanIn) =>
-  take<Case>(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/plan", { ...ofSwap(machine_id, swap_id), body }),
-  );
+  take(http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/plan", { ...ofSwap(machine_id, swap_id), body }));
 
 export const openCase = (machine_id: string, swap_id: string, body: Schemas["OpenCaseIn"]) =>
-  take<Case>(
+  take(
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/open", { ...ofSwap(machine_id, swap_id), body }),
   );
 
 export const closeCase = (machine_id: string, swap_id: string, body: Schemas["CloseCaseIn"]) =>
-  take<Case>(
+  take(
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/close", { ...ofSwap(machine_id, swap_id), body }),
   );
 
 export const splitSwap = (machine_id: string, swap_id: string, body: StageIn) =>
-  take<Case>(
+  take(
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/split", { ...ofSwap(machine_id, swap_id), body }),
   );
 
 export const putStep = (machine_id: string, swap_id: string, step_id: string, body: StepIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", {
       params: { path: { machine_id, swap_id, step_id } },
       body,
@@ -252,14 +262,14 @@ export const putStep = (machine_id: string, swap_id: string, step_id: string, bo
   );
 
 export const deleteStep = (machine_id: string, swap_id: string, step_id: string) =>
-  take<Case>(
+  take(
     http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", {
       params: { path: { machine_id, swap_id, step_id } },
     }),
   );
 
 export const putRecognition = (machine_id: string, swap_id: string, line_id: string, body: RecognitionIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/recognitions/{line_id}", {
       params: { path: { machine_id, swap_id, line_id } },
       body,
@@ -267,7 +277,7 @@ export const putRecognition = (machine_id: string, swap_id: string, line_id: str
   );
 
 export const putStart = (machine_id: string, swap_id: string, start_id: string, body: StartIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/starts/{start_id}", {
       params: { path: { machine_id, swap_id, start_id } },
       body,
@@ -275,7 +285,7 @@ export const putStart = (machine_id: string, swap_id: string, start_id: string, 
   );
 
 export const putNote = (machine_id: string, swap_id: string, note_id: string, body: BenchNoteIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}", {
       params: { path: { machine_id, swap_id, note_id } },
       body,
@@ -288,7 +298,7 @@ export const putExplanation = (
   explanation_id: string,
   body: ExplanationIn,
 ) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}", {
       params: { path: { machine_id, swap_id, explanation_id } },
       body,
@@ -296,21 +306,21 @@ export const putExplanation = (
   );
 
 export const deleteExplanation = (machine_id: string, swap_id: string, explanation_id: string) =>
-  take<Case>(
+  take(
     http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}", {
       params: { path: { machine_id, swap_id, explanation_id } },
     }),
   );
 
 export const deleteNote = (machine_id: string, swap_id: string, note_id: string) =>
-  take<Case>(
+  take(
     http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}", {
       params: { path: { machine_id, swap_id, note_id } },
     }),
   );
 
 export const putPicture = (machine_id: string, swap_id: string, note_id: string, picture: Blob) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}/picture", {
       params: { path: { machine_id, swap_id, note_id } },
       body: picture as unknown as string,
@@ -323,14 +333,14 @@ export const pictureAddress = (machine: string, swap: string, note: string) =>
   `/api/machines/${machine}/swaps/${swap}/notes/${note}/picture`;
 
 export const putSwap = (machine_id: string, swap_id: string, body: SwapIn) =>
-  take<Case>(
+  take(
     http.PUT("/api/machines/{machine_id}/swaps/{swap_id}", {
       params: { path: { machine_id, swap_id } },
       body,
     }),
   );
 export const postRunFile = (file: Blob) =>
-  take<Import>(
+  take(
     http.POST("/api/run-files", {
       body: file as unknown as Record<string, never>,
       bodySerializer: (body) => body as unknown as Blob,
@@ -338,8 +348,7 @@ export const postRunFile = (file: Blob) =>
     }),
   );
 const ofImport = (import_id: string) => ({ params: { path: { import_id } } });
-export const readImport = (id: string) => take<Import>(http.GET("/api/run-files/{import_id}", ofImport(id)));
-export const stopImport = (id: string) =>
-  take<Import>(http.DELETE("/api/run-files/{import_id}", ofImport(id)));
+export const readImport = (id: string) => take(http.GET("/api/run-files/{import_id}", ofImport(id)));
+export const stopImport = (id: string) => take(http.DELETE("/api/run-files/{import_id}", ofImport(id)));
 export const runFileAddress = (id: string) => `/api/machines/${id}/run-file`;
 export const eventsAddress = (id: string) => `/api/machines/${id}/events`;

@@ -1,21 +1,42 @@
 import { QueryClient, QueryClientProvider, QueryErrorResetBoundary } from "@tanstack/react-query";
-import { Component, type ReactNode, Suspense } from "react";
+import { Component, lazy, type ReactNode, Suspense } from "react";
 import { createBrowserRouter, Navigate, Outlet, RouterProvider } from "react-router";
 
 import { Lost } from "../api/client";
-import { BillPage } from "../features/bill/BillPage";
-import { HomePage } from "../features/home/HomePage";
-import { NewMachinePage } from "../features/setup/NewMachinePage";
-import { JudgePage } from "../features/judge/JudgePage";
-import { LadderPage } from "../features/ladder/LadderPage";
 import { MachineLayout } from "../features/machine/MachineLayout";
-import { MeasurePage } from "../features/measure/MeasurePage";
-import { PlanPage } from "../features/plan/PlanPage";
-import { SetupPage } from "../features/setup/SetupPage";
-import { SwapPage } from "../features/swap/SwapPage";
 import { Button } from "../ui/Button";
 import { Waiting } from "../ui/Note";
 
+/** Each screen's own code, read when it is first shown, or in an idle moment before: never while the server is away. */
+const SCREENS = {
+  bill: () => import("../features/bill/BillPage"),
+  home: () => import("../features/home/HomePage"),
+  judge: () => import("../features/judge/JudgePage"),
+  ladder: () => import("../features/ladder/LadderPage"),
+  measure: () => import("../features/measure/MeasurePage"),
+  newMachine: () => import("../features/setup/NewMachinePage"),
+  plan: () => import("../features/plan/PlanPage"),
+  setup: () => import("../features/setup/SetupPage"),
+  swap: () => import("../features/swap/SwapPage"),
+} as const;
+const BillPage = lazy(() => SCREENS.bill().then(({ BillPage }) => ({ default: BillPage })));
+const HomePage = lazy(() => SCREENS.home().then(({ HomePage }) => ({ default: HomePage })));
+const JudgePage = lazy(() => SCREENS.judge().then(({ JudgePage }) => ({ default: JudgePage })));
+const LadderPage = lazy(() => SCREENS.ladder().then(({ LadderPage }) => ({ default: LadderPage })));
+const MeasurePage = lazy(() => SCREENS.measure().then(({ MeasurePage }) => ({ default: MeasurePage })));
+const NewMachinePage = lazy(() => SCREENS.newMachine().then((page) => ({ default: page.NewMachinePage })));
+const PlanPage = lazy(() => SCREENS.plan().then(({ PlanPage }) => ({ default: PlanPage })));
+const SetupPage = lazy(() => SCREENS.setup().then(({ SetupPage }) => ({ default: SetupPage })));
+const SwapPage = lazy(() => SCREENS.swap().then(({ SwapPage }) => ({ default: SwapPage })));
+
+/** Reads what is not there yet once the first screen stands, so that a server that goes away takes no screen along. */
+export function readEveryScreen(): void {
+  setTimeout(() => {
+    for (const read of Object.values(SCREENS)) void read().catch(() => undefined);
+  }, SOON_MS);
+}
+
+const SOON_MS = 500;
 const client = new QueryClient({
   defaultOptions: {
     queries: { retry: (count, error) => error instanceof Lost && count < 2, staleTime: 1000 },

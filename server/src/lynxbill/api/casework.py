@@ -20,7 +20,7 @@ from lynxbill.api.job_bodies import (
 from lynxbill.api.schemas import (
     CaseOut,
 )
-from lynxbill.services import casework
+from lynxbill.services import bench_records, casework, stages
 from lynxbill.services.machines import view_machine
 from lynxbill.store.tables import BenchNoteRow, ExplanationRow, RecognitionRow, StepRow
 
@@ -50,7 +50,7 @@ def close_case(machine_id: UUID, swap_id: UUID, body: CloseCaseIn, sessions: Ses
 @router.post("/split")
 def split_swap(machine_id: UUID, swap_id: UUID, body: StageIn, sessions: SessionsDep) -> CaseOut:
     """Take a bundle apart into two stages."""
-    casework.split_swap(sessions, machine_id, swap_id, body.to_core(), body.version)
+    stages.split_swap(sessions, machine_id, swap_id, body.to_core(), body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
@@ -59,14 +59,14 @@ def put_step(
     machine_id: UUID, swap_id: UUID, step_id: UUID, body: StepIn, sessions: SessionsDep, act: ActDep
 ) -> CaseOut:
     """Write a step of the checklist, or tick it."""
-    casework.save_step(sessions, act, machine_id, swap_id, body.to_core(step_id), body.done, body.version)
+    bench_records.save_step(sessions, act, machine_id, swap_id, body.to_core(step_id), body.done, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
 @router.delete("/steps/{step_id}")
 def delete_step(machine_id: UUID, swap_id: UUID, step_id: UUID, sessions: SessionsDep) -> CaseOut:
     """Take a step off the checklist."""
-    casework.remove_child(sessions, machine_id, swap_id, StepRow, step_id)
+    bench_records.remove_child(sessions, machine_id, swap_id, StepRow, step_id)
     return case_out(view_machine(sessions, machine_id))
 
 
@@ -75,21 +75,21 @@ def put_recognition(
     machine_id: UUID, swap_id: UUID, line_id: UUID, body: RecognitionIn, sessions: SessionsDep
 ) -> CaseOut:
     """Note what the machine shows of what was fitted."""
-    casework.save_recognition(sessions, machine_id, swap_id, body.to_core(line_id), body.version)
+    bench_records.save_recognition(sessions, machine_id, swap_id, body.to_core(line_id), body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
 @router.delete("/recognitions/{line_id}")
 def delete_recognition(machine_id: UUID, swap_id: UUID, line_id: UUID, sessions: SessionsDep) -> CaseOut:
     """Take a line off the recognition check."""
-    casework.remove_child(sessions, machine_id, swap_id, RecognitionRow, line_id)
+    bench_records.remove_child(sessions, machine_id, swap_id, RecognitionRow, line_id)
     return case_out(view_machine(sessions, machine_id))
 
 
 @router.put("/starts/{start_id}")
 def put_start(machine_id: UUID, swap_id: UUID, start_id: UUID, body: StartIn, sessions: SessionsDep) -> CaseOut:
     """Keep an attempt to start."""
-    casework.save_start(sessions, machine_id, swap_id, body.to_core(start_id), body.version)
+    bench_records.save_start(sessions, machine_id, swap_id, body.to_core(start_id), body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
@@ -98,28 +98,28 @@ def put_explanation(
     machine_id: UUID, swap_id: UUID, explanation_id: UUID, body: ExplanationIn, sessions: SessionsDep
 ) -> CaseOut:
     """Hold a suspected cause or limit as a claim, or say what became of it."""
-    casework.save_explanation(sessions, machine_id, swap_id, body.to_core(explanation_id), body.version)
+    bench_records.save_explanation(sessions, machine_id, swap_id, body.to_core(explanation_id), body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
 @router.delete("/explanations/{explanation_id}")
 def delete_explanation(machine_id: UUID, swap_id: UUID, explanation_id: UUID, sessions: SessionsDep) -> CaseOut:
     """Take an explanation back that was written by mistake."""
-    casework.remove_child(sessions, machine_id, swap_id, ExplanationRow, explanation_id)
+    bench_records.remove_child(sessions, machine_id, swap_id, ExplanationRow, explanation_id)
     return case_out(view_machine(sessions, machine_id))
 
 
 @router.put("/notes/{note_id}")
 def put_note(machine_id: UUID, swap_id: UUID, note_id: UUID, body: BenchNoteIn, sessions: SessionsDep) -> CaseOut:
     """Keep a note of the teardown."""
-    casework.save_note(sessions, machine_id, swap_id, body.to_core(note_id), body.version)
+    bench_records.save_note(sessions, machine_id, swap_id, body.to_core(note_id), body.version)
     return case_out(view_machine(sessions, machine_id))
 
 
 @router.delete("/notes/{note_id}")
 def delete_note(machine_id: UUID, swap_id: UUID, note_id: UUID, sessions: SessionsDep) -> CaseOut:
     """Take a note away, with its picture."""
-    casework.remove_child(sessions, machine_id, swap_id, BenchNoteRow, note_id)
+    bench_records.remove_child(sessions, machine_id, swap_id, BenchNoteRow, note_id)
     return case_out(view_machine(sessions, machine_id))
 
 
@@ -132,13 +132,13 @@ def put_picture(
     sessions: SessionsDep,
 ) -> CaseOut:
     """Add a PNG or JPEG picture to a note."""
-    casework.save_picture(sessions, machine_id, swap_id, note_id, content)
+    bench_records.save_picture(sessions, machine_id, swap_id, note_id, content)
     return case_out(view_machine(sessions, machine_id))
 
 
 @router.get("/notes/{note_id}/picture", response_class=Response)
 def read_picture(machine_id: UUID, swap_id: UUID, note_id: UUID, sessions: SessionsDep) -> Response:
     """Hand out the picture of a note."""
-    content, kind = casework.read_picture(sessions, machine_id, swap_id, note_id)
+    content, kind = bench_records.read_picture(sessions, machine_id, swap_id, note_id)
     headers = {"X-Content-Type-Options": "nosniff", "Content-Security-Policy": "default-src 'none'"}
     return Response(content, media_type=kind, headers=headers)

@@ -12,7 +12,7 @@ from lynxbill.core.templates import Template
 from lynxbill.exchange.fields import Day, Instant, Line, Note, OptionalLine, Settings, Strict
 from lynxbill.exchange.run_members import to_plan
 from lynxbill.exchange.run_schema import CandidateContent, CostFile, Minutes, PlanFile
-from lynxbill.services.casework import Stage
+from lynxbill.services.stages import Stage
 
 
 class PlanIn(PlanFile):
