@@ -334,14 +334,14 @@ def declared(before: Build, after: Build) -> tuple[str, ...]:
 
 CANDIDATES = (
     Candidate(identifier("candidate drive"), "drive", "Siskin 1 TB, twice the read rate",
-              {"size_gb": 1000, "link_gts": 16, "lanes": 4, "source": "maker's sheet"}, "74.00", "new",
+              {"size_gb": 1000, "link_gts": 16, "lanes": 4, "source": "maker's sheet"}, Decimal("74.00"), "new",
               "Clone to a spare first", 4, "a friend's machine with the same jobs"),
     Candidate(identifier("candidate cooler"), "cooler", "Ostrel tower, 120 mm fan",
               {"height_mm": 158, "rated_w": 150},
-              "29.00", "new", "", 1.5, "clock held in the soak, read off the curve"),
+              Decimal("29.00"), "new", "", 1.5, "clock held in the soak, read off the curve"),
     Candidate(identifier("candidate eight-core"), "processor", "Varro 8-core",
-              {"cores": 8, "threads": 16, "power_w": 95, "socket": "V2", "source": "maker's sheet"}, "189.00", "used",
-              "Newer firmware", 22, "cores in proportion, less a quarter"),
+              {"cores": 8, "threads": 16, "power_w": 95, "socket": "V2", "source": "maker's sheet"},
+              Decimal("189.00"), "used", "Newer firmware", 22, "cores in proportion, less a quarter"),
 )  # fmt: skip
 
 
@@ -391,7 +391,7 @@ def make_case(seed: int) -> Case:
             id=identifier("plotting PC"),
             name="Plotting PC",
             currency="EUR",
-            labour_rate="35.00",
+            labour_rate=Decimal("35.00"),
             owner="Fenwick Map Room",
             question="Would six cores get a day's map tiles done before lunch? Worth it from 25 % faster, "
             "if it stays as quiet.",
@@ -484,7 +484,7 @@ def make_laptop(seed: int) -> Case:
             id=identifier("field laptop"),
             name="Field laptop",
             currency="EUR",
-            labour_rate="35.00",
+            labour_rate=Decimal("35.00"),
             owner="Fenwick Map Room",
             question="It slows down after ten minutes in the sun. Is it the paste, or the dust?",
             time_zone="Europe/Vienna",
@@ -583,7 +583,7 @@ def make_tower(seed: int) -> Case:
             id=identifier("tower"),
             name="Scanner-room tower",
             currency="EUR",
-            labour_rate="35.00",
+            labour_rate=Decimal("35.00"),
             owner="Fenwick Map Room",
             question="Start-up takes over a minute, twice a day. Does a new drive make it worth keeping?",
             settles="Start-up in half the time, and scanning no slower.",

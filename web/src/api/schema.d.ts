@@ -2474,32 +2474,6 @@ export interface components {
          */
         RunIn: {
             /**
-             * Parameters
-             * @default {}
-             */
-            parameters: {
-                [key: string]: string | boolean | number | null;
-            };
-            /** Position */
-            position: number;
-            /**
-             * Warm Up
-             * @default false
-             */
-            warm_up: boolean;
-            /** Target */
-            target?: string | null;
-            /** Pair Label */
-            pair_label?: string | null;
-            /** Started At */
-            started_at?: string | null;
-            /** Duration S */
-            duration_s?: number | null;
-            /** Soak S */
-            soak_s?: number | null;
-            /** Held Back */
-            held_back?: ("heat" | "power" | "current" | "other") | null;
-            /**
              * Sitting
              * Format: uuid
              */
@@ -2509,8 +2483,8 @@ export interface components {
              * Format: uuid
              */
             workload: string;
-            /** Workload Version */
-            workload_version?: string | null;
+            /** Position */
+            position: number;
             /**
              * State
              * @default complete
@@ -2526,6 +2500,32 @@ export interface components {
             readings: {
                 [key: string]: number | string | components["schemas"]["ReadingFile"];
             };
+            /**
+             * Warm Up
+             * @default false
+             */
+            warm_up: boolean;
+            /** Workload Version */
+            workload_version?: string | null;
+            /**
+             * Parameters
+             * @default {}
+             */
+            parameters: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Target */
+            target?: string | null;
+            /** Pair Label */
+            pair_label?: string | null;
+            /** Started At */
+            started_at?: string | null;
+            /** Duration S */
+            duration_s?: number | null;
+            /** Soak S */
+            soak_s?: number | null;
+            /** Held Back */
+            held_back?: ("heat" | "power" | "current" | "other") | null;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -2535,32 +2535,6 @@ export interface components {
         /** RunOfBlockIn */
         RunOfBlockIn: {
             /**
-             * Parameters
-             * @default {}
-             */
-            parameters: {
-                [key: string]: string | boolean | number | null;
-            };
-            /** Position */
-            position: number;
-            /**
-             * Warm Up
-             * @default false
-             */
-            warm_up: boolean;
-            /** Target */
-            target?: string | null;
-            /** Pair Label */
-            pair_label?: string | null;
-            /** Started At */
-            started_at?: string | null;
-            /** Duration S */
-            duration_s?: number | null;
-            /** Soak S */
-            soak_s?: number | null;
-            /** Held Back */
-            held_back?: ("heat" | "power" | "current" | "other") | null;
-            /**
              * Sitting
              * Format: uuid
              */
@@ -2570,8 +2544,8 @@ export interface components {
              * Format: uuid
              */
             workload: string;
-            /** Workload Version */
-            workload_version?: string | null;
+            /** Position */
+            position: number;
             /**
              * State
              * @default complete
@@ -2587,6 +2561,32 @@ export interface components {
             readings: {
                 [key: string]: number | string | components["schemas"]["ReadingFile"];
             };
+            /**
+             * Warm Up
+             * @default false
+             */
+            warm_up: boolean;
+            /** Workload Version */
+            workload_version?: string | null;
+            /**
+             * Parameters
+             * @default {}
+             */
+            parameters: {
+                [key: string]: string | boolean | number | null;
+            };
+            /** Target */
+            target?: string | null;
+            /** Pair Label */
+            pair_label?: string | null;
+            /** Started At */
+            started_at?: string | null;
+            /** Duration S */
+            duration_s?: number | null;
+            /** Soak S */
+            soak_s?: number | null;
+            /** Held Back */
+            held_back?: ("heat" | "power" | "current" | "other") | null;
             /**
              * Version
              * @description The version that was seen; null for something new

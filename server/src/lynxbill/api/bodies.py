@@ -11,15 +11,17 @@ from lynxbill.core.measure import Kind, Measure
 from lynxbill.exchange.fields import (
     Currency,
     Finite,
+    Instant,
     Line,
     Note,
     OptionalLine,
+    Position,
     PositiveMoney,
     Settings,
     Strict,
 )
 from lynxbill.exchange.run_members import to_reading
-from lynxbill.exchange.run_schema import MeasureContent, ReadingFile, RunContent, SittingContent, WorkloadContent
+from lynxbill.exchange.run_schema import MeasureContent, ReadingFile, SittingContent, WorkloadContent
 from lynxbill.services.entries import Entry
 
 
@@ -122,15 +124,24 @@ class SittingIn(SittingContent):
 ReadingIn = Finite | Annotated[str, Field(max_length=200)] | ReadingFile
 
 
-class RunIn(RunContent):
+class RunIn(Strict):
     """A reading is a number in the measure's unit, or text as typed ("1:52.4", "104 MB/s")."""
 
     sitting: UUID
     workload: UUID
-    workload_version: Line | None = None
+    position: Position
     state: core.RunState = "complete"
     reason: Annotated[OptionalLine | None, Field()] = None
     readings: Annotated[dict[UUID, ReadingIn], Field(max_length=200)] = {}
+    warm_up: bool = False
+    workload_version: Line | None = None
+    parameters: Settings = {}
+    target: Line | None = None
+    pair_label: Line | None = None
+    started_at: Instant | None = None
+    duration_s: Annotated[Finite, Field(ge=0)] | None = None
+    soak_s: Annotated[Finite, Field(ge=0)] | None = None
+    held_back: core.HeldBack | None = None
     version: Version = None
 
     def entry(self, run_id: UUID) -> Entry:

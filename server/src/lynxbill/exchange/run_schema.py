@@ -153,29 +153,24 @@ class LateExclusionFile(Strict):
     at: Instant | None = None
 
 
-class RunContent(Strict):
-    """What was noted of a run, in a run file as over HTTP."""
-
+class RunFileRun(Strict):
+    id: Identifier
+    sitting: Identifier
+    workload: Line
+    workload_version: Identifier
     parameters: Settings = {}
     position: Position
+    state: core.RunState
+    reason: Line | None = None
+    readings: Annotated[dict[Identifier, Finite | ReadingFile], Field(max_length=500)] = {}
     warm_up: bool = False
     target: Line | None = None
     pair_label: Line | None = None
     started_at: Instant | None = None
     duration_s: Annotated[Finite, Field(ge=0)] | None = None
     soak_s: Annotated[Finite, Field(ge=0)] | None = None
-    held_back: core.HeldBack | None = None
-
-
-class RunFileRun(RunContent):
-    id: Identifier
-    sitting: Identifier
-    workload: Line
-    workload_version: Identifier
-    state: core.RunState
-    reason: Line | None = None
-    readings: Annotated[dict[Identifier, Finite | ReadingFile], Field(max_length=500)] = {}
     excluded_late: LateExclusionFile | None = None
+    held_back: core.HeldBack | None = None
 
     @model_validator(mode="after")
     def _reason_given(self) -> Self:

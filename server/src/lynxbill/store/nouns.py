@@ -1,0 +1,133 @@
+"""Rows into the core's nouns: members of the same name are carried over, the others are named here."""
+
+from collections.abc import Sequence
+from dataclasses import fields
+from functools import cache
+from typing import Any, TypeVar, cast, get_args
+from uuid import UUID
+
+from lynxbill.core.case import (
+    BenchNote,
+    Build,
+    Candidate,
+    Explanation,
+    FixedPair,
+    Machine,
+    MarginEdit,
+    Part,
+    PartRole,
+    Plan,
+    PlannedMeasure,
+    Recheck,
+    Recognition,
+    Sitting,
+    Start,
+    Step,
+    Swap,
+    Workload,
+)
+from lynxbill.core.measure import Measure
+from lynxbill.core.money import CostLine
+from lynxbill.store.copies import read_plan_copy
+from lynxbill.store.tables import (
+    BuildRow,
+    CandidateRow,
+    MachineRow,
+    MeasureRow,
+    PartRow,
+    PlanRow,
+    RecheckRow,
+    SittingRow,
+    SwapRow,
+    WorkloadRow,
+)
+
+Noun = TypeVar("Noun")
+
+
+def machine_of(row: MachineRow) -> Machine:
+    return _carry(Machine, row)
+
+
+def measure_of(row: MeasureRow, workload: str) -> Measure:
+    return _carry(Measure, row, workload=workload)
+
+
+def workload_of(row: WorkloadRow) -> Workload:
+    return _carry(Workload, row, loads=tuple(role for role in get_args(PartRole) if role in row.loads))
+
+
+def part_of(row: PartRow) -> Part:
+    return _carry(Part, row)
+
+
+def build_of(row: BuildRow, parts: tuple[Part, ...]) -> Build:
+    return _carry(Build, row, parts=parts)
+
+
+def candidate_of(row: CandidateRow) -> Candidate:
+    return _carry(Candidate, row, swap=_plain(row.swap_id))
+
+
+def recheck_of(row: RecheckRow) -> Recheck:
+    return _carry(Recheck, row, build=str(row.build_id), plan=read_plan_copy(row.plan))
+
+
+def sitting_of(row: SittingRow) -> Sitting:
+    return _carry(Sitting, row)
+
+
+def swap_of(row: SwapRow, plan: PlanRow | None) -> Swap:
+    return _carry(
+        Swap,
+        row,
+        before=str(row.before_id),
+        after=str(row.after_id),
+        plan=plan_of(plan),
+        verdict_shown_for={measure: tuple(sittings) for measure, sittings in row.verdict_shown_for.items()},
+        costs=_carry_all(CostLine, row.costs),
+        steps=_carry_all(Step, row.steps),
+        recognitions=_carry_all(Recognition, row.recognitions),
+        starts=_carry_all(Start, row.starts),
+        notes=tuple(_carry(BenchNote, note, picture=note.picture_type is not None) for note in row.notes),
+        explanations=_carry_all(Explanation, row.explanations),
+        margin_edits=tuple(_carry(MarginEdit, edit, measure=str(edit.measure_id)) for edit in row.margin_edits),
+    )
+
+
+def plan_of(row: PlanRow | None) -> Plan:
+    if row is None:
+        return Plan()
+    return _carry(
+        Plan,
+        row,
+        headline=_plain(row.headline_id),
+        measures={str(planned.measure_id): _carry(PlannedMeasure, planned) for planned in row.measures},
+        pairs=tuple(FixedPair(*pair) for pair in row.pairs),
+    )
+
+
+def _carry(noun: type[Noun], row: object, **named: Any) -> Noun:
+    carried = {name: _plain(getattr(row, name)) for name in _members(cast(Any, noun)) if name not in named}
+    return noun(**carried, **named)
+
+
+def _carry_all(noun: type[Noun], rows: Sequence[object]) -> tuple[Noun, ...]:
+    return tuple(_carry(noun, row) for row in rows)
+
+
+def _plain(value: Any) -> Any:
+    """Ids are texts in the core, lists can't be changed there, and what is kept as JSON belongs to its row."""
+    match value:
+        case UUID():
+            return str(value)
+        case list():
+            return tuple(_plain(each) for each in value)
+        case dict():
+            return dict(value)
+    return value
+
+
+@cache
+def _members(noun: Any) -> tuple[str, ...]:
+    return tuple(member.name for member in fields(noun) if member.init)
