@@ -1,5 +1,6 @@
 """The run sheet: nothing typed is ever lost, and nothing wrong is ever saved."""
 
+import json
 import subprocess
 import sys
 from pathlib import Path
@@ -10,6 +11,7 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.api.bodies import Job, new_id
+from tests.api.test_large_files import large_file
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
 
@@ -366,3 +368,22 @@ def test_a_broken_run_file_is_refused_with_each_problem_and_its_place(
     file.write_text('{"format": ')
     screen.upload("Run file to import", str(file))
     screen.sees("not valid JSON")
+
+
+def test_a_large_run_file_shows_how_far_it_is_and_can_be_stopped(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, tmp_path: Path
+) -> None:
+    stopped, taken = large_file(), large_file()
+    for file in (stopped, taken):
+        (tmp_path / f"{file['machine']['id']}.json").write_text(json.dumps(file))
+    screen.open(demo_server.url)
+    screen.sees_control("Import a run file")
+    screen.upload("Run file to import", str(tmp_path / f"{stopped['machine']['id']}.json"))
+    screen.activate("Stop the import")
+    screen.sees("The import was stopped; nothing of the file was taken over.")
+    screen.upload("Run file to import", str(tmp_path / f"{taken['machine']['id']}.json"))
+    screen.sees("of 2,400 runs")
+    machine = taken["machine"]["id"]
+    screen.until(lambda: machine in screen.driver.current_url, "the machine did not open")
+    assert api.get(f"/machines/{machine}").status_code == 200
+    assert api.get(f"/machines/{stopped['machine']['id']}").status_code == 404

@@ -18,6 +18,8 @@ import { sayImport } from "./model";
 const MAX_RUN_FILE_BYTES = 100 * 1024 * 1024;
 const ASK_MS = 400;
 
+const shareOf = ({ done, total }: Import): number => (total ? Math.floor((100 * done) / total) : 0);
+
 /** A server that is away for a moment goes on with the file when it is back. */
 const waitFor = (state: Import) => (error: unknown) => {
   if (error instanceof Lost) return state;
@@ -74,12 +76,16 @@ export function ImportButton() {
           <span className="text-soft" role="status">
             {sayImport(underWay)}
           </span>
-          <progress
+          <span
+            role="progressbar"
             aria-label="Import"
-            className="h-2 w-40 accent-ink"
-            max={underWay.total || undefined}
-            value={underWay.total ? underWay.done : undefined}
-          />
+            aria-valuemin={0}
+            aria-valuemax={100}
+            aria-valuenow={shareOf(underWay)}
+            className="block h-2 w-40 overflow-hidden rounded-full bg-line"
+          >
+            <span className="block h-full bg-ink" style={{ width: `${shareOf(underWay)}%` }} />
+          </span>
           <Button onClick={stop}>Stop the import</Button>
         </div>
       ) : (

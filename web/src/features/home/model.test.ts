@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Home } from "../../api/client";
-import { sayBenches, sayDue, sayFound, sayPage } from "./model";
+import type { Home, Import } from "../../api/client";
+import { sayBenches, sayDue, sayFound, sayImport, sayPage } from "./model";
 
 const DAY = "2026-06-01";
 const line = { stand: "baseline", standing: { letter: "A", parts: [], sittings_left: 2 }, rechecks: [] };
@@ -34,4 +34,11 @@ describe("what was looked for", () => {
     expect(sayFound(home({}))).toContain("No machine is called so");
     expect(sayPage(home({ found: 57, benches: Array(7).fill({}) }), 2)).toBe("51 to 57 of 57 machines");
   });
+});
+
+it("says how far a large file is, first in reading it, then in writing it", () => {
+  const state = (fields: object) => ({ stage: "reading", done: 0, total: 0, ...fields }) as Import;
+  expect(sayImport(state({}))).toBe("Reading the file…");
+  expect(sayImport(state({ done: 74_999, total: 150_000 }))).toBe("Read 49 % of 150,000 runs");
+  expect(sayImport(state({ stage: "writing", done: 10, total: 10 }))).toBe("Written 100 % of 10 runs");
 });

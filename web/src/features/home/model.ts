@@ -19,7 +19,7 @@ export function sayBenches({ total, waiting, first }: Home, today: string): stri
 /** How far a large run file is with being taken over. */
 export function sayImport({ stage, done, total }: Import): string {
   if (!total) return "Reading the file…";
-  const share = `${Math.floor((100 * done) / total)} % of ${formatCount(total, "run")}`;
+  const share = `${Math.floor((100 * done) / total)} % of ${total.toLocaleString("en")} runs`;
   return stage === "reading" ? `Read ${share}` : `Written ${share}`;
 }
 
