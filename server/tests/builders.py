@@ -4,13 +4,29 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from lynxbill.core.case import Build, Case, Machine, Plan, PlannedMeasure, Reading, Run, Sitting, Swap
-from lynxbill.core.measure import Measure
+from lynxbill.core.case import (
+    Build,
+    BuildId,
+    Case,
+    Machine,
+    MachineId,
+    Plan,
+    PlannedMeasure,
+    Reading,
+    Run,
+    RunId,
+    Sitting,
+    SittingId,
+    Swap,
+    SwapId,
+)
+from lynxbill.core.measure import Measure, MeasureId
 
 DAY = datetime(2026, 5, 4, 9, tzinfo=UTC)
-TIME = Measure("time", "Job", "job", "s", "ratio", "time", "lower", step=1e-9)
-RATE = Measure("rate", "Rate", "job", "MBy/s", "ratio", "rate", "higher", step=1e-9)
-RISE = Measure("rise", "Rise", "job", "K", "difference", "heat", "lower", step=1e-9)
+B, C, D = (BuildId(letter) for letter in "BCD")
+TIME = Measure(MeasureId("time"), "Job", "job", "s", "ratio", "time", "lower", step=1e-9)
+RATE = Measure(MeasureId("rate"), "Rate", "job", "MBy/s", "ratio", "rate", "higher", step=1e-9)
+RISE = Measure(MeasureId("rise"), "Rise", "job", "K", "difference", "heat", "lower", step=1e-9)
 Side = Sequence[Sequence[float]]
 
 
@@ -24,11 +40,17 @@ def make_case(before: Side, after: Side, measure: Measure = TIME, **plan: Any) -
     ]
     margin = plan.pop("matters_from", 2.0)
     role = plan.pop("role", "claim")
-    swap = Swap("swap", "B", "C", "Swap", Plan(measures={measure.id: PlannedMeasure(role, margin)}, **plan))
+    swap = Swap(
+        SwapId("swap"),
+        BuildId("B"),
+        BuildId("C"),
+        "Swap",
+        Plan(measures={measure.id: PlannedMeasure(role, margin)}, **plan),
+    )
     return Case(
-        machine=Machine("machine", "Machine", "EUR"),
+        machine=Machine(MachineId("machine"), "Machine", "EUR"),
         measures=(measure,),
-        builds=(Build("B", "B", "Before"), Build("C", "C", "After")),
+        builds=(Build(BuildId("B"), "B", "Before"), Build(BuildId("C"), "C", "After")),
         sittings=tuple(sittings),
         runs=tuple(runs),
         swaps=(swap,),
@@ -37,8 +59,8 @@ def make_case(before: Side, after: Side, measure: Measure = TIME, **plan: Any) -
 
 def make_run(sitting: str, position: int, value: float, measure: Measure = TIME, **fields: Any) -> Run:
     return Run(
-        id=f"{sitting}-{position}{fields.pop('suffix', '')}",
-        sitting_id=sitting,
+        id=RunId(f"{sitting}-{position}{fields.pop('suffix', '')}"),
+        sitting_id=SittingId(sitting),
         workload=measure.workload,
         workload_version=fields.pop("version", "1"),
         position=position,
@@ -50,4 +72,4 @@ def make_run(sitting: str, position: int, value: float, measure: Measure = TIME,
 
 def _sitting(build: str, number: int) -> Sitting:
     start = DAY + timedelta(days=number + (10 if build == "C" else 0))
-    return Sitting(f"{build}{number}", build, "plan", start, ambient_c=22.0 + number)
+    return Sitting(SittingId(f"{build}{number}"), BuildId(build), "plan", start, ambient_c=22.0 + number)

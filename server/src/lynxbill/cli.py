@@ -152,13 +152,18 @@ def bench_send(
 
 def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:
     from lynxbill.core.better import judge_beside_others
+    from lynxbill.core.case import BuildId
     from lynxbill.core.errors import Refusal
     from lynxbill.exchange.problem import Problem, UnusableText
     from lynxbill.exchange.run_file import read_run_file
     from lynxbill.exchange.verdict_file import describe
 
     try:
-        return describe(judge_beside_others(read_run_file(text), before, after)).model_dump_json(indent=indent)
+        return describe(
+            judge_beside_others(
+                read_run_file(text), *(None if build is None else BuildId(build) for build in (before, after))
+            )
+        ).model_dump_json(indent=indent)
     except Refusal as refusal:
         raise UnusableText([Problem("$", refusal.message)]) from refusal
 

@@ -6,14 +6,26 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lynxbill.core.case import Build, Case, Part, PlannedMeasure, Purpose, Run, Swap, Workload
+from lynxbill.core.case import (
+    Build,
+    BuildId,
+    Case,
+    Part,
+    PlannedMeasure,
+    Purpose,
+    Run,
+    Swap,
+    SwapId,
+    Workload,
+    WorkloadId,
+)
 from lynxbill.core.comparison import judge, judge_measures
 from lynxbill.core.counting import compared_sittings, group_runs
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.questions import loaded_by
 from lynxbill.core.result import MeasureResult
 from lynxbill.core.spread import pool_spread
-from tests.builders import RATE, RISE, TIME, make_case, make_run
+from tests.builders import RATE, RISE, TIME, B, C, make_case, make_run
 
 READING = st.floats(1.0, 100.0)
 SIDE = st.lists(st.lists(READING, min_size=2, max_size=3), min_size=2, max_size=4)
@@ -80,7 +92,7 @@ def test_nothing_alongside_changes_a_verdict(
 def test_the_spread_of_builds_is_pooled_around_their_own_means() -> None:
     case = make_case([[40.0], [41.0], [42.0]], [[20.0], [22.0]], measure=RISE)
     (swap,) = case.swaps
-    builds = [compared_sittings(case, build) for build in ("B", "C")]
+    builds = [compared_sittings(case, BuildId(build)) for build in ("B", "C")]
     pooled = pool_spread(group_runs(case), RISE, swap.plan, builds, builds[0] + builds[1])
     assert pooled.squares == pytest.approx(1 + 0 + 1 + 1 + 1)
     assert pooled.df == 3
@@ -116,26 +128,28 @@ def test_a_change_of_a_part_shows_in_what_loads_it_or_heats_it(role: str, shown_
 def ladder(*steps: tuple[str, ...]) -> Case:
     """Builds A, B, ... with one part each; every step names what its swap touched besides."""
     letters = "ABC"[: len(steps) + 1]
-    builds = tuple(Build(x, x, x, (Part(f"memory {x}", "memory", f"Marl {x}"),)) for x in letters)
+    builds = tuple(Build(BuildId(x), x, x, (Part(f"memory {x}", "memory", f"Marl {x}"),)) for x in letters)
     base = make_case([[40.0]], [[30.0]])
     (swap,) = base.swaps
     chain = tuple(
-        Swap(f"swap {index}", before, after, "Memory", swap.plan, side_changes=touched)
+        Swap(SwapId(f"swap {index}"), BuildId(before), BuildId(after), "Memory", swap.plan, side_changes=touched)
         for index, (before, after, touched) in enumerate(zip(letters, letters[1:], steps, strict=False))
     )
-    return replace(base, builds=builds, swaps=chain, sittings=(), runs=(), workloads=(Workload("w", "job"),))
+    return replace(
+        base, builds=builds, swaps=chain, sittings=(), runs=(), workloads=(Workload(WorkloadId("w"), "job"),)
+    )
 
 
 def test_over_several_swaps_everything_touched_on_the_way_joins_the_bundle_once() -> None:
     case = ladder(("dust-out", "cables moved"), ("dust-out",))
-    assert judge(case, "A", "C").changes == ("memory", "dust-out", "cables moved")
-    assert judge(case, "B", "C").changes == ("memory", "dust-out")
+    assert judge(case, BuildId("A"), C).changes == ("memory", "dust-out", "cables moved")
+    assert judge(case, B, C).changes == ("memory", "dust-out")
 
 
 def test_traits_follow_the_headline_of_a_workload_and_not_its_other_figures() -> None:
     rate = replace(RATE, workload="job")
-    jobs = [Workload(f"w{n}", f"job {n}" if n else "job", parameters={"size": n}) for n in range(3)]
-    others = [replace(TIME, id=f"t{n}", workload=f"job {n}") for n in (1, 2)]
+    jobs = [Workload(WorkloadId(f"w{n}"), f"job {n}" if n else "job", parameters={"size": n}) for n in range(3)]
+    others = [replace(TIME, id=MeasureId(f"t{n}"), workload=f"job {n}") for n in (1, 2)]
     case = make_case([[40.0]] * 3, [[30.0]] * 3)
     (swap,) = case.swaps
     more = [
@@ -143,14 +157,14 @@ def test_traits_follow_the_headline_of_a_workload_and_not_its_other_figures() ->
         for sitting in case.sittings
         for measure, value in [(m, 10.0) for m in others]
     ]
-    runs = tuple(replace(run, readings={**run.readings, "rate": run.readings["time"]}) for run in case.runs)
+    runs = tuple(replace(run, readings={**run.readings, RATE.id: run.readings[TIME.id]}) for run in case.runs)
     planned = {m.id: PlannedMeasure("claim", 2.0) for m in (TIME, rate, *others)}
     whole = replace(
         case,
         measures=(TIME, rate, *others),
         runs=(*runs, *more),
         workloads=tuple(jobs),
-        swaps=(replace(swap, plan=replace(swap.plan, measures=planned, headline="rate")),),
+        swaps=(replace(swap, plan=replace(swap.plan, measures=planned, headline=RATE.id)),),
     )
     (trend,) = judge(whole).trends
     assert {point.measure for point in trend.points} == {"rate", "t1", "t2"}

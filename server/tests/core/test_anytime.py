@@ -24,7 +24,7 @@ from lynxbill.core.comparison import judge
 from lynxbill.core.estimate import pooled_estimate
 from lynxbill.core.exact import permutation_p
 from lynxbill.core.families import adjust_families, holm
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from tests.builders import TIME, make_case, make_run
 
 values = st.lists(st.floats(-50, 50).map(lambda x: round(x, 3)), min_size=2, max_size=7)
@@ -87,15 +87,15 @@ def test_the_headline_stands_alone_and_controls_are_a_family_of_their_own() -> N
     tested = {"head": ("claim", 0.04), "a": ("claim", 0.03), "b": ("claim", 0.02), "c": ("control", 0.03)}
     adjusted = adjust_families(tested, "head")  # type: ignore[arg-type]
     assert adjusted == pytest.approx({"head": 0.04, "a": 0.04, "b": 0.04, "c": 0.03})
-    assert adjust_families(tested, None)["head"] == pytest.approx(0.06)  # type: ignore[arg-type]
+    assert adjust_families(tested, None)[MeasureId("head")] == pytest.approx(0.06)  # type: ignore[arg-type]
 
 
-def many_claims(case: Case, copies: int, headline: str | None) -> Case:
+def many_claims(case: Case, copies: int, headline: MeasureId | None) -> Case:
     """The same readings under several measures of one workload."""
     from dataclasses import replace
 
-    measures = tuple(replace(TIME, id=f"m{n}", name=f"M{n}") for n in range(copies))
-    runs = tuple(replace(r, readings={m.id: r.readings["time"] for m in measures}) for r in case.runs)
+    measures = tuple(replace(TIME, id=MeasureId(f"m{n}"), name=f"M{n}") for n in range(copies))
+    runs = tuple(replace(r, readings={m.id: r.readings[TIME.id] for m in measures}) for r in case.runs)
     planned = {m.id: PlannedMeasure("claim", 2.0) for m in measures}
     swap = replace(case.swaps[0], plan=replace(case.swaps[0].plan, measures=planned, headline=headline))
     return replace(case, measures=measures, runs=runs, swaps=(swap,))
@@ -105,7 +105,7 @@ def test_a_gain_that_only_the_number_of_measures_stands_against_says_so() -> Non
     base = make_case([[40.0] * 3, [40.9] * 3, [41.8] * 3], [[37.0] * 3, [38.0] * 3, [38.9] * 3], sittings_a_side=3)
     (alone,) = judge(many_claims(base, 1, None)).measures
     assert alone.verdict.word == "real_gain"
-    results = judge(many_claims(base, 12, "m0")).measures
+    results = judge(many_claims(base, 12, MeasureId("m0"))).measures
     assert results[0].verdict.word == "real_gain"
     assert {(r.verdict.word, r.verdict.remark) for r in results[1:]} == {("not_settled", "blocked_by_family")}
     assert results[1].p_adjusted == pytest.approx(min(1.0, 11 * (results[1].p or 0)))
@@ -177,8 +177,10 @@ def test_the_exact_p_is_that_of_counting_one_by_one(before: list[float], after: 
     assert permutation_p(before, after) == pytest.approx(expected)
 
 
-OUTCOME = Measure("ok", "Starts", "job", "1", "outcome", "other", "higher")
-STEPS = Measure("feel", "Smoothness", "job", "1", "ordinal", "other", "higher", levels=("bad", "fair", "good"))
+OUTCOME = Measure(MeasureId("ok"), "Starts", "job", "1", "outcome", "other", "higher")
+STEPS = Measure(
+    MeasureId("feel"), "Smoothness", "job", "1", "ordinal", "other", "higher", levels=("bad", "fair", "good")
+)
 
 
 @pytest.mark.parametrize(
@@ -224,7 +226,7 @@ def with_hope(case: Case, hoped_for: float) -> Case:
     from dataclasses import replace
 
     plan: Plan = case.swaps[0].plan
-    planned = {"time": replace(plan.measures["time"], hoped_for=hoped_for)}
+    planned = {TIME.id: replace(plan.measures[TIME.id], hoped_for=hoped_for)}
     return replace(case, swaps=(replace(case.swaps[0], plan=replace(plan, measures=planned)),))
 
 

@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 
 from lynxbill.core.better import better_value, judge_beside_others, judge_every_swap
-from lynxbill.core.case import Build, Case, Reading, Sitting, Swap
+from lynxbill.core.case import Build, BuildId, Case, Reading, Sitting, SittingId, Swap, SwapId
 from lynxbill.core.comparison import judge
 from lynxbill.core.money import CostLine
-from tests.builders import make_case, make_run
+from tests.builders import TIME, B, C, D, make_case, make_run
 
 NOISE = np.random.default_rng(7).normal(0, 0.004, (4, 4, 3))
 Costs = tuple[str, ...]
@@ -27,13 +27,20 @@ def ladder(times: tuple[float, ...], costs: tuple[Costs, ...], **plan: Any) -> C
         for k, noise in enumerate(NOISE[number]):
             first = make_case([[1.0]], []).sittings[0]
             start = first.started_at.replace(month=5 + number, day=4 + k)
-            sittings.append(Sitting(f"{name}{k}", name, "plan", start))
+            sittings.append(Sitting(SittingId(f"{name}{k}"), BuildId(name), "plan", start))
             runs += [make_run(f"{name}{k}", r + 1, level * math.exp(e)) for r, e in enumerate(noise)]
     swaps = tuple(
-        Swap(f"{a}{b}", a, b, f"{a} to {b}", case.swaps[0].plan, costs=tuple(line(text) for text in lines))
+        Swap(
+            SwapId(f"{a}{b}"),
+            BuildId(a),
+            BuildId(b),
+            f"{a} to {b}",
+            case.swaps[0].plan,
+            costs=tuple(line(text) for text in lines),
+        )
         for a, b, lines in zip(names, names[1:], costs, strict=False)
     )
-    builds = tuple(Build(name, name, name) for name in names)
+    builds = tuple(Build(BuildId(name), name, name) for name in names)
     return replace(case, builds=builds, sittings=tuple(sittings), runs=tuple(runs), swaps=swaps)
 
 
@@ -43,14 +50,14 @@ def line(text: str) -> CostLine:
 
 
 def probability(case: Case) -> float | None:
-    return better_value(case, judge(case, "B", "C"), judge(case, "C", "D")).probability
+    return better_value(case, judge(case, B, C), judge(case, C, D)).probability
 
 
 def test_more_gain_for_less_money_is_surely_better_value_and_the_reverse() -> None:
     case = ladder((40, 30, 28.5), (("20",), ("80",)))
-    better = better_value(case, judge(case, "B", "C"), judge(case, "C", "D"))
+    better = better_value(case, judge(case, B, C), judge(case, C, D))
     assert better.winner == "first"
-    back = better_value(case, judge(case, "C", "D"), judge(case, "B", "C"))
+    back = better_value(case, judge(case, C, D), judge(case, B, C))
     assert back.winner == "second"
     assert back.probability == pytest.approx(1 - (better.probability or 0))
     assert better.mirrored() == back
@@ -58,13 +65,13 @@ def test_more_gain_for_less_money_is_surely_better_value_and_the_reverse() -> No
 
 def test_readings_without_any_scatter_are_no_surer_than_their_rounding() -> None:
     case = ladder((40, 36, 32.5), (("50",), ("50",)))
-    flat = tuple(replace(run, readings={"time": Reading(v := {"B": 40, "C": 36, "D": 33}[run.sitting_id[0]], v)})
-                 for run in case.runs)  # fmt: skip
+    coarse_s = {"B": 40, "C": 36, "D": 33}
+    flat = tuple(replace(run, readings={TIME.id: Reading(v := coarse_s[run.sitting_id[0]], v)}) for run in case.runs)
     coarse = replace(case, runs=flat, measures=(replace(case.measures[0], step=2.0),))
-    first, second = judge(coarse, "B", "C"), judge(coarse, "C", "D")
+    first, second = judge(coarse, B, C), judge(coarse, C, D)
     doubtful = better_value(coarse, first, second).probability
     fine = replace(coarse, measures=(replace(case.measures[0], step=0.001),))
-    sure = better_value(fine, judge(fine, "B", "C"), judge(fine, "C", "D")).probability
+    sure = better_value(fine, judge(fine, B, C), judge(fine, C, D)).probability
     assert doubtful is not None
     assert sure is not None
     assert sure > 0.999
@@ -94,11 +101,16 @@ def test_the_same_data_give_the_same_probability_whatever_the_ids_are_called() -
     renamed = {"B": "x", "C": "a", "D": "m"}
     other = replace(
         case,
-        builds=tuple(replace(b, id=renamed[b.id]) for b in case.builds),
-        sittings=tuple(replace(s, build_id=renamed[s.build_id]) for s in case.sittings),
-        swaps=tuple(replace(s, id=s.id[::-1], before=renamed[s.before], after=renamed[s.after]) for s in case.swaps),
+        builds=tuple(replace(b, id=BuildId(renamed[b.id])) for b in case.builds),
+        sittings=tuple(replace(s, build_id=BuildId(renamed[s.build_id])) for s in case.sittings),
+        swaps=tuple(
+            replace(s, id=SwapId(s.id[::-1]), before=BuildId(renamed[s.before]), after=BuildId(renamed[s.after]))
+            for s in case.swaps
+        ),
     )
-    assert better_value(other, judge(other, "x", "a"), judge(other, "a", "m")).probability == probability(case)
+    assert better_value(
+        other, judge(other, BuildId("x"), BuildId("a")), judge(other, BuildId("a"), BuildId("m"))
+    ).probability == probability(case)
 
 
 @pytest.mark.parametrize(
@@ -112,14 +124,14 @@ def test_the_same_data_give_the_same_probability_whatever_the_ids_are_called() -
     ],
 )
 def test_where_it_cannot_be_said_it_says_why(case: Case, note: str) -> None:
-    better = better_value(case, judge(case, "B", "C"), judge(case, "C", "D"))
+    better = better_value(case, judge(case, B, C), judge(case, C, D))
     assert (better.probability, better.winner, better.note) == (None, None, note)
 
 
 def test_swaps_that_were_judged_by_other_work_are_not_weighed() -> None:
     case = ladder((40, 30, 28), (("50",), ("50",)))
     untested = replace(case, runs=tuple(run for run in case.runs if not run.sitting_id.startswith("D")))
-    assert better_value(untested, judge(untested, "B", "C"), judge(untested, "C", "D")).note == "untested"
+    assert better_value(untested, judge(untested, B, C), judge(untested, C, D)).note == "untested"
 
 
 def test_the_guard_is_drawn_from_its_own_allowance() -> None:
@@ -137,5 +149,5 @@ def test_every_swap_stands_beside_the_others_and_planned_ones_stay_out() -> None
     planned = replace(case, swaps=(*case.swaps[:2], replace(case.swaps[2], state="planned")))
     standings = judge_every_swap(planned)
     assert [[other.after for other, _ in standing.others] for standing in standings] == [["D"], ["C"], []]
-    alone = judge_beside_others(planned, "B", "C")
+    alone = judge_beside_others(planned, B, C)
     assert alone.others[0][1] == standings[0].others[0][1]

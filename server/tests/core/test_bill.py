@@ -5,12 +5,12 @@ from decimal import Decimal
 
 import pytest
 
-from lynxbill.core.case import Build, Case, PlannedMeasure, Reading, Swap
+from lynxbill.core.case import Build, Case, PlannedMeasure, Reading, Swap, SwapId
 from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
 from lynxbill.core.result import Bill
-from tests.builders import RISE, TIME, Side, make_case
+from tests.builders import RISE, TIME, B, C, D, Side, make_case
 
 SLOW: Side = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 FAST: Side = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
@@ -56,11 +56,11 @@ def test_a_swap_without_cost_lines_has_no_cost_and_one_for_nothing_costs_nothing
 
 def test_a_chain_with_a_step_whose_cost_is_not_given_has_no_cost() -> None:
     case = with_costs(make_case(SLOW, FAST), PART)
-    step = Swap("next", "C", "D", "Next", case.swaps[0].plan)
-    chain = replace(case, builds=(*case.builds, Build("D", "D", "D")), swaps=(*case.swaps, step))
-    assert judge(chain, "B", "D").bill.net_cost is None
+    step = Swap(SwapId("next"), C, D, "Next", case.swaps[0].plan)
+    chain = replace(case, builds=(*case.builds, Build(D, "D", "D")), swaps=(*case.swaps, step))
+    assert judge(chain, B, D).bill.net_cost is None
     paid = replace(chain, swaps=(chain.swaps[0], replace(step, costs=(PART,))))
-    assert judge(paid, "B", "D").bill.net_cost == Decimal("100.00")
+    assert judge(paid, B, D).bill.net_cost == Decimal("100.00")
 
 
 def test_heat_is_bought_by_the_kelvin() -> None:
@@ -74,12 +74,14 @@ def test_heat_is_bought_by_the_kelvin() -> None:
 
 
 def test_a_measure_without_a_reading_in_one_sitting_does_not_empty_the_bill() -> None:
-    other = replace(TIME, id="other", name="Other")
+    other = replace(TIME, id=MeasureId("other"), name="Other")
     case = with_costs(make_case(SLOW, FAST, sittings_a_side=3, headline="time"), PART)
     plan = case.swaps[0].plan
-    both = replace(plan, measures={**plan.measures, "other": PlannedMeasure("claim", 2.0)})
+    both = replace(plan, measures={**plan.measures, MeasureId("other"): PlannedMeasure("claim", 2.0)})
     runs = tuple(
-        replace(run, readings={**run.readings, "other": Reading(9.0, 9.0)}) if run.sitting_id != "B1" else run
+        replace(run, readings={**run.readings, MeasureId("other"): Reading(9.0, 9.0)})
+        if run.sitting_id != "B1"
+        else run
         for run in case.runs
     )
     gapped = replace(case, measures=(TIME, other), runs=runs, swaps=(replace(case.swaps[0], plan=both),))
@@ -91,12 +93,15 @@ def test_a_measure_without_a_reading_in_one_sitting_does_not_empty_the_bill() ->
 
 
 def test_the_overall_gain_lends_no_value_to_a_headline_that_is_not_real() -> None:
-    other = replace(TIME, id="other", name="Other")
+    other = replace(TIME, id=MeasureId("other"), name="Other")
     case = with_costs(make_case(SLOW, SLOW, sittings_a_side=3, headline="time"), PART)
     plan = case.swaps[0].plan
-    both = replace(plan, measures={**plan.measures, "other": PlannedMeasure("claim", 2.0, weight=3.0)})
+    both = replace(plan, measures={**plan.measures, MeasureId("other"): PlannedMeasure("claim", 2.0, weight=3.0)})
     runs = tuple(
-        replace(run, readings={**run.readings, "other": Reading(v := 9.0 if run.sitting_id[0] == "B" else 6.0, v)})
+        replace(
+            run,
+            readings={**run.readings, MeasureId("other"): Reading(v := 9.0 if run.sitting_id[0] == "B" else 6.0, v)},
+        )
         for run in case.runs
     )
     comparison = judge(replace(case, measures=(TIME, other), runs=runs, swaps=(replace(case.swaps[0], plan=both),)))

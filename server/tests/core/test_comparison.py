@@ -8,14 +8,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lynxbill.core.case import Case, PlannedMeasure
+from lynxbill.core.case import BuildId, Case, PlannedMeasure, RunId, SittingId
 from lynxbill.core.comparison import judge
 from lynxbill.core.errors import NoSwap, SameBuild, UnknownBuild
 from lynxbill.core.estimate import t_quantile
 from lynxbill.core.money import CostLine
 from lynxbill.core.result import MeasureResult
 from lynxbill.core.settling import NOTHING_TO_SETTLE
-from tests.builders import RATE, RISE, TIME, make_case, make_run
+from tests.builders import RATE, RISE, TIME, B, C, make_case, make_run
 
 FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
@@ -76,7 +76,7 @@ def test_before_the_plan_is_complete_only_the_anytime_rule_speaks() -> None:
 
 def test_sittings_added_after_a_verdict_was_shown_need_twice_the_evidence() -> None:
     case = make_case(SLOW, CLOSE, sittings_a_side=2)
-    shown = replace(case.swaps[0], verdict_shown_for={"time": ("B0", "B1", "C0", "C1")})
+    shown = replace(case.swaps[0], verdict_shown_for={TIME.id: tuple(map(SittingId, ("B0", "B1", "C0", "C1")))})
     late = only(replace(case, swaps=(shown,)))
     assert late.verdict.remark == "added_after_verdict"
     early = only(make_case(SLOW, CLOSE, sittings_a_side=4))
@@ -84,7 +84,7 @@ def test_sittings_added_after_a_verdict_was_shown_need_twice_the_evidence() -> N
     assert early.interval is not None
     assert late.interval.low < early.interval.low
     assert late.p == pytest.approx(min(1.0, 2 / (late.interval.e_value or 1)))
-    same = replace(case.swaps[0], verdict_shown_for={"time": tuple(s.id for s in case.sittings)})
+    same = replace(case.swaps[0], verdict_shown_for={TIME.id: tuple(s.id for s in case.sittings)})
     assert (
         only(replace(case, swaps=(same,))).verdict.word
         == only(make_case(SLOW, CLOSE, sittings_a_side=3)).verdict.word
@@ -100,18 +100,21 @@ def test_a_verdict_shown_for_one_measure_leaves_the_others_their_plan() -> None:
     both = replace(
         first,
         measures=(TIME, replace(RATE, workload="other")),
-        sittings=(*first.sittings, *(replace(s, id=later[s.id]) for s in second.sittings)),
+        sittings=(*first.sittings, *(replace(s, id=SittingId(later[s.id])) for s in second.sittings)),
         runs=(
             *first.runs,
-            *(replace(r, id=f"l{r.id}", sitting_id=later[r.sitting_id], workload="other") for r in second.runs),
+            *(
+                replace(r, id=RunId(f"l{r.id}"), sitting_id=SittingId(later[r.sitting_id]), workload="other")
+                for r in second.runs
+            ),
         ),
         swaps=(swap,),
     )
     results = judge(both)
     assert [result.interval.basis for result in results.measures if result.interval] == ["sittings", "sittings"]
     assert set(results.planned_verdicts) == {TIME.id, RATE.id}
-    added = tuple(replace(r, workload="job", readings={"time": r.readings["rate"]}) for r in both.runs[-3:])
-    mixed = judge(replace(both, runs=(*both.runs, *(replace(r, id=f"x{r.id}") for r in added))))
+    added = tuple(replace(r, workload="job", readings={TIME.id: r.readings[RATE.id]}) for r in both.runs[-3:])
+    mixed = judge(replace(both, runs=(*both.runs, *(replace(r, id=RunId(f"x{r.id}")) for r in added))))
     time, rate = mixed.measures
     assert time.verdict.remark == "added_after_verdict"
     assert rate.complete
@@ -119,17 +122,17 @@ def test_a_verdict_shown_for_one_measure_leaves_the_others_their_plan() -> None:
 
 def test_the_way_over_two_swaps_is_not_held_to_the_builds_that_one_of_them_never_had() -> None:
     case = make_case(SLOW, FAST, sittings_a_side=3)
-    shown = replace(case.swaps[0], verdict_shown_for={"time": tuple(s.id for s in case.sittings)})
-    elder = tuple(replace(s, id=f"A{s.id}", build_id="A") for s in case.sittings[:3])
-    runs = tuple(replace(r, id=f"A{r.id}", sitting_id=f"A{r.sitting_id}") for r in case.runs[:9])
+    shown = replace(case.swaps[0], verdict_shown_for={TIME.id: tuple(s.id for s in case.sittings)})
+    elder = tuple(replace(s, id=SittingId(f"A{s.id}"), build_id=BuildId("A")) for s in case.sittings[:3])
+    runs = tuple(replace(r, id=RunId(f"A{r.id}"), sitting_id=SittingId(f"A{r.sitting_id}")) for r in case.runs[:9])
     whole = replace(
         case,
-        builds=(replace(case.builds[0], id="A", letter="A"), *case.builds),
+        builds=(replace(case.builds[0], id=BuildId("A"), letter="A"), *case.builds),
         sittings=(*case.sittings, *elder),
         runs=(*case.runs, *runs),
         swaps=(shown,),
     )
-    assert judge(whole, "A", "C").measures[0].verdict.word == "real_gain"
+    assert judge(whole, BuildId("A"), C).measures[0].verdict.word == "real_gain"
 
 
 def test_one_sitting_a_side_is_provisional_and_by_the_guard() -> None:
@@ -314,7 +317,7 @@ def test_the_overall_gain_is_a_weighted_geometric_mean() -> None:
     overall = judge(with_measures((3, 1))).overall
     assert overall is not None
     single = {r.measure.id: r.estimate or 0 for r in judge(with_measures((3, 1))).measures}
-    assert overall.difference == pytest.approx((3 * single["time"] + single["rate"]) / 4)
+    assert overall.difference == pytest.approx((3 * single[TIME.id] + single[RATE.id]) / 4)
     assert overall.estimate is not None
     assert overall.estimate.df == 4
 
@@ -334,9 +337,9 @@ def test_the_bill_adds_the_swaps_between_two_builds() -> None:
 def test_questions_that_cannot_be_asked_are_refused() -> None:
     case = make_case(SLOW, FAST)
     with pytest.raises(SameBuild):
-        judge(case, "B", "B")
+        judge(case, B, B)
     with pytest.raises(UnknownBuild, match="B, C"):
-        judge(case, "B", "Z")
+        judge(case, B, BuildId("Z"))
     with pytest.raises(NoSwap):
         judge(replace(case, swaps=()))
 

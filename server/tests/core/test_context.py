@@ -6,14 +6,26 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lynxbill.core.case import Build, Case, Machine, Part, Plain, PlannedMeasure, Workload
+from lynxbill.core.case import (
+    Build,
+    Case,
+    Machine,
+    MachineId,
+    Part,
+    Plain,
+    PlannedMeasure,
+    RunId,
+    Workload,
+    WorkloadId,
+)
 from lynxbill.core.ceilings import LinkEnd, bus_ceiling, ceiling_of, link_ceiling
 from lynxbill.core.comparison import judge
 from lynxbill.core.context import Context
 from lynxbill.core.errors import BadValue
+from lynxbill.core.measure import MeasureId
 from lynxbill.core.result import Comparison
 from lynxbill.core.shares import still_waiting, waiting_share
-from tests.builders import RATE, TIME, make_case
+from tests.builders import RATE, TIME, B, C, make_case
 
 STEADY = [[1000.0, 1010.0, 1005.0], [1008.0, 1002.0, 1004.0], [1003.0, 1001.0, 1006.0]]
 
@@ -64,7 +76,7 @@ def test_what_is_no_link_is_refused(ends: list[LinkEnd]) -> None:
 
 
 def machine_with(limits: dict[str, Plain], build: Build) -> Case:
-    return replace(make_case([], []), machine=Machine("m", "M", "EUR", limits=limits), builds=(build,))
+    return replace(make_case([], []), machine=Machine(MachineId("m"), "M", "EUR", limits=limits), builds=(build,))
 
 
 DRIVE = Part("d", "drive", "Siskin 1 TB", {"link_gts": 16, "lanes": 4})
@@ -93,28 +105,28 @@ def test_a_drive_has_a_ceiling_only_where_its_seat_is_known(
     adapters: tuple[Part, ...], needs: str | None, said: str | None, usable: float | None
 ) -> None:
     drive = replace(DRIVE, rated={**DRIVE.rated, "drive_slot": needs})
-    build = Build("B", "B", "Built", (drive, *adapters), {"drive_slot": said} if said else {})
+    build = Build(B, "B", "Built", (drive, *adapters), {"drive_slot": said} if said else {})
     ceiling = ceiling_of(machine_with(SLOT, build), build, drive)
     assert (ceiling and ceiling.usable) == (usable and pytest.approx(usable))
 
 
 def test_an_adapter_elsewhere_or_a_second_drive_lays_no_ceiling_on_a_drive() -> None:
     second = replace(DRIVE, id="e", label="Old drive")
-    build = Build("B", "B", "Built", (DRIVE, second, RISER))
+    build = Build(B, "B", "Built", (DRIVE, second, RISER))
     assert ceiling_of(machine_with(SLOT, build), build, DRIVE) is None
-    bare = Build("B", "B", "Built", (DRIVE,))
+    bare = Build(B, "B", "Built", (DRIVE,))
     own = ceiling_of(machine_with({}, bare), bare, DRIVE)
     assert own is not None
     assert own.usable == pytest.approx(OWN)
     assert own.limited_by == ""
     card = Part("g", "graphics", "Card", {"link_gts": 16, "lanes": 4})
-    beside = Build("B", "B", "Built", (card, RISER))
+    beside = Build(B, "B", "Built", (card, RISER))
     assert ceiling_of(machine_with({"card_link_gts": 8, "card_lanes": 4}, beside), beside, card) is None
 
 
 def test_the_ceiling_of_memory_is_that_of_the_slowest_of_rate_setting_and_board() -> None:
     memory = Part("r", "memory", "Pair", {"rate_mts": 3200, "channels": 2})
-    held = Build("C", "C", "Held", (memory,), {"memory_mts": 2666})
+    held = Build(C, "C", "Held", (memory,), {"memory_mts": 2666})
     slow = ceiling_of(machine_with({"memory_max_mts": 2933}, held), held, memory)
     assert slow is not None
     assert (slow.usable, slow.limited_by) == (2666 * 16, "the memory speed held")
@@ -132,8 +144,8 @@ def drive_swap(after_rate: float, **rated: Plain) -> Comparison:
     return judge(
         replace(
             case,
-            builds=(Build("B", "B", "Old", (old,)), Build("C", "C", "New", (new,))),
-            workloads=(Workload("w", "job", loads=("drive",)),),
+            builds=(Build(B, "B", "Old", (old,)), Build(C, "C", "New", (new,))),
+            workloads=(Workload(WorkloadId("w"), "job", loads=("drive",)),),
         )
     )
 
@@ -198,24 +210,24 @@ def test_speed_ups_that_no_share_explains_are_refused(speedups: tuple[float, flo
 
 def processor_swap(job_gain: float, part_gain: float) -> Comparison:
     """One processor for another; a job that loads two parts, and a workload that loads the processor alone."""
-    part = replace(TIME, id="part", name="Part", workload="alone")
+    part = replace(TIME, id=MeasureId("part"), name="Part", workload="alone")
     jobs = make_case(STEADY, [[value / job_gain for value in sitting] for sitting in STEADY])
     alone = make_case(STEADY, [[value / part_gain for value in sitting] for sitting in STEADY], part)
     plan = replace(
         jobs.swaps[0].plan,
-        measures={"time": PlannedMeasure("claim", 2.0), "part": PlannedMeasure("claim", 2.0)},
+        measures={TIME.id: PlannedMeasure("claim", 2.0), MeasureId("part"): PlannedMeasure("claim", 2.0)},
     )
     four, six = (Part(name, "processor", name, {"cores": n}) for name, n in (("four", 4), ("six", 6)))
     return judge(
         replace(
             jobs,
             measures=(TIME, part),
-            runs=(*jobs.runs, *(replace(run, id=f"alone {run.id}") for run in alone.runs)),
+            runs=(*jobs.runs, *(replace(run, id=RunId(f"alone {run.id}")) for run in alone.runs)),
             swaps=(replace(jobs.swaps[0], plan=plan),),
-            builds=(Build("B", "B", "Four", (four,)), Build("C", "C", "Six", (six,))),
+            builds=(Build(B, "B", "Four", (four,)), Build(C, "C", "Six", (six,))),
             workloads=(
-                Workload("w", "job", loads=("processor", "drive")),
-                Workload("v", "alone", loads=("processor",)),
+                Workload(WorkloadId("w"), "job", loads=("processor", "drive")),
+                Workload(WorkloadId("v"), "alone", loads=("processor",)),
             ),
         )
     )

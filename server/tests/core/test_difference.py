@@ -4,19 +4,20 @@ from dataclasses import replace
 
 import pytest
 
-from lynxbill.core.case import Build, Case, Part, Plan, PlannedMeasure, Swap, Workload
+from lynxbill.core.case import Build, Case, Part, Plan, PlannedMeasure, Swap, SwapId, Workload
 from lynxbill.core.difference import find_differences, find_undeclared, name_bundle
+from lynxbill.core.measure import MeasureId
 from lynxbill.core.questions import question_plan, question_swap
 from lynxbill.core.recognition import expect_of, find_failed, judge_seen
-from tests.builders import make_case
+from tests.builders import B, C, make_case
 
 OLD = Part("old", "processor", "Varro 4-core", {"cores": 4})
 NEW = Part("new", "processor", "Varro 6-core", {"cores": 6, "boost_ghz": 3.9, "power_w": 65})
 PASTE = Part("paste", "thermal paste", "Ostrel P2")
 DRIVE = Part("drive", "drive", "Siskin")
-BEFORE = Build("B", "B", "Before", (OLD, DRIVE), {"threads": 4, "firmware": "1.4"})
-AFTER = Build("C", "C", "After", (DRIVE, NEW, PASTE), {"threads": 12, "firmware": "1.4"})
-SWAP = Swap("s", "B", "C", "Processor", Plan(), declares=("part:processor", "setting:threads"))
+BEFORE = Build(B, "B", "Before", (OLD, DRIVE), {"threads": 4, "firmware": "1.4"})
+AFTER = Build(C, "C", "After", (DRIVE, NEW, PASTE), {"threads": 12, "firmware": "1.4"})
+SWAP = Swap(SwapId("s"), B, C, "Processor", Plan(), declares=("part:processor", "setting:threads"))
 
 
 def test_parts_exchanged_added_and_settings_moved_are_differences_but_not_their_order() -> None:
@@ -80,7 +81,7 @@ def test_a_plan_in_which_nothing_loads_the_changed_part_is_questioned(
     loads: tuple[str, ...], role: str, codes: list[str]
 ) -> None:
     case = replace(make_case([[1.0]], [[1.0]]), workloads=(Workload("w", "job", loads=loads),))  # type: ignore[arg-type]
-    plan = Plan(change="processor", headline="time", measures={"time": PlannedMeasure(role, 2.0)})  # type: ignore[arg-type]
+    plan = Plan(change="processor", headline="time", measures={MeasureId("time"): PlannedMeasure(role, 2.0)})  # type: ignore[arg-type]
     assert [q.code for q in question_plan(case, plan)] == codes
 
 

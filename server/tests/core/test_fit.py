@@ -6,12 +6,12 @@ from decimal import Decimal
 import pytest
 
 from lynxbill.core.candidates import expected_per_10, rank_candidates
-from lynxbill.core.case import Build, Candidate, Machine, Part
+from lynxbill.core.case import Build, BuildId, Candidate, Machine, MachineId, Part
 from lynxbill.core.fit import check_fit
 from tests.builders import make_case
 
 MACHINE = Machine(
-    "m", "M", "EUR", limits={"socket": "V2", "processor_max_w": 65, "memory_slots": 2, "card_max_mm": 240}
+    MachineId("m"), "M", "EUR", limits={"socket": "V2", "processor_max_w": 65, "memory_slots": 2, "card_max_mm": 240}
 )
 SIX_CORE = Candidate(
     "c", "processor", "Varro 6-core", {"socket": "v2 ", "power_w": 65}, Decimal("118.00"), expected_gain=25
@@ -57,14 +57,14 @@ def test_the_supply_must_feed_what_stays_and_what_comes() -> None:
             Part("g", "graphics", "Card", {"power_w": 120}),
             Part("s", "power supply", "Quarl", {"power_w": supply_w}),
         )
-        return Build("A", "A", "As found", parts)
+        return Build(BuildId("A"), "A", "As found", parts)
 
     words = {watts: check_fit(SIX_CORE, MACHINE, build(watts)).word for watts in (180, 200, 250)}
     assert words == {180: "does not fit", 200: "doubtful", 250: "fits"}
 
 
 def test_firmware_and_the_technicians_own_word_count() -> None:
-    build = Build("A", "A", "As found", settings={"firmware": "1.4"})
+    build = Build(BuildId("A"), "A", "As found", settings={"firmware": "1.4"})
     needs = replace(SIX_CORE, rated={**SIX_CORE.rated, "min_firmware": "1.6"})
     assert check_fit(needs, MACHINE, build).word == "doubtful"
     assert check_fit(needs, MACHINE, replace(build, settings={"firmware": "1.6"})).word == "fits"

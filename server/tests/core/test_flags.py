@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Case, Part, PartRole, PlannedMeasure, Reading, Workload
+from lynxbill.core.case import Case, Part, PartRole, PlannedMeasure, Reading, Workload, WorkloadId
 from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.result import MeasureResult
 from tests.builders import RISE, make_case
 
@@ -91,16 +91,16 @@ def test_a_measure_that_twenty_sittings_would_not_settle_says_so() -> None:
 
 def two_measures(control_after: float) -> MeasureResult:
     case = make_case([[50.0, 50.1, 50.2]] * 3, [[45.0, 45.1, 45.2]] * 3, measure=RISE, sittings_a_side=3)
-    control = replace(RISE, id="control", name="Control")
+    control = replace(RISE, id=MeasureId("control"), name="Control")
     before = {sitting.id for sitting in case.sittings if sitting.build_id == "B"}
 
-    def with_control(run_id: str, sitting: str, reading: Reading) -> dict[str, Reading]:
+    def with_control(run_id: str, sitting: str, reading: Reading) -> dict[MeasureId, Reading]:
         value = 30.0 if sitting in before else control_after
-        return {"rise": reading, "control": Reading(value, value)}
+        return {RISE.id: reading, MeasureId("control"): Reading(value, value)}
 
-    runs = tuple(replace(r, readings=with_control(r.id, r.sitting_id, r.readings["rise"])) for r in case.runs)
+    runs = tuple(replace(r, readings=with_control(r.id, r.sitting_id, r.readings[RISE.id])) for r in case.runs)
     plan = case.swaps[0].plan
-    planned = {**plan.measures, "control": PlannedMeasure("control", 1.0)}
+    planned = {**plan.measures, MeasureId("control"): PlannedMeasure("control", 1.0)}
     swap = replace(case.swaps[0], plan=replace(plan, measures=planned))
     return judge(replace(case, measures=(RISE, control), runs=runs, swaps=(swap,))).measures[0]
 
@@ -131,7 +131,7 @@ def test_differing_conditions_a_bundle_and_a_missing_room_temperature_are_told_a
 
 def test_told_values_enter_no_test_and_have_a_grade_of_their_own() -> None:
     case = make_case(*QUIET, measure=RISE, sittings_a_side=3)
-    told = tuple(replace(r, readings={"rise": replace(r.readings["rise"], source="remembered")}) for r in case.runs)
+    told = tuple(replace(r, readings={RISE.id: replace(r.readings[RISE.id], source="remembered")}) for r in case.runs)
     (result,) = judge(replace(case, runs=told)).measures
     assert (result.grade, result.interval) == ("told", None)
     assert "told_values" in {flag.code for flag in result.flags}
@@ -171,7 +171,7 @@ def exchanged(role: PartRole, loads: tuple[PartRole, ...], **swap: Any) -> set[s
     case = make_case([[40.0], [40.1], [40.2]], [[30.0], [30.1], [30.2]])
     builds = tuple(replace(b, parts=(Part(f"part {b.id}", role, b.id),)) for b in case.builds)
     (only,) = case.swaps
-    workloads = (Workload("w", "job", loads=loads),)
+    workloads = (Workload(WorkloadId("w"), "job", loads=loads),)
     (result,) = judge(replace(case, builds=builds, workloads=workloads, swaps=(replace(only, **swap),))).measures
     return {flag.code for flag in result.flags}
 

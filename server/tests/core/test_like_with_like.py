@@ -6,16 +6,16 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.case import Case, LateExclusion, Reading, Statistic
+from lynxbill.core.case import BuildId, Case, LateExclusion, Reading, SittingId, Statistic
 from lynxbill.core.comparison import judge
 from lynxbill.core.errors import BadValue, NonPositiveReading, Refusal
-from lynxbill.core.measure import Measure, check_reading
+from lynxbill.core.measure import Measure, MeasureId, check_reading
 from lynxbill.core.result import MeasureResult
 from tests.builders import RISE, TIME, make_case, make_run
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
-HOT = Measure("temp", "Soak", "job", "Cel", "difference", "heat", "lower", step=0.1)
+HOT = Measure(MeasureId("temp"), "Soak", "job", "Cel", "difference", "heat", "lower", step=0.1)
 
 
 def only(case: Case) -> MeasureResult:
@@ -155,8 +155,11 @@ def test_spread_is_borrowed_from_other_builds_only_where_the_plan_says_so() -> N
     other = make_case([[60.0], [61.0], [62.0]], [])
     more = replace(
         case,
-        builds=(*case.builds, replace(case.builds[0], id="A", letter="A")),
-        sittings=(*case.sittings, *(replace(s, id=f"A{s.id}", build_id="A") for s in other.sittings)),
+        builds=(*case.builds, replace(case.builds[0], id=BuildId("A"), letter="A")),
+        sittings=(
+            *case.sittings,
+            *(replace(s, id=SittingId(f"A{s.id}"), build_id=BuildId("A")) for s in other.sittings),
+        ),
         runs=(
             *case.runs,
             *(make_run(f"A{s.id}", r, 60.0 + i) for i, s in enumerate(other.sittings) for r in (1, 2, 3)),
@@ -171,7 +174,7 @@ def test_spread_is_borrowed_from_other_builds_only_where_the_plan_says_so() -> N
 
 
 def lend(case: Case, build: str) -> Case:
-    plan = replace(case.swaps[0].plan, borrow_spread_from=(build,))
+    plan = replace(case.swaps[0].plan, borrow_spread_from=(BuildId(build),))
     return replace(case, swaps=(replace(case.swaps[0], plan=plan),))
 
 
@@ -217,7 +220,7 @@ def test_bad_input_never_gets_a_verdict_by_accident(make: Callable[[], Case], re
 )
 def test_a_reading_that_its_scale_cannot_hold_is_refused(scale: Any, value: float, error: type[Refusal]) -> None:
     levels = ("1", "2", "3", "4", "5") if scale == "ordinal" else ()
-    measure = Measure("m", "Feel", "job", "1", scale, "other", "higher", levels=levels)
+    measure = Measure(MeasureId("m"), "Feel", "job", "1", scale, "other", "higher", levels=levels)
     with pytest.raises(error, match="Feel"):
         check_reading(value, measure)
 

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from lynxbill.core.errors import BadValue, NonPositiveReading, UnitMismatch, UnknownUnit
 from lynxbill.core.measure import (
     Measure,
+    MeasureId,
     check_reading,
     gain_percent,
     margin_bound,
@@ -59,10 +60,10 @@ def test_margins_are_log_ratios_for_ratios_and_plain_otherwise() -> None:
 
 
 def test_the_resolution_is_the_smallest_decimal_place_seen() -> None:
-    plain = Measure("m", "M", "job", "K", "difference", "heat", "lower")
+    plain = Measure(MeasureId("m"), "M", "job", "K", "difference", "heat", "lower")
     assert resolution((41.5, 40.0), plain) == pytest.approx(0.1)
     assert resolution((41.0, 40.0), plain) == 1.0
-    ratio = Measure("m", "M", "job", "s", "ratio", "time", "lower")
+    ratio = Measure(MeasureId("m"), "M", "job", "s", "ratio", "time", "lower")
     assert resolution((100.0, 400.0), ratio) == pytest.approx(1 / 200)
 
 

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from scipy import stats
 
-from lynxbill.core.case import Case, PlannedMeasure
+from lynxbill.core.case import Case, PlannedMeasure, RunId
 from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.overall import Overall
 from tests.builders import make_case
 
@@ -20,7 +20,7 @@ seeds = st.integers(0, 2**32)
 
 
 def measure(name: str, workload: str = "job") -> Measure:
-    return Measure(name, name, workload, "s", "ratio", "time", "lower", step=1e-9)
+    return Measure(MeasureId(name), name, workload, "s", "ratio", "time", "lower", step=1e-9)
 
 
 def bench(logs: NDArray[np.float64], weights: list[float], *, workloads: bool = False, **plan: object) -> Case:
@@ -37,7 +37,7 @@ def bench(logs: NDArray[np.float64], weights: list[float], *, workloads: bool = 
         cases.append(with_plan(case, {of.id: PlannedMeasure("claim", 2.0, weight=weight)}))
     first = cases[0]
     if workloads:
-        runs = tuple(replace(run, id=f"{run.workload} {run.id}") for case in cases for run in case.runs)
+        runs = tuple(replace(run, id=RunId(f"{run.workload} {run.id}")) for case in cases for run in case.runs)
     else:
         columns = zip(*(case.runs for case in cases), strict=True)
         runs = tuple(
@@ -48,7 +48,7 @@ def bench(logs: NDArray[np.float64], weights: list[float], *, workloads: bool = 
     return with_plan(replace(first, measures=measures, runs=runs), planned)
 
 
-def with_plan(case: Case, measures: dict[str, PlannedMeasure]) -> Case:
+def with_plan(case: Case, measures: dict[MeasureId, PlannedMeasure]) -> Case:
     return replace(case, swaps=(replace(case.swaps[0], plan=replace(case.swaps[0].plan, measures=measures)),))
 
 

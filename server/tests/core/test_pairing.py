@@ -4,19 +4,19 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Case, FixedPair
+from lynxbill.core.case import Case, FixedPair, RunId
 from lynxbill.core.comparison import judge
 from lynxbill.core.counting import compared_sittings, group_runs
 from lynxbill.core.pairing import pair_runs
 from lynxbill.core.sitting import Sides, split_sides
-from tests.builders import make_case
+from tests.builders import B, C, make_case
 
 
 def sides_of(before: list[list[float]], after: list[list[float]], rooms: dict[str, float] | None = None) -> Sides:
     case = make_case(before, after)
     sittings = tuple(replace(s, ambient_c=(rooms or {}).get(s.id, s.ambient_c)) for s in case.sittings)
     case = replace(case, sittings=sittings)
-    chosen = compared_sittings(case, "B"), compared_sittings(case, "C")
+    chosen = compared_sittings(case, B), compared_sittings(case, C)
     return split_sides(group_runs(case), case.measures[0], case.swaps[0].plan, *chosen)
 
 
@@ -53,7 +53,7 @@ def test_labels_pair_runs_with_the_same_input() -> None:
 
 
 def test_pairs_set_by_hand_replace_the_rule() -> None:
-    fixed = (FixedPair("B0-1", "C0-2", "same photo"),)
+    fixed = (FixedPair(RunId("B0-1"), RunId("C0-2"), "same photo"),)
     pairing = pair_runs(sides_of([[40, 41]], [[30, 31]]), "order", fixed)
     assert pairing.pairs == (("B0-1", "C0-2"),)
 

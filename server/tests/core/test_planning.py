@@ -7,13 +7,23 @@ from typing import Any
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Case, LateExclusion, Plain, Plan, PlannedMeasure, Reading, Workload
+from lynxbill.core.case import (
+    Case,
+    LateExclusion,
+    Plain,
+    Plan,
+    PlannedMeasure,
+    Reading,
+    Workload,
+    WorkloadId,
+)
 from lynxbill.core.conditions import Departure, condition_departures, find_departures
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.gate import baseline_gate
+from lynxbill.core.measure import MeasureId
 from lynxbill.core.planning import Noise, bench_time, detectable_difference, known_noise, plan_strength, sittings_for
 from lynxbill.core.progress import tally_builds
-from tests.builders import RISE, TIME, make_case, make_run
+from tests.builders import RISE, TIME, B, C, make_case, make_run
 
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 
@@ -54,27 +64,27 @@ def test_readings_that_never_differ_are_no_quieter_than_their_resolution() -> No
 
 def test_a_plan_says_what_it_could_show_in_percent_and_in_kelvin() -> None:
     case = make_case(STEADY, [])
-    plan = Plan(sittings_a_side=3, measures={"time": PlannedMeasure("claim", 2.0, 25)})
+    plan = Plan(sittings_a_side=3, measures={TIME.id: PlannedMeasure("claim", 2.0, 25)})
     (strength,) = plan_strength(case, plan)
     assert 0 < strength.with_five < strength.detectable < 5
     assert (strength.target, strength.sittings_needed) == (25, 2)
     heat = make_case([[50.0, 51.0], [52.0, 51.0], [49.0, 50.0]], [], measure=RISE)
-    (in_kelvin,) = plan_strength(heat, Plan(measures={"rise": PlannedMeasure("claim", 1.0)}))
+    (in_kelvin,) = plan_strength(heat, Plan(measures={RISE.id: PlannedMeasure("claim", 1.0)}))
     assert in_kelvin.detectable == pytest.approx(detectable_difference(in_kelvin.noise, 3))
 
 
 def test_bench_time_adds_starts_runs_rests_and_soaks() -> None:
-    case = replace(make_case([], []), workloads=(Workload("w", "job", minutes_a_run=4.0),))
+    case = replace(make_case([], []), workloads=(Workload(WorkloadId("w"), "job", minutes_a_run=4.0),))
     plan = Plan(
         sittings_a_side=3, runs_a_sitting=5, warm_ups=1, rest_min=2, soak_min=10,
-        measures={"time": PlannedMeasure("claim", 2.0)},
+        measures={TIME.id: PlannedMeasure("claim", 2.0)},
     )  # fmt: skip
     time = bench_time(case, plan)
     assert time.minutes_a_sitting == 5 + 10 + 6 * 4 + 5 * 2
     assert time.minutes_a_side == 3 * 49
-    unknown = bench_time(replace(case, workloads=(Workload("w", "job"),)), plan)
+    unknown = bench_time(replace(case, workloads=(Workload(WorkloadId("w"), "job"),)), plan)
     assert (unknown.minutes_a_side, unknown.unknown) == (None, ("job",))
-    measured = replace(make_case([[120.0, 120.0]], []), workloads=(Workload("w", "job"),))
+    measured = replace(make_case([[120.0, 120.0]], []), workloads=(Workload(WorkloadId("w"), "job"),))
     assert bench_time(measured, Plan(measures=plan.measures)).minutes_a_sitting == 5 + 2
 
 
@@ -105,9 +115,9 @@ def test_an_unsteady_baseline_is_told_before_the_part_leaves() -> None:
 def test_heat_without_a_room_temperature_is_a_lack() -> None:
     case = make_case([[50.0, 51.0, 50.0]] * 3, [], measure=RISE)
     blind = replace(case, sittings=tuple(replace(s, ambient_c=None) for s in case.sittings))
-    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={"rise": PlannedMeasure("claim", 1.0)})
-    assert "ambient" in [lack.code for lack in baseline_gate(blind, "B", plan)]
-    assert "ambient" not in [lack.code for lack in baseline_gate(case, "B", plan)]
+    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={RISE.id: PlannedMeasure("claim", 1.0)})
+    assert "ambient" in [lack.code for lack in baseline_gate(blind, B, plan)]
+    assert "ambient" not in [lack.code for lack in baseline_gate(case, B, plan)]
 
 
 def test_conditions_are_held_word_for_word_case_aside() -> None:
@@ -122,7 +132,7 @@ def test_conditions_are_held_word_for_word_case_aside() -> None:
 
 
 def departures_of(case: Case) -> tuple[Departure, ...]:
-    return find_departures(case, (compared_sittings(case, "B"), compared_sittings(case, "C")), case.swaps[0].plan)
+    return find_departures(case, (compared_sittings(case, B), compared_sittings(case, C)), case.swaps[0].plan)
 
 
 def test_departures_between_the_sides_are_named_and_like_sides_have_none() -> None:
@@ -146,19 +156,25 @@ def test_departures_between_the_sides_are_named_and_like_sides_have_none() -> No
 
 
 def test_the_gate_counts_controls_and_only_what_counts() -> None:
-    control = replace(TIME, id="control", name="Control")
+    control = replace(TIME, id=MeasureId("control"), name="Control")
     case = make_case(STEADY, [])
     plan = Plan(
         sittings_a_side=3,
         runs_a_sitting=3,
-        measures={"time": PlannedMeasure("claim", 2.0), "control": PlannedMeasure("control", 2.0)},
+        measures={
+            TIME.id: PlannedMeasure("claim", 2.0),
+            MeasureId("control"): PlannedMeasure("control", 2.0),
+        },
     )
     both = replace(case, measures=(TIME, control))
-    assert [lack.message for lack in baseline_gate(both, "B", plan)] == ["Control: 0 of 3 sittings."]
+    assert [lack.message for lack in baseline_gate(both, B, plan)] == ["Control: 0 of 3 sittings."]
     measured = replace(
-        both, runs=tuple(replace(run, readings={**run.readings, "control": Reading(9.0, 9.0)}) for run in both.runs)
+        both,
+        runs=tuple(
+            replace(run, readings={**run.readings, MeasureId("control"): Reading(9.0, 9.0)}) for run in both.runs
+        ),
     )
-    assert baseline_gate(measured, "B", plan) == ()
+    assert baseline_gate(measured, B, plan) == ()
 
 
 @pytest.mark.parametrize(
@@ -174,21 +190,21 @@ def test_the_gate_counts_controls_and_only_what_counts() -> None:
 )
 def test_a_sitting_of_runs_that_do_not_count_is_none(spoil: dict[str, Any]) -> None:
     case = make_case(STEADY, [])
-    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={"time": PlannedMeasure("claim", 2.0)})
+    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={TIME.id: PlannedMeasure("claim", 2.0)})
     last = tuple(replace(run, **spoil) if run.sitting_id == "B2" else run for run in case.runs)
-    (sittings, hint) = baseline_gate(replace(case, runs=last), "B", plan)
+    (sittings, hint) = baseline_gate(replace(case, runs=last), B, plan)
     assert (sittings.message, sittings.hint) == ("Job: 2 of 3 sittings.", False)
     assert hint.hint
     tally = tally_builds(replace(case, runs=last, open_plan=plan, swaps=()))["B"]
     assert (tally.sittings, tally.runs, tally.sittings_left) == (2, 6, 1)
     one = tuple(replace(run, **spoil) if run.id == "B2-1" else run for run in case.runs)
-    (runs, _) = baseline_gate(replace(case, runs=one), "B", plan)
+    (runs, _) = baseline_gate(replace(case, runs=one), B, plan)
     assert runs.message == "Job: a sitting has 2 of 3 runs."
 
 
 def test_trials_and_rechecks_count_in_nobodys_stand() -> None:
     case = make_case(STEADY, [])
-    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={"time": PlannedMeasure("claim", 2.0)})
+    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={TIME.id: PlannedMeasure("claim", 2.0)})
     for purpose in ("trial", "recheck"):
         tried = tuple(replace(s, purpose=purpose) if s.id == "B2" else s for s in case.sittings)
         tally = tally_builds(replace(case, sittings=tried, open_plan=plan, swaps=()))["B"]

@@ -4,19 +4,19 @@ from dataclasses import replace
 
 import pytest
 
-from lynxbill.core.case import Case, Change, PartRole, Plan, PlannedMeasure, Workload
-from lynxbill.core.measure import Measure
+from lynxbill.core.case import Case, Change, PartRole, Plan, PlannedMeasure, Workload, WorkloadId
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.questions import loaded_by, loads_that_show, question_plan
 from lynxbill.core.templates import BUILT_IN, apply_template
 from tests.builders import make_case
 
-TILES = Measure("tiles", "Tiles", "Render", "s", "ratio", "time", "lower")
-COPY = Measure("copy", "Copy", "Copy", "s", "ratio", "time", "lower")
+TILES = Measure(MeasureId("tiles"), "Tiles", "Render", "s", "ratio", "time", "lower")
+COPY = Measure(MeasureId("copy"), "Copy", "Copy", "s", "ratio", "time", "lower")
 CLAIM, CONTROL = PlannedMeasure("claim", 2.0), PlannedMeasure("control", 2.0)
 
 
 def bench(*, tiles: tuple[PartRole, ...] = ("processor",), copy: tuple[PartRole, ...] = ("drive",)) -> Case:
-    workloads = (Workload("w1", "Render", loads=tiles), Workload("w2", "Copy", loads=copy))
+    workloads = (Workload(WorkloadId("w1"), "Render", loads=tiles), Workload(WorkloadId("w2"), "Copy", loads=copy))
     return replace(make_case([[1.0]], [[1.0]]), measures=(TILES, COPY), workloads=workloads)
 
 
@@ -24,20 +24,25 @@ def codes(case: Case, plan: Plan) -> set[tuple[str, str | None]]:
     return {(question.code, question.about) for question in question_plan(case, plan)}
 
 
-def plan_for(change: Change, headline: str | None = "tiles", **roles: PlannedMeasure) -> Plan:
-    return Plan(change=change, headline=headline, measures=roles or {"tiles": CLAIM, "copy": CONTROL})
+def plan_for(change: Change, headline: MeasureId | None = TILES.id, **roles: PlannedMeasure) -> Plan:
+    measures = {MeasureId(measure): planned for measure, planned in roles.items()}
+    return Plan(change=change, headline=headline, measures=measures or {TILES.id: CLAIM, COPY.id: CONTROL})
 
 
 @pytest.mark.parametrize(
     ("due", "beside", "code"),
     [
         (plan_for("processor", None), plan_for("processor"), ("no_headline", None)),
-        (plan_for("processor", "copy"), plan_for("processor"), ("no_headline", None)),
-        (plan_for("drive"), plan_for("drive", "copy", tiles=CONTROL, copy=CLAIM), ("nothing_loads_it", None)),
+        (plan_for("processor", MeasureId("copy")), plan_for("processor"), ("no_headline", None)),
+        (
+            plan_for("drive"),
+            plan_for("drive", MeasureId("copy"), tiles=CONTROL, copy=CLAIM),
+            ("nothing_loads_it", None),
+        ),
         (plan_for("drive"), plan_for("processor"), ("control_loads_it", "copy")),
         (
             plan_for("drive", tiles=CLAIM, copy=CLAIM),
-            plan_for("drive", "copy", tiles=CLAIM, copy=CLAIM),
+            plan_for("drive", MeasureId("copy"), tiles=CLAIM, copy=CLAIM),
             ("headline_does_not_load_it", "tiles"),
         ),
     ],

@@ -6,11 +6,11 @@ import pytest
 
 from lynxbill.core.case import Reading
 from lynxbill.core.errors import BadValue
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.reading import combine_readings, reading_width
 from tests.builders import TIME
 
-HOTTEST = Measure("die", "Die", "soak", "Cel", "difference", "heat", "lower", combined_by="highest")
+HOTTEST = Measure(MeasureId("die"), "Die", "soak", "Cel", "difference", "heat", "lower", combined_by="highest")
 MEAN = replace(HOTTEST, combined_by="mean")
 
 

@@ -5,28 +5,28 @@ from typing import Any, get_args
 
 import pytest
 
-from lynxbill.core.case import Build, Case, Reading, Stage
+from lynxbill.core.case import Build, BuildId, Case, Reading, RunId, SittingId, Stage
 from lynxbill.core.difference import Difference, DifferenceKind
 from lynxbill.core.errors import BadValue, Several
 from lynxbill.core.figures import LIMITS, PART_FIGURES, check_figures, describe_figure
-from lynxbill.core.measure import Measure, combine_parts
+from lynxbill.core.measure import Measure, MeasureId, combine_parts
 from lynxbill.core.restoring import history_lines, recovered_share, recovered_shares
 from lynxbill.core.templates import BUILT_IN, apply_template, checklist_of
-from tests.builders import RISE, TIME, make_case
+from tests.builders import RISE, TIME, B, C, make_case
 
 
 def three_states() -> Case:
     case = make_case([[60.0] * 3], [[50.0] * 3], measure=RISE)
     builds = (
-        Build("B", "B", "Worn", wear="worn"),
-        Build("C", "C", "Renewed", wear="renewed"),
-        Build("N", "A", "New", wear="as new"),
+        Build(B, "B", "Worn", wear="worn"),
+        Build(C, "C", "Renewed", wear="renewed"),
+        Build(BuildId("N"), "A", "New", wear="as new"),
     )
     new = [
-        replace(run, id=f"n{run.id}", sitting_id="N0", readings={"rise": Reading(45.0, 45.0)})
+        replace(run, id=RunId(f"n{run.id}"), sitting_id=SittingId("N0"), readings={RISE.id: Reading(45.0, 45.0)})
         for run in case.runs[:3]
     ]
-    sitting = replace(case.sittings[0], id="N0", build_id="N", purpose="earlier")
+    sitting = replace(case.sittings[0], id=SittingId("N0"), build_id=BuildId("N"), purpose="earlier")
     return replace(case, builds=builds, runs=(*case.runs, *new), sittings=(*case.sittings, sitting))
 
 
@@ -42,7 +42,7 @@ def test_the_share_recovered_relates_the_gain_to_the_loss() -> None:
 def test_a_remembered_as_new_value_is_told_apart_from_a_measured_one() -> None:
     case = three_states()
     told = tuple(
-        replace(run, readings={"rise": Reading(45.0, 45.0, source="remembered")}) if run.sitting_id == "N0" else run
+        replace(run, readings={RISE.id: Reading(45.0, 45.0, source="remembered")}) if run.sitting_id == "N0" else run
         for run in case.runs
     )
     (share,) = recovered_shares(replace(case, runs=told))
@@ -83,9 +83,12 @@ def test_the_share_of_a_temperature_is_taken_above_the_room_also_of_what_was_tol
     rooms = {"B0": 18.0, "C0": 25.0, "N0": 21.0}
     sittings = tuple(replace(s, ambient_c=rooms[s.id]) for s in case.sittings)
     runs = tuple(
-        replace(r, readings={"rise": Reading(v := r.readings["rise"].low + rooms[r.sitting_id], v, source=source)})
+        replace(
+            r,
+            readings={RISE.id: Reading(v := r.readings[RISE.id].low + rooms[r.sitting_id], v, source=source)},
+        )
         if r.sitting_id == "N0"
-        else replace(r, readings={"rise": Reading(v := r.readings["rise"].low + rooms[r.sitting_id], v)})
+        else replace(r, readings={RISE.id: Reading(v := r.readings[RISE.id].low + rooms[r.sitting_id], v)})
         for r in case.runs
     )
     (share,) = recovered_shares(replace(case, measures=(degrees,), sittings=sittings, runs=runs))
@@ -102,7 +105,7 @@ def test_every_built_in_template_lays_a_plan_over_any_case() -> None:
         plan = apply_template(case, case.swaps[0].plan, template)
         assert set(plan.measures) == {"time"}
         assert plan.headline == "time"
-        assert plan.measures["time"].matters_from == 2.0
+        assert plan.measures[TIME.id].matters_from == 2.0
         assert template.steps
         assert all(stage in ("before opening", "case open", "first start") for stage, _ in template.steps)
 
@@ -151,7 +154,7 @@ def test_free_keys_and_the_unknown_are_allowed_and_several_faults_are_named_at_o
 
 
 def test_a_quantity_of_several_sensors_is_the_hottest_or_the_mean() -> None:
-    whole = Measure("die", "Die", "soak", "Cel", "difference", "heat", "lower", combined_by="highest")
+    whole = Measure(MeasureId("die"), "Die", "soak", "Cel", "difference", "heat", "lower", combined_by="highest")
     assert combine_parts(whole, [61.0, 66.5, 60.0]) == 66.5
     assert combine_parts(replace(whole, combined_by="mean"), [60.0, 63.0]) == 61.5
     with pytest.raises(BadValue):

@@ -5,11 +5,11 @@ import pytest
 from lynxbill.core.case import Case, LateExclusion, Plan, Reading, Run
 from lynxbill.core.counting import compared_sittings, group_runs
 from lynxbill.core.sitting import Sides, split_sides
-from tests.builders import RISE, TIME, make_case, make_run
+from tests.builders import RISE, TIME, B, C, make_case, make_run
 
 
 def sides_of(case: Case, plan: Plan | None = None) -> Sides:
-    sittings = compared_sittings(case, "B"), compared_sittings(case, "C")
+    sittings = compared_sittings(case, B), compared_sittings(case, C)
     return split_sides(group_runs(case), case.measures[0], plan or case.swaps[0].plan, *sittings)
 
 
@@ -95,7 +95,7 @@ def test_only_planned_and_earlier_sittings_enter() -> None:
     purposes = ["plan", "earlier", "trial", "recheck"]
     sittings = [replace(s, purpose=p) for s, p in zip(case.sittings, purposes, strict=False)]  # type: ignore[arg-type]
     changed = replace(case, sittings=(*sittings, case.sittings[4]))
-    assert [s.id for s in compared_sittings(changed, "B")] == ["B0", "B1"]
+    assert [s.id for s in compared_sittings(changed, B)] == ["B0", "B1"]
 
 
 def test_about_and_ranges_count_at_their_midpoint_and_add_doubt() -> None:

@@ -10,7 +10,7 @@ from scipy import stats
 
 from lynxbill.core.companions import least_rank_p
 from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from tests.builders import make_case
 
 READINGS = st.lists(st.floats(0.001, 1e6), min_size=2, max_size=8)
@@ -36,7 +36,7 @@ def test_a_side_is_summed_up_from_what_was_read(readings: list[float]) -> None:
 
 
 def test_temperatures_are_summed_up_above_the_room_and_a_missing_side_is_none() -> None:
-    heat = Measure("heat", "Soak", "job", "Cel", "difference", "heat", "lower", step=0.1)
+    heat = Measure(MeasureId("heat"), "Soak", "job", "Cel", "difference", "heat", "lower", step=0.1)
     case = make_case([[70.0, 72.0]], [], measure=heat)
     warm = replace(case, sittings=tuple(replace(sitting, ambient_c=22.0) for sitting in case.sittings))
     (result,) = judge(warm).measures

@@ -9,8 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from lynxbill.core.case import Case, Plain, PlannedMeasure, Workload
+from lynxbill.core.case import Case, Plain, PlannedMeasure, RunId, SittingId, Workload, WorkloadId
 from lynxbill.core.comparison import judge
+from lynxbill.core.measure import MeasureId
 from lynxbill.core.planning import Noise, noise_floor
 from lynxbill.core.traits import ENOUGH, JobGain, Trend, gain_by_traits, kendall_tau
 from tests.builders import TIME, make_case, make_run
@@ -30,7 +31,9 @@ def test_tau_is_the_one_that_scipy_gives(points: list[tuple[float, float]]) -> N
 
 
 def along(traits: list[dict[str, Plain]], gains: list[float]) -> tuple[Trend, ...]:
-    jobs = {str(index): Workload(str(index), str(index), parameters=held) for index, held in enumerate(traits)}
+    jobs = {
+        str(index): Workload(WorkloadId(str(index)), str(index), parameters=held) for index, held in enumerate(traits)
+    }
     return gain_by_traits(jobs, [JobGain(f"m{name}", name, gain) for name, gain in zip(jobs, gains, strict=True)])
 
 
@@ -77,7 +80,7 @@ def test_few_points_are_called_few_up_to_eleven() -> None:
 def many_jobs(roles: tuple[str, ...], photos: tuple[Plain, ...]) -> Case:
     """One workload a role, each with its own number of photos; the after-side is 10, 20, ... % faster."""
     case = make_case([[]] * 3, [[]] * 3)
-    measures = [replace(TIME, id=f"m{n}", name=f"Job {n}", workload=f"job {n}") for n in range(len(roles))]
+    measures = [replace(TIME, id=MeasureId(f"m{n}"), name=f"Job {n}", workload=f"job {n}") for n in range(len(roles))]
     noise = np.random.default_rng(3)
     runs = [
         make_run(sitting.id, 1, float(40 * noise.normal(1, 0.001) / speed), measure, suffix=f"-{n}")
@@ -93,7 +96,7 @@ def many_jobs(roles: tuple[str, ...], photos: tuple[Plain, ...]) -> Case:
         runs=tuple(runs),
         swaps=(replace(swap, plan=replace(swap.plan, measures=planned)),),
         workloads=tuple(
-            Workload(f"w{n}", f"job {n}", parameters={"photos": count}) for n, count in enumerate(photos)
+            Workload(WorkloadId(f"w{n}"), f"job {n}", parameters={"photos": count}) for n, count in enumerate(photos)
         ),
     )
 
@@ -155,8 +158,10 @@ def test_trials_tell_what_is_unchanged_by_their_medians_and_those_of_another_rec
 def test_the_floor_is_never_below_what_the_readings_can_show() -> None:
     alike = replace(TIME, step=0.5)
     case = make_case([[40.0] * 2] * 3, [[40.0] * 2] * 3, alike)
-    trials = tuple(replace(s, id=f"{s.id} again", purpose="trial") for s in case.sittings[:3])
-    runs = tuple(replace(r, id=f"{r.id} again", sitting_id=f"{r.sitting_id} again") for r in case.runs[:6])
+    trials = tuple(replace(s, id=SittingId(f"{s.id} again"), purpose="trial") for s in case.sittings[:3])
+    runs = tuple(
+        replace(r, id=RunId(f"{r.id} again"), sitting_id=SittingId(f"{r.sitting_id} again")) for r in case.runs[:6]
+    )
     (result,) = judge(replace(case, sittings=(*case.sittings, *trials), runs=(*case.runs, *runs))).measures
     step = 0.5 / 40 / math.sqrt(12)
     assert result.floor == pytest.approx(noise_floor(Noise(step, 7, 0), 3, 3), rel=1e-6)

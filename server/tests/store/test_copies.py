@@ -8,7 +8,8 @@ import pytest
 from alembic import command
 from pydantic import ValidationError
 
-from lynxbill.core.case import FixedPair, Plan, PlannedMeasure
+from lynxbill.core.case import BuildId, FixedPair, Plan, PlannedMeasure, RunId
+from lynxbill.core.measure import MeasureId
 from lynxbill.core.templates import BUILT_IN
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.templates import list_templates, save_template
@@ -28,10 +29,10 @@ PLAN = Plan(
     pair_by="label",
     sittings_a_side=3,
     runs_a_sitting=4,
-    headline="t",
-    measures={"t": PlannedMeasure("claim", 2.0, 25.0, 0.5, "mean")},
-    pairs=(FixedPair("a", "b", "same tile"),),
-    borrow_spread_from=("A",),
+    headline=MeasureId("t"),
+    measures={MeasureId("t"): PlannedMeasure("claim", 2.0, 25.0, 0.5, "mean")},
+    pairs=(FixedPair(RunId("a"), RunId("b"), "same tile"),),
+    borrow_spread_from=(BuildId("A"),),
     change="drive",
     conditions={"fan": "auto", "power_limit_w": 65, "dust": 0.5},
 )

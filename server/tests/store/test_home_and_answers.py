@@ -11,7 +11,7 @@ from uuid import UUID, uuid4
 import pytest
 from sqlalchemy import text
 
-from lynxbill.core.case import Build, Machine, Part
+from lynxbill.core.case import Build, BuildId, Machine, MachineId, Part
 from lynxbill.core.measure import Measure
 from lynxbill.core.progress import tally_builds
 from lynxbill.core.stand import job_stand
@@ -43,10 +43,13 @@ def shop(new_database: Callable[[], str]) -> Iterator[Sessions]:
 
 def described(sessions: Sessions, name: str, owner: str = "", part: str | None = None) -> UUID:
     machine = uuid4()
-    save_machine(sessions, Machine(str(machine), name, "EUR", owner=owner), None)
+    save_machine(sessions, Machine(MachineId(str(machine)), name, "EUR", owner=owner), None)
     if part:
         save_build(
-            sessions, machine, Build(str(uuid4()), "A", "as received", (Part(str(uuid4()), "drive", part),)), None
+            sessions,
+            machine,
+            Build(BuildId(str(uuid4())), "A", "as received", (Part(str(uuid4()), "drive", part),)),
+            None,
         )
     return machine
 

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from lynxbill.core.better import judge_beside_others
 from lynxbill.core.case import Case
 from lynxbill.core.errors import Refusal
+from lynxbill.core.measure import MeasureId
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.exchange.verdict_file import describe
@@ -64,6 +65,6 @@ def figures(case: Case) -> list[tuple[str, str | None, float | None, float | Non
         return type(refusal).__name__
     names = {measure.id: measure.name for measure in case.measures}
     return sorted(
-        (names[identifier], result.verdict, result.gain_percent, result.p_adjusted)
+        (names[MeasureId(identifier)], result.verdict, result.gain_percent, result.p_adjusted)
         for identifier, result in out.measures.items()
     )

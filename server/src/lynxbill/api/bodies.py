@@ -7,7 +7,8 @@ from zoneinfo import available_timezones
 from pydantic import AfterValidator, Field, field_validator
 
 from lynxbill.core import case as core
-from lynxbill.core.measure import Kind, Measure
+from lynxbill.core.case import BuildId, MachineId, RunId, SittingId, WorkloadId
+from lynxbill.core.measure import Kind, Measure, MeasureId
 from lynxbill.exchange.fields import (
     Currency,
     Finite,
@@ -66,7 +67,7 @@ class MachineIn(Strict):
         return zone
 
     def to_core(self, machine_id: UUID) -> core.Machine:
-        return core.Machine(id=str(machine_id), **self.model_dump(exclude={"version"}))
+        return core.Machine(id=MachineId(str(machine_id)), **self.model_dump(exclude={"version"}))
 
 
 class PartIn(Strict):
@@ -84,7 +85,7 @@ class BuildContentIn(Strict):
 
     def to_core(self, build_id: UUID) -> core.Build:
         parts = tuple(core.Part(str(part.id), part.role, part.label, dict(part.rated)) for part in self.parts)
-        return core.Build(str(build_id), "", self.label, parts, dict(self.settings), self.wear)
+        return core.Build(BuildId(str(build_id)), "", self.label, parts, dict(self.settings), self.wear)
 
 
 class BuildIn(BuildContentIn):
@@ -98,8 +99,10 @@ class MeasureIn(MeasureContent):
 
     def to_core(self, workload: str) -> Measure:
         fields = self.model_dump(exclude={"id", "levels", "part_of"})
-        whole = str(self.part_of) if self.part_of else None
-        return Measure(id=str(self.id), workload=workload, levels=tuple(self.levels), part_of=whole, **fields)
+        whole = MeasureId(str(self.part_of)) if self.part_of else None
+        return Measure(
+            id=MeasureId(str(self.id)), workload=workload, levels=tuple(self.levels), part_of=whole, **fields
+        )
 
 
 class WorkloadIn(WorkloadContent):
@@ -108,7 +111,7 @@ class WorkloadIn(WorkloadContent):
 
     def to_core(self, workload_id: UUID) -> core.Workload:
         fields = self.model_dump(exclude={"measures", "version", "loads"})
-        return core.Workload(id=str(workload_id), loads=tuple(self.loads), **fields)
+        return core.Workload(id=WorkloadId(str(workload_id)), loads=tuple(self.loads), **fields)
 
 
 class SittingIn(SittingContent):
@@ -117,7 +120,12 @@ class SittingIn(SittingContent):
 
     def to_core(self, sitting_id: UUID) -> core.Sitting:
         return core.Sitting(
-            str(sitting_id), str(self.build), self.purpose, self.started_at, self.ambient_c, dict(self.conditions)
+            SittingId(str(sitting_id)),
+            BuildId(str(self.build)),
+            self.purpose,
+            self.started_at,
+            self.ambient_c,
+            dict(self.conditions),
         )
 
 
@@ -146,12 +154,18 @@ class RunIn(Strict):
 
     def entry(self, run_id: UUID) -> Entry:
         written = {
-            str(measure): entry if isinstance(entry, str) else to_reading(entry)
+            MeasureId(str(measure)): entry if isinstance(entry, str) else to_reading(entry)
             for measure, entry in self.readings.items()
         }
         members = {name: getattr(self, name) for name in core.RUN_MEMBERS}
         filled = {"workload_version": self.workload_version or "", "reason": self.reason or None}
-        run = core.Run(id=str(run_id), sitting_id=str(self.sitting), workload="", readings={}, **members | filled)
+        run = core.Run(
+            id=RunId(str(run_id)),
+            sitting_id=SittingId(str(self.sitting)),
+            workload="",
+            readings={},
+            **members | filled,
+        )
         return Entry(self.workload, run, written, self.version)
 
 

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from lynxbill.api.bodies import BuildContentIn, Version
 from lynxbill.core import case as core
+from lynxbill.core.case import BuildId, SwapId
 from lynxbill.core.money import CostKind, CostLine
 from lynxbill.core.templates import Template
 from lynxbill.exchange.fields import Day, Instant, Line, Note, OptionalLine, Settings, Strict
@@ -64,7 +65,7 @@ class CandidateIn(CandidateContent):
 
     def to_core(self, candidate_id: UUID) -> core.Candidate:
         fields = self.model_dump(exclude={"version", "swap"})
-        swap = str(self.swap) if self.swap else None
+        swap = core.SwapId(str(self.swap)) if self.swap else None
         return core.Candidate(id=str(candidate_id), swap=swap, **fields)
 
 
@@ -76,7 +77,7 @@ class RecheckIn(Strict):
     version: Version = None
 
     def to_core(self, recheck_id: UUID) -> core.Recheck:
-        return core.Recheck(str(recheck_id), str(self.build), self.due_on, core.Plan(), self.note, self.done)
+        return core.Recheck(str(recheck_id), BuildId(str(self.build)), self.due_on, core.Plan(), self.note, self.done)
 
 
 class OpenCaseIn(Strict):
@@ -183,9 +184,9 @@ class SwapIn(Strict):
 
     def to_core(self, swap_id: UUID) -> core.Swap:
         return core.Swap(
-            id=str(swap_id),
-            before=str(self.before),
-            after=str(self.after),
+            id=SwapId(str(swap_id)),
+            before=BuildId(str(self.before)),
+            after=BuildId(str(self.after)),
             label=self.label,
             plan=core.Plan(),
             side_changes=tuple(self.side_changes),

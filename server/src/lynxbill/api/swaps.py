@@ -14,6 +14,7 @@ from lynxbill.api.job_bodies import (
 from lynxbill.api.schemas import (
     CaseOut,
 )
+from lynxbill.core.case import BuildId
 from lynxbill.exchange.verdict_schema import ComparisonOut
 from lynxbill.services.comparisons import compare, compare_all, note_shown
 from lynxbill.services.machines import view_machine
@@ -56,7 +57,7 @@ def read_comparison(
     machine_id: UUID, sessions: SessionsDep, before: UUID | None = None, after: UUID | None = None
 ) -> Response:
     """Judge two builds; without them, the newest swap."""
-    named = (None if build is None else str(build) for build in (before, after))
+    named = (None if build is None else BuildId(str(build)) for build in (before, after))
     return Response(compare(sessions, machine_id, *named), media_type="application/json")
 
 

@@ -8,9 +8,9 @@ from uuid import UUID, uuid4, uuid5
 
 from lynxbill.bench.client import Client, ServerLost
 from lynxbill.bench.workload import BenchWorkload, WrongResult
-from lynxbill.core.case import RUN_MEMBERS, Build, Case, Machine, Reading, Run, Sitting
+from lynxbill.core.case import RUN_MEMBERS, Build, Case, Machine, Reading, Run, RunId, Sitting, SittingId
 from lynxbill.core.errors import BadQuestion, BadValue
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 
 Progress = Callable[[str, float], None]
 
@@ -53,7 +53,7 @@ def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan"
     workload_id = UUID(known["id"]) if known else uuid5(space, f"workload {workload.name}")
     measures = _state_measures(space, workload)
     client.put(f"workloads/{workload_id}", _workload_body(workload, measures, known))
-    sitting = Sitting(str(uuid4()), build.id, "plan", datetime.now(UTC))
+    sitting = Sitting(SittingId(str(uuid4())), build.id, "plan", datetime.now(UTC))
     client.put(
         f"sittings/{sitting.id}",
         {"build": build.id, "purpose": purpose, "started_at": sitting.started_at.isoformat()},
@@ -149,7 +149,7 @@ def _run(
     reason: str | None,
 ) -> Run:
     return Run(
-        id=str(uuid4()),
+        id=RunId(str(uuid4())),
         sitting_id=bench.sitting.id,
         workload=workload.name,
         workload_version=workload.version,
@@ -164,7 +164,7 @@ def _run(
 def _state_measures(space: UUID, workload: BenchWorkload) -> dict[str, Measure]:
     return {
         stated.key: Measure(
-            id=str(uuid5(space, f"measure {workload.name}.{stated.key}")),
+            id=MeasureId(str(uuid5(space, f"measure {workload.name}.{stated.key}"))),
             name=stated.name,
             workload=workload.name,
             unit=stated.unit,

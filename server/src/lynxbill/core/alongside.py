@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from lynxbill.core.bill import swaps_between
-from lynxbill.core.case import Build, Case, PartRole, Plan, Sheet, SheetKey, Sitting
+from lynxbill.core.case import Build, BuildId, Case, PartRole, Plan, Sheet, SheetKey, Sitting
 from lynxbill.core.context import Measured, context_of
 from lynxbill.core.difference import find_differences, name_bundle
 from lynxbill.core.measure import Measure
@@ -20,7 +20,7 @@ from lynxbill.core.traits import JobGain, Trend, gain_by_traits
 Results = tuple[MeasureResult, ...]
 
 
-def name_changes(case: Case, before: str, after: str) -> tuple[str, ...]:
+def name_changes(case: Case, before: BuildId, after: BuildId) -> tuple[str, ...]:
     """
     Name everything that differs between two builds and was touched on the way: what the gain belongs to.
 
@@ -33,7 +33,7 @@ def name_changes(case: Case, before: str, after: str) -> tuple[str, ...]:
     return name_bundle(side_changes, differences)
 
 
-def unloaded_workloads(case: Case, before: str, after: str) -> frozenset[str]:
+def unloaded_workloads(case: Case, before: BuildId, after: BuildId) -> frozenset[str]:
     """
     Find the workloads that load nothing of what was changed, so that they can't show it.
 
@@ -50,7 +50,7 @@ def unloaded_workloads(case: Case, before: str, after: str) -> frozenset[str]:
     return frozenset(workload.name for workload in case.workloads if workload.loads and not roles & {*workload.loads})
 
 
-def put_in_context(case: Case, before: str, after: str, plan: Plan, results: Results) -> Results:
+def put_in_context(case: Case, before: BuildId, after: BuildId, plan: Plan, results: Results) -> Results:
     """
     Set each result against ratings, ceilings and the rise of the hardware, and say what would settle it.
 
@@ -127,7 +127,7 @@ def _floor(result: MeasureResult, noise: Noise | None) -> float | None:
     return noise_floor(noise, *sittings)
 
 
-def shares_of(case: Case, before: str, after: str, plan: Plan, results: Results) -> tuple[ImpliedShare, ...]:
+def shares_of(case: Case, before: BuildId, after: BuildId, plan: Plan, results: Results) -> tuple[ImpliedShare, ...]:
     """
     Say which share of each job waited for the part that was exchanged.
 

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from lynxbill.core.bill import swaps_between
-from lynxbill.core.case import Case
+from lynxbill.core.case import BuildId, Case
 from lynxbill.core.comparison import judge
 from lynxbill.core.counting import compared_sittings, group_runs
 from lynxbill.core.draws import DRAWS, Floats, draw_gains, draw_prices, in_order, in_percent, seed_of
@@ -84,7 +84,7 @@ def better_value(case: Case, first: Comparison, second: Comparison) -> Better:
     return Better(1 - probability if swapped else probability)
 
 
-def judge_beside_others(case: Case, before: str | None = None, after: str | None = None) -> Standing:
+def judge_beside_others(case: Case, before: BuildId | None = None, after: BuildId | None = None) -> Standing:
     """
     Judge two builds, and weigh the result against every other swap that was carried out.
 
@@ -141,7 +141,7 @@ def _why_not(case: Case, first: Comparison, second: Comparison) -> BetterNote | 
 
 
 def _lines(case: Case, comparison: Comparison) -> list[Booked]:
-    chain = swaps_between(case, comparison.before, comparison.after) or ()
+    chain = swaps_between(case, BuildId(comparison.before), BuildId(comparison.after)) or ()
     return in_order(book(line, case.machine.currency) for swap in chain for line in swap.costs)
 
 
@@ -191,7 +191,7 @@ def _shared_scatter(case: Case, first: Comparison, second: Comparison) -> list[_
     names = [build for comparison in (first, second) for build in (comparison.before, comparison.after)]
     builds = list(dict.fromkeys(names))
     groups, weights = group_runs(case), _weights(first)
-    sittings = {build: compared_sittings(case, build) for build in builds}
+    sittings = {build: compared_sittings(case, BuildId(build)) for build in builds}
     others = tuple(sitting for build in builds[1:] for sitting in sittings[build])
     claims = sorted((m for m in case.measures if m.id in weights), key=lambda measure: measure.id)
     sides = [split_sides(groups, measure, first.plan, sittings[builds[0]], others) for measure in claims]

@@ -2,7 +2,7 @@
 
 from decimal import Decimal
 
-from lynxbill.core.case import Case, Swap
+from lynxbill.core.case import BuildId, Case, Swap
 from lynxbill.core.money import Booked, book, net_cost
 from lynxbill.core.result import Bill, MeasureResult
 from lynxbill.core.value import Value, no_value, value_of
@@ -11,7 +11,7 @@ from lynxbill.core.value import Value, no_value, value_of
 _DIVIDED_AS_THEY_ARE = ("difference", "level")
 
 
-def make_bill(case: Case, before: str, after: str, lead: MeasureResult | None) -> Bill:
+def make_bill(case: Case, before: BuildId, after: BuildId, lead: MeasureResult | None) -> Bill:
     """
     Account for the swaps that lead from one build to the other, by the claim that leads their comparison.
 
@@ -52,7 +52,7 @@ def _value(lead: MeasureResult | None, costs: list[Booked], net: Decimal | None)
     return value_of(lead.interval, costs, net, percent=lead.measure.is_work, proven=proven)
 
 
-def swaps_between(case: Case, before: str, after: str) -> tuple[Swap, ...] | None:
+def swaps_between(case: Case, before: BuildId, after: BuildId) -> tuple[Swap, ...] | None:
     """
     Follow the swaps that lead from one build to the other, oldest first.
 

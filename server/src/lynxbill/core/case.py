@@ -4,10 +4,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, fields
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Literal
+from typing import Literal, NewType
 
 from lynxbill.core.errors import UnknownBuild
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, Role
+from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, MeasureId, Role
 from lynxbill.core.money import CostLine
 
 RunState = Literal["complete", "partial", "failed", "spoiled"]
@@ -15,6 +15,13 @@ Purpose = Literal["plan", "earlier", "trial", "recheck"]
 Design = Literal["side_by_side", "paired"]
 PairBy = Literal["order", "ambient", "label", "none"]
 ReadingSource = Literal["remembered", "inherited", "claimed"]
+# Every id is a text; which thing it is one of, the types keep apart.
+BuildId = NewType("BuildId", str)
+SittingId = NewType("SittingId", str)
+RunId = NewType("RunId", str)
+SwapId = NewType("SwapId", str)
+WorkloadId = NewType("WorkloadId", str)
+MachineId = NewType("MachineId", str)
 HeldBack = Literal["heat", "power", "current", "other"]
 Statistic = Literal["lowest", "mean", "highest", "settled", "momentary"]
 PartRole = Literal[
@@ -74,13 +81,13 @@ class Run:
     `duration_s` and `soak_s` are in seconds.
     """
 
-    id: str
-    sitting_id: str
+    id: RunId
+    sitting_id: SittingId
     workload: str
     workload_version: str
     position: int
     state: RunState
-    readings: Mapping[str, Reading]
+    readings: Mapping[MeasureId, Reading]
     parameters: Mapping[str, Plain] = field(default_factory=dict)
     reason: str | None = None
     warm_up: bool = False
@@ -110,8 +117,8 @@ CORRECTABLE = tuple(name for name in RUN_MEMBERS if name not in ("workload_versi
 class Sitting:
     """One unbroken stretch at the bench; `ambient_c` in °C."""
 
-    id: str
-    build_id: str
+    id: SittingId
+    build_id: BuildId
     purpose: Purpose
     started_at: datetime
     ambient_c: float | None = None
@@ -128,7 +135,7 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Build:
-    id: str
+    id: BuildId
     letter: str
     label: str
     parts: tuple[Part, ...] = ()
@@ -144,7 +151,7 @@ class Workload:
     `card` tells in words how the job is done and what is timed or judged; `minutes_a_run` is in minutes.
     """
 
-    id: str
+    id: WorkloadId
     name: str
     workload_version: str = "1"
     parameters: Mapping[str, Plain] = field(default_factory=dict)
@@ -169,8 +176,8 @@ class PlannedMeasure:
 class FixedPair:
     """Two runs paired by hand, which overrides the plan's rule."""
 
-    before_run: str
-    after_run: str
+    before_run: RunId
+    after_run: RunId
     reason: str
 
 
@@ -187,10 +194,10 @@ class Plan:
     pair_by: PairBy = "order"
     sittings_a_side: int | None = None
     runs_a_sitting: int | None = None
-    headline: str | None = None
-    measures: Mapping[str, PlannedMeasure] = field(default_factory=dict)
+    headline: MeasureId | None = None
+    measures: Mapping[MeasureId, PlannedMeasure] = field(default_factory=dict)
     pairs: tuple[FixedPair, ...] = ()
-    borrow_spread_from: tuple[str, ...] = ()
+    borrow_spread_from: tuple[BuildId, ...] = ()
     change: Change | None = None
     order: Order = "before_then_after"
     conditions: Mapping[str, Plain] = field(default_factory=dict)
@@ -262,7 +269,7 @@ class MarginEdit:
     """A margin or hope of a measure that was changed after the swap was planned; `late` once after-runs existed."""
 
     at: datetime
-    measure: str
+    measure: MeasureId
     field: Literal["matters_from", "hoped_for"]
     old: float | None
     new: float | None
@@ -281,13 +288,13 @@ class Swap:
     closed although something that went in had not been looked at.
     """
 
-    id: str
-    before: str
-    after: str
+    id: SwapId
+    before: BuildId
+    after: BuildId
     label: str
     plan: Plan
     side_changes: tuple[str, ...] = ()
-    verdict_shown_for: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    verdict_shown_for: Mapping[MeasureId, tuple[SittingId, ...]] = field(default_factory=dict)
     costs: tuple[CostLine, ...] = ()
     state: SwapState = "closed"
     declares: tuple[str, ...] = ()
@@ -324,7 +331,7 @@ class Candidate:
     expected_from: str = ""
     fit_said: FitWord | None = None
     fit_source: str = ""
-    swap: str | None = None
+    swap: SwapId | None = None
     worked: str = ""
 
 
@@ -333,7 +340,7 @@ class Recheck:
     """A date to measure a build again, under a copy of the plan that it was judged by."""
 
     id: str
-    build: str
+    build: BuildId
     due_on: date
     plan: Plan
     note: str = ""
@@ -342,7 +349,7 @@ class Recheck:
 
 @dataclass(frozen=True, slots=True)
 class Machine:
-    id: str
+    id: MachineId
     name: str
     currency: str
     labour_rate: Decimal | None = None
@@ -390,10 +397,10 @@ class Sheet:
     recipes: tuple[tuple[str, str, str], ...]
     soaks: tuple[float, float] | None
     seconds: float | None
-    levels: Mapping[str, Level]
+    levels: Mapping[MeasureId, Level]
 
 
-SheetKey = tuple[str, str]
+SheetKey = tuple[SittingId, str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -412,15 +419,15 @@ class Frame:
     candidates: tuple[Candidate, ...] = ()
     rechecks: tuple[Recheck, ...] = ()
     # Asked for once a measure and build: a look through all sittings each time is what a long past would cost.
-    _by_build: Mapping[str, tuple[Sitting, ...]] = field(init=False, repr=False, compare=False)
+    _by_build: Mapping[BuildId, tuple[Sitting, ...]] = field(init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
-        by_build: dict[str, list[Sitting]] = {}
+        by_build: dict[BuildId, list[Sitting]] = {}
         for sitting in self.sittings:
             by_build.setdefault(sitting.build_id, []).append(sitting)
         object.__setattr__(self, "_by_build", {build: tuple(sittings) for build, sittings in by_build.items()})
 
-    def sittings_of(self, build_id: str) -> tuple[Sitting, ...]:
+    def sittings_of(self, build_id: BuildId) -> tuple[Sitting, ...]:
         """List a build's sittings of any purpose, in their order."""
         return self._by_build.get(build_id, ())
 
@@ -437,7 +444,7 @@ class Frame:
         """Every workload that a measure is read off, in the order of measures."""
         return tuple(dict.fromkeys(measure.workload for measure in self.measures))
 
-    def build(self, build_id: str) -> Build:
+    def build(self, build_id: BuildId) -> Build:
         """
         Find a build by its id.
 
@@ -450,16 +457,16 @@ class Frame:
         known = ", ".join(build.id for build in self.builds)
         raise UnknownBuild(f"There is no build “{build_id}”; this machine has {known or 'none'}.")
 
-    def swap_into(self, build_id: str) -> Swap | None:
+    def swap_into(self, build_id: BuildId) -> Swap | None:
         """Find the newest swap that led to a build, or None for a first build."""
         return next((swap for swap in reversed(self.swaps) if swap.after == build_id), None)
 
-    def swap_between(self, before: str, after: str) -> Swap | None:
+    def swap_between(self, before: BuildId, after: BuildId) -> Swap | None:
         """Find the newest swap from one build to another, else the newest into the second; None for a first build."""
         direct = (s for s in reversed(self.swaps) if (s.before, s.after) == (before, after))
         return next(direct, None) or self.swap_into(after)
 
-    def plan_of(self, build_id: str) -> Plan:
+    def plan_of(self, build_id: BuildId) -> Plan:
         """
         Choose the plan that a build is measured by: that of the swap that first led to it, else of the first swap
         from it, else the open plan.
@@ -482,7 +489,7 @@ class Case(Frame):
     sheets: Mapping[SheetKey, Sheet] | None = None
 
     @property
-    def used_sittings(self) -> frozenset[str]:
+    def used_sittings(self) -> frozenset[SittingId]:
         """The sittings that have a run; a row that was emptied is none."""
         if self.sheets is not None:
             return frozenset(sitting for sitting, _ in self.sheets)

@@ -11,14 +11,14 @@ from lynxbill.core.alongside import (
     unloaded_workloads,
 )
 from lynxbill.core.bill import make_bill
-from lynxbill.core.case import Case, Frame, Plan, PlannedMeasure, Sitting, Swap, default_plan
+from lynxbill.core.case import BuildId, Case, Frame, Plan, PlannedMeasure, Sitting, Swap, default_plan
 from lynxbill.core.conditions import find_departures
 from lynxbill.core.counting import RunsBySitting, compared_sittings, group_runs
 from lynxbill.core.errors import NoSwap, SameBuild
 from lynxbill.core.estimate import NOTHING_BORROWED, Borrowed
 from lynxbill.core.evidence import Surroundings, moved_controls, weigh_evidence
 from lynxbill.core.families import adjust_families
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, margin_bound
+from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, MeasureId, margin_bound
 from lynxbill.core.overall import Claim, Overall, overall_gain
 from lynxbill.core.pairing import pair_runs
 from lynxbill.core.result import Comparison, MeasureResult, leading_claim
@@ -30,7 +30,7 @@ from lynxbill.core.verdict import block_by_family
 BothSides = tuple[tuple[Sitting, ...], tuple[Sitting, ...]]
 
 
-def judge(case: Case, before: str | None = None, after: str | None = None) -> Comparison:
+def judge(case: Case, before: BuildId | None = None, after: BuildId | None = None) -> Comparison:
     """
     Compare two builds of a machine.
 
@@ -46,46 +46,48 @@ def judge(case: Case, before: str | None = None, after: str | None = None) -> Co
     Source: docs/judgement.md.
     """
     before, after = choose_builds(case, before, after)
-    into, plan, sides = _frame(case, before, after)
+    into, plan, sides = _frame(case, BuildId(before), BuildId(after))
     results = _judge_measures(case, plan, into, sides)
     results = _beside_late(case, plan, into, sides, results)
-    results = put_in_context(case, before, after, plan, results)
+    results = put_in_context(case, BuildId(before), BuildId(after), plan, results)
     results = put_above_floor(case, plan, sides[0] + sides[1], results)
-    changes = name_changes(case, before, after)
+    changes = name_changes(case, BuildId(before), BuildId(after))
     around = Surroundings(
         changes,
         find_departures(case, sides, plan),
         moved_controls(results),
         len(results),
-        unloaded_workloads(case, before, after),
+        unloaded_workloads(case, BuildId(before), BuildId(after)),
     )
     results = tuple(weigh_evidence(r, around, _borrow_spread(case, r.measure, plan, sides)) for r in results)
     overall = _overall(results, plan)
-    bill = make_bill(case, before, after, leading_claim(results, plan.headline))
-    shares = shares_of(case, before, after, plan, results)
+    bill = make_bill(case, BuildId(before), BuildId(after), leading_claim(results, plan.headline))
+    shares = shares_of(case, BuildId(before), BuildId(after), plan, results)
     trends = trends_of(case, plan, results)
     return Comparison(before, after, plan, results, overall, bill, changes, shares, trends)
 
 
-def judge_measures(case: Case, before: str | None = None, after: str | None = None) -> tuple[MeasureResult, ...]:
+def judge_measures(
+    case: Case, before: BuildId | None = None, after: BuildId | None = None
+) -> tuple[MeasureResult, ...]:
     """
     Give the verdicts of `judge` alone, without flags, grades, context and money.
 
     Args, returns, raises: as for `judge`.
     """
     before, after = choose_builds(case, before, after)
-    into, plan, sides = _frame(case, before, after)
+    into, plan, sides = _frame(case, BuildId(before), BuildId(after))
     return _judge_measures(case, plan, into, sides)
 
 
-def _frame(case: Case, before: str, after: str) -> tuple[Swap | None, Plan, BothSides]:
+def _frame(case: Case, before: BuildId, after: BuildId) -> tuple[Swap | None, Plan, BothSides]:
     """The swap whose plan counts, that plan, and the sittings of both builds."""
     into = case.swap_between(before, after)
     plan = into.plan if into else default_plan(case.measures)
     return into, plan, (compared_sittings(case, before), compared_sittings(case, after))
 
 
-def choose_builds(frame: Frame, before: str | None, after: str | None) -> tuple[str, str]:
+def choose_builds(frame: Frame, before: BuildId | None, after: BuildId | None) -> tuple[BuildId, BuildId]:
     """
     Say which two builds are compared: those named, else those of the last swap.
 
@@ -144,7 +146,7 @@ def _judge_measure(
     )
 
 
-def _within_families(results: tuple[MeasureResult, ...], headline: str | None) -> tuple[MeasureResult, ...]:
+def _within_families(results: tuple[MeasureResult, ...], headline: MeasureId | None) -> tuple[MeasureResult, ...]:
     """Adjust each p within its family; a verdict that only the number of measures stands against says so."""
     tested = {r.measure.id: (r.planned.role, r.p) for r in results if r.p is not None and r.planned.role != "watch"}
     adjusted = adjust_families(tested, headline)
@@ -162,7 +164,7 @@ def _borrow_spread(case: Case, measure: Measure, plan: Plan, own: BothSides) -> 
     """Scatter of the sittings of other builds: only where the plan names them."""
     if not plan.borrow_spread_from:
         return NOTHING_BORROWED
-    builds = [compared_sittings(case, build) for build in plan.borrow_spread_from]
+    builds = [compared_sittings(case, BuildId(build)) for build in plan.borrow_spread_from]
     return pool_spread(group_runs(case), measure, plan, builds, own[0] + own[1])
 
 

@@ -5,10 +5,10 @@ from collections.abc import Mapping
 from operator import attrgetter
 from typing import Literal
 
-from lynxbill.core.case import Case, Frame, Run, Sitting
+from lynxbill.core.case import BuildId, Case, Frame, Run, Sitting, SittingId
 from lynxbill.core.measure import Measure
 
-RunsBySitting = Mapping[tuple[str, str], tuple[Run, ...]]
+RunsBySitting = Mapping[tuple[SittingId, str], tuple[Run, ...]]
 WhyNotCounted = Literal["not_counted", "late", "told"]
 _position = attrgetter("position")
 
@@ -19,14 +19,14 @@ def group_runs(case: Case) -> RunsBySitting:
 
     Returns: tuples of runs keyed by (sitting id, workload); what was emptied is no run.
     """
-    groups: dict[tuple[str, str], list[Run]] = defaultdict(list)
+    groups: dict[tuple[SittingId, str], list[Run]] = defaultdict(list)
     for run in case.runs:
         if not run.is_emptied:
             groups[run.sitting_id, run.workload].append(run)
     return {key: tuple(sorted(runs, key=_position) if len(runs) > 1 else runs) for key, runs in groups.items()}
 
 
-def compared_sittings(case: Frame, build_id: str) -> tuple[Sitting, ...]:
+def compared_sittings(case: Frame, build_id: BuildId) -> tuple[Sitting, ...]:
     """
     List the sittings of a build that may enter a comparison, oldest first.
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 
-from lynxbill.core.measure import Role
+from lynxbill.core.measure import MeasureId, Role
 
 
 def holm(p_values: Sequence[float]) -> tuple[float, ...]:
@@ -22,7 +22,9 @@ def holm(p_values: Sequence[float]) -> tuple[float, ...]:
     return tuple(adjusted)
 
 
-def adjust_families(tested: Mapping[str, tuple[Role, float]], headline: str | None) -> dict[str, float]:
+def adjust_families(
+    tested: Mapping[MeasureId, tuple[Role, float]], headline: MeasureId | None
+) -> dict[MeasureId, float]:
     """
     Adjust every p-value within its family.
 
@@ -32,8 +34,8 @@ def adjust_families(tested: Mapping[str, tuple[Role, float]], headline: str | No
     Returns: adjusted p by measure. The headline claim stands alone; the other claims are one family, the controls
         another; watch measures are not tested.
     """
-    families: dict[str, list[str]] = {"claim": [], "control": []}
-    adjusted: dict[str, float] = {}
+    families: dict[str, list[MeasureId]] = {"claim": [], "control": []}
+    adjusted: dict[MeasureId, float] = {}
     for measure, (role, p) in tested.items():
         if role == "claim" and measure == headline:
             adjusted[measure] = p

@@ -4,10 +4,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from lynxbill.core.case import Case, Plan, Sitting
+from lynxbill.core.case import BuildId, Case, Plan, Sitting
 from lynxbill.core.conditions import condition_departures
 from lynxbill.core.counting import compared_sittings
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.planning import Known, plan_strength
 from lynxbill.core.progress import progress_of
 
@@ -23,7 +23,7 @@ class Lack:
     hint: bool = False
 
 
-def baseline_gate(case: Case, build_id: str, plan: Plan, known: Known | None = None) -> tuple[Lack, ...]:
+def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None = None) -> tuple[Lack, ...]:
     """
     Find what is missing before the part on which the before-side rests may leave.
 
@@ -48,7 +48,7 @@ def baseline_gate(case: Case, build_id: str, plan: Plan, known: Known | None = N
     return tuple(lacks)
 
 
-def _counts(case: Case, build_id: str, plan: Plan) -> Iterator[Lack]:
+def _counts(case: Case, build_id: BuildId, plan: Plan) -> Iterator[Lack]:
     # Where the order returns to the old part, one sitting is enough before it leaves for the first time.
     counted = plan if plan.order == "before_then_after" else replace(plan, sittings_a_side=1)
     for progress in progress_of(case, build_id, counted):
@@ -71,9 +71,9 @@ def _conditions(claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]
 def _steadiness(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:
     names = {measure.id: measure for measure in case.measures}
     for strength in plan_strength(case, plan, known):
-        hoped = plan.measures[strength.measure].hoped_for
+        hoped = plan.measures[MeasureId(strength.measure)].hoped_for
         if hoped is not None and strength.detectable > hoped:
-            measure = names[strength.measure]
+            measure = names[MeasureId(strength.measure)]
             unit = "%" if measure.scale == "ratio" else measure.unit
             yield Lack(
                 "steadiness",

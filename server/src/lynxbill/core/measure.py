@@ -4,10 +4,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Literal
+from typing import Literal, NewType
 
 from lynxbill.core.errors import BadValue, NonPositiveReading
 
+MeasureId = NewType("MeasureId", str)
 Scale = Literal["ratio", "difference", "level", "ordinal", "outcome"]
 Kind = Literal["time", "rate", "score", "heat", "noise", "power", "clock", "fan", "other"]
 Better = Literal["higher", "lower"]
@@ -38,7 +39,7 @@ class Measure:
     a part that it is set against.
     """
 
-    id: str
+    id: MeasureId
     name: str
     workload: str
     unit: str
@@ -47,7 +48,7 @@ class Measure:
     better: Better
     step: float | None = None
     levels: tuple[str, ...] = ()
-    part_of: str | None = None
+    part_of: MeasureId | None = None
     combined_by: Combined | None = None
     rated_as: str | None = None
 

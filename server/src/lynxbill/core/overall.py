@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from lynxbill.core.anytime import look
-from lynxbill.core.case import Design
+from lynxbill.core.case import Design, SittingId
 from lynxbill.core.estimate import Estimate, guard, paired, pooled_estimate, side_by_side, t_estimate
 from lynxbill.core.ruling import Reach
 from lynxbill.core.sitting import Sides, SittingUnit
@@ -105,7 +105,7 @@ def _in_its_time(estimate: Estimate, size: float, reach: Reach) -> Estimate | No
 
 def composite(
     sides: Sequence[tuple[SittingUnit, ...]], shares: Sequence[float]
-) -> dict[str, tuple[float, list[float]]]:
+) -> dict[SittingId, tuple[float, list[float]]]:
     """
     Put the units of several claims together, sitting by sitting.
 
@@ -128,7 +128,7 @@ def composite(
     return result
 
 
-def _matched_sittings(claims: Sequence[Claim]) -> list[tuple[str, str]]:
+def _matched_sittings(claims: Sequence[Claim]) -> list[tuple[SittingId, SittingId]]:
     first = claims[0]
     return [(first.sides.before[i].sitting.id, first.sides.after[j].sitting.id) for i, j in first.matched]
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
-from lynxbill.core.case import FixedPair, PairBy, Run
+from lynxbill.core.case import FixedPair, PairBy, Run, RunId
 from lynxbill.core.sitting import LeftOut, Sides, SittingUnit
 
 
@@ -14,7 +14,7 @@ class Pairing:
     Matched runs (before id, after id), matched sittings (indices into the sides' units), and the rest.
     """
 
-    pairs: tuple[tuple[str, str], ...]
+    pairs: tuple[tuple[RunId, RunId], ...]
     sittings: tuple[tuple[int, int], ...]
     unpaired: tuple[LeftOut, ...]
 
@@ -32,7 +32,7 @@ def pair_runs(sides: Sides, rule: PairBy, fixed: Sequence[FixedPair] = ()) -> Pa
     Source: docs/judgement.md, "Pairs".
     """
     sittings = _match_sittings(sides, rule)
-    present = {run.id for unit in sides.units for run in unit.runs} if fixed else set[str]()
+    present = {run.id for unit in sides.units for run in unit.runs} if fixed else set[RunId]()
     by_hand = [(p.before_run, p.after_run) for p in fixed if {p.before_run, p.after_run} <= present]
     pairs = by_hand or [pair for i, j in sittings for pair in _match_runs(sides.before[i], sides.after[j], rule)]
     matched = {run_id for pair in pairs for run_id in pair}
@@ -102,7 +102,7 @@ def _ambient(unit: SittingUnit) -> float:
     return unit.sitting.ambient_c or 0.0
 
 
-def _match_runs(before: SittingUnit, after: SittingUnit, rule: PairBy) -> list[tuple[str, str]]:
+def _match_runs(before: SittingUnit, after: SittingUnit, rule: PairBy) -> list[tuple[RunId, RunId]]:
     if rule != "label":
         return [(ours.id, theirs.id) for ours, theirs in zip(before.runs, after.runs, strict=True)]
     partners: dict[str | None, list[Run]] = {}

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.case import Case, Frame, Plan, Sheet, SheetKey, Sitting
+from lynxbill.core.case import BuildId, Case, Frame, Plan, Sheet, SheetKey, Sitting
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.measure import Measure
 from lynxbill.core.sheets import sheets_of
@@ -47,7 +47,7 @@ class Tally:
     sittings_left: int
 
 
-def progress_of(case: Case, build_id: str, plan: Plan) -> tuple[Progress, ...]:
+def progress_of(case: Case, build_id: BuildId, plan: Plan) -> tuple[Progress, ...]:
     """
     Say how far a build is with everything that its plan judges by: claims and controls.
 
@@ -68,14 +68,14 @@ def tally_builds(case: Case) -> dict[str, Tally]:
     return {build.id: _tally(case, sheets, build.id) for build in case.builds}
 
 
-def _progress(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: str, plan: Plan) -> tuple[Progress, ...]:
+def _progress(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: BuildId, plan: Plan) -> tuple[Progress, ...]:
     sittings = compared_sittings(frame, build_id)
     judged = [m for m in frame.measures if m.id in plan.measures and plan.measures[m.id].role != "watch"]
     wanted = plan.sittings_a_side or 1, plan.runs_a_sitting or 1
     return tuple(Progress(measure, _runs_that_count(sheets, sittings, measure), *wanted) for measure in judged)
 
 
-def _tally(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: str) -> Tally:
+def _tally(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: BuildId) -> Tally:
     plan = frame.plan_of(build_id)
     counted = [_runs_of(frame, sheets, sitting) for sitting in compared_sittings(frame, build_id)]
     used = sum(runs > 0 for runs in counted)

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from statistics import median
 from typing import Literal
 
-from lynxbill.core.case import Plan, Run, Sitting, Statistic
+from lynxbill.core.case import Plan, Run, RunId, Sitting, SittingId, Statistic
 from lynxbill.core.counting import RunsBySitting, WhyNotCounted, why_not_counted
-from lynxbill.core.measure import Measure, orient, resolution
+from lynxbill.core.measure import Measure, MeasureId, orient, resolution
 from lynxbill.core.reading import reading_width
 
 Recipe = tuple[str, str, str | None, Statistic | None]
@@ -21,7 +21,7 @@ Mismatch = Literal["workload_version_differs", "parameters_differ", "target_diff
 class LeftOut:
     """A run that does not count, or has no partner: the reason in words, and its kind."""
 
-    run_id: str
+    run_id: RunId
     reason: str
     kind: WhyLeftOut
 
@@ -116,7 +116,7 @@ def split_sides(
 
 
 def _drop_short(
-    side: tuple[Sitting, ...], runs: dict[str, list[Run]], enough: float, left_out: list[LeftOut]
+    side: tuple[Sitting, ...], runs: dict[SittingId, list[Run]], enough: float, left_out: list[LeftOut]
 ) -> bool:
     """
     Take sittings with fewer than half of the planned runs out of a side, if that leaves it a unit.
@@ -162,11 +162,15 @@ class _Recipes:
     def of(self, run: Run) -> Recipe:
         # Most workloads have no parameters, and this is asked of every run several times.
         parameters = json.dumps(dict(run.parameters), sort_keys=True) if run.parameters else "{}"
-        statistic = run.readings[self.measure].statistic or self.unsaid
+        statistic = run.readings[MeasureId(self.measure)].statistic or self.unsaid
         return run.workload_version, parameters, run.target, statistic
 
     def keep_common(
-        self, runs: dict[str, list[Run]], before: list[str], after: list[str], left_out: list[LeftOut]
+        self,
+        runs: dict[SittingId, list[Run]],
+        before: list[SittingId],
+        after: list[SittingId],
+        left_out: list[LeftOut],
     ) -> Mismatch | None:
         """Take out what has another recipe than the one that both sides share; say why they share none."""
         if len({self.of(run) for here in runs.values() for run in here}) < 2:
@@ -188,7 +192,9 @@ class _Recipes:
 _STRAY = "another version, target, parameters or kind of reading than the comparison"
 
 
-def _take_out(runs: dict[str, list[Run]], wrong: Callable[[Run], bool], reason: str, left_out: list[LeftOut]) -> None:
+def _take_out(
+    runs: dict[SittingId, list[Run]], wrong: Callable[[Run], bool], reason: str, left_out: list[LeftOut]
+) -> None:
     for sitting, here in runs.items():
         left_out += [LeftOut(run.id, reason, "stray") for run in here if wrong(run)]
         runs[sitting] = [run for run in here if not wrong(run)]

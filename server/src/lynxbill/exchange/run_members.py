@@ -3,8 +3,9 @@
 from collections.abc import Mapping
 
 from lynxbill.core import case as core
+from lynxbill.core.case import BuildId, RunId, SittingId, SwapId, WorkloadId
 from lynxbill.core.difference import find_differences
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
 from lynxbill.exchange.run_schema import (
     BenchNoteFile,
@@ -40,7 +41,7 @@ def to_case(file: RunFile, runs: tuple[core.Run, ...]) -> core.Case:
         measures=tuple(to_measure(measure) for measure in file.measures),
         builds=tuple(builds.values()),
         sittings=tuple(
-            core.Sitting(s.id, s.build, s.purpose, s.started_at, s.ambient_c, dict(s.conditions))
+            core.Sitting(SittingId(s.id), BuildId(s.build), s.purpose, s.started_at, s.ambient_c, dict(s.conditions))
             for s in file.sittings
         ),
         runs=runs,
@@ -48,7 +49,9 @@ def to_case(file: RunFile, runs: tuple[core.Run, ...]) -> core.Case:
         open_plan=to_plan(file.plan) if file.plan else None,
         workloads=_workloads(file, runs),
         candidates=tuple(to_candidate(candidate) for candidate in file.candidates),
-        rechecks=tuple(core.Recheck(r.id, r.build, r.due_on, to_plan(r.plan), r.note, r.done) for r in file.rechecks),
+        rechecks=tuple(
+            core.Recheck(r.id, BuildId(r.build), r.due_on, to_plan(r.plan), r.note, r.done) for r in file.rechecks
+        ),
     )
 
 
@@ -64,7 +67,7 @@ def _workloads(file: RunFile, runs: tuple[core.Run, ...]) -> tuple[core.Workload
         run = newest.get(name)
         described.append(
             core.Workload(
-                id=f"workload {name}",
+                id=WorkloadId(f"workload {name}"),
                 name=name,
                 workload_version=run.workload_version if run else "1",
                 parameters=dict(run.parameters) if run else {},
@@ -91,17 +94,17 @@ def to_measure(measure: MeasureFile) -> Measure:
 def _build(build: BuildFile) -> core.Build:
     parts = tuple(core.Part(p.id, p.role, p.label, dict(p.rated)) for p in build.parts)
     letter = build.letter or build.id[:3]
-    return core.Build(build.id, letter, build.label, parts, dict(build.settings), build.wear)
+    return core.Build(BuildId(build.id), letter, build.label, parts, dict(build.settings), build.wear)
 
 
 def to_run(run: RunFileRun) -> core.Run:
     """Bring a run as written into the core's."""
     late = run.excluded_late
     return core.Run(
-        id=run.id,
-        sitting_id=run.sitting,
+        id=RunId(run.id),
+        sitting_id=SittingId(run.sitting),
         workload=run.workload,
-        readings={key: to_reading(value) for key, value in run.readings.items()},
+        readings={MeasureId(key): to_reading(value) for key, value in run.readings.items()},
         excluded_late=core.LateExclusion(late.reason, late.at) if late else None,
         **{name: getattr(run, name) for name in core.RUN_MEMBERS},
     )
@@ -136,11 +139,11 @@ def to_cost(line: CostFile) -> CostLine:
     return CostLine(**line.model_dump())
 
 
-def _shown(swap: SwapFile) -> dict[str, tuple[str, ...]]:
+def _shown(swap: SwapFile) -> dict[MeasureId, tuple[SittingId, ...]]:
     shown = swap.verdict_shown_for or {}
     if isinstance(shown, list):
         shown = dict.fromkeys((key for key, m in swap.plan.measures.items() if m.role != "watch"), shown)
-    return {measure: tuple(sittings) for measure, sittings in shown.items()}
+    return {MeasureId(measure): tuple(map(SittingId, sittings)) for measure, sittings in shown.items()}
 
 
 def _from_shown(swap: core.Swap) -> list[str] | dict[str, list[str]] | None:
@@ -157,9 +160,9 @@ def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build]) -> core
     if declares is None:
         declares = [d.key for d in find_differences(builds[swap.before], builds[swap.after])]
     return core.Swap(
-        id=swap.id or f"swap-{number}",
-        before=swap.before,
-        after=swap.after,
+        id=SwapId(swap.id or f"swap-{number}"),
+        before=BuildId(swap.before),
+        after=BuildId(swap.after),
         label=swap.label,
         plan=to_plan(swap.plan),
         side_changes=tuple(swap.side_changes),
@@ -188,10 +191,10 @@ def to_plan(plan: PlanFile) -> core.Plan:
         pair_by=plan.pair_by,
         sittings_a_side=plan.sittings_a_side,
         runs_a_sitting=plan.runs_a_sitting,
-        headline=plan.headline,
-        measures={key: core.PlannedMeasure(**value.model_dump()) for key, value in plan.measures.items()},
-        pairs=tuple(core.FixedPair(pair.runs[0], pair.runs[1], pair.reason) for pair in plan.pairs),
-        borrow_spread_from=tuple(plan.borrow_spread_from),
+        headline=MeasureId(plan.headline) if plan.headline else None,
+        measures={MeasureId(key): core.PlannedMeasure(**value.model_dump()) for key, value in plan.measures.items()},
+        pairs=tuple(core.FixedPair(RunId(pair.runs[0]), RunId(pair.runs[1]), pair.reason) for pair in plan.pairs),
+        borrow_spread_from=tuple(map(BuildId, plan.borrow_spread_from)),
         change=plan.change,
         order=plan.order,
         conditions=dict(plan.conditions),

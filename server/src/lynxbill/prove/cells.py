@@ -9,9 +9,9 @@ from typing import TypeVar
 import numpy as np
 from scipy.special import stdtrit
 
-from lynxbill.core.case import Case
+from lynxbill.core.case import BuildId, Case, RunId, SittingId
 from lynxbill.core.comparison import judge, judge_measures
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
 from lynxbill.core.result import Comparison
 from lynxbill.prove.simulate import (
@@ -189,7 +189,7 @@ def _paired_alarms(generator: np.random.Generator, replications: int, *, k: int)
 
 
 def _borrowed_alarms(generator: np.random.Generator, replications: int) -> int:
-    plan = replace(plan_for((SCORE,), 2, matters_from=TINY), borrow_spread_from=("A",))
+    plan = replace(plan_for((SCORE,), 2, matters_from=TINY), borrow_spread_from=(BuildId("A"),))
     called = 0
     for _ in range(replications):
         before, after = (side_readings(generator, Bench(1.0), 2, 3) for _ in range(2))
@@ -198,11 +198,14 @@ def _borrowed_alarms(generator: np.random.Generator, replications: int) -> int:
         lender = make_case([lent], [[]], plan=plan)
         case = replace(
             case,
-            builds=(*case.builds, replace(case.builds[0], id="A")),
-            sittings=(*case.sittings, *(replace(s, id=f"A{s.id}", build_id="A") for s in lender.sittings)),
+            builds=(*case.builds, replace(case.builds[0], id=BuildId("A"))),
+            sittings=(
+                *case.sittings,
+                *(replace(s, id=SittingId(f"A{s.id}"), build_id=BuildId("A")) for s in lender.sittings),
+            ),
             runs=(
                 *case.runs,
-                *(replace(r, id=f"A{r.id}", sitting_id=f"A{r.sitting_id}") for r in lender.runs),
+                *(replace(r, id=RunId(f"A{r.id}"), sitting_id=SittingId(f"A{r.sitting_id}")) for r in lender.runs),
             ),
         )
         called += _word(case) in CALLED
@@ -230,7 +233,7 @@ def _wrong_no_change(generator: np.random.Generator, replications: int, *, k: in
 
 
 def _family_alarms(generator: np.random.Generator, replications: int, *, correlation: float) -> int:
-    measures = tuple(replace(SCORE, id=f"m{number}", name=f"M{number}") for number in range(12))
+    measures = tuple(replace(SCORE, id=MeasureId(f"m{number}"), name=f"M{number}") for number in range(12))
     plan = plan_for(measures, 3, matters_from=TINY)
     called = 0
     for _ in range(replications):
@@ -286,7 +289,8 @@ def _flagged(generator: np.random.Generator, replications: int, *, code: str) ->
 
 
 _TIMES = tuple(
-    Measure(f"t{number}", f"T{number}", "job", "s", "ratio", "time", "lower", step=1e-9) for number in range(2)
+    Measure(MeasureId(f"t{number}"), f"T{number}", "job", "s", "ratio", "time", "lower", step=1e-9)
+    for number in range(2)
 )
 
 

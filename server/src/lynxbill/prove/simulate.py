@@ -7,15 +7,30 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from lynxbill.core.case import Build, Case, Machine, Plan, PlannedMeasure, Reading, Run, Sitting, Swap
-from lynxbill.core.measure import Measure
+from lynxbill.core.case import (
+    Build,
+    BuildId,
+    Case,
+    Machine,
+    MachineId,
+    Plan,
+    PlannedMeasure,
+    Reading,
+    Run,
+    RunId,
+    Sitting,
+    SittingId,
+    Swap,
+    SwapId,
+)
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
 
 Floats = NDArray[np.float64]
 Noise = Callable[[np.random.Generator, tuple[int, ...]], Floats]
 DAY = datetime(2026, 5, 4, 9, tzinfo=UTC)
 LEVEL = 100.0
-SCORE = Measure("m0", "Figure", "job", "K", "difference", "other", "higher", step=1e-9)
+SCORE = Measure(MeasureId("m0"), "Figure", "job", "K", "difference", "other", "higher", step=1e-9)
 
 
 def normal(generator: np.random.Generator, shape: tuple[int, ...]) -> Floats:
@@ -83,22 +98,24 @@ def make_case(
         for number in range(len(side[0])):
             sitting = f"{build}{number}"
             start = DAY + timedelta(days=number + (20 if build == "C" else 0))
-            sittings.append(Sitting(sitting, build, "plan", start))
+            sittings.append(Sitting(SittingId(sitting), BuildId(build), "plan", start))
             for position in range(len(side[0][number])):
                 values = {m.id: side[index][number][position] for index, m in enumerate(measures)}
                 runs.append(_run(sitting, position + 1, values))
-    swap = Swap("swap", "B", "C", "Swap", plan, costs=costs)
-    builds = (Build("B", "B", "Before"), Build("C", "C", "After"))
-    machine = Machine("machine", "Machine", "EUR")
+    swap = Swap(SwapId("swap"), BuildId("B"), BuildId("C"), "Swap", plan, costs=costs)
+    builds = (Build(BuildId("B"), "B", "Before"), Build(BuildId("C"), "C", "After"))
+    machine = Machine(MachineId("machine"), "Machine", "EUR")
     return Case(machine, tuple(measures), builds, tuple(sittings), (swap,), runs=tuple(runs))
 
 
-def _run(sitting: str, position: int, values: Mapping[str, float]) -> Run:
+def _run(sitting: str, position: int, values: Mapping[MeasureId, float]) -> Run:
     readings = {measure: Reading(value, value) for measure, value in values.items()}
-    return Run(f"{sitting}-{position}", sitting, "job", "1", position, "complete", readings)
+    return Run(RunId(f"{sitting}-{position}"), SittingId(sitting), "job", "1", position, "complete", readings)
 
 
-def plan_for(measures: Sequence[Measure], sittings: int, *, matters_from: float, headline: str | None = None) -> Plan:
+def plan_for(
+    measures: Sequence[Measure], sittings: int, *, matters_from: float, headline: MeasureId | None = None
+) -> Plan:
     """A plan with every measure a claim."""
     claims = {measure.id: PlannedMeasure("claim", matters_from) for measure in measures}
     return Plan(sittings_a_side=sittings, headline=headline, measures=claims)

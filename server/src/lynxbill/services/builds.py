@@ -6,7 +6,7 @@ from uuid import UUID
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, Part
+from lynxbill.core.case import Build, BuildId, Part
 from lynxbill.core.errors import BadQuestion
 from lynxbill.core.figures import PART_FIGURES, SETTINGS, check_figures
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, sealed_build, transaction
@@ -61,7 +61,7 @@ def build_letter(position: int) -> str:
 
 def _edit_build(session: Session, machine_id: UUID, row: BuildRow, build: Build, version: int | None) -> None:
     snapshot = read_snapshot(session, machine_id)
-    recorded = snapshot.frame.build(str(row.id))
+    recorded = snapshot.frame.build(BuildId(str(row.id)))
     parts_differ = recorded.parts != build.parts
     if (parts_differ or recorded.settings != build.settings) and is_sealed(session, row.id):
         raise sealed_build()

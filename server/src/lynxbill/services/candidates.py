@@ -5,7 +5,7 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Candidate, Recheck
+from lynxbill.core.case import BuildId, Candidate, Recheck
 from lynxbill.core.errors import Missing
 from lynxbill.core.figures import PART_FIGURES, check_figures
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
@@ -67,7 +67,7 @@ def save_recheck(sessions: Sessions, machine_id: UUID, recheck: Recheck, version
 
 def _new_recheck(session: Session, machine_id: UUID, recheck: Recheck) -> RecheckRow:
     case = read_snapshot(session, machine_id).frame
-    plan = case.plan_of(case.build(recheck.build).id)
+    plan = case.plan_of(case.build(BuildId(recheck.build)).id)
     row = rows.recheck_row(recheck, machine_id)
     row.plan = copy_plan(plan)
     return row

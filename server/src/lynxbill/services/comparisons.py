@@ -6,7 +6,7 @@ from uuid import UUID
 from pydantic import TypeAdapter
 
 from lynxbill.core.better import Standing, judge_every_swap
-from lynxbill.core.case import Frame, Swap
+from lynxbill.core.case import BuildId, Frame, Swap
 from lynxbill.core.comparison import choose_builds, judge
 from lynxbill.core.errors import Missing
 from lynxbill.exchange.verdict_file import describe
@@ -21,7 +21,7 @@ from lynxbill.store.tables import SwapRow
 _COMPARISONS = TypeAdapter(list[ComparisonOut])
 
 
-def compare(sessions: Sessions, machine_id: UUID, before: str | None, after: str | None) -> str:
+def compare(sessions: Sessions, machine_id: UUID, before: BuildId | None, after: BuildId | None) -> str:
     """
     Judge two builds of a machine, without them its newest swap; only their runs are read.
 
@@ -33,7 +33,7 @@ def compare(sessions: Sessions, machine_id: UUID, before: str | None, after: str
     return answer(sessions, machine_id, f"{before} {after}", lambda: _judge(sessions, machine_id, before, after))
 
 
-def compared(sessions: Sessions, machine_id: UUID, before: str, after: str) -> ComparisonOut:
+def compared(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId) -> ComparisonOut:
     """What `compare` answers, to be read here."""
     return ComparisonOut.model_validate_json(compare(sessions, machine_id, before, after))
 
@@ -49,7 +49,7 @@ def compare_all(sessions: Sessions, machine_id: UUID) -> str:
     return answer(sessions, machine_id, "every swap", lambda: _judge_all(sessions, machine_id))
 
 
-def _judge(sessions: Sessions, machine_id: UUID, before: str, after: str) -> str:
+def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId) -> str:
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=_builds(frame, before, after))
@@ -69,8 +69,8 @@ def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:
     return _builds(frame, swap.before, swap.after)
 
 
-def _builds(frame: Frame, before: str, after: str) -> frozenset[str]:
-    swap = frame.swap_between(before, after)
+def _builds(frame: Frame, before: BuildId, after: BuildId) -> frozenset[str]:
+    swap = frame.swap_between(BuildId(before), BuildId(after))
     return frozenset({before, after, *(swap.plan.borrow_spread_from if swap else ())})
 
 

@@ -6,13 +6,13 @@ from uuid import UUID
 
 from lynxbill.core.case import Frame, PlannedMeasure, Reading, Run, Workload
 from lynxbill.core.errors import BadValue, Missing, Refusal, Several
-from lynxbill.core.measure import Measure, check_reading
+from lynxbill.core.measure import Measure, MeasureId, check_reading
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.reading import combine_readings
 from lynxbill.exchange.entry import DecimalMark, parse_reading
 from lynxbill.services.sittings import refuse_closed_build
 
-Written = Mapping[str, Reading | str]
+Written = Mapping[MeasureId, Reading | str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +47,7 @@ def complete_run(frame: Frame, entry: Entry) -> Run:
     return _complete(entry.run, workload, _with_statistic(readings, plan.measures))
 
 
-def _complete(run: Run, workload: Workload, readings: Mapping[str, Reading]) -> Run:
+def _complete(run: Run, workload: Workload, readings: Mapping[MeasureId, Reading]) -> Run:
     if run.state != "complete" and not (run.reason or "").strip():
         raise BadValue(f"Say why this run is {run.state}; the report shows the reason.", field="reason")
     return replace(
@@ -60,7 +60,7 @@ def _complete(run: Run, workload: Workload, readings: Mapping[str, Reading]) -> 
     )
 
 
-def _combine(readings: dict[str, Reading], measures: Mapping[str, Measure]) -> dict[str, Reading]:
+def _combine(readings: dict[MeasureId, Reading], measures: Mapping[MeasureId, Measure]) -> dict[MeasureId, Reading]:
     """Make the readings of quantities whose every sensor was read from those of their sensors."""
     made = {}
     for measure in measures.values():
@@ -74,7 +74,9 @@ def _combine(readings: dict[str, Reading], measures: Mapping[str, Measure]) -> d
     return readings | made
 
 
-def _with_statistic(readings: Mapping[str, Reading], planned: Mapping[str, PlannedMeasure]) -> dict[str, Reading]:
+def _with_statistic(
+    readings: Mapping[MeasureId, Reading], planned: Mapping[MeasureId, PlannedMeasure]
+) -> dict[MeasureId, Reading]:
     """A reading that does not say which statistic it is takes the plan's."""
     return {
         key: replace(reading, statistic=reading.statistic or (planned[key].statistic if key in planned else None))
@@ -82,7 +84,7 @@ def _with_statistic(readings: Mapping[str, Reading], planned: Mapping[str, Plann
     }
 
 
-def _read(written: Written, measures: Mapping[str, Measure], mark: DecimalMark) -> dict[str, Reading]:
+def _read(written: Written, measures: Mapping[MeasureId, Measure], mark: DecimalMark) -> dict[MeasureId, Reading]:
     """Read every field before refusing any, so that all marks appear at once."""
     readings, refusals = {}, list[Refusal]()
     for measure_id, entry in written.items():

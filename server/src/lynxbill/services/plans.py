@@ -8,7 +8,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Case, MarginEdit, Plan, Swap
+from lynxbill.core.case import BuildId, Case, MarginEdit, Plan, Swap
 from lynxbill.core.errors import BadValue, Missing, PlanFixed
 from lynxbill.core.figures import CONDITIONS, check_figures
 from lynxbill.core.templates import apply_template
@@ -100,7 +100,7 @@ def _check_measures(plan: Plan, known: set[str]) -> None:
 
 
 def _has_runs(case: Case, build_id: str) -> bool:
-    return not case.used_sittings.isdisjoint(sitting.id for sitting in case.sittings_of(build_id))
+    return not case.used_sittings.isdisjoint(sitting.id for sitting in case.sittings_of(BuildId(build_id)))
 
 
 def _check_fixed(old: Plan, new: Plan) -> None:

@@ -6,8 +6,9 @@ from uuid import UUID, uuid4, uuid5
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Case, FixedPair, Plan
+from lynxbill.core.case import BuildId, Case, FixedPair, MachineId, Plan, RunId, SittingId, SwapId, WorkloadId
 from lynxbill.core.errors import Taken
+from lynxbill.core.measure import MeasureId
 from lynxbill.core.sheets import sheets_of
 from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
@@ -65,71 +66,77 @@ def _with_uuids(case: Case) -> Case:
         except ValueError:
             return str(uuid5(space, f"{noun} {identifier}"))
 
+    def measure(identifier: str) -> MeasureId:
+        return MeasureId(renamed("measure", identifier))
+
     def plan(old: Plan) -> Plan:
         return replace(
             old,
-            headline=renamed("measure", old.headline) if old.headline else None,
-            measures={renamed("measure", key): value for key, value in old.measures.items()},
+            headline=measure(old.headline) if old.headline else None,
+            measures={measure(key): value for key, value in old.measures.items()},
             pairs=tuple(
-                FixedPair(renamed("run", p.before_run), renamed("run", p.after_run), p.reason) for p in old.pairs
+                FixedPair(RunId(renamed("run", p.before_run)), RunId(renamed("run", p.after_run)), p.reason)
+                for p in old.pairs
             ),
-            borrow_spread_from=tuple(renamed("build", build) for build in old.borrow_spread_from),
+            borrow_spread_from=tuple(BuildId(renamed("build", build)) for build in old.borrow_spread_from),
         )
 
     return Case(
-        machine=replace(case.machine, id=renamed("machine", case.machine.id)),
+        machine=replace(case.machine, id=MachineId(renamed("machine", case.machine.id))),
         measures=tuple(
-            replace(m, id=renamed("measure", m.id), part_of=renamed("measure", m.part_of) if m.part_of else None)
-            for m in case.measures
+            replace(m, id=measure(m.id), part_of=measure(m.part_of) if m.part_of else None) for m in case.measures
         ),
-        workloads=tuple(replace(w, id=renamed("workload", w.id)) for w in case.workloads),
+        workloads=tuple(replace(w, id=WorkloadId(renamed("workload", w.id))) for w in case.workloads),
         builds=tuple(
             replace(
                 b,
-                id=renamed("build", b.id),
+                id=BuildId(renamed("build", b.id)),
                 parts=tuple(replace(part, id=renamed("part", part.id)) for part in b.parts),
             )
             for b in case.builds
         ),
         sittings=tuple(
-            replace(s, id=renamed("sitting", s.id), build_id=renamed("build", s.build_id)) for s in case.sittings
+            replace(s, id=SittingId(renamed("sitting", s.id)), build_id=BuildId(renamed("build", s.build_id)))
+            for s in case.sittings
         ),
         runs=tuple(
             replace(
                 run,
-                id=renamed("run", run.id),
-                sitting_id=renamed("sitting", run.sitting_id),
-                readings={renamed("measure", key): value for key, value in run.readings.items()},
+                id=RunId(renamed("run", run.id)),
+                sitting_id=SittingId(renamed("sitting", run.sitting_id)),
+                readings={measure(key): value for key, value in run.readings.items()},
             )
             for run in case.runs
         ),
         swaps=tuple(
             replace(
                 swap,
-                id=renamed("swap", swap.id),
-                before=renamed("build", swap.before),
-                after=renamed("build", swap.after),
+                id=SwapId(renamed("swap", swap.id)),
+                before=BuildId(renamed("build", swap.before)),
+                after=BuildId(renamed("build", swap.after)),
                 plan=plan(swap.plan),
                 verdict_shown_for={
-                    renamed("measure", measure): tuple(renamed("sitting", s) for s in sittings)
-                    for measure, sittings in swap.verdict_shown_for.items()
+                    measure(key): tuple(SittingId(renamed("sitting", s)) for s in sittings)
+                    for key, sittings in swap.verdict_shown_for.items()
                 },
                 steps=tuple(replace(s, id=renamed("step", s.id)) for s in swap.steps),
                 recognitions=tuple(replace(r, id=renamed("recognition", r.id)) for r in swap.recognitions),
                 starts=tuple(replace(s, id=renamed("start", s.id)) for s in swap.starts),
                 notes=tuple(replace(n, id=renamed("note", n.id), picture=False) for n in swap.notes),
                 explanations=tuple(replace(e, id=renamed("explanation", e.id)) for e in swap.explanations),
-                margin_edits=tuple(replace(e, measure=renamed("measure", e.measure)) for e in swap.margin_edits),
+                margin_edits=tuple(
+                    replace(e, measure=MeasureId(renamed("measure", e.measure))) for e in swap.margin_edits
+                ),
             )
             for swap in case.swaps
         ),
         open_plan=plan(case.open_plan) if case.open_plan else None,
         candidates=tuple(
-            replace(c, id=renamed("candidate", c.id), swap=renamed("swap", c.swap) if c.swap else None)
+            replace(c, id=renamed("candidate", c.id), swap=SwapId(renamed("swap", c.swap)) if c.swap else None)
             for c in case.candidates
         ),
         rechecks=tuple(
-            replace(r, id=renamed("recheck", r.id), build=renamed("build", r.build), plan=plan(r.plan))
+            replace(r, id=renamed("recheck", r.id), build=BuildId(renamed("build", r.build)), plan=plan(r.plan))
             for r in case.rechecks
         ),
     )

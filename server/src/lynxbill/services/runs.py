@@ -7,7 +7,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from lynxbill.core.case import CORRECTABLE, Frame, LateExclusion, Run
+from lynxbill.core.case import CORRECTABLE, Frame, LateExclusion, Run, RunId
 from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several, Taken
 from lynxbill.services.act import Act
 from lynxbill.services.entries import Entry, complete_run
@@ -192,7 +192,7 @@ def leave_out_late(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID,
         _keep(session, frame, [left_out], {known.id: known for known in recorded} | {run.id: left_out})
 
 
-def _keep(session: Session, frame: Frame, runs: Sequence[Run], recorded: Mapping[str, Run]) -> int:
+def _keep(session: Session, frame: Frame, runs: Sequence[Run], recorded: Mapping[RunId, Run]) -> int:
     """
     Write what is kept of the runs' sheets with the runs, in the same transaction, and tell of them once.
 

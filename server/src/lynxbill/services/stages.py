@@ -6,7 +6,7 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, Swap
+from lynxbill.core.case import Build, BuildId, Swap, SwapId
 from lynxbill.core.difference import find_differences
 from lynxbill.core.errors import BadValue, CaseNotOpen, Sealed
 from lynxbill.core.templates import checklist_of
@@ -73,7 +73,7 @@ def _build_between(before: Build, after: Build, stage: Stage) -> Build:
             settings |= {name: after.settings[name]} if name in after.settings else {}
             if name not in after.settings:
                 settings.pop(name, None)
-    return Build(stage.build_id, "", stage.build_label, tuple(parts), settings)
+    return Build(BuildId(stage.build_id), "", stage.build_label, tuple(parts), settings)
 
 
 def _check_stage(swap: Swap, before: Build, between: Build, after: Build, stage: Stage) -> None:
@@ -111,7 +111,7 @@ def _divide(
     rest = [key for key in swap.declares if key not in stage.differences]
     side_changes = tuple(tick for tick in swap.side_changes if tick not in stage.side_changes)
     second = Swap(
-        id=stage.swap_id,
+        id=SwapId(stage.swap_id),
         before=between.id,
         after=after.id,
         label=swap.label,

@@ -11,7 +11,19 @@ from sqlalchemy import ColumnElement, Row, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import RUN_MEMBERS, Frame, LateExclusion, Level, Reading, Run, Sheet, SheetKey
+from lynxbill.core.case import (
+    RUN_MEMBERS,
+    Frame,
+    LateExclusion,
+    Level,
+    Reading,
+    Run,
+    RunId,
+    Sheet,
+    SheetKey,
+    SittingId,
+)
+from lynxbill.core.measure import MeasureId
 from lynxbill.core.sheets import SHEETS_VERSION, make_sheet
 from lynxbill.store.rows import reading_values, run_values
 from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
@@ -50,7 +62,7 @@ def load_evidence(
     asked = None if workloads is None else list(names)
     found = connection.execute(select(RunRow.__table__).where(*_within(RunRow, machine, sittings, asked))).all()
     measures = {UUID(measure.id): measure.id for measure in frame.measures}
-    readings: dict[UUID, dict[str, Reading]] = {}
+    readings: dict[UUID, dict[MeasureId, Reading]] = {}
     for row in connection.execute(select(*_READING).where(*_within(ReadingRow, machine, sittings, asked))):
         run_id, measure_id, low, high, about, source, statistic = row
         readings.setdefault(run_id, {})[measures[measure_id]] = Reading(low, high, about, source, statistic)
@@ -65,7 +77,7 @@ def insert_runs(
     session: Session,
     machine_id: UUID,
     workloads: Mapping[str, UUID],
-    scales: Mapping[str, str],
+    scales: Mapping[MeasureId, str],
     runs: Sequence[Run],
     written: Callable[[int], None] = lambda _: None,
 ) -> None:
@@ -194,11 +206,11 @@ def _sheet(content: Mapping[str, Any]) -> Sheet:
     )
 
 
-def _run(row: Row[Any], workload: str, readings: Mapping[str, Reading]) -> Run:
+def _run(row: Row[Any], workload: str, readings: Mapping[MeasureId, Reading]) -> Run:
     late = row.excluded_late_reason
     return Run(
-        id=str(row.id),
-        sitting_id=str(row.sitting_id),
+        id=RunId(str(row.id)),
+        sitting_id=SittingId(str(row.sitting_id)),
         workload=workload,
         readings=readings,
         excluded_late=LateExclusion(late, row.excluded_late_at) if late else None,

@@ -12,7 +12,7 @@ from weakref import WeakKeyDictionary
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Case, Frame, Run, Sheet, SheetKey
+from lynxbill.core.case import Case, Frame, Run, Sheet, SheetKey, SittingId
 from lynxbill.store.evidence import KeptSheets, load_evidence, load_sheets
 from lynxbill.store.snapshot import Snapshot, load_snapshot
 from lynxbill.store.tables import MachineRow
@@ -111,7 +111,9 @@ def _read_sheets(session: Session, frame: Frame) -> Mapping[SheetKey, Sheet]:
     with _machine(session, machine_id, found.created_at) as kept:
         if kept.named is None or kept.named[:2] != (found.evidence, names):
             by_id = dict(names)
-            named = {(str(sitting), by_id[workload]): sheet for (sitting, workload), sheet in sheets.items()}
+            named = {
+                (SittingId(str(sitting)), by_id[workload]): sheet for (sitting, workload), sheet in sheets.items()
+            }
             kept.named = (found.evidence, names, named)
         return kept.named[2]
 

@@ -24,7 +24,7 @@ from lynxbill.core.case import (
     Swap,
     Workload,
 )
-from lynxbill.core.measure import Measure
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
 from lynxbill.store.copies import copy_plan
 from lynxbill.store.tables import (
@@ -135,7 +135,7 @@ def sitting_row(sitting: Sitting, position: int) -> SittingRow:
     )
 
 
-def run_row(run: Run, machine_id: UUID, workload_id: UUID, scales: Mapping[str, str]) -> RunRow:
+def run_row(run: Run, machine_id: UUID, workload_id: UUID, scales: Mapping[MeasureId, str]) -> RunRow:
     readings = [
         ReadingRow(machine_id=machine_id, scale=scales[measure], **reading_values(run, workload_id, measure))
         for measure in run.readings
@@ -157,7 +157,7 @@ def run_values(run: Run, workload_id: UUID) -> dict[str, Any]:
 
 
 def reading_values(run: Run, workload_id: UUID, measure: str) -> dict[str, Any]:
-    reading = run.readings[measure]
+    reading = run.readings[MeasureId(measure)]
     return {
         "sitting_id": UUID(run.sitting_id),
         "measure_id": UUID(measure),

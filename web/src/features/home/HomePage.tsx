@@ -28,7 +28,7 @@ export function HomePage() {
   return (
     <>
       <TopBar context="">
-        <div className="ml-auto flex flex-wrap gap-3">
+        <div className="ml-auto flex flex-wrap justify-end gap-3">
           <ImportButton />
           <ButtonLink look="main" to="/machines/new">
             New machine

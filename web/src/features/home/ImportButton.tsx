@@ -111,7 +111,7 @@ export function ImportButton() {
 
 function Outcome({ message, problems }: { message: string; problems: FieldProblem[] }) {
   return (
-    <div className="basis-full">
+    <div className="order-last basis-full">
       <Note alert>
         {message}
         {problems.length > 0 && (

@@ -8,7 +8,8 @@ import { Note } from "../../ui/Note";
 import { isEmptied } from "../machine/model";
 import { cellText, type Row, rowName } from "./model";
 import { MarkDialog } from "./MarkDialog";
-import type { RowStatus, Sheet } from "./useSheet";
+import type { RowStatus } from "./sheet";
+import type { Sheet } from "./useSheet";
 
 interface Props {
   job: Case;
