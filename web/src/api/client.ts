@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import createQueries from "openapi-react-query";
 
 import type { components, paths } from "./schema";
 
@@ -97,50 +98,36 @@ export class Lost extends Error {
 }
 
 const http = createClient<paths>({ baseUrl: "/" });
+http.use({
+  async onResponse({ response }) {
+    if (response.ok) return;
+    if (response.status >= 500) throw new Lost();
+    const { status } = response;
+    const problem = (await response.json().catch(() => null)) as Partial<Schemas["ProblemOut"]> | null;
+    const detail = problem?.detail ?? `The server answered with status ${status}.`;
+    throw new Refused(status, problem?.code ?? "http", detail, problem?.errors ?? [], problem?.details);
+  },
+  onError: () => new Lost(),
+});
 
-/** What the server answered, in the type that its description gives it: no caller says another one. */
-async function take<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
-  const answer = await call.catch(() => {
-    throw new Lost();
-  });
-  if (answer.response.ok) return answer.data as T;
-  if (answer.response.status >= 500) throw new Lost();
-  const problem = answer.error as Partial<Schemas["ProblemOut"]> | undefined;
-  const detail = problem?.detail ?? `The server answered with status ${answer.response.status}.`;
-  const { status } = answer.response;
-  throw new Refused(status, problem?.code ?? "http", detail, problem?.errors ?? [], problem?.details);
-}
+/** Questions to the server as the query library asks them: their answers have the types of its description. */
+export const api = createQueries(http);
 
-/** What the description says that an address answers; the library's own type makes plain lists of its tuples. */
-type Answered<
-  Address extends keyof paths,
-  Method extends keyof paths[Address],
-> = paths[Address][Method] extends {
-  responses: { 200: { content: { "application/json": infer Content } } };
-}
-  ? Content
-  : never;
+/** What was answered; a refusal, or no answer at all, is thrown before that. */
+const take = async <T>(call: Promise<{ data?: T }>): Promise<T> => (await call).data as T;
+
+/** An answer as the library types it: where a tuple is described, it has a plain list. */
+type Untupled<T> = T extends (infer Member)[]
+  ? Untupled<Member>[]
+  : T extends object
+    ? { [Key in keyof T]: Untupled<T[Key]> }
+    : T;
+
+/** Gives an answer its tuples back; one that is otherwise not of the type does not pass the type check. */
+export const withTuples = <T>(answer: Untupled<T>): T => answer as unknown as T;
 
 const machine = (machine_id: string) => ({ params: { path: { machine_id } } });
 
-export const readHome = (query: { day: string; find: string; page: number }) =>
-  take(http.GET("/api/machines", { params: { query } }));
-export const listMachineNames = () => take(http.GET("/api/machine-names"));
-export const listUnits = () => take(http.GET("/api/units"));
-export const readCase = (id: string) => take(http.GET("/api/machines/{machine_id}", machine(id)));
-/** The runs of some builds or sittings, and of nothing else. */
-export const readRuns = (machine_id: string, of: { build?: string[]; sitting?: string[] }) =>
-  take(http.GET("/api/machines/{machine_id}/runs", { params: { path: { machine_id }, query: of } }));
-export const readComparison = (id: string, before?: string, after?: string) =>
-  take<unknown>(
-    http.GET("/api/machines/{machine_id}/comparison", {
-      params: { path: { machine_id: id }, query: before && after ? { before, after } : {} },
-    }),
-  ) as Promise<Answered<"/api/machines/{machine_id}/comparison", "get">>;
-export const readComparisons = (id: string) =>
-  take<unknown>(http.GET("/api/machines/{machine_id}/comparisons", machine(id))) as Promise<
-    Answered<"/api/machines/{machine_id}/comparisons", "get">
-  >;
 export const putMachine = (id: string, body: MachineIn) =>
   take(http.PUT("/api/machines/{machine_id}", { ...machine(id), body }));
 export const putPlan = (id: string, body: PlanIn) =>
@@ -181,22 +168,15 @@ export const putLateExclusion = (machine_id: string, run_id: string, body: Schem
   );
 const ofSwap = (machine_id: string, swap_id: string) => ({ params: { path: { machine_id, swap_id } } });
 
-export const readJob = (id: string) => take(http.GET("/api/machines/{machine_id}/job", machine(id)));
+export const putTemplate = async (template_id: string, body: TemplateIn) =>
+  withTuples<Template[]>(
+    await take(http.PUT("/api/templates/{template_id}", { params: { path: { template_id } }, body })),
+  );
 
-export const readVocabulary = () => take(http.GET("/api/vocabulary"));
-
-export const readTemplates = () =>
-  take<unknown>(http.GET("/api/templates")) as Promise<Answered<"/api/templates", "get">>;
-
-export const putTemplate = (template_id: string, body: TemplateIn) =>
-  take<unknown>(
-    http.PUT("/api/templates/{template_id}", { params: { path: { template_id } }, body }),
-  ) as Promise<Answered<"/api/templates/{template_id}", "put">>;
-
-export const deleteTemplate = (template_id: string) =>
-  take<unknown>(
-    http.DELETE("/api/templates/{template_id}", { params: { path: { template_id } } }),
-  ) as Promise<Answered<"/api/templates/{template_id}", "delete">>;
+export const deleteTemplate = async (template_id: string) =>
+  withTuples<Template[]>(
+    await take(http.DELETE("/api/templates/{template_id}", { params: { path: { template_id } } })),
+  );
 
 export const postPlanTemplate = (id: string, body: Schemas["UseTemplateIn"]) =>
   take(http.POST("/api/machines/{machine_id}/plan/template", { ...machine(id), body }));

@@ -13,6 +13,7 @@ import {
 } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
+import { refreshBenches } from "../machine/api";
 import { sayImport } from "./model";
 
 const MAX_RUN_FILE_BYTES = 100 * 1024 * 1024;
@@ -48,7 +49,7 @@ export function ImportButton() {
     onSettled: () => setUnderWay(null),
     onSuccess: async ({ machine }) => {
       if (!machine) return;
-      await client.invalidateQueries({ queryKey: ["benches"] });
+      await refreshBenches(client);
       await navigate(`/machines/${machine}/judge`);
     },
   });

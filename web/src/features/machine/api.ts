@@ -1,51 +1,55 @@
-import {
-  type QueryClient,
-  queryOptions,
-  useMutation,
-  useQueryClient,
-  useSuspenseQuery,
-} from "@tanstack/react-query";
+import { type QueryClient, useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
-import {
-  type Case,
-  eventsAddress,
-  listMachineNames,
-  readCase,
-  readHome,
-  readRuns,
-  type Run,
-  type RunsSaved,
-} from "../../api/client";
-import { type Counts, Knowledge } from "./news";
+import { api, type Case, eventsAddress, type Run, type RunsSaved } from "../../api/client";
+import { type Counts, Knowledge, type Reach } from "./news";
 
 const JUDGING_MS = 700;
 
 /** A page of the machines that were looked for; asked again while one of them is being judged. */
 export const homeQuery = (day: string, find: string, page: number) =>
-  queryOptions({
-    queryKey: ["benches", day, find, page],
-    queryFn: () => readHome({ day, find, page }),
-    refetchInterval: ({ state }) =>
-      state.data?.benches.some((bench) => bench.state === "being judged") ? JUDGING_MS : false,
-  });
+  api.queryOptions(
+    "get",
+    "/api/machines",
+    { params: { query: { day, find, page } } },
+    {
+      refetchInterval: ({ state }) =>
+        state.data?.benches.some((bench) => bench.state === "being judged") ? JUDGING_MS : false,
+    },
+  );
 
 /** Every machine's name, to choose one. */
-export const namesQuery = queryOptions({ queryKey: ["benches", "names"], queryFn: listMachineNames });
+export const namesQuery = api.queryOptions("get", "/api/machine-names");
+
+/** Asks anew for home and what else lists machines. */
+export const refreshBenches = (client: QueryClient): Promise<void> =>
+  client.invalidateQueries({
+    predicate: ({ queryKey }) => ["/api/machines", "/api/machine-names"].includes(String(queryKey[1])),
+  });
 
 export const caseQuery = (id: string) =>
-  queryOptions({ queryKey: ["machine", id, "case"], queryFn: () => readCase(id) });
+  api.queryOptions("get", CASE, { params: { path: { machine_id: id } } });
 
 /** A machine with the runs that a screen shows of it. */
 export type Evidence = Case & { runs: Run[] };
 
-/** The runs of the sittings or builds that are named; none where none is. */
-export const runsQuery = (id: string, of: { build?: string[]; sitting?: string[] }) =>
-  queryOptions({
-    queryKey: ["machine", id, "runs", of],
-    queryFn: () => (of.build?.length || of.sitting?.length ? readRuns(id, of) : []),
-  });
+const CASE = "/api/machines/{machine_id}";
+const RUNS = "/api/machines/{machine_id}/runs";
+const LEFT: Record<Reach, string> = { all: "", "but runs": RUNS, "but frame": CASE };
+
+/** Whether a question is about a machine: its address begins with the machine's, and names it. */
+const isAbout = (id: string, key: readonly unknown[]): boolean => {
+  const init = key[2] as { params?: { path?: { machine_id?: string } } } | undefined;
+  return String(key[1]).startsWith(CASE) && init?.params?.path?.machine_id === id;
+};
+
+/** The runs of the sittings or builds that are named; where none is, nothing is asked: the server would answer all. */
+export const runsQuery = (id: string, of: { build?: string[]; sitting?: string[] }) => {
+  const options = api.queryOptions("get", RUNS, { params: { path: { machine_id: id }, query: of } });
+  const none: typeof options.queryFn = () => [];
+  return of.build?.length || of.sitting?.length ? options : { ...options, queryFn: none };
+};
 
 export const useRuns = (id: string, of: { build?: string[]; sitting?: string[] }): Run[] =>
   useSuspenseQuery(runsQuery(id, of)).data;
@@ -74,10 +78,8 @@ function refreshSoon(client: QueryClient, id: string, learn: (knowledge: Knowled
   known.timer = setTimeout(() => {
     const reach = known.knowledge.due();
     if (!reach) return;
-    const left = { all: "", "but runs": "runs", "but frame": "case" }[reach];
     void client.invalidateQueries({
-      queryKey: ["machine", id],
-      predicate: ({ queryKey }) => queryKey[2] !== left,
+      predicate: ({ queryKey }) => isAbout(id, queryKey) && queryKey[1] !== LEFT[reach],
     });
   }, SOON_MS);
 }
@@ -162,7 +164,7 @@ export function useSave<Input>(id: string, save: (input: Input) => Promise<Case>
         old && old.revision > fresh.revision ? old : fresh,
       );
       refreshSoon(client, id, (knowledge) => knowledge.savedFrame(fresh));
-      void client.invalidateQueries({ queryKey: ["benches"] });
+      void refreshBenches(client);
     },
   });
 }

@@ -1,16 +1,18 @@
-import { queryOptions } from "@tanstack/react-query";
-
-import { readComparison, readComparisons } from "../../api/client";
+import { api, type Comparison, withTuples } from "../../api/client";
 
 /** Results are computed by the server from what is recorded; any change of the machine asks anew. */
 export const comparisonQuery = (machineId: string, before: string, after: string) =>
-  queryOptions({
-    queryKey: ["machine", machineId, "comparison", before, after],
-    queryFn: () => readComparison(machineId, before, after),
-  });
+  api.queryOptions(
+    "get",
+    "/api/machines/{machine_id}/comparison",
+    { params: { path: { machine_id: machineId }, query: { before, after } } },
+    { select: withTuples<Comparison> },
+  );
 
 export const comparisonsQuery = (machineId: string) =>
-  queryOptions({
-    queryKey: ["machine", machineId, "comparisons"],
-    queryFn: () => readComparisons(machineId),
-  });
+  api.queryOptions(
+    "get",
+    "/api/machines/{machine_id}/comparisons",
+    { params: { path: { machine_id: machineId } } },
+    { select: withTuples<Comparison[]> },
+  );

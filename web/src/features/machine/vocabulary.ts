@@ -1,25 +1,19 @@
-import { queryOptions, useSuspenseQuery } from "@tanstack/react-query";
+import { useSuspenseQuery } from "@tanstack/react-query";
 
-import {
-  readJob,
-  readTemplates,
-  readVocabulary,
-  type Job,
-  type Template,
-  type Vocabulary,
-} from "../../api/client";
+import { api, type Job, type Template, type Vocabulary, withTuples } from "../../api/client";
 
 /** Words that only a new version of the server changes. */
-export const vocabularyQuery = queryOptions({
-  queryKey: ["vocabulary"],
-  queryFn: readVocabulary,
-  staleTime: Infinity,
-});
+export const vocabularyQuery = api.queryOptions("get", "/api/vocabulary", {}, { staleTime: Infinity });
 
-export const templatesQuery = queryOptions({ queryKey: ["templates"], queryFn: readTemplates });
+export const templatesQuery = api.queryOptions(
+  "get",
+  "/api/templates",
+  {},
+  { select: withTuples<Template[]> },
+);
 
 export const jobQuery = (id: string) =>
-  queryOptions({ queryKey: ["machine", id, "job"], queryFn: () => readJob(id) });
+  api.queryOptions("get", "/api/machines/{machine_id}/job", { params: { path: { machine_id: id } } });
 
 export const useVocabulary = (): Vocabulary => useSuspenseQuery(vocabularyQuery).data;
 

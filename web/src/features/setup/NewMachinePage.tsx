@@ -10,7 +10,7 @@ import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
 import { readMoney, writeMoney } from "../../lib/money";
-import { caseQuery, namesQuery } from "../machine/api";
+import { caseQuery, namesQuery, refreshBenches } from "../machine/api";
 import { measuresOf, standingBuild } from "../machine/model";
 import {
   type PartDraft,
@@ -82,7 +82,7 @@ export function NewMachinePage() {
     },
     onSuccess: async () => {
       forget();
-      await client.invalidateQueries({ queryKey: ["benches"] });
+      await refreshBenches(client);
       await navigate(`/machines/${form.id}/setup`);
     },
   });
