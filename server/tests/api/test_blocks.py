@@ -10,6 +10,7 @@ import httpx
 import psycopg
 import pytest
 
+from lynxbill.core.case import CORRECTABLE
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import CHANNEL, open_engine, session_factory
 from lynxbill.store.edits import load_edits
@@ -181,3 +182,24 @@ def test_leaving_a_run_out_late_is_kept_as_an_edit_with_its_reason(job: Job, sto
     with stored() as session:
         ((edit, _, _, reason),) = load_edits(session, UUID(job.machine))
     assert (edit.member, edit.new, reason) == ("excluded_late", True, "it looked slow")
+
+
+def test_everything_that_was_noted_of_a_run_can_be_corrected_and_stays_with_the_next_correction(job: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    job.run(sitting, 1, 41.0, run).raise_for_status()
+    noted = {
+        "target": "second drive",
+        "pair_label": "tile 7",
+        "started_at": "2026-05-04T09:12:00Z",
+        "duration_s": 41.25,
+        "soak_s": 600.0,
+        "held_back": "heat",
+        "state": "partial",
+        "reason": "power cut",
+    }
+    job.run(sitting, 7, 41.0, run, version=1, **noted).raise_for_status()
+    (kept,) = job.runs()
+    assert {name: kept[name] for name in CORRECTABLE} == noted | {"position": 7}
+    job.run(sitting, 7, 41.5, run, version=2, **noted).raise_for_status()
+    again = kept["readings"][job.time] | {"low": 41.5, "high": 41.5}
+    assert job.runs() == [kept | {"readings": {job.time: again}, "version": 3}]
