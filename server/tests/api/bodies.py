@@ -71,10 +71,17 @@ class Job:
         return self.put(f"/runs/{run or new_id()}", body | fields)
 
     def measure(self, build: str, readings: list[list[float]]) -> None:
+        """Sittings of a build, a day after another, with all their runs in one save."""
+        runs = []
         for day, values in enumerate(readings, start=1):
             sitting = self.sitting(build, started_at=f"2026-05-{day:02}T09:00:00Z")
-            for position, value in enumerate(values, start=1):
-                self.run(sitting, position, value).raise_for_status()
+            runs += [self.row(sitting, position, value) for position, value in enumerate(values, start=1)]
+        self.post("/runs", {"runs": runs}).raise_for_status()
+
+    def row(self, sitting: str, position: int, reading: Any, **fields: Any) -> dict[str, Any]:
+        """A run as a block holds it."""
+        body = {"sitting": sitting, "workload": self.workload, "position": position}
+        return {"id": new_id()} | body | {"readings": {self.time: reading}} | fields
 
     def post(self, path: str, body: dict[str, Any] | None = None) -> httpx.Response:
         return self.api.post(f"/machines/{self.machine}{path}", json=body or {})

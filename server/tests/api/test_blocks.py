@@ -30,18 +30,13 @@ def stored(demo_server: LiveServer) -> Iterator[Sessions]:
     engine.dispose()
 
 
-def row(job: Job, sitting: str, position: int, reading: Any, **fields: Any) -> dict[str, Any]:
-    body = {"sitting": sitting, "workload": job.workload, "position": position, "readings": {job.time: reading}}
-    return {"id": new_id()} | body | fields
-
-
 def post(job: Job, rows: list[dict[str, Any]]) -> httpx.Response:
     return job.post("/runs", {"runs": rows})
 
 
 def test_a_block_is_recorded_whole_in_its_order_and_sending_it_twice_stores_it_once(job: Job) -> None:
     sitting = job.sitting()
-    rows = [row(job, sitting, position, f"{40 + position}") for position in (1, 2, 3)]
+    rows = [job.row(sitting, position, f"{40 + position}") for position in (1, 2, 3)]
     answer = post(job, rows).raise_for_status().json()
     saved = answer["runs"]
     assert [(run["id"], run["readings"][job.time]["low"]) for run in saved] == [
@@ -68,7 +63,7 @@ def test_one_row_that_is_wrong_is_named_by_its_number_and_nothing_of_the_block_i
     job: Job, change: Callable[[Job], dict[str, Any]], field: str | None, status: int
 ) -> None:
     sitting = job.sitting()
-    rows = [row(job, sitting, position, 41.0) for position in (1, 2, 3)]
+    rows = [job.row(sitting, position, 41.0) for position in (1, 2, 3)]
     rows[1] |= change(job)
     response = post(job, rows)
     assert response.status_code == status
@@ -79,18 +74,18 @@ def test_one_row_that_is_wrong_is_named_by_its_number_and_nothing_of_the_block_i
 
 
 def test_every_row_that_cannot_be_read_is_named_at_once(job: Job) -> None:
-    rows = [row(job, job.sitting(), position, text) for position, text in enumerate(("41", "quick", "-2"), start=1)]
+    rows = [job.row(job.sitting(), position, text) for position, text in enumerate(("41", "quick", "-2"), start=1)]
     assert set(fields_of(post(job, rows))) == {f"runs.1.readings.{job.time}", f"runs.2.readings.{job.time}"}
 
 
 def test_ids_of_a_block_are_its_own_and_each_stands_once(job: Job, api: httpx.Client) -> None:
     sitting = job.sitting()
-    twice = row(job, sitting, 1, 41.0)
+    twice = job.row(sitting, 1, 41.0)
     assert "Number 2 has the id of number 1" in fields_of(post(job, [twice, twice | {"position": 2}]))["runs"]
     other = Job(api).describe()
     foreign = new_id()
     other.run(other.sitting(), 1, 40.0, foreign).raise_for_status()
-    response = post(job, [row(job, sitting, 1, 41.0), row(job, sitting, 2, 41.0, id=foreign)])
+    response = post(job, [job.row(sitting, 1, 41.0), job.row(sitting, 2, 41.0, id=foreign)])
     assert "another machine" in fields_of(response)["runs.1.id"]
     assert job.runs() == []
 
@@ -99,7 +94,7 @@ def test_a_block_raises_the_count_of_evidence_once_and_is_told_once(job: Job, de
     sitting = job.sitting()
     with psycopg.connect(demo_server.database_url, autocommit=True) as connection:
         connection.execute(f"LISTEN {CHANNEL}")
-        post(job, [row(job, sitting, position, 41.0) for position in range(1, 40)]).raise_for_status()
+        post(job, [job.row(sitting, position, 41.0) for position in range(1, 40)]).raise_for_status()
         told = [notice.payload for notice in connection.notifies(timeout=2) if job.machine in notice.payload]
         assert [json.loads(news)["evidence"] for news in told] == [1]
         count = connection.execute("SELECT evidence FROM machines WHERE id = %s", (job.machine,)).fetchone()
@@ -109,12 +104,12 @@ def test_a_block_raises_the_count_of_evidence_once_and_is_told_once(job: Job, de
 
 def test_a_block_may_correct_some_and_add_others(job: Job) -> None:
     sitting = job.sitting()
-    first = row(job, sitting, 1, 41.0)
+    first = job.row(sitting, 1, 41.0)
     (saved,) = post(job, [first]).json()["runs"]
     moved = first | {"position": 2, "version": saved["version"]}
-    both = post(job, [moved, row(job, sitting, 1, 42.0)]).raise_for_status().json()["runs"]
+    both = post(job, [moved, job.row(sitting, 1, 42.0)]).raise_for_status().json()["runs"]
     assert [(run["position"], run["version"]) for run in both] == [(2, 2), (1, 1)]
-    stale = post(job, [row(job, sitting, 3, 43.0), moved | {"position": 4}])
+    stale = post(job, [job.row(sitting, 3, 43.0), moved | {"position": 4}])
     assert (stale.status_code, [run["position"] for run in job.runs()]) == (409, [1, 2])
 
 
