@@ -135,3 +135,9 @@ def test_one_part_is_not_two_things() -> None:
 
 def test_the_schema_in_the_documents_is_the_one_that_is_read() -> None:
     assert json.loads((ROOT / "docs" / "run-file.schema.json").read_text()) == run_file_schema()
+
+
+def test_of_very_many_problems_a_thousand_are_named() -> None:
+    file = {"format": "lynxbill-runs", "version": 1, "machine": {"name": "x", "currency": "EUR"}, "runs": [1] * 5000}
+    found = problems(json.dumps(file))
+    assert (len(found), "$.runs[999]" in found, "$.runs[1000]" in found) == (1000, True, False)

@@ -54,7 +54,7 @@ def read_run_file(text: str | bytes, progress: Progress = no_progress) -> Case:
     if file is not None and not problems:
         problems += islice(find_problems(file, runs), MOST_PROBLEMS)
     if problems or file is None:
-        raise UnusableText(problems)
+        raise UnusableText(problems[:MOST_PROBLEMS])
     return to_case(file, runs)
 
 
