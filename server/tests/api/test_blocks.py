@@ -198,3 +198,12 @@ def test_everything_that_was_noted_of_a_run_can_be_corrected_and_stays_with_the_
     job.run(sitting, 7, 41.5, run, version=2, **noted).raise_for_status()
     again = kept["readings"][job.time] | {"low": 41.5, "high": 41.5}
     assert job.runs() == [kept | {"readings": {job.time: again}, "version": 3}]
+
+
+def test_a_build_whose_only_entry_was_taken_back_may_still_be_edited(job: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    job.run(sitting, 1, 41.0, run).raise_for_status()
+    body = job.build_body(settings={"threads": 8}, version=1)
+    assert job.put(f"/builds/{job.build}", body).status_code == 409
+    job.run(sitting, 1, 41.0, run, version=1, readings={}).raise_for_status()
+    job.put(f"/builds/{job.build}", body).raise_for_status()

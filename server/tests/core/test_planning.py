@@ -14,6 +14,7 @@ from lynxbill.core.case import (
     Plan,
     PlannedMeasure,
     Reading,
+    RunId,
     Workload,
     WorkloadId,
 )
@@ -23,6 +24,7 @@ from lynxbill.core.gate import baseline_gate
 from lynxbill.core.measure import MeasureId
 from lynxbill.core.planning import Noise, bench_time, detectable_difference, known_noise, plan_strength, sittings_for
 from lynxbill.core.progress import tally_builds
+from lynxbill.core.sheets import sheets_of
 from tests.builders import RISE, TIME, B, C, make_case, make_run
 
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
@@ -209,3 +211,10 @@ def test_trials_and_rechecks_count_in_nobodys_stand() -> None:
         tried = tuple(replace(s, purpose=purpose) if s.id == "B2" else s for s in case.sittings)
         tally = tally_builds(replace(case, sittings=tried, open_plan=plan, swaps=()))["B"]
         assert (tally.sittings, tally.runs, tally.sittings_left) == (2, 6, 1)
+
+
+def test_warm_ups_are_no_runs_of_a_sheet() -> None:
+    case = make_case([[40.0, 40.1]], [[30.0]])
+    warm = replace(case.runs[0], id=RunId("warm"), warm_up=True, soak_s=5.0, workload_version="0")
+    bare, with_warm_up = (sheets_of(replace(case, runs=runs)) for runs in (case.runs, (*case.runs, warm)))
+    assert with_warm_up == bare

@@ -609,7 +609,8 @@ class SheetRow(Table):
     machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
     shape: Mapped[int]
     stamp: Mapped[int] = mapped_column(BigInteger)
-    content: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+    # Else a sheet without content would be JSON's null, which the database takes for something.
+    content: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
 
 
 class Computed:
