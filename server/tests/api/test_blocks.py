@@ -207,3 +207,14 @@ def test_a_build_whose_only_entry_was_taken_back_may_still_be_edited(job: Job) -
     assert job.put(f"/builds/{job.build}", body).status_code == 409
     job.run(sitting, 1, 41.0, run, version=1, readings={}).raise_for_status()
     job.put(f"/builds/{job.build}", body).raise_for_status()
+
+
+@pytest.mark.parametrize("reading", ["NaN", "Infinity", '{"value": "x"}', "[1]", "null"])
+def test_a_reading_of_no_kind_is_named_by_its_own_place_once(job: Job, reading: str) -> None:
+    body = json.dumps(job.row(job.sitting(), 1, 0) | {"readings": {job.time: "HERE"}}).replace('"HERE"', reading)
+    path = f"/machines/{job.machine}/runs"
+    response = job.api.post(path, content=f'{{"runs": [{body}]}}', headers={"Content-Type": "application/json"})
+    assert response.status_code == 422
+    assert all(field.startswith(f"runs.0.readings.{job.time}") for field in fields_of(response))
+    assert not any(mark in field for field in fields_of(response) for mark in ("constrained", "function", "File"))
+    assert job.runs() == []

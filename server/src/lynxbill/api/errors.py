@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from lynxbill.core.errors import BadQuestion, BadValue, Clash, Missing, Refusal, Several
-from lynxbill.exchange.problem import UnusableText, say_validation
+from lynxbill.exchange.problem import UnusableText, say_validation, steps_of
 
 MEDIA_TYPE = "application/problem+json"
 STATUS: dict[type[Refusal], HTTPStatus] = {
@@ -86,13 +86,15 @@ def _on_unusable_text(_: Request, error: Exception) -> JSONResponse:
 
 def _on_validation(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
-    errors = [_field_problem(dict(item)) for item in error.errors()]
+    found = [_field_problem(dict(item)) for item in error.errors()]
+    # Of several members of a union that were tried at one place, the first says what is meant to stand there.
+    errors = list({item.field: item for item in reversed(found)}.values())[::-1]
     return problem(422, "invalid", " ".join(f"{item.field}: {item.message}." for item in errors[:3]), errors)
 
 
 def _field_problem(item: dict[str, object]) -> FieldProblem:
-    location = item["loc"] if isinstance(item["loc"], tuple) else ()
-    steps = [str(step) for step in location[1:]] or [str(step) for step in location]
+    location = steps_of(item)
+    steps = [str(step) for step in location[1:] or location]
     message = say_validation(item)
     if item["type"] == "json_invalid":
         message = "this is not valid JSON; nothing was saved"

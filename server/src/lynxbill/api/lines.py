@@ -1,7 +1,6 @@
 """Home's lines, written anew by whichever server process hears first that a machine changed."""
 
 import asyncio
-import logging
 from collections.abc import AsyncIterator, Iterable
 from contextlib import asynccontextmanager, suppress
 from uuid import UUID
@@ -12,7 +11,6 @@ from sqlalchemy.orm import Session, sessionmaker
 from lynxbill.api.describe import write_line
 from lynxbill.services.benches import find_stale, renew_line
 
-log = logging.getLogger(__name__)
 # While somebody types, a machine changes every other second: its line waits until it is quiet, but not for ever.
 QUIET_S = 1.0
 LONGEST_S = 10.0

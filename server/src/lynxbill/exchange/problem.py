@@ -1,5 +1,6 @@
 """What is wrong with a text that came from outside: each problem with its place."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -21,6 +22,16 @@ class UnusableText(Exception):
     def __init__(self, problems: list[Problem]):
         super().__init__(f"{len(problems)} problem(s), first: {problems[0]}")
         self.problems = problems
+
+
+# Pydantic names the tried member of a union as a step; it is no part of the path.
+_UNION_MEMBER = re.compile(r"(constrained-)?(float|str)$|ReadingFile$|function-(before|after)\[")
+
+
+def steps_of(error: Mapping[str, object]) -> list[str | int]:
+    """The way to what Pydantic found wrong, in the names that were written."""
+    steps = error["loc"] if isinstance(error["loc"], tuple) else ()
+    return [step for step in steps if not (isinstance(step, str) and _UNION_MEMBER.match(step))]
 
 
 def say_validation(error: Mapping[str, object]) -> str:

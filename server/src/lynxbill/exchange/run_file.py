@@ -1,7 +1,6 @@
 """The run file: one JSON text that carries everything measured on a machine."""
 
 import json
-import re
 from collections.abc import Callable
 from functools import partial
 from itertools import islice
@@ -11,15 +10,13 @@ from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json, to_json
 
 from lynxbill.core.case import Case, Run
-from lynxbill.exchange.problem import Problem, UnusableText, say_validation
+from lynxbill.exchange.problem import Problem, UnusableText, say_validation, steps_of
 from lynxbill.exchange.run_members import from_case, to_case, to_run
 from lynxbill.exchange.run_problems import find_problems
 from lynxbill.exchange.run_schema import RunFile, RunFileRun
 
 Read = TypeVar("Read")
 
-# Pydantic names the tried member of a union as a step; it is no part of the path.
-_UNION_MEMBER = re.compile(r"(constrained-)?float$|ReadingFile$|function-(before|after)\[")
 _RUNS = TypeAdapter(list[RunFileRun])
 MAX_BYTES = 100 * 1024 * 1024
 # Runs are read so many at a time: what they are written as takes several times the room of what they become.
@@ -103,9 +100,8 @@ def run_file_schema() -> dict[str, object]:
 
 
 def _as_problem(error: dict[str, object], first: int | None) -> Problem:
-    steps = error["loc"] if isinstance(error["loc"], tuple) else ()
+    steps = steps_of(error)
     if first is not None:
-        steps = ("runs", first + steps[0], *steps[1:])
-    named = [step for step in steps if not (isinstance(step, str) and _UNION_MEMBER.match(step))]
-    path = "$" + "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in named)
+        steps = ["runs", first + int(steps[0]), *steps[1:]]
+    path = "$" + "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in steps)
     return Problem(path, say_validation(error))

@@ -9,11 +9,12 @@ import os
 import subprocess
 import sys
 from dataclasses import dataclass
+from datetime import timedelta
 from pathlib import Path
 from threading import Thread
 from uuid import UUID, uuid4
 
-from sqlalchemy import update
+from sqlalchemy import delete, update
 from sqlalchemy.orm import Session
 
 from lynxbill.core.errors import Missing, Refusal
@@ -25,6 +26,7 @@ from lynxbill.store.tables import ImportRow, ImportState
 
 # Requests come first: whoever waits for a file waits a little longer.
 NICENESS = 10
+KEPT = timedelta(days=7)
 
 
 class Stopped(Exception):
@@ -52,6 +54,8 @@ def start_import(sessions: Sessions, act: Act, file: Path) -> UUID:
     """Take a file over beside the requests; the file is removed once it was read."""
     identifier = uuid4()
     with sessions.begin() as session:
+        # Whoever waited for one has long been told of it.
+        session.execute(delete(ImportRow).where(ImportRow.begun_at < act.at - KEPT))
         session.add(ImportRow(id=identifier, by=act.by, begun_at=act.at))
     url = sessions.kw["bind"].url.render_as_string(hide_password=False)
     command = [sys.executable, "-m", "lynxbill", "take-in", str(file), "--import", str(identifier)]
