@@ -6,18 +6,23 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.api.bodies import Job, fields_of, new_id, saved
+from tests.api.bodies import STEADY, Job, fields_of, new_id, saved
 from tests.conftest import find_machine
 
 # Closes a case whose parts nobody looked at.
 UNSEEN = {"skipped": "a test looks at nothing"}
-STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 NOW = "2026-06-01T10:00:00Z"
 
 
 @pytest.fixture
 def job(api: httpx.Client) -> Job:
     return Job(api).describe()
+
+
+@pytest.fixture
+def ready(api: httpx.Client) -> Job:
+    """One whose baseline is complete."""
+    return Job.measured(api)
 
 
 def refused(response: httpx.Response, code: str, status: int = 409) -> dict[str, Any]:
@@ -71,101 +76,95 @@ def test_a_complete_baseline_needs_no_reason(job: Job) -> None:
     assert Job.find_swap(opened, swap)["gate_missing"] == []
 
 
-def test_nothing_is_measured_on_a_build_that_is_only_planned(job: Job) -> None:
-    job.measure(job.build, STEADY)
-    _, after = planned_swap(job)
-    assert job.case()["standing"] == job.build
-    response = job.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW})
+def test_nothing_is_measured_on_a_build_that_is_only_planned(ready: Job) -> None:
+    _, after = planned_swap(ready)
+    assert ready.case()["standing"] == ready.build
+    response = ready.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW})
     assert "build" in fields_of(response)
     refused(response, "case_not_open")
 
 
-def test_a_planned_swap_can_be_taken_back_with_its_build_and_a_begun_one_can_not(job: Job) -> None:
-    job.measure(job.build, STEADY)
-    swap, _ = planned_swap(job)
-    refused(job.put(f"/swaps/{new_id()}", job.swap_body(new_id())), "clash")
-    case = job.api.delete(f"/machines/{job.machine}/swaps/{swap}").raise_for_status().json()
+def test_a_planned_swap_can_be_taken_back_with_its_build_and_a_begun_one_can_not(ready: Job) -> None:
+    swap, _ = planned_swap(ready)
+    refused(ready.put(f"/swaps/{new_id()}", ready.swap_body(new_id())), "clash")
+    case = ready.api.delete(f"/machines/{ready.machine}/swaps/{swap}").raise_for_status().json()
     assert (case["swaps"], len(case["builds"])) == ([], 1)
-    begun = job.swap(new_id())
-    refused(job.api.delete(f"/machines/{job.machine}/swaps/{begun['id']}"), "clash")
+    begun = ready.swap(new_id())
+    refused(ready.api.delete(f"/machines/{ready.machine}/swaps/{begun['id']}"), "clash")
 
 
-def test_a_part_that_is_not_recognised_stops_the_after_side_and_the_close_until_it_is_resolved(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_a_part_that_is_not_recognised_stops_the_after_side_and_the_close_until_it_is_resolved(ready: Job) -> None:
     after = new_id()
-    swap = job.swap(after)["id"]
-    names = [line["what"] for line in Job.find_swap(job.case(), swap)["recognitions"]]
+    swap = ready.swap(after)["id"]
+    names = [line["what"] for line in Job.find_swap(ready.case(), swap)["recognitions"]]
     assert names == ["processor, name", "processor, cores", "threads"]
-    passed = Job.find_swap(recognise(job, swap, 0, "VARRO 6-core").json(), swap)["recognitions"][0]
+    passed = Job.find_swap(recognise(ready, swap, 0, "VARRO 6-core").json(), swap)["recognitions"][0]
     assert passed["result"] == "pass"
-    sitting = job.sitting(after)
-    recognise(job, swap, 1, "4", result="fail").raise_for_status()
-    refused(job.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW}), "not_recognised")
-    refused(job.run(sitting, 1, 30.0), "not_recognised")
-    refused(job.post(f"/swaps/{swap}/close", {"version": 2}), "not_recognised")
-    assert "result" in fields_of(recognise(job, swap, 1, "4", result="pass"))
-    assert "remark" in fields_of(recognise(job, swap, 1, "4", result="pass with remark"))
-    recognise(job, swap, 1, "4", result="pass with remark", remark="two are parked by firmware").raise_for_status()
-    job.run(sitting, 1, 30.0).raise_for_status()
-    closed = job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status().json()
+    sitting = ready.sitting(after)
+    recognise(ready, swap, 1, "4", result="fail").raise_for_status()
+    refused(ready.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW}), "not_recognised")
+    refused(ready.run(sitting, 1, 30.0), "not_recognised")
+    refused(ready.post(f"/swaps/{swap}/close", {"version": 2}), "not_recognised")
+    assert "result" in fields_of(recognise(ready, swap, 1, "4", result="pass"))
+    assert "remark" in fields_of(recognise(ready, swap, 1, "4", result="pass with remark"))
+    recognise(ready, swap, 1, "4", result="pass with remark", remark="two are parked by firmware").raise_for_status()
+    ready.run(sitting, 1, 30.0).raise_for_status()
+    closed = ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status().json()
     assert Job.find_swap(closed, swap)["state"] == "closed"
 
 
-def test_an_undeclared_difference_keeps_the_case_open_until_it_is_declared(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_an_undeclared_difference_keeps_the_case_open_until_it_is_declared(ready: Job) -> None:
     after = new_id()
-    swap = job.swap(after, declares=["part:processor"])["id"]
-    questions = job.outlook()["swaps"][0]["questions"]
+    swap = ready.swap(after, declares=["part:processor"])["id"]
+    questions = ready.outlook()["swaps"][0]["questions"]
     assert ("undeclared_difference", "setting:threads") in {(q["code"], q["about"]) for q in questions}
-    body = refused(job.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
+    body = refused(ready.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
     assert "Threads" in body["details"]["questions"][0]
-    edit = {k: v for k, v in job.swap_body(after).items() if k != "after_build"}
+    edit = {k: v for k, v in ready.swap_body(after).items() if k != "after_build"}
     declared = edit | {"declares": ["part:processor", "setting:threads"], "version": 2}
-    job.put(f"/swaps/{swap}", declared).raise_for_status()
-    job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 3}).raise_for_status()
+    ready.put(f"/swaps/{swap}", declared).raise_for_status()
+    ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 3}).raise_for_status()
 
 
 def test_a_difference_needs_an_answer_and_a_skip_its_reason_and_both_can_be_mended_until_the_first_run(
-    job: Job,
+    ready: Job,
 ) -> None:
-    job.measure(job.build, STEADY)
     after = new_id()
-    swap = job.swap(after)["id"]
-    noted = recognise(job, swap, 1, "4").raise_for_status().json()
+    swap = ready.swap(after)["id"]
+    noted = recognise(ready, swap, 1, "4").raise_for_status().json()
     assert Job.find_swap(noted, swap)["recognitions"][1]["result"] is None
-    body = refused(job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}), "question_open")
+    body = refused(ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}), "question_open")
     assert "4 instead of 6" in body["detail"]
-    recognise(job, swap, 1, "6").raise_for_status()
-    refusal = job.post(f"/swaps/{swap}/close", {"version": 2})
+    recognise(ready, swap, 1, "6").raise_for_status()
+    refusal = ready.post(f"/swaps/{swap}/close", {"version": 2})
     assert "Look now, or say why not" in fields_of(refusal)["skipped"]
-    closed = job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status().json()
+    closed = ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status().json()
     assert Job.find_swap(closed, swap)["recognition_skipped"] == UNSEEN["skipped"]
-    assert export(job)["swaps"][0]["recognition_skipped"] == UNSEEN["skipped"]
-    (view,) = (known for known in job.outlook()["swaps"] if known["swap"] == swap)
+    assert export(ready)["swaps"][0]["recognition_skipped"] == UNSEEN["skipped"]
+    (view,) = (known for known in ready.outlook()["swaps"] if known["swap"] == swap)
     assert view["measured_after"] is False
 
-    recognise(job, swap, 0, "Varro 6-core").raise_for_status()
-    step = Job.find_swap(job.case(), swap)["steps"][0]
+    recognise(ready, swap, 0, "Varro 6-core").raise_for_status()
+    step = Job.find_swap(ready.case(), swap)["steps"][0]
     tick = {"stage": step["stage"], "text": step["text"], "done": True, "version": 1}
-    job.put(f"/swaps/{swap}/steps/{step['id']}", tick).raise_for_status()
-    line = Job.find_swap(job.case(), swap)["recognitions"][0]
-    path = f"/machines/{job.machine}/swaps/{swap}/recognitions/{line['id']}"
-    assert "was seen, and that stays" in refused(job.api.delete(path), "clash")["detail"]
+    ready.put(f"/swaps/{swap}/steps/{step['id']}", tick).raise_for_status()
+    line = Job.find_swap(ready.case(), swap)["recognitions"][0]
+    path = f"/machines/{ready.machine}/swaps/{swap}/recognitions/{line['id']}"
+    assert "was seen, and that stays" in refused(ready.api.delete(path), "clash")["detail"]
 
-    job.run(job.sitting(after), 1, 30.0).raise_for_status()
-    refused(recognise(job, swap, 1, "4"), "sealed")
-    refused(job.put(f"/swaps/{swap}/steps/{step['id']}", tick | {"done": False, "version": 2}), "sealed")
-    refused(job.put(f"/swaps/{swap}/starts/{new_id()}", {"at": NOW, "booted": True}), "sealed")
-    refused(job.api.delete(path), "sealed")
-    job.put(f"/swaps/{swap}/notes/{new_id()}", {"at": NOW, "text": "Lead behind the tray"}).raise_for_status()
+    ready.run(ready.sitting(after), 1, 30.0).raise_for_status()
+    refused(recognise(ready, swap, 1, "4"), "sealed")
+    refused(ready.put(f"/swaps/{swap}/steps/{step['id']}", tick | {"done": False, "version": 2}), "sealed")
+    refused(ready.put(f"/swaps/{swap}/starts/{new_id()}", {"at": NOW, "booted": True}), "sealed")
+    refused(ready.api.delete(path), "sealed")
+    ready.put(f"/swaps/{swap}/notes/{new_id()}", {"at": NOW, "text": "Lead behind the tray"}).raise_for_status()
 
 
-def test_nothing_is_measured_on_a_build_whose_difference_nobody_answered(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_nothing_is_measured_on_a_build_whose_difference_nobody_answered(ready: Job) -> None:
     after = new_id()
-    swap = job.swap(after)["id"]
-    recognise(job, swap, 1, "4").raise_for_status()
-    begun = job.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW})
+    swap = ready.swap(after)["id"]
+    recognise(ready, swap, 1, "4").raise_for_status()
+    begun = ready.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW})
     assert "Say whether it will do" in refused(begun, "question_open")["detail"]
 
 
@@ -178,17 +177,16 @@ def test_the_checklist_comes_from_the_parts_that_change_whatever_the_plan_says(j
     assert not any("drive" in text for text in texts)
 
 
-def test_a_failed_start_is_kept_with_its_rework_and_must_be_followed_by_one_that_works(job: Job) -> None:
-    job.measure(job.build, STEADY)
-    swap = job.swap(new_id())["id"]
+def test_a_failed_start_is_kept_with_its_rework_and_must_be_followed_by_one_that_works(ready: Job) -> None:
+    swap = ready.swap(new_id())["id"]
     start = {"at": NOW, "booted": False}
-    assert "note" in fields_of(job.put(f"/swaps/{swap}/starts/{new_id()}", start))
+    assert "note" in fields_of(ready.put(f"/swaps/{swap}/starts/{new_id()}", start))
     failed = start | {"note": "fan lead off its header", "rework_min": 12}
-    job.put(f"/swaps/{swap}/starts/{new_id()}", failed).raise_for_status()
-    refused(job.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
-    job.put(f"/swaps/{swap}/starts/{new_id()}", {"at": "2026-06-01T10:20:00Z", "booted": True}).raise_for_status()
-    job.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status()
-    starts = Job.find_swap(job.case(), swap)["starts"]
+    ready.put(f"/swaps/{swap}/starts/{new_id()}", failed).raise_for_status()
+    refused(ready.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
+    ready.put(f"/swaps/{swap}/starts/{new_id()}", {"at": "2026-06-01T10:20:00Z", "booted": True}).raise_for_status()
+    ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status()
+    starts = Job.find_swap(ready.case(), swap)["starts"]
     assert [(s["booted"], s["rework_min"]) for s in starts] == [(False, 12), (True, 0)]
 
 
@@ -218,114 +216,112 @@ PNG = bytes.fromhex(
 )
 
 
-def test_a_teardown_note_keeps_its_picture_and_only_a_picture(job: Job) -> None:
-    job.measure(job.build, STEADY)
-    swap, note = job.swap(new_id())["id"], new_id()
-    path = f"/machines/{job.machine}/swaps/{swap}/notes/{note}"
-    assert job.api.put(f"{path}/picture", content=PNG).status_code == 404
-    job.api.put(path, json={"at": NOW, "text": "Long screws left"}).raise_for_status()
-    assert "picture" in fields_of(job.api.put(f"{path}/picture", content=b"<svg onload=alert(1)>"))
-    assert job.api.put(f"{path}/picture", content=PNG + b"0" * (10 * 1024 * 1024)).status_code == 413
-    kept = job.api.put(f"{path}/picture", content=PNG).raise_for_status().json()
+def test_a_teardown_note_keeps_its_picture_and_only_a_picture(ready: Job) -> None:
+    swap, note = ready.swap(new_id())["id"], new_id()
+    path = f"/machines/{ready.machine}/swaps/{swap}/notes/{note}"
+    assert ready.api.put(f"{path}/picture", content=PNG).status_code == 404
+    ready.api.put(path, json={"at": NOW, "text": "Long screws left"}).raise_for_status()
+    assert "picture" in fields_of(ready.api.put(f"{path}/picture", content=b"<svg onload=alert(1)>"))
+    assert ready.api.put(f"{path}/picture", content=PNG + b"0" * (10 * 1024 * 1024)).status_code == 413
+    kept = ready.api.put(f"{path}/picture", content=PNG).raise_for_status().json()
     assert Job.find_swap(kept, swap)["notes"][0]["picture"] is True
-    answer = job.api.get(f"{path}/picture")
+    answer = ready.api.get(f"{path}/picture")
     assert (answer.content, answer.headers["content-type"]) == (PNG, "image/png")
     assert answer.headers["x-content-type-options"] == "nosniff"
-    job.api.delete(path).raise_for_status()
-    assert job.api.get(f"{path}/picture").status_code == 404
+    ready.api.delete(path).raise_for_status()
+    assert ready.api.get(f"{path}/picture").status_code == 404
 
 
-def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(ready: Job) -> None:
     body = {"kind": "consumable", "label": "air", "amount": "2.50", "currency": "EUR"}
     bundle, after = planned_swap(
-        job, side_changes=["dust-out", "fresh paste"], costs=[*job.swap_body("x")["costs"], body]
+        ready, side_changes=["dust-out", "fresh paste"], costs=[*ready.swap_body("x")["costs"], body]
     )
-    job.post(f"/swaps/{bundle}/open", {"reason": "test", "version": 1}).raise_for_status()
+    ready.post(f"/swaps/{bundle}/open", {"reason": "test", "version": 1}).raise_for_status()
     second, between = new_id(), new_id()
     stage = {"swap": second, "build": between, "label": "Dust-out", "build_label": "Clean", "version": 2}
-    assert "differences" in fields_of(job.post(f"/swaps/{bundle}/split", stage))
-    assert "differences" in fields_of(job.post(f"/swaps/{bundle}/split", stage | {"differences": ["part:drive"]}))
+    assert "differences" in fields_of(ready.post(f"/swaps/{bundle}/split", stage))
+    assert "differences" in fields_of(ready.post(f"/swaps/{bundle}/split", stage | {"differences": ["part:drive"]}))
     split = stage | {"side_changes": ["dust-out"], "costs": [1]}
-    case = job.post(f"/swaps/{bundle}/split", split).raise_for_status().json()
+    case = ready.post(f"/swaps/{bundle}/split", split).raise_for_status().json()
     assert [(b["letter"], b["label"]) for b in case["builds"]] == [
         ("A", "As received"),
         ("B", "Clean"),
         ("C", "Six cores"),
     ]
     first, rest = case["swaps"]
-    assert (first["before"], first["after"], first["state"]) == (job.build, between, "open")
+    assert (first["before"], first["after"], first["state"]) == (ready.build, between, "open")
     assert (rest["before"], rest["after"], rest["state"]) == (between, after, "planned")
     assert (first["side_changes"], rest["side_changes"]) == (["dust-out"], ["fresh paste"])
     assert ([c["label"] for c in first["costs"]], [c["label"] for c in rest["costs"]]) == (["air"], ["Varro 6-core"])
     assert (case["standing"], first["recognitions"]) == (between, [])
     assert [line["what"] for line in rest["recognitions"]] == ["processor, name", "processor, cores", "threads"]
-    job.post(f"/swaps/{bundle}/close", UNSEEN | {"version": first["version"]}).raise_for_status()
-    job.measure(between, STEADY)
-    refused(job.post(f"/swaps/{bundle}/split", split | {"version": 4}), "case_not_open")
-    job.post(f"/swaps/{second}/open", {"reason": "test", "version": 1}).raise_for_status()
-    assert job.case()["standing"] == after
+    ready.post(f"/swaps/{bundle}/close", UNSEEN | {"version": first["version"]}).raise_for_status()
+    ready.measure(between, STEADY)
+    refused(ready.post(f"/swaps/{bundle}/split", split | {"version": 4}), "case_not_open")
+    ready.post(f"/swaps/{second}/open", {"reason": "test", "version": 1}).raise_for_status()
+    assert ready.case()["standing"] == after
 
 
-def test_a_setting_is_flipped_back_and_forth_between_two_builds(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_a_setting_is_flipped_back_and_forth_between_two_builds(ready: Job) -> None:
     after = new_id()
-    build = job.build_body(label="Capped", settings={"threads": 4, "power_limit_w": 45})
-    there = job.swap(after, label="Power limit 45 W", costs=[], after_build=build)
-    job.post(f"/swaps/{there['id']}/close", UNSEEN | {"version": 2}).raise_for_status()
-    job.measure(after, STEADY)
+    build = ready.build_body(label="Capped", settings={"threads": 4, "power_limit_w": 45})
+    there = ready.swap(after, label="Power limit 45 W", costs=[], after_build=build)
+    ready.post(f"/swaps/{there['id']}/close", UNSEEN | {"version": 2}).raise_for_status()
+    ready.measure(after, STEADY)
     back = new_id()
-    body = {"before": after, "after": job.build, "label": "Limit back", "costs": []}
-    job.put(f"/swaps/{back}", body).raise_for_status()
-    job.post(f"/swaps/{back}/open", {"reason": "alternating", "version": 1}).raise_for_status()
-    job.post(f"/swaps/{back}/close", UNSEEN | {"version": 2}).raise_for_status()
-    case = job.case()
-    assert (case["standing"], len(case["builds"])) == (job.build, 2)
-    job.measure(job.build, [[40.2, 40.1, 40.0]])
-    answer = job.api.get(f"/machines/{job.machine}/comparison?before={job.build}&after={after}").json()
-    assert answer["measures"][job.time]["units_before"] == 4
+    body = {"before": after, "after": ready.build, "label": "Limit back", "costs": []}
+    ready.put(f"/swaps/{back}", body).raise_for_status()
+    ready.post(f"/swaps/{back}/open", {"reason": "alternating", "version": 1}).raise_for_status()
+    ready.post(f"/swaps/{back}/close", UNSEEN | {"version": 2}).raise_for_status()
+    case = ready.case()
+    assert (case["standing"], len(case["builds"])) == (ready.build, 2)
+    ready.measure(ready.build, [[40.2, 40.1, 40.0]])
+    answer = ready.api.get(f"/machines/{ready.machine}/comparison?before={ready.build}&after={after}").json()
+    assert answer["measures"][ready.time]["units_before"] == 4
     assert answer["changes"] == ["power limit w"]
 
 
-def test_a_branch_starts_from_an_earlier_build(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_a_branch_starts_from_an_earlier_build(ready: Job) -> None:
     one, two = new_id(), new_id()
     paste = [{"id": new_id(), "role": "thermal paste", "label": f"Ostrel P{n}", "rated": {}} for n in (1, 2)]
-    processor = job.build_body()["parts"]
-    for after, part, before in ((one, paste[0], job.build), (two, paste[1], job.build)):
+    processor = ready.build_body()["parts"]
+    for after, part, before in ((one, paste[0], ready.build), (two, paste[1], ready.build)):
         build = {"label": part["label"], "parts": [*processor, part], "settings": {"threads": 4}}
-        swap = job.swap(after, before=before, label=part["label"], costs=[], after_build=build)
-        job.post(f"/swaps/{swap['id']}/close", UNSEEN | {"version": 2}).raise_for_status()
-        job.measure(after, STEADY)
-    assert [(s["before"], s["after"]) for s in job.case()["swaps"]] == [(job.build, one), (job.build, two)]
+        swap = ready.swap(after, before=before, label=part["label"], costs=[], after_build=build)
+        ready.post(f"/swaps/{swap['id']}/close", UNSEEN | {"version": 2}).raise_for_status()
+        ready.measure(after, STEADY)
+    assert [(s["before"], s["after"]) for s in ready.case()["swaps"]] == [
+        (ready.build, one),
+        (ready.build, two),
+    ]
 
 
-def test_margins_may_change_late_with_a_date_and_a_reason_and_the_rest_of_the_plan_may_not(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_margins_may_change_late_with_a_date_and_a_reason_and_the_rest_of_the_plan_may_not(ready: Job) -> None:
     after = new_id()
-    swap = job.swap(after)
+    swap = ready.swap(after)
     plan = swap["plan"]
     path = f"/swaps/{swap['id']}/plan"
-    job.put(path, plan | {"sittings_a_side": 2, "version": swap["plan_version"]}).raise_for_status()
-    job.measure(after, [[30.0, 30.1, 30.2]])
-    plan = Job.find_swap(job.case(), swap["id"])["plan"]
-    version = Job.find_swap(job.case(), swap["id"])["plan_version"]
-    for late in ({"sittings_a_side": 1}, {"design": "paired"}, {"headline": job.rise}, {"order": "abba"}):
-        assert next(iter(late)) in fields_of(job.put(path, plan | late | {"version": version}))
-        refused(job.put(path, plan | late | {"version": version}), "plan_fixed")
+    ready.put(path, plan | {"sittings_a_side": 2, "version": swap["plan_version"]}).raise_for_status()
+    ready.measure(after, [[30.0, 30.1, 30.2]])
+    plan = Job.find_swap(ready.case(), swap["id"])["plan"]
+    version = Job.find_swap(ready.case(), swap["id"])["plan_version"]
+    for late in ({"sittings_a_side": 1}, {"design": "paired"}, {"headline": ready.rise}, {"order": "abba"}):
+        assert next(iter(late)) in fields_of(ready.put(path, plan | late | {"version": version}))
+        refused(ready.put(path, plan | late | {"version": version}), "plan_fixed")
     measures = json.loads(json.dumps(plan["measures"]))
-    measures[job.time]["matters_from"] = 5
-    measures[job.time]["hoped_for"] = 20
+    measures[ready.time]["matters_from"] = 5
+    measures[ready.time]["hoped_for"] = 20
     edit = plan | {"measures": measures, "version": version}
-    assert "reason" in fields_of(job.put(path, edit))
-    case = job.put(path, edit | {"reason": "the owner says so"}).raise_for_status().json()
+    assert "reason" in fields_of(ready.put(path, edit))
+    case = ready.put(path, edit | {"reason": "the owner says so"}).raise_for_status().json()
     edits = Job.find_swap(case, swap["id"])["margin_edits"]
     assert [(e["field"], e["old"], e["new"], e["late"]) for e in edits] == [
         ("matters_from", 2.0, 5.0, True),
         ("hoped_for", None, 20.0, True),
     ]
-    measures[job.time]["role"] = "watch"
-    refused(job.put(path, plan | {"measures": measures, "reason": "x", "version": version + 1}), "plan_fixed")
+    measures[ready.time]["role"] = "watch"
+    refused(ready.put(path, plan | {"measures": measures, "reason": "x", "version": version + 1}), "plan_fixed")
 
 
 def test_a_workload_with_runs_keeps_its_settings_under_its_version(job: Job) -> None:
@@ -462,20 +458,19 @@ def test_a_sitting_that_departs_from_the_planned_conditions_is_told(job: Job) ->
     assert told[loose] == ["the room had 24 °C, up to 22 °C is planned", "fan was full, auto is planned"]
 
 
-def test_a_recheck_keeps_a_copy_of_the_plan(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_a_recheck_keeps_a_copy_of_the_plan(ready: Job) -> None:
     after = new_id()
-    swap = job.swap(after)
+    swap = ready.swap(after)
     recheck = new_id()
     body = {"build": after, "due_on": "2027-05-05", "note": "has the paste aged?"}
-    job.put(f"/rechecks/{recheck}", body).raise_for_status()
-    job.put(
+    ready.put(f"/rechecks/{recheck}", body).raise_for_status()
+    ready.put(
         f"/swaps/{swap['id']}/plan", swap["plan"] | {"sittings_a_side": 5, "version": swap["plan_version"]}
     ).raise_for_status()
-    (kept,) = job.case()["rechecks"]
+    (kept,) = ready.case()["rechecks"]
     assert (kept["plan"]["sittings_a_side"], kept["due_on"]) == (3, "2027-05-05")
-    job.put(f"/rechecks/{recheck}", body | {"done": True, "version": 1}).raise_for_status()
-    assert job.case()["rechecks"][0]["done"] is True
+    ready.put(f"/rechecks/{recheck}", body | {"done": True, "version": 1}).raise_for_status()
+    assert ready.case()["rechecks"][0]["done"] is True
 
 
 def test_everything_of_the_frame_travels_through_the_run_file(api: httpx.Client) -> None:
@@ -490,12 +485,11 @@ def test_everything_of_the_frame_travels_through_the_run_file(api: httpx.Client)
     assert "$.measures[0].part_of" in fields_of(api.post("/run-files", json=broken))
 
 
-def test_the_comparison_carries_the_bundle(job: Job) -> None:
-    job.measure(job.build, STEADY)
+def test_the_comparison_carries_the_bundle(ready: Job) -> None:
     after = new_id()
-    job.swap(after, side_changes=["dust-out"])
-    job.measure(after, [[30.0, 30.2, 30.1]] * 3)
-    answer = job.api.get(f"/machines/{job.machine}/comparison").json()
+    ready.swap(after, side_changes=["dust-out"])
+    ready.measure(after, [[30.0, 30.2, 30.1]] * 3)
+    answer = ready.api.get(f"/machines/{ready.machine}/comparison").json()
     assert answer["changes"] == ["processor", "threads", "dust-out"]
 
 

@@ -9,12 +9,10 @@ import pytest
 from tests.api.bodies import Job, fields_of, new_id
 
 NOW = "2026-06-01T10:00:00Z"
-STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 
 
 def with_open_case(api: httpx.Client) -> Job:
-    job = Job(api).describe()
-    job.measure(job.build, STEADY)
+    job = Job.measured(api)
     job.swap(new_id(), side_changes=["dust-out", "fresh paste"])
     return job
 

@@ -4,11 +4,10 @@ import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from tests.api.bodies import Job, new_id
+from tests.api.bodies import STEADY, Job, new_id
 from tests.browser.screen import Screen
 from tests.conftest import ROOT, LiveServer
 
-STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 GATE = "Going on without it, because (kept in the report)"
 
 
