@@ -11,7 +11,9 @@ The noise is that of real benches: scatter between runs, a shift with every sitt
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
+from functools import partial
 from pathlib import Path
+from typing import Any
 from uuid import UUID, uuid5
 
 import numpy as np
@@ -38,6 +40,7 @@ from lynxbill.core.case import (
     Swap,
     Workload,
 )
+from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.difference import find_differences
 from lynxbill.core.measure import Better, Kind, Measure, Role, Scale
 from lynxbill.core.money import CostLine
@@ -357,8 +360,29 @@ EXPLANATIONS = {
 }  # fmt: skip
 
 
+def held(start: datetime, boot: str) -> dict[str, Any]:
+    """Every sitting was held in a boot of its own, which the agent read, and was closed at its end."""
+    return {"boot": f"boot {boot}", "boot_by": "read", "closed_at": start + timedelta(minutes=95)}
+
+
 def make_case(seed: int) -> Case:
     """Make the plotting PC's case with the noise of a seed; everything else is the same for every seed."""
+    return with_ledger(_plotting_pc(seed))
+
+
+def with_ledger(case: Case) -> Case:
+    """The verdict of each swap was shown to its owner the evening after its last sitting."""
+    for number, swap in enumerate(case.swaps):
+        comparison = judge(case, swap.before, swap.after)
+        at = FIRST_DAY + timedelta(days=2 * number + 2, hours=9)
+        entries = showings_of(case, comparison, comparison.measures, at=at, by="this computer")
+        swaps = list(case.swaps)
+        swaps[number] = replace(swap, shown=entries)
+        case = replace(case, swaps=tuple(swaps))
+    return case
+
+
+def _plotting_pc(seed: int) -> Case:
     generator = np.random.default_rng(seed)
     sittings = [
         Sitting(
@@ -372,6 +396,8 @@ def make_case(seed: int) -> Case:
                 "power_limit_w": 65,
                 "power_source": "mains",
             },
+            **held(FIRST_DAY + timedelta(days=2 * index, hours=2 * number), f"{build.letter}{number + 1}"),
+            mount=max(1, index),
         )
         for index, build in enumerate(BUILDS)
         for number in range(SITTINGS)
@@ -468,6 +494,7 @@ def make_laptop(seed: int) -> Case:
             "plan",
             FIRST_DAY + timedelta(days=20 + n),
             21.5 + n / 2,
+            **held(FIRST_DAY + timedelta(days=20 + n), f"laptop {n + 1}"),
         )
         for n in range(SITTINGS - 1)
     ]
@@ -519,6 +546,9 @@ def make_tower(seed: int) -> Case:
             day + timedelta(hours=n),
             20.5 + n / 4,
             HELD_TOWER,
+            boot=f"boot tower {n + 1}",
+            boot_by="read",
+            closed_at=day + timedelta(hours=n, minutes=45),
         )
         for n in range(SITTINGS)
     ]
@@ -644,7 +674,7 @@ def _runs(
                     readings=readings,
                 )
             )
-    return [_mishap(run, sitting) for run in runs]
+    return [*map(partial(_mishap, sitting), runs), *_made_good(sitting, runs)]
 
 
 def _reading(truth: Truth, build: int, noise: float, position: int) -> Reading:
@@ -657,7 +687,15 @@ def _reading(truth: Truth, build: int, noise: float, position: int) -> Reading:
     return Reading(value, value)
 
 
-def _mishap(run: Run, sitting: Sitting) -> Run:
+def _made_good(sitting: Sitting, runs: list[Run]) -> list[Run]:
+    """The run that failed was made good by another at the end of the same sitting."""
+    if sitting.id != identifier("sitting C2"):
+        return []
+    (like,) = (run for run in runs if (run.workload, run.position) == ("Aerial photo strip", 4))
+    return [replace(like, id=identifier(f"run {sitting.id} made good"), position=6)]
+
+
+def _mishap(sitting: Sitting, run: Run) -> Run:
     """One run spoiled and one failed, as on any bench."""
     place = (sitting.id, run.workload, run.position)
     if place == (identifier("sitting B1"), "Day's map tiles", 4):

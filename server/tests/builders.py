@@ -31,13 +31,21 @@ Side = Sequence[Sequence[float]]
 
 
 def make_case(before: Side, after: Side, measure: Measure = TIME, **plan: Any) -> Case:
-    """A case with builds B and C, one list of readings a sitting, judged by one claim."""
-    sittings = [_sitting("B", i) for i in range(len(before))] + [_sitting("C", i) for i in range(len(after))]
+    """
+    A case with builds B and C, one list of readings a sitting, judged by one claim.
+
+    The plan looks once, at all sittings that there are, unless it says otherwise.
+    """
+    in_turn = plan.get("order") == "alternating"
+    sittings = [
+        _sitting(build, i, in_turn) for build, side in (("B", before), ("C", after)) for i in range(len(side))
+    ]
     runs = [
         make_run(sitting.id, position, value, measure)
         for sitting, values in zip(sittings, [*before, *after], strict=True)
         for position, value in enumerate(values, start=1)
     ]
+    plan.setdefault("sittings_a_side", max(1, len(after)))
     margin = plan.pop("matters_from", 2.0)
     role = plan.pop("role", "claim")
     swap = Swap(
@@ -70,6 +78,11 @@ def make_run(sitting: str, position: int, value: float, measure: Measure = TIME,
     )
 
 
-def _sitting(build: str, number: int) -> Sitting:
-    start = DAY + timedelta(days=number + (10 if build == "C" else 0))
-    return Sitting(SittingId(f"{build}{number}"), BuildId(build), "plan", start, ambient_c=22.0 + number)
+def _sitting(build: str, number: int, in_turn: bool) -> Sitting:
+    is_after = build == "C"
+    start = DAY + timedelta(days=2 * number + is_after if in_turn else number + 100 * is_after)
+    identifier = f"{build}{number}"
+    closed, room = start + timedelta(hours=1), 22.0 + number
+    return Sitting(
+        SittingId(identifier), BuildId(build), "plan", start, room, boot=identifier, boot_by="read", closed_at=closed
+    )

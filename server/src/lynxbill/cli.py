@@ -92,13 +92,16 @@ def take_in_file(
 
 @app.command()
 def prove(
-    full: Annotated[bool, typer.Option("--full", help="20,000 replications a cell; takes minutes.")] = False,
+    full: Annotated[bool, typer.Option("--full", help="20,000 replications a cell; takes half an hour.")] = False,
+    cell: Annotated[
+        list[str] | None, typer.Option("--cell", help="Only cells whose group or name begins so; may be repeated.")
+    ] = None,
 ) -> None:
     """Prove the verdicts by simulation: machines whose true gain is known, judged by this program's own core."""
     from lynxbill.prove.table import prove as run_proof
 
     missed = 0
-    for outcome in run_proof(full=full):
+    for outcome in run_proof(full=full, names=tuple(cell or ())):
         sys.stdout.write(f"{outcome}\n")
         sys.stdout.flush()
         missed += not outcome.kept
@@ -132,11 +135,14 @@ def bench_run(
     machine: Annotated[str, typer.Option(help="Id of the machine, from its “Measure” screen.")],
     workload: Annotated[str, typer.Option(help="Which workload to run.")] = "compress",
     repeats: Annotated[int, typer.Option(min=1, max=1000, help="Runs after the warm-up.")] = 5,
+    boot: Annotated[
+        str | None, typer.Option(help="For trials: a name for this start of the machine, else it is read.")
+    ] = None,
 ) -> None:
     """Run a workload as one sitting on the machine's newest build; each run appears on the open screen."""
     from lynxbill.bench.console import run_on_console
 
-    raise typer.Exit(run_on_console(server, machine, workload, repeats))
+    raise typer.Exit(run_on_console(server, machine, workload, repeats, boot))
 
 
 @bench.command("send")

@@ -83,13 +83,19 @@ class Job:
         body = {"sitting": sitting, "workload": self.workload, "position": position, "readings": {self.time: reading}}
         return self.put(f"/runs/{run or new_id()}", body | fields)
 
-    def measure(self, build: str, readings: list[list[float]]) -> None:
-        """Sittings of a build, a day after another, with all their runs in one save."""
-        runs = []
-        for day, values in enumerate(readings, start=1):
+    def measure(self, build: str, readings: list[list[float]], first_day: int = 1) -> None:
+        """Sittings of a build, a day after another, each closed once its runs are saved."""
+        for day, values in enumerate(readings, start=first_day):
             sitting = self.sitting(build, started_at=f"2026-05-{day:02}T09:00:00Z")
-            runs += [self.row(sitting, position, value) for position, value in enumerate(values, start=1)]
-        self.post("/runs", {"runs": runs}).raise_for_status()
+            runs = [self.row(sitting, position, value) for position, value in enumerate(values, start=1)]
+            self.post("/runs", {"runs": runs}).raise_for_status()
+            self.post(f"/sittings/{sitting}/close").raise_for_status()
+
+    def show(self, after: str, measures: list[str], before: str | None = None) -> httpx.Response:
+        """Say that verdicts were shown, as they are now."""
+        case = self.case()
+        counts = {"revision": case["revision"], "evidence": case["evidence"]}
+        return self.post("/shown", {"before": before or self.build, "after": after, "measures": measures} | counts)
 
     def row(self, sitting: str, position: int, reading: Any, **fields: Any) -> dict[str, Any]:
         """A run as a block holds it."""

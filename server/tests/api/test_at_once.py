@@ -76,9 +76,10 @@ def test_reading_and_saving_at_once_always_reads_whole(job: Job) -> None:
     """Every case that is read has each run's sitting, however many are saved meanwhile."""
     cases: list[dict[str, Any]] = []
 
+    sitting = job.sitting()
+
     def save(number: int) -> httpx.Response:
-        sitting = job.sitting(started_at=f"2026-05-04T09:{number:02}:00Z")
-        return job.run(sitting, 1, 40.0 + number)
+        return job.run(sitting, number + 1, 40.0 + number)
 
     def read() -> httpx.Response:
         answer = job.api.get(f"/machines/{job.machine}/run-file")

@@ -493,7 +493,7 @@ def test_the_comparison_carries_the_bundle(ready: Job) -> None:
     assert answer["changes"] == ["processor", "threads", "dust-out"]
 
 
-def test_a_planned_verdict_is_given_once_and_sittings_added_later_need_more_evidence(job: Job) -> None:
+def test_what_a_look_said_stands_whatever_is_added_and_is_kept_once_it_was_shown(job: Job) -> None:
     measures = {job.time: {"matters_from": 2}, job.rise: {"role": "watch", "matters_from": 1}}
     put_plan(job, runs_a_sitting=3, measures=measures).raise_for_status()
     job.measure(job.build, STEADY)
@@ -503,27 +503,38 @@ def test_a_planned_verdict_is_given_once_and_sittings_added_later_need_more_evid
     job.measure(after, [[39.6, 39.7, 39.8], [39.1, 39.0, 39.2]])
     early = job.api.get(path).json()["measures"][job.time]
     assert (early["verdict"], early["remark"], early["basis"]) == ("not_settled", "plan_incomplete", None)
-    assert export(job)["swaps"][0].get("verdict_shown_for") is None
-    job.sitting(after, started_at="2026-05-09T09:00:00Z")
-    sitting = job.case()["sittings"][-1]["id"]
-    for position, value in enumerate((39.9, 39.8, 39.7), start=1):
-        job.run(sitting, position, value).raise_for_status()
+    job.measure(after, [[39.9, 39.8, 39.7]], first_day=9)
     planned = job.api.get(path).json()["measures"][job.time]
-    assert planned["basis"] == "sittings"
+    assert (planned["basis"], planned["look"], planned["shown"]) == ("sittings", 1, False)
     for read in (f"/machines/{job.machine}", f"{path}s", "/machines", f"/machines/{job.machine}/job"):
         job.api.get(read).raise_for_status()
-    assert export(job)["swaps"][0].get("verdict_shown_for") is None
-    job.post(f"/swaps/{swap}/shown", {"measures": [job.rise]}).raise_for_status()
-    assert export(job)["swaps"][0].get("verdict_shown_for") is None
-    job.post(f"/swaps/{swap}/shown", {"measures": [job.time, job.rise]}).raise_for_status()
-    assert Job.find_swap(job.case(), swap)["shown"] == [job.time]
-    assert len(export(job)["swaps"][0]["verdict_shown_for"]) == 6
-    assert job.api.get(path).json()["measures"][job.time] == planned
-    job.measure(after, [[39.3, 39.4, 39.5]])
+    assert export(job)["swaps"][0]["shown"] == []
+    job.show(after, [job.rise]).raise_for_status()
+    assert export(job)["swaps"][0]["shown"] == []
+    job.show(after, [job.time, job.rise]).raise_for_status()
+    (entry,) = Job.find_swap(job.case(), swap)["shown"]
+    assert (entry["measure"], entry["look"], entry["by"]) == (job.time, 1, "this computer")
+    assert len(entry["sittings"]) == 6
+    kept = job.api.get(path).json()["measures"][job.time]
+    assert kept == planned | {"shown": True, "first_shown": kept["first_shown"]}
+    job.show(after, [job.time]).raise_for_status()
+    assert len(Job.find_swap(job.case(), swap)["shown"]) == 1
+    job.measure(after, [[39.3, 39.4, 39.5]], first_day=12)
     later = job.api.get(path).json()["measures"][job.time]
-    assert later["basis"] == "anytime"
-    assert later["ci_high"] - later["ci_low"] > planned["ci_high"] - planned["ci_low"]
+    assert (later["verdict"], later["ci_high"] >= planned["ci_high"]) == (planned["verdict"], True)
     assert Job.find_swap(job.case(), swap)["state"] == "open"
+
+
+def test_what_is_not_so_any_more_can_not_be_said_to_have_been_shown(job: Job) -> None:
+    job.measure(job.build, STEADY)
+    after = new_id()
+    job.swap(after)
+    job.measure(after, STEADY)
+    case = job.case()
+    stale = {"revision": case["revision"], "evidence": case["evidence"] - 1}
+    body = {"before": job.build, "after": after, "measures": [job.time]}
+    refused(job.post("/shown", body | stale), "stale")
+    assert "revision" in fields_of(job.post("/shown", body))
 
 
 def export(job: Job) -> dict[str, Any]:

@@ -24,6 +24,8 @@ def job(api: httpx.Client) -> Job:
 
 
 def test_a_job_leads_to_a_verdict_and_a_bill(job: Job) -> None:
+    plan = job.case()["open_plan"]
+    job.put("/plan", plan["plan"] | {"runs_a_sitting": 3, "version": plan["version"]}).raise_for_status()
     job.measure(job.build, SLOW)
     after = new_id()
     job.swap(after)

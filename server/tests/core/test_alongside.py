@@ -93,10 +93,10 @@ def test_the_spread_of_builds_is_pooled_around_their_own_means() -> None:
     case = make_case([[40.0], [41.0], [42.0]], [[20.0], [22.0]], measure=RISE)
     (swap,) = case.swaps
     builds = [compared_sittings(case, BuildId(build)) for build in ("B", "C")]
-    pooled = pool_spread(group_runs(case), RISE, swap.plan, builds, builds[0] + builds[1])
+    pooled = pool_spread(group_runs(case.runs), RISE, swap.plan, builds, builds[0] + builds[1])
     assert pooled.squares == pytest.approx(1 + 0 + 1 + 1 + 1)
     assert pooled.df == 3
-    assert pool_spread(group_runs(case), RISE, swap.plan, [builds[0][:1]], builds[1]).df == 0
+    assert pool_spread(group_runs(case.runs), RISE, swap.plan, [builds[0][:1]], builds[1]).df == 0
 
 
 def test_a_re_check_is_taken_to_learn_of_age_and_is_no_unchanged_sitting() -> None:

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from lynxbill.core.anytime import critical_t, e_value, look
+from lynxbill.core.anytime import at_any_time, critical_t, e_value
 from lynxbill.core.case import Case, Plan, PlannedMeasure, Run
 from lynxbill.core.companions import (
     mann_whitney_p,
@@ -21,7 +21,7 @@ from lynxbill.core.companions import (
     welch_p,
 )
 from lynxbill.core.comparison import judge
-from lynxbill.core.estimate import pooled_estimate
+from lynxbill.core.estimate import t_quantile, two_forms
 from lynxbill.core.exact import permutation_p
 from lynxbill.core.families import adjust_families, holm
 from lynxbill.core.measure import Measure, MeasureId
@@ -46,12 +46,11 @@ def test_the_interval_excludes_zero_exactly_where_e_reaches_its_bound(k: int) ->
 def test_too_few_sittings_have_no_anytime_interval_and_huge_evidence_stays_finite() -> None:
     assert critical_t(2, 1.0, 0.05) is None
     units = [0.0, 0.1, 0.2], [9.0, 9.1, 9.2]
-    planned = pooled_estimate(*units, step=1e-9)
-    found = look(planned, 1.5, after_showing=False)
+    found = at_any_time(two_forms(*units, step=1e-9), 1.5, after_last_look=False)
     assert found is not None
     assert found.low > 0
     assert math.isfinite(e_value(1e300, 1998, 500.0))
-    assert look(pooled_estimate([0.0, 0.1], [9.0, 9.1], step=1e-9), 1.0, after_showing=True) is None
+    assert at_any_time(two_forms([0.0, 0.1], [9.0, 9.1], step=1e-9), 1.0, after_last_look=True) is None
 
 
 def test_looking_often_keeps_the_level_where_naive_looks_do_not() -> None:
@@ -61,10 +60,10 @@ def test_looking_often_keeps_the_level_where_naive_looks_do_not() -> None:
     draws = generator.standard_normal((replications, 2, last))
     called = naive = 0
     for before, after in draws:
-        looks = [pooled_estimate(before[:k].tolist(), after[:k].tolist(), step=1e-9) for k in range(3, last + 1)]
-        shown = [look(p, k / 2, after_showing=False) for k, p in enumerate(looks, start=3)]
+        looks = [two_forms(before[:k].tolist(), after[:k].tolist(), step=1e-9) for k in range(3, last + 1)]
+        shown = [at_any_time(p, k / 2, after_last_look=False) for k, p in enumerate(looks, start=3)]
         called += any(s is not None and not s.low <= 0 <= s.high for s in shown)
-        naive += any(not p.low <= 0 <= p.high for p in looks)
+        naive += any(abs(p.difference) > t_quantile(0.975, p.df) * p.se for p in looks)
     assert called / replications < 0.05 + 3.3 * math.sqrt(0.05 * 0.95 / replications)
     assert naive / replications > 0.12
 
@@ -188,7 +187,7 @@ STEPS = Measure(
     [
         (OUTCOME, [[0, 0, 1]] * 4, [[1, 1, 1]] * 4, "real_gain", None),
         (OUTCOME, [[1, 1, 1]] * 4, [[0, 0, 1]] * 4, "real_loss", None),
-        (OUTCOME, [[0, 0, 1]] * 3, [[1, 1, 1]] * 3, "not_settled", "too_few_sittings"),
+        (OUTCOME, [[0, 0, 1]] * 3, [[1, 1, 1]] * 3, "not_settled", "scale_needs_counts"),
         (OUTCOME, [[1, 1, 1]] * 5, [[1, 1, 1]] * 5, "not_settled", "too_wide"),
         (OUTCOME, [[0, 0, 0]], [[1, 1, 1]], "not_settled", "scale_needs_counts"),
         (STEPS, [[1, 1, 2]] * 4, [[3, 3, 3]] * 4, "real_gain", None),

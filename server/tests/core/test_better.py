@@ -21,13 +21,13 @@ Costs = tuple[str, ...]
 def ladder(times: tuple[float, ...], costs: tuple[Costs, ...], **plan: Any) -> Case:
     """Builds B, C, D … with a swap from each to the next; true times of the job, and what each swap cost."""
     names = "BCDE"[: len(times)]
-    case = make_case([], [], **plan)
+    case = make_case([], [], **{"sittings_a_side": 4} | plan)
     sittings, runs = [], []
     for number, (name, level) in enumerate(zip(names, times, strict=True)):
         for k, noise in enumerate(NOISE[number]):
             first = make_case([[1.0]], []).sittings[0]
             start = first.started_at.replace(month=5 + number, day=4 + k)
-            sittings.append(Sitting(SittingId(f"{name}{k}"), BuildId(name), "plan", start))
+            sittings.append(Sitting(SittingId(f"{name}{k}"), BuildId(name), "plan", start, closed_at=start))
             runs += [make_run(f"{name}{k}", r + 1, level * math.exp(e)) for r, e in enumerate(noise)]
     swaps = tuple(
         Swap(
@@ -117,7 +117,7 @@ def test_the_same_data_give_the_same_probability_whatever_the_ids_are_called() -
     ("case", "note"),
     [
         (ladder((40, 30, 28), (("50",), ())), "no_costs"),
-        (ladder((40, 30, 28), (("50",), ("50",)), sittings_a_side=9), "plan_incomplete"),
+        (ladder((40, 39.9, 39.8), (("50",), ("50",)), sittings_a_side=9, matters_from=0.1), "plan_incomplete"),
         (ladder((40, 30, 28), (("-5",), ("10", "-20"))), "both_pay_for_themselves"),
         (ladder((40, 30, 31), (("50",), ("-50",))), "no_gain"),
         (ladder((40, 30, 30), (("50",), ("50",))), "no_gain"),
@@ -135,8 +135,9 @@ def test_swaps_that_were_judged_by_other_work_are_not_weighed() -> None:
 
 
 def test_the_guard_is_drawn_from_its_own_allowance() -> None:
-    case = ladder((40, 30, 28), (("20",), ("80",)), sittings_a_side=1)
-    single = replace(case, sittings=tuple(s for s in case.sittings if s.id.endswith("0")))
+    case = ladder((40, 30, 28), (("20",), ("80",)))
+    once = tuple(replace(s, plan=replace(s.plan, sittings_a_side=1)) for s in case.swaps)
+    single = replace(case, sittings=tuple(s for s in case.sittings if s.id.endswith("0")), swaps=once)
     kept = {s.id for s in single.sittings}
     single = replace(single, runs=tuple(run for run in single.runs if run.sitting_id in kept))
     guarded = probability(single)

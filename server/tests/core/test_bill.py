@@ -19,6 +19,9 @@ RESALE = CostLine("resale", "old one", Decimal("60.00"), "EUR")
 GIFT = CostLine("part", "from the drawer", Decimal("0.00"), "EUR")
 
 
+NEAR = [[39.0, 39.4, 39.2], [38.2, 38.6, 38.4], [39.9, 39.7, 39.8]]
+
+
 def with_costs(case: Case, *costs: CostLine) -> Case:
     return replace(case, swaps=(replace(case.swaps[0], costs=costs),))
 
@@ -34,7 +37,8 @@ def bill_of(before: Side, after: Side, *costs: CostLine, measure: Measure = TIME
         (bill_of(SLOW, SLOW, PART), "no_change", False),
         (bill_of(FAST, SLOW, PART), "loss", False),
         (bill_of(FAST, SLOW, PART, RESALE), "loss_that_pays", False),
-        (bill_of(SLOW, FAST, PART, sittings=4), "plan_incomplete", False),
+        (bill_of(SLOW, FAST, PART, sittings=4), None, True),
+        (bill_of(SLOW, NEAR, PART, sittings=4), "plan_incomplete", False),
         (bill_of([[40.0]], [[30.0]], PART, sittings=1), "untested", False),
         (bill_of(SLOW, FAST), "no_costs", False),
         (bill_of(SLOW, FAST, PART, RESALE), "pays_for_itself", False),

@@ -1,5 +1,6 @@
 import math
 from dataclasses import replace
+from datetime import timedelta
 from decimal import Decimal
 from typing import Any
 
@@ -8,15 +9,27 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lynxbill.core.case import BuildId, Case, PlannedMeasure, RunId, SittingId
-from lynxbill.core.comparison import judge
+from lynxbill.core.case import (
+    Attempt,
+    BuildId,
+    Case,
+    PlannedMeasure,
+    Reading,
+    RunId,
+    SetAside,
+    SittingId,
+    SwapId,
+    Was,
+)
+from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.errors import NoSwap, SameBuild, UnknownBuild
 from lynxbill.core.estimate import t_quantile
 from lynxbill.core.money import CostLine
 from lynxbill.core.result import MeasureResult
 from lynxbill.core.settling import NOTHING_TO_SETTLE
-from tests.builders import RATE, RISE, TIME, B, C, make_case, make_run
+from tests.builders import DAY, RATE, RISE, TIME, B, C, make_case, make_run
 
+LATER = DAY + timedelta(days=500)
 FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 WILD = [[31.0, 36.0, 40.0], [45.0, 44.0, 47.0], [38.0, 35.0, 41.0]]
@@ -50,16 +63,26 @@ def test_each_verdict_has_its_data(before: list[list[float]], after: list[list[f
     assert only(make_case(before, after, sittings_a_side=3)).verdict.word == verdict
 
 
-CLOSE = [[39.0, 39.4, 39.2], [38.2, 38.6, 38.4], [39.9, 39.7, 39.8]]
+CLOSE = [[39.0, 39.4, 39.2], [38.2, 38.6, 38.4], [39.9, 39.7, 39.8], [38.8, 39.0, 39.1]]
+FOUR = [*SLOW, [41.5, 41.7, 41.6]]
+
+
+def shown(case: Case, *measures: str) -> Case:
+    """What somebody has who looks at the verdicts now: the same case, with the ledger written."""
+    comparison = judge(case)
+    asked = [r for r in comparison.measures if not measures or r.measure.id in measures]
+    swap = case.swaps[0]
+    entries = showings_of(case, comparison, asked, at=LATER, by="a test")
+    return replace(case, swaps=(replace(swap, shown=(*(swap.shown or ()), *entries)), *case.swaps[1:]))
 
 
 def test_before_the_plan_is_complete_only_the_anytime_rule_speaks() -> None:
-    open_case = make_case(SLOW, CLOSE, sittings_a_side=4)
+    open_case = make_case(FOUR, CLOSE, sittings_a_side=5)
     result = only(open_case)
     assert (result.verdict.word, result.verdict.remark) == ("not_settled", "plan_incomplete")
     assert result.interval is not None
     assert (result.interval.basis, result.complete) == ("anytime", False)
-    planned = only(make_case(SLOW, CLOSE, sittings_a_side=3))
+    planned = only(make_case(FOUR, CLOSE))
     assert planned.interval is not None
     assert result.interval.low < planned.interval.low < planned.interval.high < result.interval.high
     overall = judge(open_case).overall
@@ -74,55 +97,89 @@ def test_before_the_plan_is_complete_only_the_anytime_rule_speaks() -> None:
     assert clear.p == pytest.approx(1 / clear.interval.e_value)
 
 
-def test_sittings_added_after_a_verdict_was_shown_need_twice_the_evidence() -> None:
-    case = make_case(SLOW, CLOSE, sittings_a_side=2)
-    shown = replace(case.swaps[0], verdict_shown_for={TIME.id: tuple(map(SittingId, ("B0", "B1", "C0", "C1")))})
-    late = only(replace(case, swaps=(shown,)))
+def test_what_a_look_judges_is_fixed_whenever_it_is_asked_for() -> None:
+    """Sittings beyond the look are added, shown or not: they speak by the anytime rule, with twice the evidence."""
+    late = only(make_case(FOUR, CLOSE, sittings_a_side=3))
     assert late.verdict.remark == "added_after_verdict"
-    early = only(make_case(SLOW, CLOSE, sittings_a_side=4))
+    early = only(make_case(FOUR, CLOSE, sittings_a_side=5))
     assert late.interval is not None
     assert early.interval is not None
     assert late.interval.low < early.interval.low
     assert late.p == pytest.approx(min(1.0, 2 / (late.interval.e_value or 1)))
-    same = replace(case.swaps[0], verdict_shown_for={TIME.id: tuple(s.id for s in case.sittings)})
-    assert (
-        only(replace(case, swaps=(same,))).verdict.word
-        == only(make_case(SLOW, CLOSE, sittings_a_side=3)).verdict.word
+    settled = make_case(SLOW, [*FAST, [41.0, 41.2, 41.1]], sittings_a_side=3)
+    assert only(settled).verdict == only(make_case(SLOW, FAST)).verdict
+    assert only(settled).interval == only(make_case(SLOW, FAST)).interval
+
+
+def test_of_two_looks_each_is_judged_at_97_percent_and_the_first_that_settles_stands() -> None:
+    result = only(make_case([*SLOW, *SLOW], [*FAST, *SLOW], sittings_a_side=3, at_most=6, order="alternating"))
+    assert (result.verdict.word, result.terms.look) == ("real_gain", 1)
+    assert result.level == pytest.approx(0.97)
+    wide = [[39.0, 39.1, 38.9], [41.0, 41.1, 40.9], [37.0, 37.1, 36.9]]
+    waits = only(make_case(SLOW, wide, sittings_a_side=3, at_most=6, order="alternating"))
+    assert (waits.verdict.word, waits.terms.look) == ("not_settled", 1)
+    between = only(make_case([*SLOW, SLOW[0]], [*wide, wide[0]], sittings_a_side=3, at_most=6, order="alternating"))
+    assert (between.verdict.remark, between.terms.look) == ("awaits_second_look", None)
+    second = only(make_case([*SLOW, *SLOW], [*wide, *wide], sittings_a_side=3, at_most=6, order="alternating"))
+    assert second.terms.look == 2
+    assert second.level == pytest.approx(0.97)
+
+
+def test_only_what_was_closed_before_the_first_after_reading_is_the_before_side_of_a_block() -> None:
+    case = make_case(SLOW, FAST)
+    late = tuple(replace(s, closed_at=LATER) if s.id == "B2" else s for s in case.sittings)
+    result = only(replace(case, sittings=late))
+    assert [unit.sitting.id for unit in result.sides.before] == ["B0", "B1"]
+    assert next(item.reason for item in result.sides.left_out if item.run_id == "B2-1") == "not part of this look"
+
+
+def test_a_verdict_that_was_shown_early_stands_and_what_is_added_does_not_undo_it() -> None:
+    case = shown(make_case(FOUR, [*FAST, FAST[0]], sittings_a_side=6))
+    (entry,) = case.swaps[0].shown or ()
+    assert (entry.look, entry.verdict, entry.rule) == (None, "real_gain", "anytime")
+    assert only(case).shown
+    more = make_case(FOUR, [*FAST, FAST[0], [41.0, 41.2, 41.1]], sittings_a_side=6)
+    added = only(replace(more, swaps=case.swaps))
+    assert (added.verdict.word, added.shown, added.changed) == ("real_gain", True, False)
+    assert only(more).verdict.word == "not_settled"
+
+
+def test_what_changed_after_a_verdict_is_named_beside_it_and_the_first_is_kept() -> None:
+    case = shown(make_case(SLOW, FAST))
+    first = only(case)
+    assert (first.shown, first.changed) == (True, False)
+    run = next(r for r in case.runs if r.sitting_id == "C1")
+    was = Was("readings.time", run.readings[TIME.id], LATER, "somebody", "")
+    better = replace(run, readings={TIME.id: Reading(29.0, 29.0)}, was=(was,))
+    mended = only(replace(case, runs=tuple(better if r.id == run.id else r for r in case.runs)))
+    assert (mended.verdict.word, mended.shown, mended.changed) == ("real_gain", False, True)
+    assert mended.first_shown is not None
+    assert mended.first_shown.verdict == "real_gain"
+    # The more cautious of both worlds: the figures are those of the larger p.
+    assert mended.with_late is not None
+    assert mended.with_late.p == first.p
+    assert (mended.p or 0) >= (first.p or 0)
+    assert {"changed_after_verdict", "corrected_late"} <= {flag.code for flag in mended.flags}
+    assert mended.grade == "changed_after_verdict"
+
+
+def test_a_later_swap_between_measured_builds_brings_no_plan_of_its_own() -> None:
+    case = make_case(SLOW, CLOSE[:3], sittings_a_side=3)
+    again = replace(
+        case.swaps[0],
+        id=SwapId("again"),
+        plan=replace(case.swaps[0].plan, measures={TIME.id: PlannedMeasure("claim", 50)}),
     )
+    assert judge(replace(case, swaps=(*case.swaps, again))).measures == judge(case).measures
+    back = replace(again, before=C, after=B)
+    turned = judge(replace(case, swaps=(*case.swaps, back)), C, B)
+    (one,), (other,) = judge(case).measures, turned.measures
+    assert other.planned == one.planned
+    assert (other.estimate, other.p) == (-(one.estimate or 0), one.p)
 
 
-def test_a_verdict_shown_for_one_measure_leaves_the_others_their_plan() -> None:
-    """Two claims in sittings of their own: the first was shown at two a side, the second comes to its two later."""
-    first, second = make_case(SLOW[:2], CLOSE[:2], sittings_a_side=2), make_case(SLOW[1:], CLOSE[1:], RATE)
-    later = {sitting.id: f"later {sitting.id}" for sitting in second.sittings}
-    plan = replace(first.swaps[0].plan, measures={m.id: PlannedMeasure("claim", 2.0) for m in (TIME, RATE)})
-    swap = replace(first.swaps[0], plan=plan, verdict_shown_for={TIME.id: tuple(s.id for s in first.sittings)})
-    both = replace(
-        first,
-        measures=(TIME, replace(RATE, workload="other")),
-        sittings=(*first.sittings, *(replace(s, id=SittingId(later[s.id])) for s in second.sittings)),
-        runs=(
-            *first.runs,
-            *(
-                replace(r, id=RunId(f"l{r.id}"), sitting_id=SittingId(later[r.sitting_id]), workload="other")
-                for r in second.runs
-            ),
-        ),
-        swaps=(swap,),
-    )
-    results = judge(both)
-    assert [result.interval.basis for result in results.measures if result.interval] == ["sittings", "sittings"]
-    assert set(results.planned_verdicts) == {TIME.id, RATE.id}
-    added = tuple(replace(r, workload="job", readings={TIME.id: r.readings[RATE.id]}) for r in both.runs[-3:])
-    mixed = judge(replace(both, runs=(*both.runs, *(replace(r, id=RunId(f"x{r.id}")) for r in added))))
-    time, rate = mixed.measures
-    assert time.verdict.remark == "added_after_verdict"
-    assert rate.complete
-
-
-def test_the_way_over_two_swaps_is_not_held_to_the_builds_that_one_of_them_never_had() -> None:
-    case = make_case(SLOW, FAST, sittings_a_side=3)
-    shown = replace(case.swaps[0], verdict_shown_for={TIME.id: tuple(s.id for s in case.sittings)})
+def test_builds_that_no_swap_joins_are_unplanned_throughout() -> None:
+    case = make_case(SLOW, FAST)
     elder = tuple(replace(s, id=SittingId(f"A{s.id}"), build_id=BuildId("A")) for s in case.sittings[:3])
     runs = tuple(replace(r, id=RunId(f"A{r.id}"), sitting_id=SittingId(f"A{r.sitting_id}")) for r in case.runs[:9])
     whole = replace(
@@ -130,9 +187,46 @@ def test_the_way_over_two_swaps_is_not_held_to_the_builds_that_one_of_them_never
         builds=(replace(case.builds[0], id=BuildId("A"), letter="A"), *case.builds),
         sittings=(*case.sittings, *elder),
         runs=(*case.runs, *runs),
-        swaps=(shown,),
     )
-    assert judge(whole, BuildId("A"), C).measures[0].verdict.word == "real_gain"
+    (result,) = judge(whole, BuildId("A"), C).measures
+    assert (result.grade, result.terms.look) == ("unplanned", None)
+    assert result.interval is None or result.interval.basis == "anytime"
+    # Named in advance, the total has the looks of the plan, and is weighed together with the step.
+    plan = replace(case.swaps[0].plan, judge_whole=BuildId("A"), headline=TIME.id)
+    named = replace(whole, swaps=(replace(case.swaps[0], plan=plan),))
+    (total,) = judge(named, BuildId("A"), C).measures
+    assert (total.terms.look, total.verdict.word) == (1, "real_gain")
+    assert total.p_adjusted == pytest.approx(2 * (total.p or 0))
+    assert judge(named, C, BuildId("A")).measures[0].verdict.word == "real_loss"
+
+
+def test_readings_of_the_build_after_before_there_was_a_plan_leave_it_unplanned() -> None:
+    case = make_case(SLOW, FAST)
+    later = replace(case.swaps[0], opened_at=LATER)
+    assert only(replace(case, swaps=(later,))).grade == "unplanned"
+
+
+def test_measured_over_the_levels_are_halved_and_what_was_set_aside_is_no_late_change() -> None:
+    case = make_case([*SLOW, *SLOW], [*WILD, *FAST], sittings_a_side=3)
+    first = {"B0", "B1", "B2", "C0", "C1", "C2"}
+    aside = SetAside("a fan was unplugged", LATER, over=True)
+    sittings = tuple(replace(s, set_aside=aside) if s.id in first else replace(s, attempt=2) for s in case.sittings)
+    swap = replace(case.swaps[0], attempts=(Attempt(LATER, "a fan was unplugged"),))
+    result = only(replace(case, sittings=sittings, swaps=(swap,)))
+    assert result.verdict.word == "real_gain"
+    assert result.level == pytest.approx(0.975)
+    assert result.with_late is None
+    late = tuple(replace(s, set_aside=replace(aside, over=False)) if s.id in first else s for s in case.sittings)
+    assert only(replace(case, sittings=late)).with_late is not None
+
+
+def test_boots_that_are_only_answered_are_judged_both_ways() -> None:
+    case = make_case(SLOW, FAST)
+    denied = tuple(replace(s, boot=str(s.build_id), boot_by="answered") for s in case.sittings)
+    result = only(replace(case, sittings=denied))
+    assert (result.verdict.word, result.verdict.remark) == ("not_settled", "rests_on_boots")
+    read = tuple(replace(s, boot=str(s.build_id), boot_by="read") for s in case.sittings)
+    assert [len(side) for side in (only(replace(case, sittings=read)).sides.before,)] == [1]
 
 
 def test_one_sitting_a_side_is_provisional_and_by_the_guard() -> None:
@@ -159,11 +253,11 @@ def test_one_run_a_side_shows_a_change_never_a_verdict() -> None:
     assert result.interval is None
 
 
-def test_earlier_sittings_and_one_after_are_judged_by_sittings_but_provisionally() -> None:
+def test_several_sittings_before_and_one_after_are_the_guards_and_provisional() -> None:
     result = only(make_case(SLOW, FAST[:1], sittings_a_side=1))
     assert result.interval is not None
-    assert result.interval.basis == "sittings"
-    assert result.provisional
+    assert result.interval.basis == "one_sitting"
+    assert (result.provisional, result.verdict.word) == (True, "real_gain")
 
 
 @pytest.mark.parametrize(

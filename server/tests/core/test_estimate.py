@@ -25,7 +25,7 @@ def test_half_widths_in_units_of_scatter_are_the_published_ones(k_b: int, k_a: i
 
 @given(st.lists(st.floats(-5, 5), min_size=3, max_size=8), st.floats(0.1, 2))
 def test_equal_counts_give_the_pooled_t_test(before: list[float], shift: float) -> None:
-    after = [value + shift + 0.1 * math.sin(i) for i, value in enumerate(before)]
+    after = [value + shift for value in reversed(before)]
     if np.std(before) < 1e-3:
         return
     ours, theirs = side_by_side(before, after, step=0), stats.ttest_ind(after, before)
@@ -79,7 +79,7 @@ def test_readings_noted_as_about_widen_the_interval() -> None:
 
 def test_the_guard_allows_for_reboots_of_three_times_the_scatter() -> None:
     before, after = [0.0, 0.1, 0.2], [1.0, 1.1, 1.2]
-    result = guard([before], [after], step=0)
+    result = guard([[before]], [[after]], step=0)
     t = t_quantile(0.975, 4)
     assert result.df == 4
     assert result.sd == pytest.approx(0.1)
@@ -89,17 +89,18 @@ def test_the_guard_allows_for_reboots_of_three_times_the_scatter() -> None:
 
 @given(st.floats(0.3, 3), st.integers(3, 8))
 def test_at_its_break_even_the_guard_interval_touches_zero(shift: float, n: int) -> None:
-    before = [[0.05 * math.sin(i) for i in range(n)]]
-    after = [[shift + 0.05 * math.cos(i) for i in range(n)]]
-    found = guard(before, after, step=0).break_even
-    assert found is not None
-    if found > 0:
-        assert guard(before, after, step=0, reboot_ratio=found).low == pytest.approx(0, abs=1e-9)
+    before = [[[0.05 * math.sin(i) for i in range(n)]]]
+    after = [[[shift + 0.05 * math.sin(i) for i in range(n)]]]
+    found = guard(before, after, step=0)
+    assert found.break_even is not None
+    if found.break_even > 0:
+        half = t_quantile(0.975, found.df) * found.sd * math.sqrt(2 / n + 2 * found.break_even**2)
+        assert found.estimate - half == pytest.approx(0, abs=1e-9)
 
 
 def test_two_and_one_sittings_pool_their_runs_in_the_guard() -> None:
-    result = guard([[0.0, 0.1, 0.2], [0.3, 0.4, 0.5]], [[1.0, 1.1, 1.2]], step=0)
-    assert result.df == 6
+    result = guard([[[0.0, 0.1, 0.2]], [[0.3, 0.4, 0.5]]], [[[1.0, 1.1, 1.2]]], step=0)
+    assert result.sd == pytest.approx(0.1)
     assert result.estimate == pytest.approx(1.1 - 0.25)
 
 

@@ -115,7 +115,7 @@ def alike(case: Case) -> Case:
 
 
 def test_differing_conditions_a_bundle_and_a_missing_room_temperature_are_told_and_lower_the_grade() -> None:
-    case = alike(make_case(*QUIET, measure=RISE, sittings_a_side=3))
+    case = alike(make_case(*QUIET, measure=RISE, sittings_a_side=3, order="alternating"))
     (plain,) = judge(case).measures
     assert plain.grade == "full_plan"
     assert {flag.code for flag in plain.flags} <= {"few_sittings"}
@@ -192,7 +192,7 @@ def test_a_job_that_does_not_load_what_was_changed_can_not_show_it() -> None:
 
 @pytest.mark.parametrize(
     ("sittings", "wanted", "grade"),
-    [(1, 1, "one_sitting"), (1, 3, "one_sitting"), (2, 3, "early_look"), (4, 5, "early_look"), (3, 3, "full_plan")],
+    [(1, 1, "one_sitting"), (1, 3, "one_sitting"), (2, 3, "early_look"), (4, 5, "early_look"), (3, 3, "block_order")],
 )
 def test_the_grade_says_how_far_the_plan_was_held(sittings: int, wanted: int, grade: str) -> None:
     """Two of three planned sittings give no interval yet; that is an early look all the same, not one sitting."""

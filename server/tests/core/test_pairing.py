@@ -17,7 +17,7 @@ def sides_of(before: list[list[float]], after: list[list[float]], rooms: dict[st
     sittings = tuple(replace(s, ambient_c=(rooms or {}).get(s.id, s.ambient_c)) for s in case.sittings)
     case = replace(case, sittings=sittings)
     chosen = compared_sittings(case, B), compared_sittings(case, C)
-    return split_sides(group_runs(case), case.measures[0], case.swaps[0].plan, *chosen)
+    return split_sides(group_runs(case.runs), case.measures[0], case.swaps[0].plan, *chosen)
 
 
 def test_pairs_go_by_sitting_and_position_and_the_rest_is_named() -> None:

@@ -151,7 +151,7 @@ def test_departures_between_the_sides_are_named_and_like_sides_have_none() -> No
     odd = replace(alike, sittings=sittings, runs=runs)
     assert {d.what for d in departures_of(odd)} == {
         "job, version",
-        "runs that failed, broke off or were spoiled",
+        "job, runs that failed, broke off or were spoiled",
         "room temperature, mean",
         "fan",
     }

@@ -10,7 +10,7 @@ from tests.builders import RISE, TIME, B, C, make_case, make_run
 
 def sides_of(case: Case, plan: Plan | None = None) -> Sides:
     sittings = compared_sittings(case, B), compared_sittings(case, C)
-    return split_sides(group_runs(case), case.measures[0], plan or case.swaps[0].plan, *sittings)
+    return split_sides(group_runs(case.runs), case.measures[0], plan or case.swaps[0].plan, *sittings)
 
 
 def reasons(sides: Sides) -> dict[str, str]:
@@ -24,15 +24,36 @@ def test_every_sitting_is_cut_to_the_shortest_with_its_first_runs_kept() -> None
     assert set(reasons(sides)) == {"B0-3", "B0-4", "C0-3", "C1-3"}
 
 
-def test_a_sitting_with_fewer_than_half_of_the_planned_runs_is_no_unit() -> None:
-    sides = sides_of(make_case([[40, 41, 42, 43, 44], [40, 41]], [[30] * 5, [31] * 5], runs_a_sitting=5))
+def still_open(case: Case, *sittings: str) -> Case:
+    return replace(case, sittings=tuple(replace(s, closed_at=None) if s.id in sittings else s for s in case.sittings))
+
+
+def test_an_open_sitting_with_fewer_runs_than_planned_stays_out_and_a_closed_one_cuts_the_others() -> None:
+    case = make_case([[40, 41, 42, 43, 44], [40, 41]], [[30] * 5, [31] * 5], runs_a_sitting=5)
+    closed = sides_of(case)
+    assert [len(unit.runs) for unit in closed.before] == [2, 2]
+    sides = sides_of(still_open(case, "B1"))
     assert [unit.sitting.id for unit in sides.before] == ["B0"]
     assert not sides.short
-    assert reasons(sides)["B1-1"] == "its sitting has fewer than half of the planned runs"
+    assert reasons(sides)["B1-1"] == "its sitting is open and has 2 of 5 runs"
 
 
-def test_a_side_of_short_sittings_alone_is_shown_but_is_no_unit() -> None:
-    sides = sides_of(make_case([[40]], [[30]], runs_a_sitting=5))
+def test_runs_beyond_the_plan_are_listed_and_no_more() -> None:
+    sides = sides_of(make_case([[40, 41, 42, 43]], [[30, 31, 32, 33]], runs_a_sitting=3))
+    assert [len(unit.runs) for unit in sides.units] == [3, 3]
+    assert reasons(sides)["B0-4"] == "beyond the 3 planned runs"
+
+
+def test_sittings_of_one_boot_are_one_unit_of_the_mean_of_their_medians() -> None:
+    case = make_case([[50, 53, 99], [60, 61, 62], [70, 71, 72]], [[40, 41, 42]], RISE)
+    boots = tuple(replace(s, boot="one") if s.id in ("B0", "B2") else s for s in case.sittings)
+    sides = sides_of(replace(case, sittings=boots))
+    assert [unit.unit for unit in sides.before] == [-62.0, -61.0]
+    assert [len(unit.by_sitting) for unit in sides.before] == [2, 1]
+
+
+def test_a_side_of_open_short_sittings_alone_is_shown_but_is_no_unit() -> None:
+    sides = sides_of(still_open(make_case([[40]], [[30]], runs_a_sitting=5), "B0", "C0"))
     assert sides.short
     assert len(sides.before) == len(sides.after) == 1
 

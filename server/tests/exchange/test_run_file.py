@@ -1,6 +1,7 @@
 # ruff: noqa: E501
 import json
 from collections.abc import Callable
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -45,12 +46,65 @@ def test_every_form_of_a_reading_survives(form: dict[str, Any]) -> None:
 
 
 @pytest.mark.parametrize(
-    "shown", [["s1", "s2"], {"tiles.time": ["s1", "s2"]}, {"tiles.time": ["s1"], "soak.rise": ["s2"]}]
+    ("shown", "measures"),
+    [
+        (["s1", "s2"], {"tiles.time", "soak.rise"}),
+        ({"tiles.time": ["s1", "s2"]}, {"tiles.time"}),
+        ({"tiles.time": ["s1"], "soak.rise": ["s2"]}, {"tiles.time", "soak.rise"}),
+    ],
 )
-def test_what_was_shown_survives_as_one_list_or_by_measure(shown: Any) -> None:
+def test_what_an_earlier_file_says_was_shown_becomes_the_ledger(shown: Any, measures: set[str]) -> None:
     case = read_run_file(changed(lambda file: file["swaps"][0].update(verdict_shown_for=shown)))
+    entries = case.swaps[0].shown
+    assert entries is not None
+    assert {entry.measure for entry in entries} == measures
+    assert {(entry.level, entry.evidence, entry.verdict) for entry in entries} == {(0.95, "", "")}
     assert read_run_file(write_run_file(case)) == case
-    assert json.loads(write_run_file(case))["swaps"][0]["verdict_shown_for"] == shown
+
+
+def test_a_file_that_says_nothing_of_what_was_shown_has_an_unknown_history() -> None:
+    case = read_run_file(changed(lambda file: file["swaps"][0].pop("verdict_shown_for")))
+    assert case.swaps[0].shown is None
+    assert read_run_file(write_run_file(case)) == case
+    nothing = read_run_file(changed(lambda file: file["swaps"][0].update(shown=[])))
+    assert nothing.swaps[0].shown == ()
+
+
+def test_a_sitting_that_does_not_say_was_closed_by_the_next_one_or_at_its_last_run() -> None:
+    case = read_run_file(changed(lambda file: file["runs"][2].update(started_at="2026-05-04T13:55:00Z")))
+    first, second = case.sittings
+    assert first.closed_at == second.started_at
+    assert second.closed_at == case.runs[2].started_at
+    still_open = read_run_file(changed(lambda file: file["sittings"][1].update(closed_at=None)))
+    assert still_open.sittings[1].closed_at is None
+    assert read_run_file(write_run_file(still_open)) == still_open
+
+
+def test_everything_that_the_ledger_needs_survives() -> None:
+    entry = {"measure": "tiles.time", "at": "2026-05-05T09:00:00Z", "look": 1, "level": 0.97, "rule": "sittings",
+             "verdict": "real_gain", "sittings": ["s1", "s2"], "evidence": "abc", "boots": {"s1": "one"},
+             "conditions": {"s1": {"fan": "auto"}}, "plan": "side_by_side"}  # fmt: skip
+    was = {"member": "state", "value": "complete", "at": "2026-05-05T10:00:00Z", "by": "somebody", "reason": "odd"}
+    moved = {"member": "started_at", "value": "2026-05-04T09:00:00+00:00", "at": "2026-05-05T10:00:00Z"}
+
+    def change(file: dict[str, Any]) -> None:
+        file["swaps"][0].update(
+            shown=[entry], attempts=[{"at": "2026-05-06T09:00:00Z", "reason": "a fan was unplugged"}]
+        )
+        file["swaps"][0]["plan"].update(at_most=6, runs={"soak": 1}, order="block", judge_whole="B")
+        file["sittings"][0].update(
+            boot="one", boot_by="read", mount=2, attempt=1, closed_at="2026-05-04T10:00:00Z", was=[moved],
+            set_aside={"reason": "the wrong drive", "at": "2026-05-05T10:00:00Z"},
+        )  # fmt: skip
+        file["runs"][1].update(written_at="2026-05-04T09:20:00Z", left_out_at="2026-05-04T09:20:00Z", was=[was])
+        old = {"value": 41.2, "was": [{"value": 14.2, "at": "2026-05-04T09:21:00Z"}]}
+        file["runs"][0]["readings"]["tiles.time"] = old
+
+    case = read_run_file(changed(change))
+    assert case.runs[0].was[0].member == "readings.tiles.time"
+    assert case.swaps[0].plan.order == "before_then_after"
+    assert case.sittings[0].was[0].value == datetime(2026, 5, 4, 9, tzinfo=UTC)
+    assert read_run_file(write_run_file(case)) == case
 
 
 SEEN = {"id": "line", "what": "cores", "expected": "6"}

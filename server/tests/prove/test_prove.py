@@ -21,7 +21,7 @@ def test_a_rate_beyond_its_limits_is_told() -> None:
 
 
 def test_the_same_proof_counts_the_same_every_time() -> None:
-    first, second = ([o.rate for o in prove(full=False, groups=("overall",))] for _ in range(2))
+    first, second = ([o.rate for o in prove(full=False, names=("overall",))] for _ in range(2))
     assert first == second
 
 

@@ -99,18 +99,19 @@ ASKED: dict[str, Callable[[Sessions, UUID], object]] = {
         sessions, machine, (), {_sitting(sessions, machine)}
     ),
     "a saved reading": _save,
-    "a verdict that was shown": lambda sessions, machine: note_shown(
-        sessions, machine, UUID(_swap(sessions, machine)), [UUID(int=1)]
-    ),
+    "a verdict that was shown": lambda sessions, machine: _show(sessions, machine),
 }
+
+
+def _show(sessions: Sessions, machine: UUID) -> None:
+    view = view_machine(sessions, machine)
+    swap, counts = view.case.swaps[-1], view.counts
+    seen = counts.revision, counts.evidence
+    note_shown(sessions, ACT, machine, (swap.before, swap.after), [UUID(m.id) for m in view.case.measures], seen)
 
 
 def _sitting(sessions: Sessions, machine: UUID) -> str:
     return view_machine(sessions, machine).case.sittings[0].id
-
-
-def _swap(sessions: Sessions, machine: UUID) -> str:
-    return view_machine(sessions, machine).case.swaps[0].id
 
 
 @pytest.mark.parametrize("question", ASKED)

@@ -340,7 +340,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/machines/{machine_id}/swaps/{swap_id}/shown": {
+    "/api/machines/{machine_id}/shown": {
         parameters: {
             query?: never;
             header?: never;
@@ -351,9 +351,29 @@ export interface paths {
         put?: never;
         /**
          * Post Shown
-         * @description Say which measures' verdicts a screen has shown; reading them never does.
+         * @description Say which measures' verdicts a screen has shown, and from which state; reading them never does.
          */
-        post: operations["post_shown_api_machines__machine_id__swaps__swap_id__shown_post"];
+        post: operations["post_shown_api_machines__machine_id__shown_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Attempt
+         * @description Measure a comparison over: its sittings so far are set aside with the reason.
+         */
+        post: operations["post_attempt_api_machines__machine_id__swaps__swap_id__attempts_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -620,6 +640,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/sittings/{sitting_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Close
+         * @description Close a sitting: it takes no further runs.
+         */
+        post: operations["post_close_api_machines__machine_id__sittings__sitting_id__close_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/sittings/{sitting_id}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Set Aside
+         * @description Take a sitting out of the test after the fact, with a reason that stays.
+         */
+        put: operations["put_set_aside_api_machines__machine_id__sittings__sitting_id__set_aside_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/runs": {
         parameters: {
             query?: never;
@@ -772,6 +832,51 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AttemptFile
+         * @description The comparison was measured over.
+         */
+        AttemptFile: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Sides
+             * @default both sides
+             * @enum {string}
+             */
+            sides: "both sides" | "after-side";
+            /** Sittings A Side */
+            sittings_a_side?: number | null;
+            /** At Most */
+            at_most?: number | null;
+        };
+        /**
+         * AttemptIn
+         * @description Why a comparison is measured over, on which sides, and at how many sittings a side it looks then.
+         */
+        AttemptIn: {
+            /** Reason */
+            reason: string;
+            /**
+             * Sides
+             * @enum {string}
+             */
+            sides: "both sides" | "after-side";
+            /** Sittings A Side */
+            sittings_a_side?: number | null;
+            /** At Most */
+            at_most?: number | null;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
         /**
          * BenchBuildOut
          * @description The build that a machine is now.
@@ -1282,6 +1387,23 @@ export interface components {
             after: string;
             /** Lead */
             lead: string | null;
+            /**
+             * Planned
+             * @description The plan grants a look; else the anytime rule holds throughout
+             */
+            planned: boolean;
+            /**
+             * First Look
+             * @description Sittings a side of the plan's first look
+             */
+            first_look: number | null;
+            /** Second Look */
+            second_look: number | null;
+            /**
+             * Attempt
+             * @description 1, or how often it was measured over and one
+             */
+            attempt: number;
             /** Measures */
             measures: {
                 [key: string]: components["schemas"]["MeasureResultOut"];
@@ -1465,6 +1587,35 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /**
+         * FirstShownOut
+         * @description What was first said of a measure to somebody.
+         */
+        FirstShownOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Look */
+            look: number | null;
+            /** Level */
+            level: number;
+            /**
+             * Verdict
+             * @description Empty where only that it was shown is known
+             */
+            verdict: string;
+            /**
+             * Gain
+             * @description On the estimate's scale
+             */
+            gain: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
         /** FitCheckOut */
         FitCheckOut: {
             /**
@@ -1502,7 +1653,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "told_values" | "recipe_differs" | "left_out_late" | "throttled" | "above_ceiling" | "within_noise_floor" | "rests_on_pairing" | "does_not_load_it";
+            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "told_values" | "recipe_differs" | "left_out_late" | "throttled" | "above_ceiling" | "within_noise_floor" | "rests_on_pairing" | "does_not_load_it" | "sittings_close" | "boots_unknown" | "one_mount" | "block_order" | "changed_after_verdict" | "corrected_late" | "history_unknown" | "margin_changed";
             /** Message */
             message: string;
         };
@@ -1746,7 +1897,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "other";
+            kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "amount" | "gauge" | "rank" | "felt" | "other";
             /**
              * Better
              * @enum {string}
@@ -1763,6 +1914,8 @@ export interface components {
             combined_by?: ("highest" | "mean") | null;
             /** Rated As */
             rated_as?: string | null;
+            /** Of */
+            of?: number | null;
             /**
              * Id
              * Format: uuid
@@ -1797,7 +1950,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "other";
+            kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "amount" | "gauge" | "rank" | "felt" | "other";
             /**
              * Better
              * @enum {string}
@@ -1813,6 +1966,8 @@ export interface components {
             combined_by: ("highest" | "mean") | null;
             /** Rated As */
             rated_as: string | null;
+            /** Of */
+            of: number | null;
         };
         /** MeasureResultOut */
         MeasureResultOut: {
@@ -1848,6 +2003,16 @@ export interface components {
              * @enum {string}
              */
             verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /**
+             * Shown
+             * @description The ledger holds this verdict for this evidence
+             */
+            shown: boolean;
+            /**
+             * Can Be Shown
+             * @description There is a verdict that somebody may be given
+             */
+            can_be_shown: boolean;
             /**
              * Role
              * @enum {string}
@@ -1915,7 +2080,7 @@ export interface components {
             /** Break Even */
             break_even: number | null;
             /** Grade */
-            grade: ("full_plan" | "conditions_differ" | "early_look" | "one_sitting" | "one_run" | "told") | null;
+            grade: ("full_plan" | "block_order" | "one_mount" | "boots_unknown" | "margin_changed" | "conditions_differ" | "corrected_late" | "history_unknown" | "changed_after_verdict" | "unplanned" | "early_look" | "one_sitting" | "one_run" | "told") | null;
             companions: components["schemas"]["CompanionsOut"];
             /**
              * Least Rank P
@@ -1923,7 +2088,7 @@ export interface components {
              */
             least_rank_p: number | null;
             /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing") | null;
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots") | null;
             /** Sittings To Settle */
             sittings_to_settle: number | null;
             settling: components["schemas"]["SettlingOut"] | null;
@@ -1938,6 +2103,27 @@ export interface components {
              */
             within_floor: boolean;
             with_late: components["schemas"]["WithLateOut"] | null;
+            /**
+             * Level
+             * @description Level of the interval that decided
+             */
+            level: number | null;
+            /**
+             * Look
+             * @description Number of the plan's look; null: at another time
+             */
+            look: number | null;
+            /**
+             * Sides Differ
+             * @description Their scatter differs, and Welch's interval decided
+             */
+            sides_differ: boolean;
+            first_shown: components["schemas"]["FirstShownOut"] | null;
+            /**
+             * Changed
+             * @description Its readings are others since it was first shown
+             */
+            changed: boolean;
             /** Ceilings */
             ceilings: components["schemas"]["CeilingOut"][];
             /** Rated */
@@ -1963,8 +2149,6 @@ export interface components {
             changes: string[];
             lead: components["schemas"]["MeasureOut"] | null;
             result: components["schemas"]["VerdictOut"] | null;
-            /** Shown */
-            shown: string[];
         };
         /** NoiseOut */
         NoiseOut: {
@@ -1999,13 +2183,23 @@ export interface components {
         };
         /**
          * OverallOut
-         * @description `waiting`: the plan is not complete, or sittings came after its verdict; the interval is the anytime rule's.
+         * @description `waiting`: a claim waits for its verdict. The verdict is against the weighted band that does not matter.
          */
         OverallOut: {
             /** Basis */
             basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
             /** Waiting */
             waiting: boolean;
+            /** Provisional */
+            provisional: boolean;
+            /** Verdict */
+            verdict: ("real_gain" | "real_loss" | "no_change" | "not_settled" | "untested") | null;
+            /** Remark */
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots") | null;
+            /** Level */
+            level: number | null;
+            /** Look */
+            look: number | null;
             /** Gain Percent */
             gain_percent: number | null;
             /** Low */
@@ -2072,8 +2266,23 @@ export interface components {
             pair_by: "order" | "ambient" | "label" | "none";
             /** Sittings A Side */
             sittings_a_side?: number | null;
+            /** At Most */
+            at_most?: number | null;
             /** Runs A Sitting */
             runs_a_sitting?: number | null;
+            /**
+             * Runs
+             * @description Runs a sitting of workloads that differ from the others
+             * @default {}
+             */
+            runs: {
+                [key: string]: number;
+            };
+            /**
+             * Judge Whole
+             * @description The first build of a chain whose last one is judged against it too
+             */
+            judge_whole?: string | null;
             /** Headline */
             headline?: string | null;
             /**
@@ -2140,8 +2349,23 @@ export interface components {
             pair_by: "order" | "ambient" | "label" | "none";
             /** Sittings A Side */
             sittings_a_side?: number | null;
+            /** At Most */
+            at_most?: number | null;
             /** Runs A Sitting */
             runs_a_sitting?: number | null;
+            /**
+             * Runs
+             * @description Runs a sitting of workloads that differ from the others
+             * @default {}
+             */
+            runs: {
+                [key: string]: number;
+            };
+            /**
+             * Judge Whole
+             * @description The first build of a chain whose last one is judged against it too
+             */
+            judge_whole?: string | null;
             /** Headline */
             headline?: string | null;
             /**
@@ -2312,6 +2536,11 @@ export interface components {
             source?: ("remembered" | "inherited" | "claimed") | null;
             /** Statistic */
             statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+            /**
+             * Was
+             * @default []
+             */
+            was: components["schemas"]["ReadingWasFile"][];
         };
         /** ReadingOut */
         ReadingOut: {
@@ -2325,6 +2554,33 @@ export interface components {
             source: ("remembered" | "inherited" | "claimed") | null;
             /** Statistic */
             statistic: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+        };
+        /**
+         * ReadingWasFile
+         * @description An old reading: either `value` or `low` and `high`.
+         */
+        ReadingWasFile: {
+            /** Value */
+            value?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /** RealisedOut */
         RealisedOut: {
@@ -2639,6 +2895,12 @@ export interface components {
             held_back: ("heat" | "power" | "current" | "other") | null;
             /** Excluded Late */
             excluded_late: string | null;
+            /** Written At */
+            written_at: string | null;
+            /** Left Out At */
+            left_out_at: string | null;
+            /** Was */
+            was: components["schemas"]["WasFile"][];
             /** Readings */
             readings: {
                 [key: string]: components["schemas"]["ReadingOut"];
@@ -2663,6 +2925,27 @@ export interface components {
             runs: components["schemas"]["RunOut"][];
             /** Evidence */
             evidence: number;
+        };
+        /** SetAsideFile */
+        SetAsideFile: {
+            /** Reason */
+            reason: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Over
+             * @description Set aside because the comparison is measured over
+             * @default false
+             */
+            over: boolean;
+        };
+        /** SetAsideIn */
+        SetAsideIn: {
+            /** Reason */
+            reason: string;
         };
         /**
          * SettlingOut
@@ -2707,10 +2990,103 @@ export interface components {
             /** Note */
             note: ("no_gain" | "more_than_the_part") | null;
         };
-        /** ShownIn */
+        /**
+         * ShowingFile
+         * @description One entry of the ledger: a verdict as it was first given to somebody.
+         */
+        ShowingFile: {
+            /** Measure */
+            measure: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Look */
+            look?: number | null;
+            /** Level */
+            level: number;
+            /**
+             * Rule
+             * @default
+             */
+            rule: string;
+            /**
+             * Verdict
+             * @default
+             */
+            verdict: string;
+            /** Sittings */
+            sittings: string[];
+            /**
+             * Evidence
+             * @default
+             */
+            evidence: string;
+            /**
+             * Attempt
+             * @default 1
+             */
+            attempt: number;
+            /**
+             * Compared
+             * @description The build before, where it is another one than the swap's own
+             */
+            compared?: string | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Gain */
+            gain?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Boots
+             * @default {}
+             */
+            boots: {
+                [key: string]: string | null;
+            };
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: {
+                    [key: string]: string | boolean | number | null;
+                };
+            };
+            /**
+             * Plan
+             * @default
+             */
+            plan: string;
+        };
+        /**
+         * ShownIn
+         * @description Which verdicts of a comparison a screen has shown, and the counts of the machine that they were made from.
+         */
         ShownIn: {
+            /**
+             * Before
+             * Format: uuid
+             */
+            before: string;
+            /**
+             * After
+             * Format: uuid
+             */
+            after: string;
             /** Measures */
             measures: string[];
+            /** Revision */
+            revision: number;
+            /** Evidence */
+            evidence: number;
         };
         /** SittingIn */
         SittingIn: {
@@ -2734,6 +3110,12 @@ export interface components {
             conditions: {
                 [key: string]: string | boolean | number | null;
             };
+            /** Boot */
+            boot?: string | null;
+            /** Boot By */
+            boot_by?: ("read" | "answered") | null;
+            /** Mount */
+            mount?: number | null;
             /**
              * Build
              * Format: uuid
@@ -2773,6 +3155,19 @@ export interface components {
             conditions: {
                 [key: string]: string | number | boolean | null;
             };
+            /** Boot */
+            boot: string | null;
+            /** Boot By */
+            boot_by: ("read" | "answered") | null;
+            /** Closed At */
+            closed_at: string | null;
+            /** Mount */
+            mount: number | null;
+            set_aside: components["schemas"]["SetAsideFile"] | null;
+            /** Attempt */
+            attempt: number;
+            /** Was */
+            was: components["schemas"]["WasFile"][];
             /** Version */
             version: number;
         };
@@ -2978,7 +3373,7 @@ export interface components {
         };
         /**
          * SwapOut
-         * @description `net_cost` is null where no cost is given; `shown` are the measures whose planned verdict was given.
+         * @description `net_cost` is null where no cost is given; `shown` is the ledger, null where nobody knows what was shown.
          */
         SwapOut: {
             /**
@@ -3037,7 +3432,9 @@ export interface components {
             /** Margin Edits */
             margin_edits: components["schemas"]["MarginEditFile"][];
             /** Shown */
-            shown: string[];
+            shown: components["schemas"]["ShowingFile"][] | null;
+            /** Attempts */
+            attempts: components["schemas"]["AttemptFile"][];
             /** Version */
             version: number;
         };
@@ -3060,8 +3457,23 @@ export interface components {
             pair_by: "order" | "ambient" | "label" | "none";
             /** Sittings A Side */
             sittings_a_side?: number | null;
+            /** At Most */
+            at_most?: number | null;
             /** Runs A Sitting */
             runs_a_sitting?: number | null;
+            /**
+             * Runs
+             * @description Runs a sitting of workloads that differ from the others
+             * @default {}
+             */
+            runs: {
+                [key: string]: number;
+            };
+            /**
+             * Judge Whole
+             * @description The first build of a chain whose last one is judged against it too
+             */
+            judge_whole?: string | null;
             /** Headline */
             headline?: string | null;
             /**
@@ -3370,6 +3782,16 @@ export interface components {
              * @enum {string}
              */
             verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /**
+             * Shown
+             * @description The ledger holds this verdict for this evidence
+             */
+            shown: boolean;
+            /**
+             * Can Be Shown
+             * @description There is a verdict that somebody may be given
+             */
+            can_be_shown: boolean;
         };
         /** VocabularyOut */
         VocabularyOut: {
@@ -3385,8 +3807,33 @@ export interface components {
             conditions: components["schemas"]["FigureOut"][];
         };
         /**
+         * WasFile
+         * @description What stood in a member before it was changed, after a reading had been written.
+         */
+        WasFile: {
+            /** Member */
+            member: string;
+            /** Value */
+            value?: string | boolean | number | null | components["schemas"]["ReadingFile"];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * WithLateOut
-         * @description The same measure with the runs that were left out after their readings had been seen.
+         * @description The same measure with all that was taken out or changed after readings had been seen.
          */
         WithLateOut: {
             /**
@@ -3395,7 +3842,7 @@ export interface components {
              */
             verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
             /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing") | null;
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots") | null;
             /** Runs Before */
             runs_before: number;
             /** Runs After */
@@ -4151,13 +4598,12 @@ export interface operations {
             };
         };
     };
-    post_shown_api_machines__machine_id__swaps__swap_id__shown_post: {
+    post_shown_api_machines__machine_id__shown_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 machine_id: string;
-                swap_id: string;
             };
             cookie?: never;
         };
@@ -4173,6 +4619,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_attempt_api_machines__machine_id__swaps__swap_id__attempts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AttemptIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
             };
             /** @description A problem, RFC 9457 */
             default: {
@@ -4756,6 +5238,74 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SittingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_close_api_machines__machine_id__sittings__sitting_id__close_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_set_aside_api_machines__machine_id__sittings__sitting_id__set_aside_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAsideIn"];
             };
         };
         responses: {

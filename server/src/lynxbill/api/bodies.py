@@ -126,7 +126,14 @@ class SittingIn(SittingContent):
             self.started_at,
             self.ambient_c,
             dict(self.conditions),
+            self.boot,
+            self.boot_by,
+            mount=self.mount,
         )
+
+
+class SetAsideIn(Strict):
+    reason: Line
 
 
 ReadingIn = Finite | Annotated[str, Field(max_length=200)] | ReadingFile
@@ -157,7 +164,7 @@ class RunIn(Strict):
             MeasureId(str(measure)): entry if isinstance(entry, str) else to_reading(entry)
             for measure, entry in self.readings.items()
         }
-        members = {name: getattr(self, name) for name in core.RUN_MEMBERS}
+        members = {name: getattr(self, name) for name in core.SENT_MEMBERS}
         filled = {"workload_version": self.workload_version or "", "reason": self.reason or None}
         run = core.Run(
             id=RunId(str(run_id)),

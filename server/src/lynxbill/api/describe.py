@@ -41,8 +41,8 @@ from lynxbill.core.progress import tally_builds
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.sheets import sheets_of
 from lynxbill.core.stand import job_stand
-from lynxbill.exchange.run_members import from_plan
-from lynxbill.exchange.run_schema import MarginEditFile
+from lynxbill.exchange.run_members import from_plan, from_showing, from_was
+from lynxbill.exchange.run_schema import AttemptFile, MarginEditFile, SetAsideFile
 from lynxbill.exchange.verdict_schema import ComparisonOut, VerdictOut
 from lynxbill.services.benches import PAGE, Home, Line
 from lynxbill.services.machines import MachineView
@@ -110,7 +110,6 @@ def _newest_out(swap: Swap, comparison: ComparisonOut, case: Frame) -> NewestOut
         changes=comparison.changes,
         lead=measure_out(lead) if lead else None,
         result=VerdictOut(**{name: getattr(result, name) for name in VerdictOut.model_fields}) if result else None,
-        shown=[UUID(measure) for measure in swap.verdict_shown_for],
     )
 
 
@@ -162,6 +161,13 @@ def case_out(view: MachineView) -> CaseOut:
                 started_at=sitting.started_at,
                 ambient_c=sitting.ambient_c,
                 conditions=dict(sitting.conditions),
+                boot=sitting.boot,
+                boot_by=sitting.boot_by,
+                closed_at=sitting.closed_at,
+                mount=sitting.mount,
+                set_aside=SetAsideFile.model_validate(sitting.set_aside) if sitting.set_aside else None,
+                attempt=sitting.attempt,
+                was=[from_was(entry) for entry in sitting.was],
                 version=versions[sitting.id],
             )
             for sitting in case.sittings
@@ -193,6 +199,7 @@ def run_out(run: Run, version: int) -> RunOut:
         workload=run.workload,
         excluded_late=run.excluded_late.reason if run.excluded_late else None,
         readings={measure: ReadingOut.model_validate(reading) for measure, reading in run.readings.items()},
+        was=[from_was(entry) for entry in run.was],
         version=version,
         **{name: getattr(run, name) for name in RUN_MEMBERS if name in RunOut.model_fields},
     )
@@ -226,6 +233,7 @@ def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut
         notes=[BenchNoteOut(**asdict(note), version=versions[note.id]) for note in swap.notes],
         explanations=[ExplanationOut(**asdict(e), version=versions[e.id]) for e in swap.explanations],
         margin_edits=[MarginEditFile.model_validate(edit) for edit in swap.margin_edits],
-        shown=[UUID(measure) for measure in swap.verdict_shown_for],
+        shown=None if swap.shown is None else [from_showing(entry) for entry in swap.shown],
+        attempts=[AttemptFile.model_validate(attempt) for attempt in swap.attempts],
         version=versions[swap.id],
     )

@@ -24,7 +24,23 @@ class PlanIn(PlanFile):
 
 
 class ShownIn(Strict):
+    """Which verdicts of a comparison a screen has shown, and the counts of the machine that they were made from."""
+
+    before: UUID
+    after: UUID
     measures: Annotated[list[UUID], Field(min_length=1, max_length=1000)]
+    revision: Annotated[int, Field(ge=0)]
+    evidence: Annotated[int, Field(ge=0)]
+
+
+class AttemptIn(Strict):
+    """Why a comparison is measured over, on which sides, and at how many sittings a side it looks then."""
+
+    reason: Line
+    sides: core.OverWhat
+    sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
+    at_most: Annotated[int, Field(ge=3, le=201)] | None = None
+    version: Version = None
 
 
 class SwapPlanIn(PlanIn):

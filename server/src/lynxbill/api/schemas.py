@@ -11,14 +11,18 @@ from lynxbill.core.measure import Better, Combined, Kind, Scale
 from lynxbill.core.stand import Stand
 from lynxbill.exchange.fields import Instant, Strict
 from lynxbill.exchange.run_schema import (
+    AttemptFile,
     BenchNoteFile,
     CandidateFile,
     CostFile,
     MarginEditFile,
     PlanFile,
     RecognitionFile,
+    SetAsideFile,
+    ShowingFile,
     StartFile,
     StepFile,
+    WasFile,
 )
 from lynxbill.exchange.verdict_schema import VerdictOut
 from lynxbill.store.tables import ImportState
@@ -73,6 +77,7 @@ class MeasureOut(Strict):
     part_of: UUID | None
     combined_by: Combined | None
     rated_as: str | None
+    of: int | None
 
 
 class WorkloadOut(Strict):
@@ -97,6 +102,13 @@ class SittingOut(Strict):
     started_at: Instant
     ambient_c: float | None
     conditions: dict[str, core.Plain]
+    boot: str | None
+    boot_by: core.BootBy | None
+    closed_at: Instant | None
+    mount: int | None
+    set_aside: SetAsideFile | None
+    attempt: int
+    was: list[WasFile]
     version: int
 
 
@@ -124,6 +136,9 @@ class RunOut(Strict):
     soak_s: float | None
     held_back: core.HeldBack | None
     excluded_late: str | None
+    written_at: Instant | None
+    left_out_at: Instant | None
+    was: list[WasFile]
     readings: dict[str, ReadingOut]
     version: int
 
@@ -165,7 +180,7 @@ class BenchNoteOut(BenchNoteFile):
 
 
 class SwapOut(Strict):
-    """`net_cost` is null where no cost is given; `shown` are the measures whose planned verdict was given."""
+    """`net_cost` is null where no cost is given; `shown` is the ledger, null where nobody knows what was shown."""
 
     id: UUID
     before: UUID
@@ -189,7 +204,8 @@ class SwapOut(Strict):
     notes: list[BenchNoteOut]
     explanations: list[ExplanationOut]
     margin_edits: list[MarginEditFile]
-    shown: list[UUID]
+    shown: list[ShowingFile] | None
+    attempts: list[AttemptFile]
     version: int
 
 
@@ -268,7 +284,6 @@ class NewestOut(Strict):
     changes: list[str]
     lead: MeasureOut | None
     result: VerdictOut | None
-    shown: list[UUID]
 
 
 class DueOut(Strict):

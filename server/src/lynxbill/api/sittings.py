@@ -9,6 +9,7 @@ from lynxbill.api.bodies import (
     LateExclusionIn,
     RunIn,
     RunsIn,
+    SetAsideIn,
     SittingIn,
 )
 from lynxbill.api.deps import ActDep, SessionsDep
@@ -20,7 +21,7 @@ from lynxbill.api.schemas import (
 )
 from lynxbill.services.machines import list_runs, view_machine
 from lynxbill.services.runs import leave_out_late, save_run, save_runs
-from lynxbill.services.sittings import save_sitting
+from lynxbill.services.sittings import close_sitting, save_sitting, set_aside
 
 router = APIRouter(tags=["sittings"])
 
@@ -29,6 +30,22 @@ router = APIRouter(tags=["sittings"])
 def put_sitting(machine_id: UUID, sitting_id: UUID, body: SittingIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
     """Begin a sitting on a build, or note its conditions."""
     save_sitting(sessions, act, machine_id, body.to_core(sitting_id), body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.post("/machines/{machine_id}/sittings/{sitting_id}/close")
+def post_close(machine_id: UUID, sitting_id: UUID, sessions: SessionsDep, act: ActDep) -> CaseOut:
+    """Close a sitting: it takes no further runs."""
+    close_sitting(sessions, act, machine_id, sitting_id)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/sittings/{sitting_id}/set-aside")
+def put_set_aside(
+    machine_id: UUID, sitting_id: UUID, body: SetAsideIn, sessions: SessionsDep, act: ActDep
+) -> CaseOut:
+    """Take a sitting out of the test after the fact, with a reason that stays."""
+    set_aside(sessions, act, machine_id, sitting_id, body.reason)
     return case_out(view_machine(sessions, machine_id))
 
 

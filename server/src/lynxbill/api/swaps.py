@@ -7,6 +7,7 @@ from fastapi import APIRouter, Response
 from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.api.describe import case_out
 from lynxbill.api.job_bodies import (
+    AttemptIn,
     ShownIn,
     SwapIn,
     SwapPlanIn,
@@ -14,8 +15,9 @@ from lynxbill.api.job_bodies import (
 from lynxbill.api.schemas import (
     CaseOut,
 )
-from lynxbill.core.case import BuildId
+from lynxbill.core.case import Attempt, BuildId
 from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.services.attempts import measure_over
 from lynxbill.services.comparisons import compare, compare_all, note_shown
 from lynxbill.services.machines import view_machine
 from lynxbill.services.plans import save_swap_plan
@@ -46,10 +48,19 @@ def put_swap_plan(machine_id: UUID, swap_id: UUID, body: SwapPlanIn, sessions: S
     return case_out(view_machine(sessions, machine_id))
 
 
-@router.post("/machines/{machine_id}/swaps/{swap_id}/shown", status_code=204)
-def post_shown(machine_id: UUID, swap_id: UUID, body: ShownIn, sessions: SessionsDep) -> None:
-    """Say which measures' verdicts a screen has shown; reading them never does."""
-    note_shown(sessions, machine_id, swap_id, body.measures)
+@router.post("/machines/{machine_id}/shown", status_code=204)
+def post_shown(machine_id: UUID, body: ShownIn, sessions: SessionsDep, act: ActDep) -> None:
+    """Say which measures' verdicts a screen has shown, and from which state; reading them never does."""
+    pair = BuildId(str(body.before)), BuildId(str(body.after))
+    note_shown(sessions, act, machine_id, pair, body.measures, (body.revision, body.evidence))
+
+
+@router.post("/machines/{machine_id}/swaps/{swap_id}/attempts")
+def post_attempt(machine_id: UUID, swap_id: UUID, body: AttemptIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
+    """Measure a comparison over: its sittings so far are set aside with the reason."""
+    attempt = Attempt(act.at, body.reason, body.sides, body.sittings_a_side, body.at_most)
+    measure_over(sessions, act, machine_id, swap_id, attempt, body.version)
+    return case_out(view_machine(sessions, machine_id))
 
 
 @router.get("/machines/{machine_id}/comparison", response_model=ComparisonOut)

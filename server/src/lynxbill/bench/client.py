@@ -32,6 +32,10 @@ class Client:
         """Save one thing under the machine's address."""
         return self._call("PUT", f"/{path}", body)
 
+    def post(self, path: str) -> dict[str, Any]:
+        """Do one thing under the machine's address."""
+        return self._call("POST", f"/{path}")
+
     def _call(self, method: str, path: str, body: Mapping[str, Any] | None = None) -> dict[str, Any]:
         url = f"{self.server.rstrip('/')}/api/machines/{self.machine_id}{path}"
         try:

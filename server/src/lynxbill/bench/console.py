@@ -17,14 +17,14 @@ BAR_WIDTH = 30
 OK, LOST, UNUSABLE, INTERRUPTED = 0, 1, 2, 130
 
 
-def run_on_console(server: str, machine_id: str, workload_name: str, repeats: int) -> int:
-    """Run one sitting and answer the exit status."""
+def run_on_console(server: str, machine_id: str, workload_name: str, repeats: int, boot: str | None = None) -> int:
+    """Run one sitting and answer the exit status; `boot` names the start of the machine, for a trial."""
     workload = WORKLOADS.get(workload_name)
     if workload is None:
         return _refuse(f"There is no workload “{workload_name}”; known: {', '.join(WORKLOADS)}.")
     client = Client(server, machine_id)
     try:
-        bench = prepare_bench(client, workload)
+        bench = prepare_bench(client, workload, boot=boot)
         say(f"{bench.machine.name}, build {bench.build.letter}: {workload.name}, {bench.processes} process(es).")
         outcome = run_sitting(client, bench, workload, repeats, draw_bar)
     except (ServerRefused, ServerLost, Refusal) as error:

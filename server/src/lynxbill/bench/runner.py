@@ -3,12 +3,15 @@
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
+from pathlib import Path
 from typing import Any
 from uuid import UUID, uuid4, uuid5
 
+import psutil
+
 from lynxbill.bench.client import Client, ServerLost
 from lynxbill.bench.workload import BenchWorkload, WrongResult
-from lynxbill.core.case import RUN_MEMBERS, Build, Case, Machine, Reading, Run, RunId, Sitting, SittingId
+from lynxbill.core.case import SENT_MEMBERS, Build, Case, Machine, Reading, Run, RunId, Sitting, SittingId
 from lynxbill.core.errors import BadQuestion, BadValue
 from lynxbill.core.measure import Measure, MeasureId
 
@@ -40,8 +43,15 @@ class Outcome:
         return [run for run in self.runs if run.id not in self.sent]
 
 
-def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan") -> Bench:
-    """Read the machine, declare the workload on the server and begin a sitting on its build of now."""
+BOOT_ID = Path("/proc/sys/kernel/random/boot_id")
+
+
+def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan", boot: str | None = None) -> Bench:
+    """
+    Read the machine, declare the workload on the server and begin a sitting on its build of now.
+
+    `boot` names the start of the machine for a trial; else it is read off the system.
+    """
     answer = client.read_case()
     if not answer["builds"]:
         raise BadQuestion("This machine has no build yet: describe its parts under “Set up” first.")
@@ -53,11 +63,10 @@ def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan"
     workload_id = UUID(known["id"]) if known else uuid5(space, f"workload {workload.name}")
     measures = _state_measures(space, workload)
     client.put(f"workloads/{workload_id}", _workload_body(workload, measures, known))
-    sitting = Sitting(SittingId(str(uuid4())), build.id, "plan", datetime.now(UTC))
-    client.put(
-        f"sittings/{sitting.id}",
-        {"build": build.id, "purpose": purpose, "started_at": sitting.started_at.isoformat()},
-    )
+    boot = boot or read_boot()
+    sitting = Sitting(SittingId(str(uuid4())), build.id, "plan", datetime.now(UTC), boot=boot, boot_by="read")
+    body = {"build": build.id, "purpose": purpose, "started_at": sitting.started_at.isoformat()}
+    client.put(f"sittings/{sitting.id}", body | {"boot": boot, "boot_by": "read"})
     machine = Machine(answer["machine"]["id"], answer["machine"]["name"], answer["machine"]["currency"])
     return Bench(machine, build, sitting, workload_id, measures, processes)
 
@@ -87,7 +96,25 @@ def run_sitting(
         position = sum(not run.warm_up for run in outcome.runs) + 1
         outcome.runs.append(_run(bench, workload, position, "partial", {}, "stopped by the technician"))
     send_unsent(client, bench.workload_id, outcome)
+    if not outcome.unsent and not outcome.interrupted:
+        _close(client, bench.sitting.id)
     return outcome
+
+
+def _close(client: Client, sitting_id: str) -> None:
+    try:
+        client.post(f"sittings/{sitting_id}/close")
+    except ServerLost:
+        # The next sitting that begins closes this one too.
+        return
+
+
+def read_boot() -> str:
+    """Read which start of the system this is: sittings that share it are one, however many there are."""
+    try:
+        return BOOT_ID.read_text().strip()
+    except OSError:
+        return f"since {psutil.boot_time():.0f}"
 
 
 def send_unsent(client: Client, workload_id: UUID, outcome: Outcome) -> None:
@@ -197,7 +224,7 @@ def _run_body(run: Run, workload_id: UUID) -> dict[str, Any]:
         "sitting": run.sitting_id,
         "workload": str(workload_id),
         "readings": {measure: _reading_body(reading) for measure, reading in run.readings.items()},
-        **{name: getattr(run, name) for name in RUN_MEMBERS},
+        **{name: getattr(run, name) for name in SENT_MEMBERS},
         "started_at": run.started_at.isoformat() if run.started_at else None,
     }
 

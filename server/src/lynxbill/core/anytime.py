@@ -1,15 +1,15 @@
-"""The rule for looking before the plan is complete, and after its verdict was shown: valid whenever one looks."""
+"""The rule for other times than the plan's looks: valid whenever one looks."""
 
 import math
-from dataclasses import replace
 from functools import lru_cache
 
-from lynxbill.core.estimate import Estimate
+from lynxbill.core.estimate import ALPHA, Basis, Estimate, Forms
 from lynxbill.core.measure import MOST_LOG
 
 PRIOR_SPREAD = 4.0
-EARLY_ALPHA = 0.05
-AFTER_SHOWING_ALPHA = 0.025
+# After the last planned look half of the error is spent: e must reach 40 instead of 20.
+AFTER_LAST_LOOK = 0.5
+FEWEST_UNITS = 3
 LARGEST_T = 1e150
 
 
@@ -22,7 +22,7 @@ def e_value(t: float, df: float, size: float) -> float:
         df: degrees of freedom, at least 1.
         size: N of the comparison: k_b·k_a/(k_b + k_a), or the number of pairs.
     Returns: above 0; at most e^700.
-    Source: docs/judgement.md, "Looking before the plan is complete": the t statistic's Bayes factor with a normal
+    Source: docs/judgement.md, "Looking at other times": the t statistic's Bayes factor with a normal
         effect of variance g = 4 scatters squared (V. H. de la Peña, T. L. Lai, Q.-M. Shao, Self-Normalized
         Processes, 2009).
     """
@@ -48,30 +48,72 @@ def critical_t(df: float, size: float, alpha: float) -> float | None:
     return math.sqrt(df * (q - 1) / (1 - q / r)) if q < r else None
 
 
-def look(planned: Estimate, size: float, *, after_showing: bool) -> Estimate | None:
+def at_any_time(forms: Forms, size: float, *, after_last_look: bool, alpha: float = ALPHA) -> Estimate | None:
     """
-    Replace a planned t interval by one that stays valid however often one looks.
+    Judge two sides by a rule that stays valid however often one looks.
 
     Args:
-        planned: the pooled or paired estimate of the sittings there are.
+        forms: of the units there are; the larger standard error and the smaller degrees of freedom count.
         size: as for `e_value`.
-        after_showing: a planned verdict was given already; then e must reach 40 instead of 20.
-    Returns: the interval at alpha .05 (after a showing .025), `low90`/`high90` at twice that, p = 1/e (2/e), and the
-        e-value; None where there are too few sittings for any interval.
+        after_last_look: the plan's last look is over.
+        alpha: of the plan as a whole; divided where it is measured over.
+    Returns: as `any_time`.
     """
-    alpha = AFTER_SHOWING_ALPHA if after_showing else EARLY_ALPHA
-    narrow, wide = critical_t(planned.df, size, 2 * alpha), critical_t(planned.df, size, alpha)
+    se = max(forms.se, forms.welch_se or 0.0)
+    df = min(forms.df, forms.welch_df or forms.df)
+    differs = se > forms.se or df < forms.df
+    return any_time(
+        "anytime",
+        forms.difference,
+        forms.sd,
+        se,
+        df,
+        size,
+        after_last_look=after_last_look,
+        alpha=alpha,
+        differs=differs,
+    )
+
+
+def any_time(
+    basis: Basis,
+    difference: float,
+    sd: float,
+    se: float,
+    df: float,
+    size: float,
+    *,
+    after_last_look: bool,
+    alpha: float = ALPHA,
+    differs: bool = False,
+) -> Estimate | None:
+    """
+    Give a difference the interval of the anytime rule.
+
+    Args:
+        difference, sd, se: on the scale of judgement; se above 0.
+        df, size: as for `e_value`.
+        after_last_look, alpha: as for `at_any_time`.
+    Returns: the interval at alpha (after the last look alpha/2), `low90`/`high90` at twice that, p = 1/e (2/e) to be
+        held against alpha, and the e-value; None where there are too few sittings for any interval.
+    """
+    spent = AFTER_LAST_LOOK if after_last_look else 1.0
+    narrow, wide = critical_t(df, size, 2 * alpha * spent), critical_t(df, size, alpha * spent)
     if narrow is None or wide is None:
         return None
-    e = e_value(planned.estimate / planned.se, planned.df, size)
-    d, se = planned.estimate, planned.se
-    return replace(
-        planned,
-        basis="anytime",
-        low=d - wide * se,
-        high=d + wide * se,
-        low90=d - narrow * se,
-        high90=d + narrow * se,
-        p=min(1.0, EARLY_ALPHA / alpha / e),
+    e = e_value(difference / se, df, size)
+    return Estimate(
+        basis=basis,
+        estimate=difference,
+        sd=sd,
+        se=se,
+        df=df,
+        low=difference - wide * se,
+        high=difference + wide * se,
+        low90=difference - narrow * se,
+        high90=difference + narrow * se,
+        p=min(1.0, 1 / (spent * e)),
         e_value=e,
+        level=1 - alpha * spent,
+        sides_differ=differs,
     )

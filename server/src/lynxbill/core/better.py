@@ -9,15 +9,13 @@ from typing import Literal
 import numpy as np
 
 from lynxbill.core.bill import swaps_between
-from lynxbill.core.case import BuildId, Case
+from lynxbill.core.case import BuildId, Case, SittingId
 from lynxbill.core.comparison import judge
-from lynxbill.core.counting import compared_sittings, group_runs
 from lynxbill.core.draws import DRAWS, Floats, draw_gains, draw_prices, in_order, in_percent, seed_of
 from lynxbill.core.estimate import Estimate
 from lynxbill.core.money import Booked, book
 from lynxbill.core.overall import composite
 from lynxbill.core.result import Comparison
-from lynxbill.core.sitting import split_sides
 
 BetterNote = Literal[
     "untested", "plan_incomplete", "no_costs", "no_gain", "other_work", "both_pay_for_themselves", "no_interval"
@@ -162,7 +160,7 @@ def _draw(case: Case, first: Comparison, second: Comparison) -> list[tuple[Float
     """Percents and prices of both."""
     lines = [_lines(case, comparison) for comparison in (first, second)]
     gains = [gain for gain in map(_gain, (first, second)) if gain is not None]
-    builds = _shared_scatter(case, first, second)
+    builds = _shared_scatter(first, second)
     figures = [f for build in builds for f in build.units] + [f for g in gains for f in (g.estimate, g.se, g.df)]
     generator = np.random.default_rng(seed_of(figures, [line for side in lines for line in side]))
     if builds:
@@ -183,26 +181,26 @@ class _Units:
     doubt: float
 
 
-def _shared_scatter(case: Case, first: Comparison, second: Comparison) -> list[_Units]:
-    """Units of all builds cut alike, in an order set by the data; empty where one scatter serves not both."""
+def _shared_scatter(first: Comparison, second: Comparison) -> list[_Units]:
+    """Units of all builds, in an order set by the data; empty where one scatter serves not both."""
     gains = [_gain(comparison) for comparison in (first, second)]
-    if any(gain is None or gain.basis != "sittings" for gain in gains):
+    if any(gain is None or gain.basis != "sittings" or gain.sides_differ for gain in gains):
         return []
-    names = [build for comparison in (first, second) for build in (comparison.before, comparison.after)]
-    builds = list(dict.fromkeys(names))
-    groups, weights = group_runs(case), _weights(first)
-    sittings = {build: compared_sittings(case, BuildId(build)) for build in builds}
-    others = tuple(sitting for build in builds[1:] for sitting in sittings[build])
-    claims = sorted((m for m in case.measures if m.id in weights), key=lambda measure: measure.id)
-    sides = [split_sides(groups, measure, first.plan, sittings[builds[0]], others) for measure in claims]
-    shares = [weights[measure.id] for measure in claims]
-    both = [composite([side.before for side in sides], shares), composite([side.after for side in sides], shares)]
-    units = {sitting: unit for side in both for sitting, (unit, _) in side.items()}
-    floor = math.fsum((share * side.step) ** 2 for share, side in zip(shares, sides, strict=True)) / 12
-    doubt = math.fsum(share**2 * side.doubt for share, side in zip(shares, sides, strict=True))
-    found = [
-        _Units(build, tuple(units[s.id] for s in sittings[build] if s.id in units), floor, doubt) for build in builds
-    ]
+    weights = _weights(first)
+    units: dict[str, dict[SittingId, float]] = {}
+    step = doubt = 0.0
+    for comparison in (first, second):
+        claims = sorted((r for r in comparison.measures if r.measure.id in weights), key=lambda r: r.measure.id)
+        shares = [weights[claim.measure.id] for claim in claims]
+        for build, before in ((comparison.before, True), (comparison.after, False)):
+            side = composite([c.sides.before if before else c.sides.after for c in claims], shares)
+            known = units.setdefault(build, {})
+            for sitting, (unit, _) in side.items():
+                known.setdefault(sitting, unit)
+        terms = list(zip(shares, claims, strict=True))
+        step = max(step, math.fsum((share * claim.sides.step) ** 2 for share, claim in terms))
+        doubt = max(doubt, math.fsum(share**2 * claim.sides.doubt for share, claim in terms))
+    found = [_Units(build, tuple(known.values()), step / 12, doubt) for build, known in units.items()]
     spare = sum(len(build.units) - 1 for build in found)
     return sorted(found, key=lambda build: build.units) if spare and all(build.units for build in found) else []
 
@@ -212,9 +210,13 @@ def _draw_means(generator: np.random.Generator, builds: Sequence[_Units]) -> dic
     means = {build.build: math.fsum(build.units) / len(build.units) for build in builds}
     df = sum(len(build.units) - 1 for build in builds)
     squares = math.fsum((unit - means[build.build]) ** 2 for build in builds for unit in build.units)
-    sd = math.sqrt(max(squares / df, builds[0].floor) + builds[0].doubt)
+    variance = max(squares / df, builds[0].floor) + builds[0].doubt
+    # Rounding as coarse as the scatter is shared by a build's sittings, however many.
+    shared = math.sqrt(builds[0].floor) if 12 * builds[0].floor >= variance > 0 else 0.0
+    sd = math.sqrt(variance)
     scatter = sd * np.sqrt(df / generator.chisquare(df, DRAWS))
     return {
-        build.build: means[build.build] + scatter / math.sqrt(len(build.units)) * generator.standard_normal(DRAWS)
+        build.build: means[build.build]
+        + np.hypot(scatter / math.sqrt(len(build.units)), shared) * generator.standard_normal(DRAWS)
         for build in builds
     }

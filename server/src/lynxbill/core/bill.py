@@ -61,7 +61,7 @@ def swaps_between(case: Case, before: BuildId, after: BuildId) -> tuple[Swap, ..
     chain: list[Swap] = []
     here = after
     while here != before:
-        swap = case.swap_between(before, here)
+        swap = case.step_into(before, here)
         if swap is None or swap in chain:
             return None
         chain.insert(0, swap)

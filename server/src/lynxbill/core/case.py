@@ -48,6 +48,9 @@ Stage = Literal["before opening", "case open", "first start"]
 ExplanationState = Literal["untested", "supported", "ruled out"]
 Seen = Literal["pass", "pass with remark", "fail"]
 Plain = str | float | int | bool | None
+BootBy = Literal["read", "answered"]
+OverWhat = Literal["both sides", "after-side"]
+READING = "readings."
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,11 +77,37 @@ class LateExclusion:
 
 
 @dataclass(frozen=True, slots=True)
+class Was:
+    """
+    What stood in a member of a run or sitting until somebody changed it, after a reading was written.
+
+    `member` is the name of a field, or "readings.MEASURE", whose `value` is then the old reading (None: none stood).
+    """
+
+    member: str
+    value: "Plain | Reading | datetime"
+    at: datetime
+    by: str = ""
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class SetAside:
+    """A sitting taken out of the test: late, unless the comparison is measured `over` as a whole."""
+
+    reason: str
+    at: datetime
+    over: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Run:
     """
     One execution of a workload; `held_back` says what kept the machine from its full clock during it.
 
-    `duration_s` and `soak_s` are in seconds.
+    `duration_s` and `soak_s` are in seconds. `written_at` is when its reading was first written, `left_out_at` when
+    it was last taken out of the test by its state (equal: in the same save); `was` what was changed since, oldest
+    first.
     """
 
     id: RunId
@@ -98,6 +127,9 @@ class Run:
     soak_s: float | None = None
     excluded_late: LateExclusion | None = None
     held_back: HeldBack | None = None
+    written_at: datetime | None = None
+    left_out_at: datetime | None = None
+    was: tuple[Was, ...] = ()
 
     @property
     def is_emptied(self) -> bool:
@@ -107,15 +139,26 @@ class Run:
 
 # What a run is called by, holds and belongs to is written differently in each form of it; all else is the same in
 # every one, and is carried over by name: a new member need only be added where it is declared.
-_IN_ITS_OWN_FORM = {"id", "sitting_id", "workload", "readings", "excluded_late"}
+_IN_ITS_OWN_FORM = {"id", "sitting_id", "workload", "readings", "excluded_late", "was"}
 RUN_MEMBERS = tuple(member.name for member in fields(Run) if member.name not in _IN_ITS_OWN_FORM)
+# Kept by whoever keeps the run, never sent with it.
+RUN_DATES = ("written_at", "left_out_at")
+SENT_MEMBERS = tuple(name for name in RUN_MEMBERS if name not in RUN_DATES)
 # What may be corrected of a run that is recorded.
-CORRECTABLE = tuple(name for name in RUN_MEMBERS if name not in ("workload_version", "parameters", "warm_up"))
+CORRECTABLE = tuple(
+    name for name in RUN_MEMBERS if name not in ("workload_version", "parameters", "warm_up", *RUN_DATES)
+)
 
 
 @dataclass(frozen=True, slots=True)
 class Sitting:
-    """One unbroken stretch at the bench; `ambient_c` in °C."""
+    """
+    One unbroken stretch at the bench; `ambient_c` in °C.
+
+    `boot` names the start of the machine that it was held in, `boot_by` whether that was read or only answered;
+    sittings of a build in one boot are one unit. `closed_at` is None while it is open. `mount` rises with each
+    remounting of what carries the heat away. `attempt` counts how often its comparison was measured over by then.
+    """
 
     id: SittingId
     build_id: BuildId
@@ -123,6 +166,13 @@ class Sitting:
     started_at: datetime
     ambient_c: float | None = None
     conditions: Mapping[str, Plain] = field(default_factory=dict)
+    boot: str | None = None
+    boot_by: BootBy | None = None
+    closed_at: datetime | None = None
+    mount: int | None = None
+    set_aside: SetAside | None = None
+    attempt: int = 1
+    was: tuple[Was, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -186,6 +236,9 @@ class Plan:
     """
     What was settled before measuring; None in a count asks for no particular number.
 
+    `sittings_a_side` is the first look and `at_most` the second (None: one look); `runs` overrides `runs_a_sitting`
+    by workload. `judge_whole` names the first build of a chain whose last one is judged against it too.
+
     `change` is the kind of change it was made for; `conditions` are those that both sides must share; rests and
     soaks are in minutes.
     """
@@ -193,7 +246,10 @@ class Plan:
     design: Design = "side_by_side"
     pair_by: PairBy = "order"
     sittings_a_side: int | None = None
+    at_most: int | None = None
     runs_a_sitting: int | None = None
+    runs: Mapping[str, int] = field(default_factory=dict)
+    judge_whole: BuildId | None = None
     headline: MeasureId | None = None
     measures: Mapping[MeasureId, PlannedMeasure] = field(default_factory=dict)
     pairs: tuple[FixedPair, ...] = ()
@@ -204,6 +260,15 @@ class Plan:
     warm_ups: int = 0
     rest_min: float = 0.0
     soak_min: float = 0.0
+
+    @property
+    def alternates(self) -> bool:
+        """Whether the sittings of both sides take turns; else all before-sittings come first."""
+        return self.order in ("alternating", "abba")
+
+    def runs_of(self, workload: str) -> int | None:
+        """How many runs a sitting of a workload has."""
+        return self.runs.get(workload, self.runs_a_sitting)
 
 
 @dataclass(frozen=True, slots=True)
@@ -278,11 +343,53 @@ class MarginEdit:
 
 
 @dataclass(frozen=True, slots=True)
+class Showing:
+    """
+    One entry of the ledger: the verdict of a measure, as it was first given to somebody.
+
+    `compared` is the build before where the comparison is another one than its swap's own. `look` is None for the
+    anytime rule; `sittings` are those it rested on, `evidence` a digest of their runs (empty:
+    not kept), `gain` the oriented estimate and `low` to `high` its interval then. `boots` and `conditions` are by
+    sitting; `plan` is that of the comparison, written out.
+    """
+
+    measure: MeasureId
+    at: datetime
+    look: int | None
+    level: float
+    rule: str
+    verdict: str
+    sittings: tuple[SittingId, ...]
+    evidence: str = ""
+    attempt: int = 1
+    compared: BuildId | None = None
+    by: str = ""
+    gain: float | None = None
+    low: float | None = None
+    high: float | None = None
+    boots: Mapping[SittingId, str | None] = field(default_factory=dict)
+    conditions: Mapping[SittingId, Mapping[str, Plain]] = field(default_factory=dict)
+    plan: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Attempt:
+    """A comparison measured over: why, on which sides, and what it asks for anew (None: as the plan says)."""
+
+    at: datetime
+    reason: str
+    sides: OverWhat = "both sides"
+    sittings_a_side: int | None = None
+    at_most: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Swap:
     """
     The step from one build to another.
 
-    `verdict_shown_for` holds for each measure whose planned verdict was shown the sittings it rested on. `declares`
+    `shown` is the ledger of its comparison, oldest first; None where nobody knows what was shown. `attempts` are
+    those after the first. `declares`
     names the differences that it is meant to make (keys of `core.difference`); `gate_reason` says why
     the old part left although `gate_missing` was missing from the before-side, `recognition_skipped` why the case was
     closed although something that went in had not been looked at.
@@ -294,7 +401,8 @@ class Swap:
     label: str
     plan: Plan
     side_changes: tuple[str, ...] = ()
-    verdict_shown_for: Mapping[MeasureId, tuple[SittingId, ...]] = field(default_factory=dict)
+    shown: tuple[Showing, ...] | None = ()
+    attempts: tuple[Attempt, ...] = ()
     costs: tuple[CostLine, ...] = ()
     state: SwapState = "closed"
     declares: tuple[str, ...] = ()
@@ -309,6 +417,11 @@ class Swap:
     notes: tuple[BenchNote, ...] = ()
     explanations: tuple[Explanation, ...] = ()
     margin_edits: tuple[MarginEdit, ...] = ()
+
+    @property
+    def attempt(self) -> int:
+        """Which attempt it is: 1, 2 …"""
+        return 1 + len(self.attempts)
 
 
 @dataclass(frozen=True, slots=True)
@@ -461,7 +574,11 @@ class Frame:
         """Find the newest swap that led to a build, or None for a first build."""
         return next((swap for swap in reversed(self.swaps) if swap.after == build_id), None)
 
-    def swap_between(self, before: BuildId, after: BuildId) -> Swap | None:
+    def swap_between(self, one: BuildId, other: BuildId) -> Swap | None:
+        """Find the first swap between two builds, in either direction: its plan is that of the pair, for ever."""
+        return next((s for s in self.swaps if {s.before, s.after} == {one, other}), None)
+
+    def step_into(self, before: BuildId, after: BuildId) -> Swap | None:
         """Find the newest swap from one build to another, else the newest into the second; None for a first build."""
         direct = (s for s in reversed(self.swaps) if (s.before, s.after) == (before, after))
         return next(direct, None) or self.swap_into(after)

@@ -1,7 +1,10 @@
 """The comparison of two builds: every measure's verdict, the overall gain and the bill."""
 
+from collections.abc import Iterable
 from dataclasses import replace
+from datetime import datetime
 
+from lynxbill.core.agreement import Agreement, agreement_of
 from lynxbill.core.alongside import (
     name_changes,
     put_above_floor,
@@ -11,23 +14,17 @@ from lynxbill.core.alongside import (
     unloaded_workloads,
 )
 from lynxbill.core.bill import make_bill
-from lynxbill.core.case import BuildId, Case, Frame, Plan, PlannedMeasure, Sitting, Swap, default_plan
+from lynxbill.core.case import BuildId, Case, Frame, Plan, Showing
 from lynxbill.core.conditions import find_departures
-from lynxbill.core.counting import RunsBySitting, compared_sittings, group_runs
+from lynxbill.core.counting import compared_sittings
 from lynxbill.core.errors import NoSwap, SameBuild
-from lynxbill.core.estimate import NOTHING_BORROWED, Borrowed
-from lynxbill.core.evidence import Surroundings, moved_controls, weigh_evidence
-from lynxbill.core.families import adjust_families
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, MeasureId, margin_bound
-from lynxbill.core.overall import Claim, Overall, overall_gain
-from lynxbill.core.pairing import pair_runs
-from lynxbill.core.result import Comparison, MeasureResult, leading_claim
-from lynxbill.core.ruling import Reach, reach_of, rule_on
-from lynxbill.core.sitting import split_sides
-from lynxbill.core.spread import pool_spread
-from lynxbill.core.verdict import block_by_family
-
-BothSides = tuple[tuple[Sitting, ...], tuple[Sitting, ...]]
+from lynxbill.core.evidence import Surroundings, history_of, moved_controls, weigh_evidence
+from lynxbill.core.judging import Judged, borrowed_spread, judge_pair
+from lynxbill.core.ledger import digest_of, of_measure, still_stands
+from lynxbill.core.measure import margin_bound
+from lynxbill.core.overall import overall_gain
+from lynxbill.core.result import Comparison, MeasureResult, leading_claim, turned_round
+from lynxbill.core.ruling import Ruling
 
 
 def judge(case: Case, before: BuildId | None = None, after: BuildId | None = None) -> Comparison:
@@ -46,25 +43,28 @@ def judge(case: Case, before: BuildId | None = None, after: BuildId | None = Non
     Source: docs/judgement.md.
     """
     before, after = choose_builds(case, before, after)
-    into, plan, sides = _frame(case, BuildId(before), BuildId(after))
-    results = _judge_measures(case, plan, into, sides)
-    results = _beside_late(case, plan, into, sides, results)
-    results = put_in_context(case, BuildId(before), BuildId(after), plan, results)
+    agreement = agreement_of(case, before, after)
+    plan = agreement.plan
+    results = _judge_agreed(case, agreement)
+    sides = compared_sittings(case, before), compared_sittings(case, after)
+    results = put_in_context(case, before, after, plan, results)
     results = put_above_floor(case, plan, sides[0] + sides[1], results)
-    changes = name_changes(case, BuildId(before), BuildId(after))
+    changes = name_changes(case, before, after)
     around = Surroundings(
         changes,
         find_departures(case, sides, plan),
         moved_controls(results),
         len(results),
-        unloaded_workloads(case, BuildId(before), BuildId(after)),
+        unloaded_workloads(case, before, after),
+        history_of(case, agreement),
     )
-    results = tuple(weigh_evidence(r, around, _borrow_spread(case, r.measure, plan, sides)) for r in results)
-    overall = _overall(results, plan)
-    bill = make_bill(case, BuildId(before), BuildId(after), leading_claim(results, plan.headline))
-    shares = shares_of(case, BuildId(before), BuildId(after), plan, results)
+    borrowed = [borrowed_spread(case, agreement, result.measure) for result in results]
+    results = tuple(weigh_evidence(r, around, lent) for r, lent in zip(results, borrowed, strict=True))
+    overall = overall_gain(results, plan, agreement)
+    bill = make_bill(case, before, after, leading_claim(results, plan.headline))
+    shares = shares_of(case, before, after, plan, results)
     trends = trends_of(case, plan, results)
-    return Comparison(before, after, plan, results, overall, bill, changes, shares, trends)
+    return Comparison(before, after, plan, results, overall, bill, changes, shares, trends, agreement)
 
 
 def judge_measures(
@@ -76,15 +76,7 @@ def judge_measures(
     Args, returns, raises: as for `judge`.
     """
     before, after = choose_builds(case, before, after)
-    into, plan, sides = _frame(case, BuildId(before), BuildId(after))
-    return _judge_measures(case, plan, into, sides)
-
-
-def _frame(case: Case, before: BuildId, after: BuildId) -> tuple[Swap | None, Plan, BothSides]:
-    """The swap whose plan counts, that plan, and the sittings of both builds."""
-    into = case.swap_between(before, after)
-    plan = into.plan if into else default_plan(case.measures)
-    return into, plan, (compared_sittings(case, before), compared_sittings(case, after))
+    return _judge_agreed(case, agreement_of(case, before, after))
 
 
 def choose_builds(frame: Frame, before: BuildId | None, after: BuildId | None) -> tuple[BuildId, BuildId]:
@@ -104,97 +96,122 @@ def choose_builds(frame: Frame, before: BuildId | None, after: BuildId | None) -
     return before, after
 
 
-def _judge_measures(case: Case, plan: Plan, into: Swap | None, sides: BothSides) -> tuple[MeasureResult, ...]:
-    """Every measure that was planned or measured, each p adjusted within its family."""
-    groups = group_runs(case)
-    here = {sitting.id for side in sides for sitting in side}
-    measured = {run.workload for run in case.runs if run.sitting_id in here}
-    results = tuple(
-        _judge_measure(groups, measure, plan, into, sides, _borrow_spread(case, measure, plan, sides))
-        for measure in case.measures
-        if measure.id in plan.measures or measure.workload in measured
+def _judge_agreed(case: Case, agreement: Agreement) -> tuple[MeasureResult, ...]:
+    """Every measure that was planned or measured, in the direction that was asked for."""
+    judged = judge_pair(case, agreement, beside=_headline_beside(case, agreement))
+    results = tuple(_result(case, agreement, one) for one in judged)
+    return tuple(map(turned_round, results)) if agreement.mirrored else results
+
+
+def _headline_beside(case: Case, agreement: Agreement) -> float | None:
+    """Where the whole is judged too, the headline's p in the other of both comparisons: step and total."""
+    swap, headline = agreement.swap, agreement.plan.headline
+    if swap is None or swap.plan.judge_whole is None or headline is None or not agreement.planned:
+        return None
+    first = swap.before if agreement.whole else swap.plan.judge_whole
+    if (first, swap.after) == (agreement.before, agreement.after):
+        return None
+    other = judge_pair(case, agreement_of(case, first, swap.after))
+    p = next((one.ruling.p for one in other if one.measure.id == headline), None)
+    return 1.0 if p is None else p
+
+
+def _result(case: Case, agreement: Agreement, judged: Judged) -> MeasureResult:
+    measure, planned, ruling = judged.measure, judged.planned, judged.ruling
+    result = _as_result(agreement, judged, ruling)
+    if judged.with_late is not None:
+        result = replace(result, with_late=_as_result(agreement, judged, judged.with_late), late=judged.late)
+    if planned.role == "watch":
+        return result
+    entries = of_measure(agreement.shown, measure)
+    given = [e for e in entries if _says(e, result) and still_stands(case, measure, e)]
+    first = next(iter(entries), None)
+    return replace(
+        result,
+        first_shown=first,
+        shown=bool(given),
+        changed=first is not None and not still_stands(case, measure, first),
     )
-    return _within_families(results, plan.headline)
 
 
-def _judge_measure(
-    groups: RunsBySitting,
-    measure: Measure,
-    plan: Plan,
-    into: Swap | None,
-    sittings: BothSides,
-    borrowed: Borrowed,
-) -> MeasureResult:
-    planned = plan.measures.get(measure.id) or PlannedMeasure("watch", DEFAULT_MATTERS_FROM[measure.scale])
-    sides = split_sides(groups, measure, plan, *sittings)
-    pairing = pair_runs(sides, plan.pair_by, plan.pairs)
-    ruling = rule_on(sides, pairing, measure, planned, plan, reach_of(sides, measure, plan, into), borrowed)
+def showings_of(
+    case: Case, comparison: Comparison | None, results: Iterable[MeasureResult], *, at: datetime, by: str = ""
+) -> tuple[Showing, ...]:
+    """
+    Write down the verdicts of a comparison that are given to somebody now, for the ledger.
+
+    Args:
+        case: the one that was judged.
+        comparison: where it was made from one; else the newest swap's own is meant.
+        results: of it, those that are shown.
+    Returns: one entry a verdict that the ledger does not hold for this evidence yet.
+    """
+    agreement = (
+        comparison.agreement if comparison else agreement_of(case, case.swaps[-1].before, case.swaps[-1].after)
+    )
+    if agreement is None or agreement.swap is None:
+        return ()
+    shown = [turned_round(r) if agreement.mirrored else r for r in results if r.can_be_shown and not r.shown]
+    return tuple(_entry(case, agreement, result, at, by) for result in shown)
+
+
+def _entry(case: Case, agreement: Agreement, result: MeasureResult, at: datetime, by: str) -> Showing:
+    interval, sittings = result.interval, result.sittings
+    held = {s.id: s for s in case.sittings if s.id in sittings}
+    return Showing(
+        measure=result.measure.id,
+        at=at,
+        look=result.terms.look,
+        level=result.level if result.level is not None else 1 - result.terms.alpha,
+        rule=interval.basis if interval is not None else "exact",
+        verdict=result.verdict.word,
+        sittings=sittings,
+        evidence=digest_of(case, result.measure, sittings),
+        attempt=agreement.attempt,
+        compared=agreement.compared,
+        by=by,
+        gain=result.estimate,
+        low=interval.low if interval is not None else None,
+        high=interval.high if interval is not None else None,
+        boots={identifier: sitting.boot for identifier, sitting in held.items()},
+        conditions={identifier: dict(sitting.conditions) for identifier, sitting in held.items()},
+        plan=written_plan(agreement.plan),
+    )
+
+
+def written_plan(plan: Plan) -> str:
+    """Write out what of a plan a verdict rests on, in one line."""
+    looks = (
+        f"{plan.design}, {plan.order}, looks {plan.sittings_a_side} and {plan.at_most}, runs {plan.runs_a_sitting}"
+    )
+    measures = [
+        f"{key} {planned.role} from {planned.matters_from:g} weight {planned.weight:g}"
+        for key, planned in sorted(plan.measures.items())
+    ]
+    return "; ".join((looks, f"pairs by {plan.pair_by}, headline {plan.headline}", *measures))
+
+
+def _says(entry: Showing, result: MeasureResult) -> bool:
+    """Whether an entry gave this verdict on these sittings; one migrated without its word is believed."""
+    return entry.verdict in ("", result.verdict.word) and {*entry.sittings} == {*result.sittings}
+
+
+def _as_result(agreement: Agreement, judged: Judged, ruling: Ruling) -> MeasureResult:
+    measure, planned = judged.measure, judged.planned
     return MeasureResult(
         measure=measure,
         planned=planned,
         bound=margin_bound(planned.matters_from, measure.scale),
-        pairing=pairing,
-        sides=sides,
+        pairing=ruling.pairing,
+        sides=ruling.sides,
         estimate=ruling.estimate,
         interval=ruling.interval,
         verdict=ruling.verdict,
         provisional=ruling.provisional,
-        reach=ruling.reach,
-        design=plan.design,
+        terms=ruling.terms,
+        design=agreement.plan.design,
+        planned_looks=agreement.planned,
         exact_p=ruling.exact_p,
+        p_adjusted=ruling.p_adjusted if planned.role != "watch" else None,
         noise=ruling.noise,
-    )
-
-
-def _within_families(results: tuple[MeasureResult, ...], headline: MeasureId | None) -> tuple[MeasureResult, ...]:
-    """Adjust each p within its family; a verdict that only the number of measures stands against says so."""
-    tested = {r.measure.id: (r.planned.role, r.p) for r in results if r.p is not None and r.planned.role != "watch"}
-    adjusted = adjust_families(tested, headline)
-    return tuple(
-        replace(
-            result,
-            p_adjusted=adjusted.get(result.measure.id),
-            verdict=block_by_family(result.verdict, adjusted.get(result.measure.id)),
-        )
-        for result in results
-    )
-
-
-def _borrow_spread(case: Case, measure: Measure, plan: Plan, own: BothSides) -> Borrowed:
-    """Scatter of the sittings of other builds: only where the plan names them."""
-    if not plan.borrow_spread_from:
-        return NOTHING_BORROWED
-    builds = [compared_sittings(case, BuildId(build)) for build in plan.borrow_spread_from]
-    return pool_spread(group_runs(case), measure, plan, builds, own[0] + own[1])
-
-
-def _beside_late(
-    case: Case, plan: Plan, into: Swap | None, sides: BothSides, results: tuple[MeasureResult, ...]
-) -> tuple[MeasureResult, ...]:
-    """Put beside each measure that lost runs late what it would be with them."""
-    touched = {r.measure.id for r in results if any(item.kind == "late" for item in r.sides.left_out)}
-    if not touched:
-        return results
-    whole = replace(case, runs=tuple(replace(run, excluded_late=None) for run in case.runs))
-    with_late = {result.measure.id: result for result in _judge_measures(whole, plan, into, sides)}
-    return tuple(replace(r, with_late=with_late[r.measure.id]) if r.measure.id in touched else r for r in results)
-
-
-def _overall(results: tuple[MeasureResult, ...], plan: Plan) -> Overall | None:
-    claims = [result for result in results if result.is_claim_of_work]
-    reach = Reach(
-        complete=not any(result.waits for result in claims),
-        added_after_verdict=any(result.reach.added_after_verdict for result in claims),
-    )
-    return overall_gain([_claim(result) for result in claims], plan.design, reach)
-
-
-def _claim(result: MeasureResult) -> Claim:
-    return Claim(
-        measure_id=result.measure.id,
-        weight=result.planned.weight,
-        sides=result.sides,
-        matched=result.pairing.sittings,
-        estimate=result.interval,
-        difference=result.estimate or 0.0,
     )

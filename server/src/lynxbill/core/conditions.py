@@ -15,11 +15,12 @@ SOAK_GAP_S = 6.0
 
 @dataclass(frozen=True, slots=True)
 class Departure:
-    """One way in which the after-side was not measured as the before-side was."""
+    """One way in which the after-side was not measured as the before-side was; `workload` is all that it touches."""
 
     what: str
     before: str
     after: str
+    workload: str | None = None
 
 
 def condition_departures(sitting: Sitting, held: Mapping[str, Plain]) -> tuple[str, ...]:
@@ -98,13 +99,13 @@ def _recipes(frame: Frame, before: _OfWorkload, after: _OfWorkload) -> Iterable[
     for workload in frame.workload_names:
         here, there = before[workload], after[workload]
         if here and not there:
-            yield Departure(f"{workload}, runs", str(sum(sheet.runs for sheet in here)), "none yet")
+            yield Departure(f"{workload}, runs", str(sum(sheet.runs for sheet in here)), "none yet", workload)
             continue
         for place, name in enumerate(("version", "target", "parameters")):
             ours, theirs = ({recipe[place] for sheet in side for recipe in sheet.recipes} for side in (here, there))
             if here and ours != theirs:
                 said = (", ".join(sorted(map(_as_said, written))) for written in (ours, theirs))
-                yield Departure(f"{workload}, {name}", *said)
+                yield Departure(f"{workload}, {name}", next(said), next(said), workload)
 
 
 def _as_said(written: str) -> str:
@@ -120,9 +121,12 @@ def _counts(
     complete = len(after) >= (plan.sittings_a_side or 1)
     if complete and len(before) != len(after):
         yield Departure("sittings", str(len(before)), str(len(after)))
-    failed = [sum(sheet.failed for sheets in side.values() for sheet in sheets) for side in (ours, theirs)]
-    if failed[0] != failed[1]:
-        yield Departure("runs that failed, broke off or were spoiled", *map(str, failed))
+    for workload in ours:
+        failed = [sum(sheet.failed for sheet in side[workload]) for side in (ours, theirs)]
+        if failed[0] != failed[1]:
+            yield Departure(
+                f"{workload}, runs that failed, broke off or were spoiled", str(failed[0]), str(failed[1]), workload
+            )
 
 
 def _conditions(before: tuple[Sitting, ...], after: tuple[Sitting, ...]) -> Iterable[Departure]:
@@ -149,7 +153,7 @@ def _soaks(before: _OfWorkload, after: _OfWorkload) -> Iterable[Departure]:
             continue
         alike = ours and theirs and max(abs(ours[0] - theirs[0]), abs(ours[-1] - theirs[-1])) <= SOAK_GAP_S
         if not alike:
-            yield Departure(f"{workload}, length of the soak", _span(ours), _span(theirs))
+            yield Departure(f"{workload}, length of the soak", _span(ours), _span(theirs), workload)
 
 
 def _span(lengths: list[float]) -> str:

@@ -1,11 +1,11 @@
 """Whether a run counts, why not, and how far a build is: counted here, and asked for everywhere else."""
 
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from operator import attrgetter
 from typing import Literal
 
-from lynxbill.core.case import BuildId, Case, Frame, Run, Sitting, SittingId
+from lynxbill.core.case import BuildId, Frame, Run, Sitting, SittingId
 from lynxbill.core.measure import Measure
 
 RunsBySitting = Mapping[tuple[SittingId, str], tuple[Run, ...]]
@@ -13,27 +13,47 @@ WhyNotCounted = Literal["not_counted", "late", "told"]
 _position = attrgetter("position")
 
 
-def group_runs(case: Case) -> RunsBySitting:
+def group_runs(runs: Iterable[Run]) -> RunsBySitting:
     """
-    Index a case's runs by sitting and workload, each group in order of position.
+    Index runs by sitting and workload, each group in order of position.
 
     Returns: tuples of runs keyed by (sitting id, workload); what was emptied is no run.
     """
     groups: dict[tuple[SittingId, str], list[Run]] = defaultdict(list)
-    for run in case.runs:
+    for run in runs:
         if not run.is_emptied:
             groups[run.sitting_id, run.workload].append(run)
-    return {key: tuple(sorted(runs, key=_position) if len(runs) > 1 else runs) for key, runs in groups.items()}
+    return {key: tuple(sorted(here, key=_position) if len(here) > 1 else here) for key, here in groups.items()}
 
 
 def compared_sittings(case: Frame, build_id: BuildId) -> tuple[Sitting, ...]:
     """
     List the sittings of a build that may enter a comparison, oldest first.
 
-    Returns: those whose purpose is `plan` or `earlier`; trials and re-checks stay out.
+    Returns: those whose purpose is `plan` or `earlier` and that were not set aside; trials and re-checks stay out.
     """
-    chosen = (s for s in case.sittings_of(build_id) if s.purpose in ("plan", "earlier"))
-    return tuple(sorted(chosen, key=attrgetter("started_at")))
+    return tuple(sorted(filter(may_be_compared, case.sittings_of(build_id)), key=attrgetter("started_at")))
+
+
+def may_be_compared(sitting: Sitting) -> bool:
+    """Whether a sitting's runs may enter a comparison."""
+    return sitting.purpose in ("plan", "earlier") and sitting.set_aside is None
+
+
+def boots_of(sittings: Iterable[Sitting], *, merge_answered: bool = True) -> list[tuple[Sitting, ...]]:
+    """
+    Put the sittings of a build that were held in one boot of the machine together: they count as one.
+
+    Args:
+        sittings: of one build, oldest first.
+        merge_answered: take an answered "not restarted" for true; else only what was read off the machine.
+    Returns: in the order of their first sittings; one whose boot is not known stands alone.
+    """
+    boots: dict[str, list[Sitting]] = {}
+    for sitting in sittings:
+        known = sitting.boot is not None and (merge_answered or sitting.boot_by != "answered")
+        boots.setdefault(f"boot {sitting.boot}" if known else f"alone {sitting.id}", []).append(sitting)
+    return [tuple(boot) for boot in boots.values()]
 
 
 def why_not_counted(run: Run, measure: Measure) -> tuple[str, WhyNotCounted] | None:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from lynxbill.core.estimate import Estimate
+from lynxbill.core.estimate import Estimate, t_quantile
 from lynxbill.core.measure import MOST_LOG
 from lynxbill.core.money import Booked
 
@@ -36,9 +36,15 @@ def draw_gains(generator: np.random.Generator, gain: Estimate) -> Floats:
     """
     Draw log gains: σ* = SE·√(ν/χ²_ν), d* = d + σ*·z.
 
+    Where the anytime rule decided, whose interval is wider than t's, SE is scaled so that the draws have that
+    interval.
+
     Returns: shape (DRAWS,), dimensionless.
     """
-    sd = gain.se * np.sqrt(gain.df / generator.chisquare(gain.df, DRAWS))
+    se = gain.se
+    if gain.basis == "anytime":
+        se = (gain.high - gain.low) / 2 / t_quantile((1 + gain.level) / 2, gain.df)
+    sd = se * np.sqrt(gain.df / generator.chisquare(gain.df, DRAWS))
     drawn: Floats = gain.estimate + sd * generator.standard_normal(DRAWS)
     return drawn
 

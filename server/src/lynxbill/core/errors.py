@@ -20,6 +20,7 @@ Every refusal of the core, in one tree.
         ├── GateClosed      the baseline lacks something, and no reason was given to go on
         ├── NotRecognised   the machine does not see a part that went in
         ├── CaseNotOpen     the swap was not begun, or is over
+        ├── SittingClosed   a sitting that takes no further runs
         ├── Questioned      a question has to be answered first
         ├── PlanFixed       a part of the plan that may not change once after-runs exist
         └── Frozen          a workload's settings that may not change once it has runs
@@ -115,6 +116,10 @@ class NotRecognised(Clash):
 
 class CaseNotOpen(Clash):
     code = "case_not_open"
+
+
+class SittingClosed(Clash):
+    code = "sitting_closed"
 
 
 class Questioned(Clash):

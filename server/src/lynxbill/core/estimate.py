@@ -1,14 +1,18 @@
-"""Estimate and interval of a gain from sitting units, and the guard for one sitting a side."""
+"""Estimate and interval of a gain from sitting units, and the guard for a side with a single one."""
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
-from scipy.special import stdtr, stdtrit
+from scipy.special import fdtr, fdtrc, stdtr, stdtrit
 
 Basis = Literal["sittings", "paired_sittings", "one_sitting", "anytime", "exact"]
+ALPHA = 0.05
+# From these on two scatters are taken for different; proven by simulation, not by taste.
+RUNS_DIFFER, UNITS_DIFFER = 0.05, 0.10
+REBOOT_RATIO = 3.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,8 +20,9 @@ class Estimate:
     """
     An oriented gain with its intervals, all on the scale of judgement (positive is better).
 
-    `sd` is S, the pooled scatter of units (of runs for the guard). `p` is two-sided; None where the rule has
-    none. `df` is real: the wider of two rules may bring Welch's.
+    `low` to `high` is the interval at `level` = 1 − alpha, `low90` to `high90` the one for sameness at 1 − 2·alpha
+    (90 % where one look is planned). `sd` is S, the pooled scatter of units (of runs for the guard). `p` is
+    two-sided; None where the rule has none. `df` is real: where `sides_differ` it is Welch's.
     """
 
     basis: Basis
@@ -32,6 +37,8 @@ class Estimate:
     p: float | None
     break_even: float | None = None
     e_value: float | None = None
+    level: float = 1 - ALPHA
+    sides_differ: bool = False
 
 
 # Every measure of a comparison asks for the same few quantiles.
@@ -71,26 +78,28 @@ def equivalence_p(estimate: float, se: float, df: float, bound: float) -> float:
     return float(stdtr(df, -(bound - abs(estimate)) / se))
 
 
-def t_estimate(basis: Basis, difference: float, sd: float, se: float, df: float) -> Estimate:
+def t_estimate(basis: Basis, difference: float, sd: float, se: float, df: float, *, alpha: float = ALPHA) -> Estimate:
     """
-    Give a difference its t intervals at 95 and 90 % and its two-sided p.
+    Give a difference its t intervals at 1 − alpha and 1 − 2·alpha, and its two-sided p.
 
     Args:
         difference, sd, se: on the scale of judgement; se above 0.
         df: degrees of freedom, above 0, not necessarily whole.
+        alpha: in (0, 0.5).
     """
-    half95, half90 = t_quantile(0.975, df) * se, t_quantile(0.95, df) * se
+    half, narrow = t_quantile(1 - alpha / 2, df) * se, t_quantile(1 - alpha, df) * se
     return Estimate(
         basis=basis,
         estimate=difference,
         sd=sd,
         se=se,
         df=df,
-        low=difference - half95,
-        high=difference + half95,
-        low90=difference - half90,
-        high90=difference + half90,
+        low=difference - half,
+        high=difference + half,
+        low90=difference - narrow,
+        high90=difference + narrow,
         p=two_sided_p(difference / se, df),
+        level=1 - alpha,
     )
 
 
@@ -105,6 +114,59 @@ class Borrowed:
 NOTHING_BORROWED = Borrowed()
 
 
+@dataclass(frozen=True, slots=True)
+class Forms:
+    """
+    Both ways to weigh a difference of means: by a scatter that the sides share, and by a scatter of each side.
+
+    `sd` is S; `welch_se` and `welch_df` are None where a side has a single unit.
+    """
+
+    difference: float
+    sd: float
+    se: float
+    df: float
+    welch_se: float | None = None
+    welch_df: float | None = None
+
+
+def two_forms(
+    before: Sequence[float],
+    after: Sequence[float],
+    *,
+    step: float,
+    doubt: float = 0.0,
+    borrowed: Borrowed = NOTHING_BORROWED,
+) -> Forms:
+    """
+    Work out standard error and degrees of freedom of a difference of means, pooled and by Welch.
+
+    Args:
+        before, after: oriented units, at least one a side and three together.
+        step: resolution q on the same scale; no variance falls below q²/12, and where q is as large as S both squared
+            standard errors grow by q²/6: rounding is shared by a side, and more sittings don't average it away.
+        doubt: variance added for readings that were noted as "about" or as a range.
+        borrowed: scatter of earlier builds, joined to the before-side's own.
+    Source: docs/judgement.md, "Estimate and interval"; B. L. Welch, Biometrika 34 (1947) 28.
+    """
+    k_b, k_a = len(before), len(after)
+    squares_b, squares_a = _squares(before) + borrowed.squares, _squares(after)
+    df_b, df_a = k_b - 1 + borrowed.df, k_a - 1
+    floor = step**2 / 12
+    variance = max((squares_b + squares_a) / (df_b + df_a), floor) + doubt
+    coarse = step**2 / 6 if step > 0 and step**2 >= variance else 0.0
+    difference = _mean(after) - _mean(before)
+    pooled = Forms(
+        difference, math.sqrt(variance), math.sqrt(variance * (1 / k_b + 1 / k_a) + coarse), float(df_b + df_a)
+    )
+    if min(k_b, k_a) < 2:
+        return pooled
+    v_b = (max(squares_b / df_b, floor) + doubt) / k_b
+    v_a = (max(squares_a / df_a, floor) + doubt) / k_a
+    welch_df = (v_b + v_a) ** 2 / (v_b**2 / df_b + v_a**2 / df_a)
+    return replace(pooled, welch_se=math.sqrt(v_b + v_a + coarse), welch_df=welch_df)
+
+
 def side_by_side(
     before: Sequence[float],
     after: Sequence[float],
@@ -112,145 +174,170 @@ def side_by_side(
     step: float,
     doubt: float = 0.0,
     borrowed: Borrowed = NOTHING_BORROWED,
+    alpha: float = ALPHA,
+    runs_differ: bool = False,
 ) -> Estimate:
     """
     Compare two independent sets of sitting units.
 
     Args:
-        before, after: oriented units, at least one a side and three together.
-        step: resolution on the same scale; S never falls below step/√12.
-        doubt: variance added for readings that were noted as "about" or as a range.
-        borrowed: scatter of other builds, only where the plan says so.
-    Returns: difference of means with the pooled t interval; with unequal counts, both at least 2, the wider
-        of that and Welch's interval, and the larger p.
-    Assumes: equal scatter of the two sides (relaxed by Welch's rule where counts differ).
-    Source: docs/judgement.md, "Estimate and interval"; B. L. Welch, Biometrika 34 (1947) 28.
+        before, after, step, doubt, borrowed: as for `two_forms`.
+        alpha: of the look.
+        runs_differ: the run scatter of the sides differs, from `scatter_differs`.
+    Returns: difference of means with the pooled t interval. Where counts differ (both at least 2), the scatter of
+        runs
+        or of units does, or scatter is borrowed: at each level the wider of that and Welch's, and the larger p.
+    Assumes: equal scatter of the two sides, unless a test says otherwise.
+    Source: docs/judgement.md, "Estimate and interval".
     """
-    k_b, k_a = len(before), len(after)
-    pooled = pooled_estimate(before, after, step=step, doubt=doubt, borrowed=borrowed)
-    if k_b == k_a or min(k_b, k_a) < 2:
+    forms = two_forms(before, after, step=step, doubt=doubt, borrowed=borrowed)
+    pooled = t_estimate("sittings", forms.difference, forms.sd, forms.se, forms.df, alpha=alpha)
+    if forms.welch_se is None or forms.welch_df is None:
         return pooled
-    floor = step**2 / 12
-    v_b = (max(_squares(before) / (k_b - 1), floor) + doubt) / k_b
-    v_a = (max(_squares(after) / (k_a - 1), floor) + doubt) / k_a
-    welch_df = (v_b + v_a) ** 2 / (v_b**2 / (k_b - 1) + v_a**2 / (k_a - 1))
-    welch = t_estimate("sittings", pooled.estimate, pooled.sd, math.sqrt(v_b + v_a), welch_df)
-    return _wider(pooled, welch)
+    counts_differ = len(before) != len(after) or borrowed.df > 0
+    if not counts_differ and not runs_differ and not _units_differ(before, after, step):
+        return pooled
+    welch = t_estimate("sittings", forms.difference, forms.sd, forms.welch_se, forms.welch_df, alpha=alpha)
+    return wider(pooled, welch)
 
 
-def pooled_estimate(
-    before: Sequence[float],
-    after: Sequence[float],
-    *,
-    step: float,
-    doubt: float = 0.0,
-    borrowed: Borrowed = NOTHING_BORROWED,
-) -> Estimate:
+def _units_differ(before: Sequence[float], after: Sequence[float], step: float) -> bool:
+    sides = [(_squares(side), len(side) - 1) for side in (before, after)]
+    return variances_differ(sides[0], sides[1], floor=step**2 / 12, level=UNITS_DIFFER)
+
+
+def scatter_differs(before: Sequence[Sequence[float]], after: Sequence[Sequence[float]], step: float) -> bool:
     """
-    Compare two sets of sitting units by their pooled scatter alone; the arguments of `side_by_side`.
+    Ask whether runs scatter more within the sittings of one side than of the other.
 
-    Assumes: equal scatter of the two sides.
-    Source: Student, Biometrika 6 (1908) 1.
+    Args:
+        before, after: oriented readings by sitting.
+        step: resolution; no variance is taken to be below step²/12.
+    Returns: F test, two-sided, p < .05; never with one run a sitting.
+    Source: docs/judgement.md, "Estimate and interval".
     """
-    k_b, k_a = len(before), len(after)
-    df = float(k_b + k_a - 2 + borrowed.df)
-    variance = max((_squares(before) + _squares(after) + borrowed.squares) / df, step**2 / 12) + doubt
-    sd = math.sqrt(variance)
-    return t_estimate("sittings", _mean(after) - _mean(before), sd, sd * math.sqrt(1 / k_b + 1 / k_a), df)
+    sides = [(math.fsum(map(_squares, side)), sum(len(sitting) - 1 for sitting in side)) for side in (before, after)]
+    return variances_differ(sides[0], sides[1], floor=step**2 / 12, level=RUNS_DIFFER)
 
 
-def paired(differences: Sequence[float], *, step: float, doubt: float = 0.0) -> Estimate:
+def variances_differ(before: tuple[float, int], after: tuple[float, int], *, floor: float, level: float) -> bool:
+    """
+    Test two variances against each other.
+
+    Args:
+        before, after: sum of squares and its degrees of freedom.
+        floor: what neither variance is taken to be below.
+    Returns: two-sided F test, p below `level`; False where a side has no degrees of freedom.
+    """
+    if min(before[1], after[1]) < 1:
+        return False
+    variances = [max(squares / df, floor) for squares, df in (before, after)]
+    if min(variances) == 0:
+        return max(variances) > 0
+    ratio = variances[1] / variances[0]
+    below, above = float(fdtr(after[1], before[1], ratio)), float(fdtrc(after[1], before[1], ratio))
+    return 2 * min(below, above) < level
+
+
+def paired(differences: Sequence[float], *, step: float, doubt: float = 0.0, alpha: float = ALPHA) -> Estimate:
     """
     Compare sittings that were matched on purpose.
 
     Args:
         differences: D_i = after-unit − before-unit of each matched pair of sittings, at least three.
-        step: resolution; S² never falls below step²/6, the rounding of a difference of two readings.
+        step: resolution q; S² never falls below q²/6, the rounding of a difference of two readings, and where q² is
+            half of S² or more, q²/6 is added to the squared standard error.
         doubt: variance added to each unit for readings noted as "about" or as a range.
+        alpha: of the look.
     Source: docs/judgement.md, "Estimate and interval".
     """
     k = len(differences)
     df = float(k - 1)
-    sd = math.sqrt(max(_squares(differences) / df, step**2 / 6) + 2 * doubt)
-    return t_estimate("paired_sittings", _mean(differences), sd, sd / math.sqrt(k), df)
+    variance = max(_squares(differences) / df, step**2 / 6) + 2 * doubt
+    coarse = step**2 / 6 if step > 0 and step**2 >= variance / 2 else 0.0
+    se = math.sqrt(variance / k + coarse)
+    return t_estimate("paired_sittings", _mean(differences), math.sqrt(variance), se, df, alpha=alpha)
 
 
 def guard(
-    before: Sequence[Sequence[float]],
-    after: Sequence[Sequence[float]],
+    before: Sequence[Sequence[Sequence[float]]],
+    after: Sequence[Sequence[Sequence[float]]],
     *,
     step: float,
     doubt: float = 0.0,
-    reboot_ratio: float = 3.0,
+    alpha: float = ALPHA,
 ) -> Estimate:
     """
-    Bound the gain when there are too few sittings to see what a reboot moves.
+    Bound the gain where a side has a single unit, so that nobody sees what a reboot moves.
 
     Args:
-        before, after: oriented readings by sitting, each side at least one sitting and three runs, every
+        before, after: oriented readings by unit and sitting; each side at least one unit and three runs, every
             sitting at least two runs.
-        step: resolution; the within-sitting sd never falls below step/√12.
-        reboot_ratio: c, the largest sitting-to-sitting sd allowed for, in run-to-run sds.
-    Returns: difference of run means with the guard interval; no p; `break_even` is c*, the reboot ratio at
-        which the 95 % interval would just touch zero; `se` carries the reboot allowance.
-    Assumes: equal run-to-run scatter on both sides.
-    Source: docs/judgement.md, "One sitting a side".
+        step: resolution; no within-sitting sd falls below step/√12.
+        doubt: variance added for vague readings.
+        alpha: of the look.
+    Returns: difference of run means with the guard interval, which allows for reboots of three times the run scatter;
+        by a shared scatter and by a scatter of each side, whichever counts wider. No p; `break_even` is c*, the
+        reboot ratio at which the interval would just touch zero; `se` carries the reboot allowance.
+    Source: docs/judgement.md, "A side with one sitting".
     """
-    n_b, n_a = sum(map(len, before)), sum(map(len, after))
-    difference = _mean([y for sitting in after for y in sitting]) - _mean([y for sitting in before for y in sitting])
-    sittings = [*before, *after]
-    df = float(sum(len(sitting) - 1 for sitting in sittings))
-    sd = math.sqrt(max(sum(map(_squares, sittings)) / df, step**2 / 12) + doubt)
-    runs, reboots = 1 / n_b + 1 / n_a, 1 / len(before) + 1 / len(after)
-    return _guarded(difference, sd, df, runs, reboots, reboot_ratio)
+    sides = [[sitting for unit in side for sitting in unit] for side in (before, after)]
+    n_b, n_a = (sum(map(len, side)) for side in sides)
+    k_b, k_a = len(before), len(after)
+    difference = _mean([y for sitting in sides[1] for y in sitting]) - _mean(
+        [y for sitting in sides[0] for y in sitting]
+    )
+    squares = [math.fsum(map(_squares, side)) for side in sides]
+    dfs = [sum(len(sitting) - 1 for sitting in side) for side in sides]
+    floor, c2 = step**2 / 12, REBOOT_RATIO**2
+    sd = math.sqrt(max(sum(squares) / sum(dfs), floor) + doubt)
+    shared = _guarded(difference, sd, float(sum(dfs)), 1 / n_b + 1 / n_a, 1 / k_b + 1 / k_a, alpha)
+    if min(dfs) < 1:
+        return shared
+    v_b, v_a = (max(total / df, floor) + doubt for total, df in zip(squares, dfs, strict=True))
+    a, b = v_b * (1 / n_b + c2 / k_b), v_a * (1 / n_a + c2 / k_a)
+    df = (a + b) ** 2 / (a**2 / dfs[0] + b**2 / dfs[1])
+    apart = t_estimate("one_sitting", difference, sd, math.sqrt(a + b), df, alpha=alpha)
+    return replace(wider(shared, apart), p=None, break_even=shared.break_even)
 
 
 def label_guard(
-    by_pair: Sequence[Sequence[float]], *, step: float, doubt: float = 0.0, reboot_ratio: float = 3.0
+    by_pair: Sequence[Sequence[float]], *, step: float, doubt: float = 0.0, alpha: float = ALPHA
 ) -> Estimate:
     """
     Bound the gain when one or two pairs of sittings ran the same labelled inputs.
 
     Args:
         by_pair: for each pair of sittings, after − before of each label's median, oriented, at least three labels.
-        step, doubt, reboot_ratio: as for `guard`.
+        step, doubt, alpha: as for `guard`.
     Returns: as `guard`; inputs within one sitting say nothing of reboots, however many they are.
-    Source: docs/judgement.md, "One sitting a side".
+    Source: docs/judgement.md, "A side with one sitting".
     """
     differences = [difference for labels in by_pair for difference in labels]
     n = len(differences)
     df = float(n - len(by_pair))
-    sd = math.sqrt(max(sum(map(_squares, by_pair)) / df / 2, step**2 / 12) + doubt)
-    runs, reboots = 2 / n, 2 / len(by_pair)
-    return _guarded(_mean(differences), sd, df, runs, reboots, reboot_ratio)
+    sd = math.sqrt(max(math.fsum(map(_squares, by_pair)) / df / 2, step**2 / 12) + doubt)
+    return _guarded(_mean(differences), sd, df, 2 / n, 2 / len(by_pair), alpha)
 
 
-def _guarded(difference: float, sd: float, df: float, runs: float, reboots: float, reboot_ratio: float) -> Estimate:
+def _guarded(difference: float, sd: float, df: float, runs: float, reboots: float, alpha: float) -> Estimate:
     """The guard interval: `runs` and `reboots` are the sums of 1/n and 1/k over both sides."""
-    se = sd * math.sqrt(runs + reboot_ratio**2 * reboots)
-    core = t_estimate("one_sitting", difference, sd, se, df)
-    t = t_quantile(0.975, df)
+    se = sd * math.sqrt(runs + REBOOT_RATIO**2 * reboots)
+    t = t_quantile(1 - alpha / 2, df)
     break_even = math.sqrt(max(0.0, (difference / (sd * t)) ** 2 - runs) / reboots)
-    return Estimate(
-        core.basis, difference, sd, se, df, core.low, core.high, core.low90, core.high90, None, break_even
-    )
+    return replace(t_estimate("one_sitting", difference, sd, se, df, alpha=alpha), p=None, break_even=break_even)
 
 
-def _wider(pooled: Estimate, welch: Estimate) -> Estimate:
-    """Take the wider interval at each level, the se and df behind the 95 % one, and the larger p."""
-    chosen = max(pooled, welch, key=lambda estimate: estimate.high - estimate.low)
-    wide90 = max(pooled, welch, key=lambda estimate: estimate.high90 - estimate.low90)
-    return Estimate(
-        basis=chosen.basis,
-        estimate=chosen.estimate,
-        sd=chosen.sd,
-        se=chosen.se,
-        df=chosen.df,
-        low=chosen.low,
-        high=chosen.high,
-        low90=wide90.low90,
-        high90=wide90.high90,
-        p=max(pooled.p or 0.0, welch.p or 0.0),
+def wider(shared: Estimate, apart: Estimate) -> Estimate:
+    """Take the wider interval at each level, the se and df behind the (1 − alpha) one, and the larger p."""
+    chosen = max(shared, apart, key=lambda estimate: estimate.high - estimate.low)
+    same = max(shared, apart, key=lambda estimate: estimate.high90 - estimate.low90)
+    return replace(
+        chosen,
+        low90=same.low90,
+        high90=same.high90,
+        p=max(shared.p or 0.0, apart.p or 0.0),
+        sides_differ=chosen is apart,
     )
 
 

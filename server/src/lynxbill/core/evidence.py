@@ -2,16 +2,40 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from datetime import timedelta
+from itertools import pairwise
 
-from lynxbill.core.case import Run
+from lynxbill.core.agreement import Agreement
+from lynxbill.core.case import Case, MarginEdit, Run
 from lynxbill.core.conditions import Departure
-from lynxbill.core.estimate import Borrowed, side_by_side
+from lynxbill.core.difference import find_differences
+from lynxbill.core.estimate import Borrowed, scatter_differs, side_by_side
 from lynxbill.core.flags import Flag, drop_one_flag, reading_flags
 from lynxbill.core.measure import Measure, difference_unit, gain_percent
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.result import Grade, MeasureResult
 from lynxbill.core.sitting import SittingUnit, WhyLeftOut
 from lynxbill.core.verdict import CALLED, decide
+
+# Sittings begun sooner after the last one's end were hardly held in another boot of the machine.
+SOON = timedelta(minutes=10)
+CARRIES_HEAT_AWAY = ("part:cooler", "part:thermal paste")
+REMOUNTED = ("fresh paste", "remounted the cooler")
+
+
+@dataclass(frozen=True, slots=True)
+class History:
+    """
+    How a comparison came about.
+
+    `remounts` says that what carries the heat away was changed, `unknown` that nobody knows what was shown of it;
+    `margins` are the margins that were changed after readings.
+    """
+
+    planned: bool = True
+    unknown: bool = False
+    remounts: bool = False
+    margins: tuple[MarginEdit, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +51,7 @@ class Surroundings:
     moved_controls: tuple[str, ...]
     n_measures: int
     unloaded: frozenset[str] = frozenset()
+    history: History = History()
 
 
 def weigh_evidence(result: MeasureResult, around: Surroundings, borrowed: Borrowed) -> MeasureResult:
@@ -46,8 +71,27 @@ def weigh_evidence(result: MeasureResult, around: Surroundings, borrowed: Borrow
         *_context_flags(result, around),
         *_ceiling_flags(result),
         *_floor_flag(result),
+        *_history_flags(result, around),
     ]
     return replace(result, flags=tuple(flags), grade=_grade(result, around))
+
+
+def history_of(case: Case, agreement: Agreement) -> History:
+    """
+    Say how a comparison came about, as far as its evidence does not show it.
+
+    Args:
+        agreement: by which the two builds are compared.
+    """
+    swap = agreement.swap
+    differences = find_differences(case.build(agreement.before), case.build(agreement.after))
+    touched = swap.side_changes if swap is not None else ()
+    return History(
+        planned=agreement.planned,
+        unknown=swap is not None and swap.shown is None,
+        remounts=any(d.key in CARRIES_HEAT_AWAY for d in differences) or any(tick in REMOUNTED for tick in touched),
+        margins=tuple(e for e in swap.margin_edits if e.late and e.field == "matters_from") if swap else (),
+    )
 
 
 def _count_flags(result: MeasureResult) -> Iterator[Flag]:
@@ -65,7 +109,7 @@ def _count_flags(result: MeasureResult) -> Iterator[Flag]:
             "recipe_differs",
             f"{strays} run(s) had another version, target, parameters or kind of reading, and were left out.",
         )
-    late = _left_out(result, "late")
+    late = sum(item.kind == "late" for item in result.late)
     if late:
         yield Flag("left_out_late", f"{late} run(s) were left out after their readings had been seen.")
     causes = sorted({run.held_back for run in _runs(result.sides.units) if run.held_back})
@@ -93,11 +137,15 @@ def _stability_flags(result: MeasureResult, borrowed: Borrowed) -> Iterator[Flag
     before, after = ([unit.unit for unit in side] for side in (result.sides.before, result.sides.after))
     step, doubt = result.sides.step, result.sides.doubt
 
-    def word(left: list[float], right: list[float]) -> str:
-        again = side_by_side(left, right, step=step, doubt=doubt, borrowed=borrowed)
-        return decide(again, result.bound, fewest_sittings=min(len(left), len(right))).word
+    alpha = result.terms.alpha
+    runs = [[v for u in side for v in u.by_sitting] for side in (result.sides.before, result.sides.after)]
+    differs = scatter_differs(runs[0], runs[1], step)
 
-    whole = decide(result.interval, result.bound, fewest_sittings=min(len(before), len(after))).word
+    def word(left: list[float], right: list[float]) -> str:
+        again = side_by_side(left, right, step=step, doubt=doubt, borrowed=borrowed, alpha=alpha, runs_differ=differs)
+        return decide(again, result.bound, alpha=alpha, fewest_sittings=min(len(left), len(right))).word
+
+    whole = decide(result.interval, result.bound, alpha=alpha, fewest_sittings=min(len(before), len(after))).word
     flag = drop_one_flag(before, after, whole, word)
     if flag is not None:
         yield flag
@@ -116,9 +164,10 @@ def _pairing_flag(result: MeasureResult) -> Iterator[Flag]:
         return
     before = [sides.before[i].unit for i, _ in result.pairing.sittings]
     after = [sides.after[j].unit for _, j in result.pairing.sittings]
-    free = side_by_side(before, after, step=sides.step, doubt=sides.doubt)
+    alpha = result.terms.alpha
+    free = side_by_side(before, after, step=sides.step, doubt=sides.doubt, alpha=alpha)
     with_pairs, without = (
-        decide(estimate, result.bound, fewest_sittings=len(before)).word for estimate in (interval, free)
+        decide(estimate, result.bound, alpha=alpha, fewest_sittings=len(before)).word for estimate in (interval, free)
     )
     if with_pairs != without:
         message = f"Without its pairs this would be “{without.replace('_', ' ')}”: the result rests on their ground."
@@ -144,8 +193,9 @@ def _context_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag
         yield Flag(
             "several_changes", f"Changed together: {', '.join(around.changes)}. The gain belongs to the bundle."
         )
-    if around.departures:
-        said = "; ".join(f"{d.what}: {d.before} before, {d.after} after" for d in around.departures)
+    departures = _departures(result, around)
+    if departures:
+        said = "; ".join(f"{d.what}: {d.before} before, {d.after} after" for d in departures)
         yield Flag("conditions_differ", f"The sides were not measured alike: {said}.")
     if _room_unknown(result):
         yield Flag("ambient_missing", "Heat was measured without a room temperature: the room may be the change.")
@@ -179,7 +229,82 @@ def _room_unknown(result: MeasureResult) -> bool:
     return result.measure.kind == "heat" and any(unit.sitting.ambient_c is None for unit in result.sides.units)
 
 
+def _departures(result: MeasureResult, around: Surroundings) -> list[Departure]:
+    """How the sides differ, as far as it touches this measure."""
+    return [d for d in around.departures if d.workload in (None, result.measure.workload)]
+
+
+def _history_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag]:
+    history = around.history
+    if result.estimate is None or result.planned.role == "watch":
+        return
+    if _close_sittings(result):
+        yield Flag(
+            "sittings_close",
+            "Sittings of a build follow each other within ten minutes, and no boot tells them apart: were they "
+            "restarts at all?",
+        )
+    if _boots_unknown(result):
+        yield Flag("boots_unknown", "For some sittings nobody knows whether the machine was restarted before them.")
+    if history.remounts and _one_mount(result):
+        yield Flag(
+            "one_mount", "A side was measured on a single mount: the change can't be told from remounting the cooler."
+        )
+    if _in_blocks(result):
+        yield Flag("block_order", "Before, then after: slow drift of the machine is in it.")
+    if result.changed and result.first_shown is not None:
+        said = result.first_shown.verdict.replace("_", " ") or "a verdict"
+        yield Flag(
+            "changed_after_verdict",
+            f"Readings were changed after the verdict was shown; first it said “{said}”.",
+        )
+    if result.with_late is not None:
+        yield Flag(
+            "corrected_late",
+            "Runs or sittings were taken out or changed after their readings had been seen; the verdict is the more "
+            "cautious one of with and without them.",
+        )
+    if history.unknown:
+        yield Flag("history_unknown", "Nobody knows what was shown of this comparison before.")
+    edits = [edit for edit in history.margins if edit.measure == result.measure.id]
+    if edits:
+        first, last = edits[0].old, edits[-1].new
+        yield Flag(
+            "margin_changed",
+            f"“Matters from” was changed from {first:g} to {last:g} after readings; the first one decides.",
+        )
+
+
+def _close_sittings(result: MeasureResult) -> bool:
+    for side in (result.sides.before, result.sides.after):
+        sittings = sorted((s for unit in side for s in unit.sittings), key=lambda s: s.started_at)
+        for earlier, later in pairwise(sittings):
+            told_apart = None not in (earlier.boot, later.boot)
+            ended = earlier.closed_at or earlier.started_at
+            if not told_apart and later.started_at - min(ended, later.started_at) <= SOON:
+                return True
+    return False
+
+
+def _boots_unknown(result: MeasureResult) -> bool:
+    return any(s.boot is None for unit in result.sides.units for s in unit.sittings)
+
+
+def _one_mount(result: MeasureResult) -> bool:
+    sides = (result.sides.before, result.sides.after)
+    return any(len({s.mount for unit in side for s in unit.sittings}) < 2 for side in sides)
+
+
+def _in_blocks(result: MeasureResult) -> bool:
+    """Whether every sitting of one side was held before any of the other."""
+    before, after = (
+        [s.started_at for unit in side for s in unit.sittings] for side in (result.sides.before, result.sides.after)
+    )
+    return bool(before and after) and (max(before) < min(after) or max(after) < min(before))
+
+
 def _grade(result: MeasureResult, around: Surroundings) -> Grade | None:
+    """The lowest that holds: how it was measured first, then what was done to it, then what stays open for ever."""
     if result.estimate is None:
         return "told" if _left_out(result, "told") else None
     if result.verdict.remark == "one_run_a_side":
@@ -187,8 +312,21 @@ def _grade(result: MeasureResult, around: Surroundings) -> Grade | None:
     fewest = min(len(result.sides.before), len(result.sides.after))
     if result.provisional or result.by_runs or fewest < 2:
         return "one_sitting"
+    if not around.history.planned:
+        return "unplanned"
     if not result.complete:
         return "early_look"
     if result.interval is None and result.exact_p is None:
         return None
-    return "conditions_differ" if around.departures or _room_unknown(result) else "full_plan"
+    codes = {flag.code for flag in _history_flags(result, around)}
+    found: dict[Grade, bool] = {
+        "changed_after_verdict": "changed_after_verdict" in codes,
+        "history_unknown": "history_unknown" in codes,
+        "corrected_late": "corrected_late" in codes,
+        "conditions_differ": bool(_departures(result, around)) or _room_unknown(result),
+        "margin_changed": "margin_changed" in codes,
+        "boots_unknown": "boots_unknown" in codes or "sittings_close" in codes,
+        "one_mount": "one_mount" in codes,
+        "block_order": "block_order" in codes,
+    }
+    return next((grade for grade, holds in found.items() if holds), "full_plan")

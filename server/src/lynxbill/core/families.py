@@ -23,7 +23,7 @@ def holm(p_values: Sequence[float]) -> tuple[float, ...]:
 
 
 def adjust_families(
-    tested: Mapping[MeasureId, tuple[Role, float]], headline: MeasureId | None
+    tested: Mapping[MeasureId, tuple[Role, float]], headline: MeasureId | None, *, beside: float | None = None
 ) -> dict[MeasureId, float]:
     """
     Adjust every p-value within its family.
@@ -31,14 +31,15 @@ def adjust_families(
     Args:
         tested: role and p of each measure that can be tested.
         headline: the one claim named before the swap.
-    Returns: adjusted p by measure. The headline claim stands alone; the other claims are one family, the controls
-        another; watch measures are not tested.
+        beside: p of the headline in another comparison that was to be judged along with this one.
+    Returns: adjusted p by measure. The headline claim stands alone, or with its own in that other comparison; the
+        other claims are one family, the controls another; watch measures are not tested.
     """
     families: dict[str, list[MeasureId]] = {"claim": [], "control": []}
     adjusted: dict[MeasureId, float] = {}
     for measure, (role, p) in tested.items():
         if role == "claim" and measure == headline:
-            adjusted[measure] = p
+            adjusted[measure] = p if beside is None else holm((p, beside))[0]
         elif role != "watch":
             families[role].append(measure)
     for members in families.values():

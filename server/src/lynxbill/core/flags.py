@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from statistics import median
 from typing import Literal
 
-from scipy.special import fdtr, fdtrc
+from scipy.special import fdtrc
 
-from lynxbill.core.estimate import Estimate, t_quantile
+from lynxbill.core.estimate import Estimate, t_quantile, variances_differ
 from lynxbill.core.sitting import Sides, SittingUnit
 
 FlagCode = Literal[
@@ -35,6 +35,14 @@ FlagCode = Literal[
     "within_noise_floor",
     "rests_on_pairing",
     "does_not_load_it",
+    "sittings_close",
+    "boots_unknown",
+    "one_mount",
+    "block_order",
+    "changed_after_verdict",
+    "corrected_late",
+    "history_unknown",
+    "margin_changed",
 ]
 LEVEL = 0.01
 ENOUGH_TO_DROP_ONE = 5
@@ -102,26 +110,27 @@ def drop_one_flag(
 
 def _odd_runs(sides: Sides, squares: float, level: float) -> Iterator[Flag]:
     """Deleted studentised residuals from the sitting's mean; R. D. Cook and S. Weisberg, Residuals (1982)."""
-    units = sides.units
-    runs, sittings = sum(len(unit.values) for unit in units), len(units)
-    df = runs - sittings - 1
+    sittings = [values for unit in sides.units for values in unit.by_sitting]
+    runs = sum(map(len, sittings))
+    df = runs - len(sittings) - 1
     if df < 1 or squares == 0:
         return
     limit = t_quantile(1 - level / (2 * runs), df)
     # All sittings have the same number of runs, so one largest residual serves them all.
-    share = 1 - 1 / len(units[0].values)
+    share = 1 - 1 / len(sittings[0])
     largest = limit * math.sqrt(share * squares / (df + limit**2))
     for name, side in (("before", sides.before), ("after", sides.after)):
         for number, unit in enumerate(side, start=1):
-            mean = _mean(unit.values)
-            for run, value in zip(unit.runs, unit.values, strict=True):
+            means = [mean for values in unit.by_sitting for mean in [_mean(values)] * len(values)]
+            for run, value, mean in zip(unit.runs, unit.values, means, strict=True):
                 if abs(value - mean) > largest:
                     where = f"Run {run.position} of {name}-sitting {number}"
                     yield Flag("odd_run", f"{where} stands far from the others of that sitting.")
 
 
 def _cold_first_run(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
-    gaps = [unit.values[0] - _mean(unit.values[1:]) for unit in units if len(unit.values) > 1]
+    sittings = [values for unit in units for values in unit.by_sitting]
+    gaps = [values[0] - _mean(values[1:]) for values in sittings if len(values) > 1]
     if len(gaps) < 3:
         return
     if _t_of_mean(gaps) > t_quantile(1 - level / 2, len(gaps) - 1):
@@ -131,18 +140,14 @@ def _cold_first_run(units: Sequence[SittingUnit], level: float) -> Iterator[Flag
 
 
 def _unequal_noise(sides: Sides, squares: tuple[float, float], level: float) -> Iterator[Flag]:
-    dfs = [sum(len(unit.values) - 1 for unit in side) for side in (sides.before, sides.after)]
-    if min(dfs) < 1 or min(squares) == 0:
-        return
-    ratio = (squares[1] / dfs[1]) / (squares[0] / dfs[0])
-    p = 2 * min(float(fdtr(dfs[1], dfs[0], ratio)), float(fdtrc(dfs[1], dfs[0], ratio)))
-    if p < level:
-        side = "after" if ratio > 1 else "before"
+    dfs = [sum(len(values) - 1 for u in side for values in u.by_sitting) for side in (sides.before, sides.after)]
+    if min(squares) > 0 and variances_differ((squares[0], dfs[0]), (squares[1], dfs[1]), floor=0.0, level=level):
+        side = "after" if squares[1] / dfs[1] > squares[0] / dfs[0] else "before"
         yield Flag("unequal_noise", f"Runs scatter more on the {side}-side: was something else running?")
 
 
 def _drift_within(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
-    series = [unit.values for unit in units if len(unit.values) >= 4]
+    series = [values for unit in units for values in unit.by_sitting if len(values) >= 4]
     if series and _common_slope_t(series, level):
         yield Flag("drift_within_sittings", "Readings drift within sittings: does it warm up, or fill up?")
 
@@ -160,9 +165,9 @@ def _reboots(sides: Sides, within: float) -> Iterator[Flag]:
     for side in (sides.before, sides.after):
         means = [_mean(unit.values) for unit in side]
         middle = _mean(means)
-        between += len(side[0].values) * math.fsum((mean - middle) ** 2 for mean in means)
+        between += len(side[0].by_sitting[0]) * math.fsum((mean - middle) ** 2 for mean in means)
         df_between += len(side) - 1
-    df_within = sum(len(unit.values) - 1 for unit in sides.units)
+    df_within = sum(len(values) - 1 for unit in sides.units for values in unit.by_sitting)
     if df_between < 1 or df_within < 1 or within == 0:
         return
     if float(fdtrc(df_between, df_within, (between / df_between) / (within / df_within))) < 0.05:
@@ -189,9 +194,12 @@ def _common_slope_t(series: Sequence[Sequence[float]], level: float) -> bool:
 
 
 def _within_squares(units: Sequence[SittingUnit]) -> float:
-    means = [_mean(unit.values) for unit in units]
-    gaps = [value - mean for unit, mean in zip(units, means, strict=True) for value in unit.values]
-    return math.fsum([gap * gap for gap in gaps])
+    total = []
+    for unit in units:
+        for values in unit.by_sitting:
+            mean = _mean(values)
+            total += [(value - mean) ** 2 for value in values]
+    return math.fsum(total)
 
 
 def _t_of_mean(values: Sequence[float]) -> float:

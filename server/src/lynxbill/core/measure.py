@@ -10,7 +10,21 @@ from lynxbill.core.errors import BadValue, NonPositiveReading
 
 MeasureId = NewType("MeasureId", str)
 Scale = Literal["ratio", "difference", "level", "ordinal", "outcome"]
-Kind = Literal["time", "rate", "score", "heat", "noise", "power", "clock", "fan", "other"]
+Kind = Literal[
+    "time",
+    "rate",
+    "score",
+    "heat",
+    "noise",
+    "power",
+    "clock",
+    "fan",
+    "amount",
+    "gauge",
+    "rank",
+    "felt",
+    "other",
+]
 Better = Literal["higher", "lower"]
 Role = Literal["claim", "control", "watch"]
 Combined = Literal["highest", "mean"]
@@ -36,7 +50,8 @@ class Measure:
 
     `part_of` names the measure that this is a part of: one score of a total, or one sensor of a quantity. Where
     `combined_by` is set, that measure's reading is made from its parts. `rated_as` is the key of the rated figure of
-    a part that it is set against.
+    a part that it is set against. `of` says how many things a run of an outcome tries (9 programs): its readings
+    count those that passed; None: one.
     """
 
     id: MeasureId
@@ -51,6 +66,12 @@ class Measure:
     part_of: MeasureId | None = None
     combined_by: Combined | None = None
     rated_as: str | None = None
+    of: int | None = None
+
+    @property
+    def whole(self) -> int:
+        """How many things one run of an outcome tries."""
+        return self.of or 1
 
     @property
     def is_work(self) -> bool:
@@ -66,15 +87,16 @@ def check_reading(value: float, measure: Measure) -> None:
         value: in the measure's unit.
     Raises:
         NonPositiveReading: zero or below on a `ratio` scale.
-        BadValue: an outcome that is neither 0 nor 1, an ordinal step that is not on the scale, a figure that no
-            bench yields.
+        BadValue: an outcome that is neither 0 nor 1 (a set: no whole number up to its size), an ordinal step that is
+            not on the scale, a figure that no bench yields.
     """
     if measure.scale == "ratio" and value <= 0:
         raise NonPositiveReading(f"{value:g} came; a reading of “{measure.name}” must be above zero.")
     if abs(value) > LARGEST or (measure.scale == "ratio" and value < 1 / LARGEST):
         raise BadValue(f"{value:g} came; a reading of “{measure.name}” lies between {1 / LARGEST:g} and {LARGEST:g}.")
-    if measure.scale == "outcome" and value not in (0, 1):
-        raise BadValue(f"{value:g} came; “{measure.name}” is 0 (failed) or 1 (passed).")
+    if measure.scale == "outcome" and not (value == int(value) and 0 <= value <= measure.whole):
+        said = "is 0 (failed) or 1 (passed)" if measure.of is None else f"counts passes from 0 to {measure.of}"
+        raise BadValue(f"{value:g} came; “{measure.name}” {said}.")
     top = len(measure.levels) or math.inf
     if measure.scale == "ordinal" and not (value == int(value) and 1 <= value <= top):
         raise BadValue(f"{value:g} came; “{measure.name}” has whole steps from 1 to {top:g}.")
@@ -102,8 +124,8 @@ def orient(value: float, measure: Measure) -> float:
 
     Args:
         value: a reading in the measure's unit.
-    Returns: ln(reading) for `ratio` (dimensionless), the reading otherwise (its unit), sign turned for
-        `better: lower`.
+    Returns: ln(reading) for `ratio` (dimensionless), the share that passed for `outcome`, the reading otherwise (its
+        unit), sign turned for `better: lower`.
     Raises:
         NonPositiveReading: a `ratio` reading that is zero or negative.
     Source: docs/judgement.md, "From readings to units".
@@ -112,6 +134,8 @@ def orient(value: float, measure: Measure) -> float:
         if value <= 0:
             raise NonPositiveReading(f"{measure.name} must be above zero; {value:g} came.")
         value = math.log(value)
+    elif measure.of is not None and measure.scale == "outcome":
+        value /= measure.of
     return value if measure.better == "higher" else -value
 
 
@@ -124,7 +148,9 @@ def restore(oriented: float, measure: Measure) -> float:
     Returns: the reading in the measure's unit.
     """
     value = oriented if measure.better == "higher" else -oriented
-    return math.exp(value) if measure.scale == "ratio" else value
+    if measure.scale == "ratio":
+        return math.exp(value)
+    return value * measure.whole if measure.scale == "outcome" else value
 
 
 def margin_bound(matters_from: float, scale: Scale) -> float:

@@ -1,148 +1,214 @@
-"""The overall gain of a swap: a weighted geometric mean of speed ratios, with its interval."""
+"""The overall gain of a swap: a weighted geometric mean of speed ratios, with its interval and verdict."""
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
-from lynxbill.core.anytime import look
-from lynxbill.core.case import Design, SittingId
-from lynxbill.core.estimate import Estimate, guard, paired, pooled_estimate, side_by_side, t_estimate
-from lynxbill.core.ruling import Reach
-from lynxbill.core.sitting import Sides, SittingUnit
+from lynxbill.core.agreement import Agreement
+from lynxbill.core.anytime import FEWEST_UNITS, any_time, at_any_time
+from lynxbill.core.case import Plan, SittingId
+from lynxbill.core.estimate import (
+    Estimate,
+    guard,
+    label_guard,
+    paired,
+    scatter_differs,
+    side_by_side,
+    t_estimate,
+    two_forms,
+)
+from lynxbill.core.pairing import label_tables
+from lynxbill.core.result import MeasureResult, Overall
+from lynxbill.core.ruling import MIN_GUARD_RUNS, Terms
+from lynxbill.core.sitting import SittingUnit
+from lynxbill.core.verdict import Verdict, decide
+
+Claims = Sequence[MeasureResult]
+BySitting = tuple[tuple[float, ...], ...]
+Composite = Mapping[SittingId, tuple[float, BySitting]]
 
 
-@dataclass(frozen=True, slots=True)
-class Claim:
-    """One planned claim of kind time, rate or score that has units on both sides."""
-
-    measure_id: str
-    weight: float
-    sides: Sides
-    matched: tuple[tuple[int, int], ...]
-    estimate: Estimate | None
-    difference: float
-
-
-@dataclass(frozen=True, slots=True)
-class Overall:
+def overall_gain(results: Claims, plan: Plan, agreement: Agreement) -> Overall | None:
     """
-    `difference` is the log gain; `estimate` is None where no rule gives an interval (yet). `waiting` says that the
-    plan is not complete, or that sittings were added after its verdict: the interval is then the anytime rule's.
-    """
-
-    measures: tuple[str, ...]
-    difference: float
-    estimate: Estimate | None
-    waiting: bool = False
-
-
-def overall_gain(claims: Sequence[Claim], design: Design, reach: Reach) -> Overall | None:
-    """
-    Combine the claims into one gain, sitting by sitting.
+    Combine the claims of work into one gain, sitting by sitting, by the rule that judged them.
 
     Args:
-        claims: whatever their verdicts; weights above zero, made to sum to 1 here.
-        design: the plan's design.
-        reach: whether the plan is complete for every claim.
-    Returns: the combined log gain (dimensionless, positive is better) and its interval: from composite units
-        over the sittings that have all claims; from composite runs with the guard for one sitting a side;
-        by Satterthwaite where no two claims share a sitting. Before the plan is complete, and with sittings added
-        after its verdict, from composite units by the anytime rule. None without claims.
+        results: of one comparison, whatever their verdicts; weights above zero are made to sum to 1 here.
+        plan: its design and pairing hold for the whole as for each claim.
+        agreement: the levels of its looks.
+    Returns: the combined log gain (dimensionless, positive is better) with its interval, and a verdict against the
+        weighted bound: from composite units over the sittings that have all claims; from composite runs with the
+        guard where a side has a single one; by Satterthwaite where no two claims share a sitting. It waits where a
+        claim waits, and is provisional where one is. None without claims.
     Source: docs/judgement.md, "Overall gain"; F. E. Satterthwaite, Biometrics Bull. 2 (1946) 110.
     """
-    claims = sorted((claim for claim in claims if claim.weight > 0), key=lambda claim: claim.measure_id)
-    total = math.fsum(claim.weight for claim in claims)
+    claims = sorted((r for r in results if r.is_claim_of_work and r.planned.weight > 0), key=lambda r: r.measure.id)
     if not claims:
         return None
-    shares = [claim.weight / total for claim in claims]
-    names = tuple(claim.measure_id for claim in claims)
-    plain = math.fsum(share * claim.difference for share, claim in zip(shares, claims, strict=True))
-    combined = _from_shared_sittings(claims, shares, design, reach)
-    if combined is None and reach.complete:
-        combined = _from_separate_sittings(claims, shares)
-    return Overall(names, combined.estimate if combined else plain, combined, waiting=not reach.complete)
-
-
-def _from_shared_sittings(
-    claims: Sequence[Claim], shares: Sequence[float], design: Design, reach: Reach
-) -> Estimate | None:
-    before = composite([claim.sides.before for claim in claims], shares)
-    after = composite([claim.sides.after for claim in claims], shares)
-    if not before or not after:
-        return None
-    terms = list(zip(shares, claims, strict=True))
-    step = math.sqrt(math.fsum((share * claim.sides.step) ** 2 for share, claim in terms))
-    doubt = math.fsum(share**2 * claim.sides.doubt for share, claim in terms)
-    units_before = {key: unit for key, (unit, _) in before.items()}
-    units_after = {key: unit for key, (unit, _) in after.items()}
-    if design == "paired":
-        matched = _matched_sittings(claims)
-        pairs = [(b, a) for b, a in matched if b in units_before and a in units_after]
-        if len(pairs) >= 3:
-            estimate = paired([units_after[a] - units_before[b] for b, a in pairs], step=step, doubt=doubt)
-            return _in_its_time(estimate, len(pairs), reach)
-    elif len(before) + len(after) >= 4:
-        units = list(units_before.values()), list(units_after.values())
-        rule = side_by_side if reach.complete else pooled_estimate
-        estimate = rule(*units, step=step, doubt=doubt)
-        return _in_its_time(estimate, 1 / (1 / len(before) + 1 / len(after)), reach)
-    runs_before = [runs for _, runs in before.values()]
-    runs_after = [runs for _, runs in after.values()]
-    length = min(map(len, runs_before + runs_after))
-    if length < 2 or length * min(len(before), len(after)) < 3:
-        return None
-    return guard(
-        [runs[:length] for runs in runs_before],
-        [runs[:length] for runs in runs_after],
-        step=step,
-        doubt=doubt,
+    total = math.fsum(claim.planned.weight for claim in claims)
+    shares = [claim.planned.weight / total for claim in claims]
+    terms = _terms(claims, agreement)
+    waiting = any(claim.waits for claim in claims)
+    combined = _combine(claims, shares, plan, terms)
+    bound = math.fsum(share * claim.bound for share, claim in zip(shares, claims, strict=True))
+    plain = math.fsum(share * (claim.estimate or 0.0) for share, claim in zip(shares, claims, strict=True))
+    return Overall(
+        measures=tuple(claim.measure.id for claim in claims),
+        difference=combined.estimate if combined else plain,
+        estimate=combined,
+        waiting=waiting,
+        provisional=any(claim.provisional for claim in claims),
+        bound=bound,
+        verdict=_verdict(combined, bound, terms, waiting=waiting),
+        look=terms.look,
     )
 
 
-def _in_its_time(estimate: Estimate, size: float, reach: Reach) -> Estimate | None:
-    return estimate if reach.complete else look(estimate, size, after_showing=reach.added_after_verdict)
+def _terms(claims: Claims, agreement: Agreement) -> Terms:
+    """Those of the claim that is the least far: the plan's look only where every claim has come to one."""
+    for claim in claims:
+        if claim.terms.look is None:
+            return claim.terms
+    return min((claim.terms for claim in claims), key=lambda terms: terms.look or 0)
 
 
-def composite(
-    sides: Sequence[tuple[SittingUnit, ...]], shares: Sequence[float]
-) -> dict[SittingId, tuple[float, list[float]]]:
+def _verdict(combined: Estimate | None, bound: float, terms: Terms, *, waiting: bool) -> Verdict:
+    if combined is None:
+        return Verdict("not_settled" if waiting else "untested", terms.waiting if waiting else None)
+    if combined.basis == "one_sitting" and terms.look is None:
+        return Verdict("not_settled", terms.waiting)
+    return decide(combined, bound, alpha=terms.alpha, fewest_sittings=FEWEST_UNITS)
+
+
+def _combine(claims: Claims, shares: Sequence[float], plan: Plan, terms: Terms) -> Estimate | None:
+    if any(claim.sides.short for claim in claims):
+        return None
+    shared = _from_shared_sittings(claims, shares, plan, terms)
+    if shared is not None or terms.look is None:
+        return shared
+    return _from_separate_sittings(claims, shares, terms)
+
+
+def _from_shared_sittings(claims: Claims, shares: Sequence[float], plan: Plan, terms: Terms) -> Estimate | None:
+    before, after = (
+        composite([side.before if first else side.after for side in (claim.sides for claim in claims)], shares)
+        for first in (True, False)
+    )
+    if not before or not after:
+        return None
+    step = math.sqrt(math.fsum((s * claim.sides.step) ** 2 for s, claim in zip(shares, claims, strict=True)))
+    doubt = math.fsum(share**2 * claim.sides.doubt for share, claim in zip(shares, claims, strict=True))
+    if plan.design == "paired":
+        return _from_pairs(claims, shares, before, after, plan, terms, step=step, doubt=doubt)
+    units = [[unit for unit, _ in side.values()] for side in (before, after)]
+    sittings = [[values for _, by_sitting in side.values() for values in by_sitting] for side in (before, after)]
+    fewest = min(map(len, units))
+    if fewest == 1:
+        return _guarded(before, after, terms, step=step, doubt=doubt)
+    if terms.look is None:
+        if fewest < FEWEST_UNITS:
+            return None
+        forms = two_forms(units[0], units[1], step=step, doubt=doubt)
+        size = 1 / (1 / len(before) + 1 / len(after))
+        return at_any_time(forms, size, after_last_look=terms.after_last_look, alpha=terms.alpha)
+    differs = scatter_differs(sittings[0], sittings[1], step)
+    return side_by_side(units[0], units[1], step=step, doubt=doubt, alpha=terms.alpha, runs_differ=differs)
+
+
+def _from_pairs(
+    claims: Claims,
+    shares: Sequence[float],
+    before: Composite,
+    after: Composite,
+    plan: Plan,
+    terms: Terms,
+    *,
+    step: float,
+    doubt: float,
+) -> Estimate | None:
+    if plan.pair_by == "label":
+        by_pair = _labelled(claims, shares)
+        if 1 <= len(by_pair) < FEWEST_UNITS:
+            few = len(by_pair[0]) < MIN_GUARD_RUNS
+            return None if few else label_guard(by_pair, step=step, doubt=doubt, alpha=terms.alpha)
+        differences = [math.fsum(labels) / len(labels) for labels in by_pair]
+    else:
+        pairs = [(b, a) for b, a in _matched_sittings(claims[0]) if b in before and a in after]
+        if 1 <= len(pairs) < FEWEST_UNITS:
+            chosen = {b: before[b] for b, _ in pairs}, {a: after[a] for _, a in pairs}
+            return _guarded(*chosen, terms, step=step, doubt=doubt)
+        differences = [after[a][0] - before[b][0] for b, a in pairs]
+    if len(differences) < FEWEST_UNITS:
+        return None
+    estimate = paired(differences, step=step, doubt=doubt, alpha=terms.alpha)
+    if terms.look is not None:
+        return estimate
+    figures = estimate.estimate, estimate.sd, estimate.se, estimate.df, float(len(differences))
+    return any_time("anytime", *figures, after_last_look=terms.after_last_look, alpha=terms.alpha)
+
+
+def _guarded(before: Composite, after: Composite, terms: Terms, *, step: float, doubt: float) -> Estimate | None:
+    sides = [[by_sitting for _, by_sitting in side.values()] for side in (before, after)]
+    length = min(len(values) for side in sides for unit in side for values in unit)
+    cut = [[[values[:length] for values in unit] for unit in side] for side in sides]
+    fewest = min(sum(len(values) for unit in side for values in unit) for side in cut)
+    if length < 2 or fewest < MIN_GUARD_RUNS:
+        return None
+    return guard(cut[0], cut[1], step=step, doubt=doubt, alpha=terms.alpha)
+
+
+def _labelled(claims: Claims, shares: Sequence[float]) -> list[list[float]]:
+    """Weighted differences of the labels that all claims have, pair of sittings by pair."""
+    tables = [label_tables(claim.sides, claim.pairing) for claim in claims]
+    by_pair = []
+    for rows in zip(*tables, strict=False):
+        labels = sorted(set.intersection(*(set(row) for row in rows)))
+        if labels:
+            by_pair.append(
+                [math.fsum(s * row[label] for s, row in zip(shares, rows, strict=True)) for label in labels]
+            )
+    return by_pair
+
+
+def composite(sides: Sequence[tuple[SittingUnit, ...]], shares: Sequence[float]) -> Composite:
     """
-    Put the units of several claims together, sitting by sitting.
+    Put the units of several claims together, unit by unit.
 
     Args:
         sides: one side of each claim; shares: their weights, which sum to 1.
-    Returns: weighted unit and weighted runs of every sitting that has all claims, oldest first.
+    Returns: weighted unit and weighted runs, sitting by sitting, of every unit that has all claims, by the id of its
+        first sitting, oldest first.
     """
-    by_claim: list[Mapping[str, SittingUnit]] = [{unit.sitting.id: unit for unit in units} for units in sides]
-    result = {}
+    by_claim: list[Mapping[SittingId, SittingUnit]] = [{unit.sitting.id: unit for unit in units} for units in sides]
+    result: dict[SittingId, tuple[float, BySitting]] = {}
     for unit in sides[0]:
         parts = [units.get(unit.sitting.id) for units in by_claim]
         present = [part for part in parts if part is not None]
         if len(present) < len(parts):
             continue
-        runs = zip(*(part.values for part in present), strict=False)
-        result[unit.sitting.id] = (
-            math.fsum(share * part.unit for share, part in zip(shares, present, strict=True)),
-            [math.fsum(s * y for s, y in zip(shares, run, strict=True)) for run in runs],
+        by_sitting = tuple(
+            tuple(math.fsum(s * y for s, y in zip(shares, run, strict=True)) for run in zip(*readings, strict=False))
+            for readings in zip(*(part.by_sitting for part in present), strict=False)
         )
+        weighted = math.fsum(share * part.unit for share, part in zip(shares, present, strict=True))
+        result[unit.sitting.id] = weighted, by_sitting
     return result
 
 
-def _matched_sittings(claims: Sequence[Claim]) -> list[tuple[SittingId, SittingId]]:
-    first = claims[0]
-    return [(first.sides.before[i].sitting.id, first.sides.after[j].sitting.id) for i, j in first.matched]
+def _matched_sittings(claim: MeasureResult) -> list[tuple[SittingId, SittingId]]:
+    sides = claim.sides
+    return [(sides.before[i].sitting.id, sides.after[j].sitting.id) for i, j in claim.pairing.sittings]
 
 
-def _from_separate_sittings(claims: Sequence[Claim], shares: Sequence[float]) -> Estimate | None:
+def _from_separate_sittings(claims: Claims, shares: Sequence[float], terms: Terms) -> Estimate | None:
     """Satterthwaite's sum, allowed only where no sitting serves two claims: shared reboots correlate them."""
-    sittings = [unit.sitting.id for claim in claims for unit in claim.sides.before + claim.sides.after]
-    estimates = [claim.estimate for claim in claims]
+    sittings = [sitting for claim in claims for sitting in claim.sittings]
+    estimates = [claim.interval for claim in claims]
     known = [estimate for estimate in estimates if estimate is not None and estimate.p is not None]
     if len(known) < len(claims) or len(set(sittings)) < len(sittings):
         return None
-    terms = [(share * estimate.se) ** 2 for share, estimate in zip(shares, known, strict=True)]
-    variance = math.fsum(terms)
-    df = variance**2 / math.fsum(term**2 / e.df for term, e in zip(terms, known, strict=True))
+    terms_of = [(share * estimate.se) ** 2 for share, estimate in zip(shares, known, strict=True)]
+    variance = math.fsum(terms_of)
+    df = variance**2 / math.fsum(term**2 / e.df for term, e in zip(terms_of, known, strict=True))
     difference = math.fsum(share * e.estimate for share, e in zip(shares, known, strict=True))
     se = math.sqrt(variance)
-    return t_estimate(known[0].basis, difference, se, se, df)
+    return t_estimate(known[0].basis, difference, se, se, df, alpha=terms.alpha)

@@ -62,14 +62,24 @@ def label_differences(sides: Sides, pairing: Pairing) -> list[list[float]]:
     Returns: for each matched pair of sittings after − before of every label's median, oriented, over the labels that
         every sitting of both sides has, in order of label; inner lists are empty where none is shared.
     """
+    return [[row[label] for label in sorted(row)] for row in label_tables(sides, pairing)]
+
+
+def label_tables(sides: Sides, pairing: Pairing) -> list[dict[str, float]]:
+    """
+    Take the differences of labelled inputs by their labels.
+
+    Returns: as `label_differences`, each a mapping from label to difference.
+    """
     matched = [(sides.before[i], sides.after[j]) for i, j in pairing.sittings]
     if not matched:
         return []
     units = [unit for pair in matched for unit in pair]
     shared = set.intersection(*({run.pair_label for run in unit.runs if run.pair_label} for unit in units))
-    labels = sorted(label for label in shared if label)
+    labels = [label for label in shared if label]
     return [
-        [_label_median(after, label) - _label_median(before, label) for label in labels] for before, after in matched
+        {label: _label_median(after, label) - _label_median(before, label) for label in labels}
+        for before, after in matched
     ]
 
 
@@ -104,7 +114,7 @@ def _ambient(unit: SittingUnit) -> float:
 
 def _match_runs(before: SittingUnit, after: SittingUnit, rule: PairBy) -> list[tuple[RunId, RunId]]:
     if rule != "label":
-        return [(ours.id, theirs.id) for ours, theirs in zip(before.runs, after.runs, strict=True)]
+        return [(ours.id, theirs.id) for ours, theirs in zip(before.runs, after.runs, strict=False)]
     partners: dict[str | None, list[Run]] = {}
     for run in after.runs:
         partners.setdefault(run.pair_label, []).append(run)

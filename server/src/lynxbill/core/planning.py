@@ -8,9 +8,9 @@ from statistics import median
 
 from scipy.special import chdtri
 
-from lynxbill.core.anytime import EARLY_ALPHA, critical_t
+from lynxbill.core.anytime import critical_t
 from lynxbill.core.case import Case, Plan, Sheet, Workload
-from lynxbill.core.estimate import t_quantile
+from lynxbill.core.estimate import ALPHA, t_quantile
 from lynxbill.core.measure import Measure, gain_percent, margin_bound
 from lynxbill.core.sheets import sheets_of, units_of
 
@@ -132,7 +132,7 @@ def sittings_for(noise: Noise, target: float, *, paired: bool = False, anytime: 
     """
     for k in range(2, MOST_SITTINGS + 1):
         df, size = _design(k, paired)
-        critical = critical_t(df, size, EARLY_ALPHA) if anytime else t_quantile(0.975, df)
+        critical = critical_t(df, size, ALPHA) if anytime else t_quantile(0.975, df)
         if critical is not None and _detectable(noise, df, size, critical) <= target:
             return k
     return None
@@ -151,7 +151,7 @@ def sittings_for_no_change(noise: Noise, bound: float, *, paired: bool = False, 
     """
     for k in range(2, MOST_SITTINGS + 1):
         df, size = _design(k, paired)
-        critical = critical_t(df, size, 2 * EARLY_ALPHA) if anytime else t_quantile(0.95, df)
+        critical = critical_t(df, size, 2 * ALPHA) if anytime else t_quantile(0.95, df)
         if critical is not None and _reach(noise, df, size, critical + t_quantile(0.90, df)) <= bound:
             return k
     return None

@@ -1,5 +1,6 @@
 """A reading that is not exact, and one that is made from several."""
 
+import math
 from collections.abc import Sequence
 from decimal import Decimal
 
@@ -17,11 +18,31 @@ def reading_width(reading: Reading, measure: Measure) -> float:
 
     Args:
         reading: in the measure's unit.
-    Returns: high − low, for `ratio` as a share of the reading (dimensionless); 0 for an exact reading.
+    Returns: high − low, for `ratio` ln(high/low) of a range and the digit's share of the reading of an "about"
+        (dimensionless); 0 for an exact reading.
     Source: docs/judgement.md, "From readings to units".
     """
     low, high = _ends(reading)
-    return (high - low) / reading.value if measure.scale == "ratio" else high - low
+    if measure.scale != "ratio":
+        return high - low
+    if reading.low == reading.high or low <= 0:
+        return (high - low) / reading.value
+    return math.log(high / low)
+
+
+def judged_value(reading: Reading, measure: Measure) -> float:
+    """
+    Say at which one figure a reading is judged: a range at its middle, for `ratio` the geometric one.
+
+    Args:
+        reading: in the measure's unit.
+    Returns: in the measure's unit.
+    """
+    if reading.low == reading.high:
+        return reading.low
+    if measure.scale == "ratio" and reading.low > 0:
+        return math.sqrt(reading.low) * math.sqrt(reading.high)
+    return reading.value
 
 
 def combine_readings(measure: Measure, parts: Sequence[Reading]) -> Reading:

@@ -1,30 +1,46 @@
 """The result of a comparison: what the runs say of each measure, of all work together, and of the money."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
-from lynxbill.core.case import Design, Plan, PlannedMeasure
+from lynxbill.core.agreement import Agreement
+from lynxbill.core.case import Design, Plan, PlannedMeasure, Showing, SittingId
 from lynxbill.core.companions import Companions, companions_of, least_rank_p
 from lynxbill.core.context import NO_CONTEXT, Context
 from lynxbill.core.estimate import Estimate, equivalence_p
 from lynxbill.core.flags import Flag
+from lynxbill.core.ledger import SETTLED
 from lynxbill.core.measure import Measure, gain_percent, restore, time_saved_percent
-from lynxbill.core.overall import Overall
 from lynxbill.core.pairing import Pairing
 from lynxbill.core.planning import Effort, Noise
-from lynxbill.core.ruling import Reach, by_runs, oriented_mean
+from lynxbill.core.ruling import Terms, by_runs, oriented_mean
 from lynxbill.core.settling import ToSettle, what_would_settle
 from lynxbill.core.shares import ImpliedShare
-from lynxbill.core.sitting import Sides, SittingUnit
+from lynxbill.core.sitting import LeftOut, Sides, SittingUnit
 from lynxbill.core.summary import Summary, summarise
 from lynxbill.core.traits import Trend
 from lynxbill.core.value import Value
-from lynxbill.core.verdict import Verdict
+from lynxbill.core.verdict import WAITING, Remark, Verdict, VerdictWord
 
 # How good the evidence is, best first; beside the verdict, never instead of it.
-Grade = Literal["full_plan", "conditions_differ", "early_look", "one_sitting", "one_run", "told"]
+Grade = Literal[
+    "full_plan",
+    "block_order",
+    "one_mount",
+    "boots_unknown",
+    "margin_changed",
+    "conditions_differ",
+    "corrected_late",
+    "history_unknown",
+    "changed_after_verdict",
+    "unplanned",
+    "early_look",
+    "one_sitting",
+    "one_run",
+    "told",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,9 +50,11 @@ class MeasureResult:
 
     `bound` is the half-width of the band that does not matter, on the scale of judgement. `estimate` is the
     oriented difference where both sides have a run; `interval` is the rule that decided, None where no rule
-    may speak (yet); its figures and the verdict always agree. `with_late` is the same measure judged with the runs
-    that were left out after their readings had been seen; None where there are none. `effort` is what the sittings
-    of `to_settle` would take.
+    may speak (yet); its figures and the verdict always agree. `terms` say on what terms it did: at which look, at
+    which level. `with_late` is the same measure judged with all that was taken out or changed after its readings had
+    been seen; None where nothing was, `late` the runs that were. `effort` is what the sittings of `to_settle` would
+    take. `first_shown` is what was first said of it to somebody, `shown` whether the ledger holds this verdict for
+    this evidence, `changed` whether its evidence is another one since.
     """
 
     measure: Measure
@@ -48,8 +66,9 @@ class MeasureResult:
     interval: Estimate | None
     verdict: Verdict
     provisional: bool
-    reach: Reach
+    terms: Terms
     design: Design
+    planned_looks: bool = True
     exact_p: float | None = None
     p_adjusted: float | None = None
     noise: Noise | None = None
@@ -59,22 +78,41 @@ class MeasureResult:
     grade: Grade | None = None
     context: Context = NO_CONTEXT
     with_late: "MeasureResult | None" = None
+    late: tuple[LeftOut, ...] = ()
+    first_shown: Showing | None = None
+    shown: bool = False
+    changed: bool = False
 
     @property
     def complete(self) -> bool:
-        """Whether the plan's one verdict is given here."""
-        return self.reach.complete
+        """Whether one of the plan's looks is due and judged here."""
+        return self.terms.look is not None and self.verdict.remark != "waits_for_sitting"
+
+    @property
+    def level(self) -> float | None:
+        """The level of the interval that decided."""
+        return self.interval.level if self.interval is not None else None
+
+    @property
+    def sittings(self) -> tuple[SittingId, ...]:
+        """The sittings that it rests on."""
+        return tuple(sorted({s.id for unit in self.sides.units for s in unit.sittings}))
+
+    @property
+    def can_be_shown(self) -> bool:
+        """Whether there is a verdict here that somebody may be given: at a look, or whenever it is settled."""
+        settled = self.verdict.word in SETTLED
+        return self.planned.role != "watch" and (settled or (self.complete and self.verdict.word == "not_settled"))
 
     @property
     def to_settle(self) -> ToSettle:
         """What would settle it, worked out when it is asked for."""
-        return what_would_settle(self.noise, self.verdict, self.measure, self.planned, self.design, self.reach)
+        return what_would_settle(self.noise, self.verdict, self.measure, self.planned, self.design, self.terms)
 
     @property
     def waits(self) -> bool:
-        """Whether the planned interval may not be given yet; one run a side waits for nothing."""
-        early = self.interval is not None and self.interval.basis == "anytime"
-        return early or self.verdict.remark in ("plan_incomplete", "added_after_verdict")
+        """Whether its verdict can't be given yet; one run a side waits for nothing."""
+        return self.verdict.remark in WAITING
 
     @property
     def is_claim_of_work(self) -> bool:
@@ -154,14 +192,55 @@ class MeasureResult:
 
     @property
     def passed(self) -> tuple[int, int] | None:
-        """Of an outcome: how many runs passed before and after; None for other scales."""
+        """Of an outcome: how many of what was tried passed before and after; None for other scales."""
         if self.measure.scale != "outcome":
             return None
-        return _passes(self.sides.before), _passes(self.sides.after)
+        return _passes(self.sides.before, self.measure), _passes(self.sides.after, self.measure)
 
 
-def _passes(side: Iterable[SittingUnit]) -> int:
-    return sum(value != 0 for unit in side for value in unit.values)
+def _passes(side: Iterable[SittingUnit], measure: Measure) -> int:
+    return sum(round(abs(value) * measure.whole) for unit in side for value in unit.values)
+
+
+_TURNED_WORDS: dict[VerdictWord, VerdictWord] = {"real_gain": "real_loss", "real_loss": "real_gain"}
+_TURNED_REMARKS: dict[Remark, Remark] = {
+    "small_but_detectable_gain": "small_but_detectable_loss",
+    "small_but_detectable_loss": "small_but_detectable_gain",
+    "before_missing": "after_missing",
+    "after_missing": "before_missing",
+}
+
+
+def turned_round(result: MeasureResult) -> MeasureResult:
+    """
+    Say a result the other way round: C with B is the mirror image of B with C.
+
+    Returns: the same rule and evidence, every figure and word turned.
+    """
+    sides, pairing, interval = result.sides, result.pairing, result.interval
+    word, remark = result.verdict.word, result.verdict.remark
+    return replace(
+        result,
+        sides=replace(sides, before=sides.after, after=sides.before),
+        pairing=replace(
+            pairing,
+            pairs=tuple((after, before) for before, after in pairing.pairs),
+            sittings=tuple((j, i) for i, j in pairing.sittings),
+        ),
+        estimate=None if result.estimate is None else -result.estimate,
+        interval=None
+        if interval is None
+        else replace(
+            interval,
+            estimate=-interval.estimate,
+            low=-interval.high,
+            high=-interval.low,
+            low90=-interval.high90,
+            high90=-interval.low90,
+        ),
+        verdict=Verdict(_TURNED_WORDS.get(word, word), _TURNED_REMARKS.get(remark, remark) if remark else None),
+        with_late=turned_round(result.with_late) if result.with_late is not None else None,
+    )
 
 
 def leading_claim(results: Sequence[MeasureResult], headline: str | None) -> MeasureResult | None:
@@ -173,6 +252,26 @@ def leading_claim(results: Sequence[MeasureResult], headline: str | None) -> Mea
     named = (result for result in results if result.measure.id == headline)
     claims = (result for result in results if result.planned.role == "claim")
     return next(named, None) or next(claims, None) or next(iter(results), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Overall:
+    """
+    All claims of work together, by their weights.
+
+    `difference` is the log gain; `estimate` is None where no rule gives an interval (yet). `waiting` says that a
+    claim waits for its verdict; `bound` is the weighted band that does not matter, against which `verdict` is
+    reached.
+    """
+
+    measures: tuple[str, ...]
+    difference: float
+    estimate: Estimate | None
+    waiting: bool
+    provisional: bool
+    bound: float
+    verdict: Verdict
+    look: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,8 +290,8 @@ class Bill:
 @dataclass(frozen=True, slots=True)
 class Comparison:
     """
-    All measures of two builds; `shares` say what part of a job waited for the part that was swapped, `trends` how the
-    gains lie along traits of the work.
+    All measures of two builds; `agreement` says by which plan and looks; `shares` say what part of a job waited for
+    the part that was swapped, `trends` how the gains lie along traits of the work.
     """
 
     before: str
@@ -204,6 +303,7 @@ class Comparison:
     changes: tuple[str, ...]
     shares: tuple[ImpliedShare, ...] = ()
     trends: tuple[Trend, ...] = ()
+    agreement: Agreement | None = None
 
     @property
     def lead(self) -> MeasureResult | None:
@@ -211,9 +311,6 @@ class Comparison:
         return leading_claim(self.measures, self.plan.headline)
 
     @property
-    def planned_verdicts(self) -> dict[str, tuple[str, ...]]:
-        """Each measure whose plan is complete, so that its one verdict is given here, with its sittings."""
-        if self.plan.sittings_a_side is None:
-            return {}
-        given = (r for r in self.measures if r.complete and not r.provisional and r.verdict.word != "untested")
-        return {r.measure.id: tuple(sorted({unit.sitting.id for unit in r.sides.units})) for r in given}
+    def verdicts(self) -> tuple[MeasureResult, ...]:
+        """The measures that have a verdict which somebody may be given."""
+        return tuple(result for result in self.measures if result.can_be_shown)

@@ -1,12 +1,11 @@
-"""The ruling on one measure: which rule may speak, what it says, and the verdict that follows."""
+"""The ruling on one measure at one time: which rule may speak, what it says, and the verdict that follows."""
 
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
 
-from lynxbill.core.anytime import look
-from lynxbill.core.case import Plan, PlannedMeasure, Swap
+from lynxbill.core.anytime import FEWEST_UNITS, any_time, at_any_time
+from lynxbill.core.case import Plan, PlannedMeasure
 from lynxbill.core.estimate import (
     NOTHING_BORROWED,
     Borrowed,
@@ -14,50 +13,58 @@ from lynxbill.core.estimate import (
     guard,
     label_guard,
     paired,
-    pooled_estimate,
+    scatter_differs,
     side_by_side,
+    two_forms,
 )
 from lynxbill.core.exact import permutation_p
 from lynxbill.core.measure import Measure, margin_bound
 from lynxbill.core.pairing import Pairing, label_differences, unit_differences
 from lynxbill.core.planning import Noise
 from lynxbill.core.sitting import Sides, SittingUnit
-from lynxbill.core.verdict import Remark, Verdict, decide, decide_exact
+from lynxbill.core.verdict import EXACT_SITTINGS, Remark, Verdict, decide, decide_exact
 
 MIN_GUARD_RUNS = 3
 STEPPED = ("ordinal", "outcome")
 
 
 @dataclass(frozen=True, slots=True)
-class Reach:
-    """How far the plan has come for one measure: may its planned verdict be given?"""
+class Terms:
+    """
+    On what terms a rule speaks.
 
-    complete: bool
-    added_after_verdict: bool
+    `look` is the number of the plan's look, None at any other time; then the anytime rule holds, after the last look
+    with half of the error. `alpha` is what a p is held against. `waiting` is what a measure says that has to wait.
+    """
 
-    @property
-    def waiting(self) -> Remark:
-        """What a measure that has to wait says."""
-        return "added_after_verdict" if self.added_after_verdict else "plan_incomplete"
-
-
-NOTHING_PLANNED = Reach(complete=True, added_after_verdict=False)
+    look: int | None
+    alpha: float
+    after_last_look: bool = False
+    waiting: Remark = "plan_incomplete"
 
 
 @dataclass(frozen=True, slots=True)
 class Ruling:
     """
     `estimate` is the oriented difference where both sides have a run. `interval` is that of the rule that decides;
-    `provisional` says that it had too few sittings on a side; `noise` is the scatter between sittings, where known.
+    `provisional` says that a side had a single unit; `noise` is the scatter between sittings, where known.
     """
 
+    sides: Sides
+    pairing: Pairing
     estimate: float | None
     interval: Estimate | None
     exact_p: float | None
     verdict: Verdict
     provisional: bool
-    reach: Reach
+    terms: Terms
     noise: Noise | None
+    p_adjusted: float | None = None
+
+    @property
+    def p(self) -> float | None:
+        """The p that it enters its family with; None where no rule gives one."""
+        return self.interval.p if self.interval is not None else self.exact_p
 
 
 def rule_on(
@@ -66,34 +73,103 @@ def rule_on(
     measure: Measure,
     planned: PlannedMeasure,
     plan: Plan,
-    reach: Reach,
+    terms: Terms,
     borrowed: Borrowed = NOTHING_BORROWED,
 ) -> Ruling:
     """
-    Choose the rule by design, plan and counts alone, and let it speak.
+    Choose the rule by design, terms and counts alone, and let it speak.
 
     Args:
         sides: the units of the measure; pairing: their pairs.
-        reach: whether the plan's one verdict may be given, from `reach_of`.
-        borrowed: scatter of other builds that the plan lends.
-    Source: docs/judgement.md, "Estimate and interval" to "How many more".
+        borrowed: scatter of other builds that the plan lends to the before-side.
+    Source: docs/judgement.md, "Estimate and interval" to "Looking at other times".
     """
-    interval, provisional = _planned_rule(sides, pairing, plan, measure, borrowed)
-    shown = interval
-    if interval is not None and not reach.complete and interval.basis != "one_sitting":
-        # The planned interval is not valid before the plan is complete, nor with other sittings after it was shown.
-        shown = _look(sides, pairing, plan, reach, borrowed)
-    exact_p = _exact_p(sides, measure)
-    verdict = _verdict(sides, shown, measure, planned, plan, reach, exact_p)
+    by_units = _by_units(sides, pairing, plan, measure, terms, borrowed)
+    interval = by_units or _guarded(sides, pairing, plan, measure, terms)
+    exact_p = _exact_p(sides, measure) if terms.look is not None else None
     return Ruling(
+        sides=sides,
+        pairing=pairing,
         estimate=interval.estimate if interval else _plain_difference(sides),
-        interval=shown,
+        interval=interval,
         exact_p=exact_p if planned.role != "watch" else None,
-        verdict=verdict,
-        provisional=provisional,
-        reach=reach,
+        verdict=_verdict(sides, interval, measure, planned, plan, terms, exact_p),
+        provisional=interval.basis == "one_sitting" if interval else _is_single(sides, measure),
+        terms=terms,
         noise=_noise_between(interval),
     )
+
+
+def _by_units(
+    sides: Sides, pairing: Pairing, plan: Plan, measure: Measure, terms: Terms, borrowed: Borrowed
+) -> Estimate | None:
+    """The rule on sitting units: the plan's at a look, the anytime rule at any other time."""
+    k_b, k_a = len(sides.before), len(sides.after)
+    if not k_b or not k_a or sides.short or measure.scale in STEPPED:
+        return None
+    step, doubt = sides.step, sides.doubt
+    if plan.design == "paired":
+        differences = _differences(sides, pairing, plan)
+        if len(differences) < FEWEST_UNITS:
+            return None
+        estimate = paired(differences, step=step, doubt=doubt, alpha=terms.alpha)
+        if terms.look is not None:
+            return estimate
+        return any_time(
+            "anytime",
+            estimate.estimate,
+            estimate.sd,
+            estimate.se,
+            estimate.df,
+            float(len(differences)),
+            after_last_look=terms.after_last_look,
+            alpha=terms.alpha,
+        )
+    units = _units(sides)
+    if terms.look is None:
+        if min(k_b, k_a) < FEWEST_UNITS:
+            return None
+        forms = two_forms(*units, step=step, doubt=doubt, borrowed=borrowed)
+        size = k_b * k_a / (k_b + k_a)
+        return at_any_time(forms, size, after_last_look=terms.after_last_look, alpha=terms.alpha)
+    if min(k_b, k_a) < 2:
+        return None
+    differs = scatter_differs(_by_sitting(sides.before), _by_sitting(sides.after), step)
+    return side_by_side(*units, step=step, doubt=doubt, borrowed=borrowed, alpha=terms.alpha, runs_differ=differs)
+
+
+def _differences(sides: Sides, pairing: Pairing, plan: Plan) -> list[float]:
+    if plan.pair_by == "label":
+        return [_mean(labels) for labels in label_differences(sides, pairing) if labels]
+    return unit_differences(sides, pairing)
+
+
+def _guarded(sides: Sides, pairing: Pairing, plan: Plan, measure: Measure, terms: Terms) -> Estimate | None:
+    """The guard, where a side has a single unit, or there are no more than two pairs."""
+    k_b, k_a = len(sides.before), len(sides.after)
+    if not k_b or not k_a or sides.short or measure.scale in STEPPED:
+        return None
+    step, doubt, alpha = sides.step, sides.doubt, terms.alpha
+    if plan.design == "paired" and plan.pair_by == "label":
+        by_pair = [labels for labels in label_differences(sides, pairing) if labels]
+        if not by_pair or len(by_pair) > 2 or len(by_pair[0]) < MIN_GUARD_RUNS:
+            return None
+        return label_guard(by_pair, step=step, doubt=doubt, alpha=alpha)
+    if plan.design == "paired":
+        if not 1 <= len(pairing.sittings) <= 2:
+            return None
+    elif min(k_b, k_a) != 1:
+        return None
+    too_few = min(_n_runs(sides.before), _n_runs(sides.after)) < MIN_GUARD_RUNS
+    if too_few or len(sides.before[0].by_sitting[0]) < 2:
+        return None
+    before, after = ([unit.by_sitting for unit in side] for side in (sides.before, sides.after))
+    return guard(before, after, step=step, doubt=doubt, alpha=alpha)
+
+
+def _is_single(sides: Sides, measure: Measure) -> bool:
+    """Whether a side has no more than one unit, so that whatever is said of it is provisional."""
+    return bool(sides.before and sides.after) and measure.scale not in STEPPED and by_runs(sides, None)
 
 
 def _noise_between(interval: Estimate | None) -> Noise | None:
@@ -103,80 +179,15 @@ def _noise_between(interval: Estimate | None) -> Noise | None:
     return Noise(interval.sd, round(interval.df), 0)
 
 
-def reach_of(sides: Sides, measure: Measure, plan: Plan, into: Swap | None) -> Reach:
-    """
-    Say how far a plan has come for one measure.
-
-    Args:
-        into: the swap whose plan it is, which knows for which sittings the measure's verdict was shown; sittings of
-            builds that are not its own were none of its plan.
-    """
-    wanted = plan.sittings_a_side or 0
-    enough = not sides.short and min(len(sides.before), len(sides.after)) >= wanted
-    shown = into.verdict_shown_for.get(measure.id) if into else None
-    added = False
-    if into is not None and shown is not None:
-        own = (into.before, into.after)
-        added = any(u.sitting.build_id in own and u.sitting.id not in shown for u in sides.units)
-    return Reach(complete=enough and not added, added_after_verdict=added)
-
-
-def _planned_rule(
-    sides: Sides, pairing: Pairing, plan: Plan, measure: Measure, borrowed: Borrowed
-) -> tuple[Estimate | None, bool]:
-    """The rule of a complete plan, by the numbers of sittings and runs alone; and whether it is provisional."""
-    k_b, k_a = len(sides.before), len(sides.after)
-    if not k_b or not k_a or measure.scale in STEPPED:
-        return None, False
-    if plan.design == "paired":
-        if plan.pair_by == "label":
-            return _rule_by_label(sides, pairing)
-        if len(pairing.sittings) >= 3 and not sides.short:
-            return paired(unit_differences(sides, pairing), step=sides.step, doubt=sides.doubt), False
-    elif k_b + k_a >= 4 and not sides.short:
-        estimate = side_by_side(*_units(sides), step=sides.step, doubt=sides.doubt, borrowed=borrowed)
-        return estimate, min(k_b, k_a) == 1
-    too_few = min(_n_runs(sides.before), _n_runs(sides.after)) < MIN_GUARD_RUNS
-    if too_few or len(sides.before[0].runs) < 2:
-        return None, True
-    runs = [unit.values for unit in sides.before], [unit.values for unit in sides.after]
-    return guard(*runs, step=sides.step, doubt=sides.doubt), True
-
-
-def _rule_by_label(sides: Sides, pairing: Pairing) -> tuple[Estimate | None, bool]:
-    """Labelled inputs: a difference a sitting pair from three pairs on; with fewer the guard over the labels."""
-    by_pair = label_differences(sides, pairing)
-    if sides.short or not by_pair or not by_pair[0]:
-        return None, False
-    if len(by_pair) >= 3:
-        return paired([_mean(labels) for labels in by_pair], step=sides.step, doubt=sides.doubt), False
-    if len(by_pair[0]) < MIN_GUARD_RUNS:
-        return None, True
-    return label_guard(by_pair, step=sides.step, doubt=sides.doubt), True
-
-
-def _look(sides: Sides, pairing: Pairing, plan: Plan, reach: Reach, borrowed: Borrowed) -> Estimate | None:
-    """The anytime rule on the sittings there are; it pools, whatever the counts of the two sides."""
-    if plan.design == "paired":
-        differences = unit_differences(sides, pairing)
-        if plan.pair_by == "label":
-            differences = [_mean(labels) for labels in label_differences(sides, pairing)]
-        planned, size = paired(differences, step=sides.step, doubt=sides.doubt), float(len(differences))
-    else:
-        planned = pooled_estimate(*_units(sides), step=sides.step, doubt=sides.doubt, borrowed=borrowed)
-        size = 1 / (1 / len(sides.before) + 1 / len(sides.after))
-    return look(planned, size, after_showing=reach.added_after_verdict)
-
-
 def _exact_p(sides: Sides, measure: Measure) -> float | None:
     """Steps and outcomes have no t: their sittings are shared out to the two sides in every way there is."""
-    if measure.scale not in STEPPED or sides.short or min(len(sides.before), len(sides.after)) < 2:
+    if measure.scale not in STEPPED or sides.short or min(len(sides.before), len(sides.after)) < EXACT_SITTINGS:
         return None
     return permutation_p(_steps(sides.before, measure), _steps(sides.after, measure))
 
 
 def _steps(units: tuple[SittingUnit, ...], measure: Measure) -> list[float]:
-    """One figure a sitting: the median step, or the share of runs that passed."""
+    """One figure a sitting: the median step, or the share of what was tried that passed."""
     if measure.scale == "ordinal":
         return [unit.unit for unit in units]
     return [_mean(unit.values) for unit in units]
@@ -188,49 +199,58 @@ def _verdict(
     measure: Measure,
     planned: PlannedMeasure,
     plan: Plan,
-    reach: Reach,
+    terms: Terms,
     exact_p: float | None,
 ) -> Verdict:
     measured = bool(sides.before and sides.after)
     if planned.role == "watch" and measured:
         return Verdict("untested", "watched_only")
     if exact_p is not None:
-        if not reach.complete:
-            return Verdict("not_settled", reach.waiting)
         better = _mean(_steps(sides.after, measure)) > _mean(_steps(sides.before, measure))
-        return decide_exact(exact_p, better=better, sittings=len(sides.units))
+        return decide_exact(exact_p, better=better, alpha=terms.alpha)
     if interval is None:
-        enough = measured and not sides.short and len(sides.units) >= 4
-        if enough and measure.scale not in STEPPED and not reach.complete:
-            return Verdict("not_settled", reach.waiting)
-        return Verdict(*_why_untested(sides, measure, plan))
-    if interval.basis == "one_sitting" and not reach.complete:
-        return Verdict("not_settled", reach.waiting)
+        return _unruled(sides, measure, plan, terms)
+    if interval.basis == "one_sitting" and terms.look is None:
+        return Verdict("not_settled", terms.waiting)
     bound = margin_bound(planned.matters_from, measure.scale)
-    verdict = decide(interval, bound, fewest_sittings=min(len(sides.before), len(sides.after)))
-    return Verdict("not_settled", reach.waiting) if verdict.word == "not_settled" and not reach.complete else verdict
+    fewest = min(len(sides.before), len(sides.after))
+    verdict = decide(interval, bound, alpha=terms.alpha, fewest_sittings=fewest)
+    return Verdict("not_settled", terms.waiting) if verdict.word == "not_settled" and terms.look is None else verdict
 
 
-def _why_untested(sides: Sides, measure: Measure, plan: Plan) -> tuple[Literal["untested", "not_settled"], Remark]:
+def _unruled(sides: Sides, measure: Measure, plan: Plan, terms: Terms) -> Verdict:
+    """What is said where no rule may speak."""
     if sides.mismatch is not None:
-        return "untested", sides.mismatch
+        return Verdict("untested", sides.mismatch)
     if not sides.before and not sides.after:
-        return "untested", "not_measured"
+        return Verdict("untested", "not_measured")
     if not sides.before or not sides.after:
-        return "untested", "after_missing" if sides.before else "before_missing"
+        return Verdict("untested", "after_missing" if sides.before else "before_missing")
+    if sides.short:
+        one = _n_runs(sides.before) == 1 and _n_runs(sides.after) == 1
+        return Verdict("untested", "one_run_a_side" if one else "too_few_runs")
     if measure.scale in STEPPED:
-        return "not_settled", "scale_needs_counts"
-    if plan.design == "paired" and plan.pair_by == "label":
-        return "not_settled", "pairs_missing"
+        return Verdict("not_settled", "scale_needs_counts" if terms.look is not None else terms.waiting)
+    if plan.design == "paired" and plan.pair_by == "label" and not any(label_differences(sides, _all_pairs(sides))):
+        return Verdict("not_settled", "pairs_missing")
+    if min(len(sides.before), len(sides.after)) >= 2 and terms.look is None:
+        return Verdict("not_settled", terms.waiting)
+    if plan.design == "paired" and min(len(sides.before), len(sides.after)) >= 2:
+        return Verdict("not_settled", "pairs_missing")
     one = _n_runs(sides.before) == 1 and _n_runs(sides.after) == 1
-    return "untested", "one_run_a_side" if one else "too_few_runs"
+    return Verdict("untested", "one_run_a_side" if one else "too_few_runs")
+
+
+def _all_pairs(sides: Sides) -> Pairing:
+    fewest = min(len(sides.before), len(sides.after))
+    return Pairing((), tuple((i, i) for i in range(fewest)), ())
 
 
 def by_runs(sides: Sides, interval: Estimate | None) -> bool:
     """Say whether an estimate is a difference of run means (the guard) rather than of sitting units."""
     if interval is not None:
         return interval.basis == "one_sitting"
-    return sides.short or len(sides.units) < 4
+    return sides.short or min(len(sides.before), len(sides.after)) < 2
 
 
 def oriented_mean(units: tuple[SittingUnit, ...], by_runs: bool) -> float:
@@ -247,6 +267,10 @@ def _plain_difference(sides: Sides) -> float | None:
         return None
     runs = by_runs(sides, None)
     return oriented_mean(sides.after, runs) - oriented_mean(sides.before, runs)
+
+
+def _by_sitting(units: tuple[SittingUnit, ...]) -> list[Sequence[float]]:
+    return [values for unit in units for values in unit.by_sitting]
 
 
 def _units(sides: Sides) -> tuple[list[float], list[float]]:

@@ -11,7 +11,7 @@ from lynxbill.core.planning import (
     sittings_for,
     sittings_for_no_change,
 )
-from lynxbill.core.ruling import Reach
+from lynxbill.core.ruling import Terms
 from lynxbill.core.verdict import Verdict
 
 
@@ -33,14 +33,14 @@ NOTHING_TO_SETTLE = ToSettle()
 
 
 def what_would_settle(
-    noise: Noise | None, verdict: Verdict, measure: Measure, planned: PlannedMeasure, design: Design, reach: Reach
+    noise: Noise | None, verdict: Verdict, measure: Measure, planned: PlannedMeasure, design: Design, terms: Terms
 ) -> ToSettle:
     """
     Say how many sittings would settle a measure.
 
     Args:
         noise: the scatter of its sittings; None where too few were taken to know it.
-        reach: before the plan is complete, and after its verdict, the anytime rule's critical t is the one to beat.
+        terms: at no look of the plan, the anytime rule's critical t is the one to beat.
     Returns: never from the observed gain. Nothing where the number of measures alone stands against a verdict.
     Source: docs/judgement.md, "How many more".
     """
@@ -48,7 +48,7 @@ def what_would_settle(
         return NOTHING_TO_SETTLE
     bound = margin_bound(planned.matters_from, measure.scale)
     target = margin_bound(planned.hoped_for, measure.scale) if planned.hoped_for else bound
-    paired, anytime = design == "paired", not reach.complete
+    paired, anytime = design == "paired", terms.look is None
     gain = sittings_for(noise, target, paired=paired, anytime=anytime)
     no_change = sittings_for_no_change(noise, bound, paired=paired, anytime=anytime)
     least = None if gain else detectable_difference(noise, MOST_SITTINGS, paired=paired)

@@ -9,9 +9,10 @@ from statistics import median
 from lynxbill.core.case import Case, Level, Run, Sheet, SheetKey, Sitting
 from lynxbill.core.counting import why_not_counted
 from lynxbill.core.measure import Measure, orient, reading_place
+from lynxbill.core.reading import judged_value
 
 # Raised whenever a figure could come out differently: sheets kept by an older program are then made anew.
-SHEETS_VERSION = 1
+SHEETS_VERSION = 2
 
 
 def make_sheet(runs: Iterable[Run], measures: Iterable[Measure]) -> Sheet | None:
@@ -146,8 +147,9 @@ def _level(runs: list[Run], measure: Measure) -> Level:
         return Level(0, told=told)
     recipes = Counter(recipe_of(run, measure) for run in counted)
     usual = max(recipes, key=lambda recipe: (recipes[recipe], recipe))
-    values = [run.readings[measure.id].value for run in counted if recipe_of(run, measure) == usual]
-    oriented = [orient(value, measure) for value in values]
+    alike = [run for run in counted if recipe_of(run, measure) == usual]
+    values = [run.readings[measure.id].value for run in alike]
+    oriented = [orient(judged_value(run.readings[measure.id], measure), measure) for run in alike]
     mean = math.fsum(oriented) / len(oriented)
     return Level(
         runs=len(counted),

@@ -1,20 +1,22 @@
-"""From runs to units: which runs count for a measure, and what each sitting amounts to."""
+"""From runs to units: which runs count for a measure, which sittings are a unit, and what each amounts to."""
 
 import json
 from collections import Counter
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from statistics import median
 from typing import Literal
 
 from lynxbill.core.case import Plan, Run, RunId, Sitting, SittingId, Statistic
-from lynxbill.core.counting import RunsBySitting, WhyNotCounted, why_not_counted
+from lynxbill.core.counting import RunsBySitting, WhyNotCounted, boots_of, why_not_counted
 from lynxbill.core.measure import Measure, MeasureId, orient, resolution
-from lynxbill.core.reading import reading_width
+from lynxbill.core.reading import judged_value, reading_width
 
 Recipe = tuple[str, str, str | None, Statistic | None]
-WhyLeftOut = WhyNotCounted | Literal["stray", "short", "beyond", "alone"]
+WhyLeftOut = WhyNotCounted | Literal["stray", "short", "open", "beyond", "other look", "alone"]
 Mismatch = Literal["workload_version_differs", "parameters_differ", "target_differs", "statistic_differs"]
+# The sittings of one boot, oldest first: what counts as one.
+Boot = tuple[Sitting, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,13 +30,24 @@ class LeftOut:
 
 @dataclass(frozen=True, slots=True)
 class SittingUnit:
-    """One sitting for one measure after the cut: its oriented readings in run order, and their median as the unit."""
+    """
+    The sittings of one boot for one measure after the cut: as a rule a single one.
 
-    sitting: Sitting
+    `runs` and `values` (oriented readings) in order of sitting and run, `by_sitting` the same values sitting by
+    sitting; `unit` is the mean of the sittings' medians.
+    """
+
+    sittings: Boot
     runs: tuple[Run, ...]
     values: tuple[float, ...]
+    by_sitting: tuple[tuple[float, ...], ...]
     doubt: float
     unit: float
+
+    @property
+    def sitting(self) -> Sitting:
+        """The first of its sittings, by which it is ordered."""
+        return self.sittings[0]
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,9 +56,9 @@ class Sides:
     Both sides of one measure, cut to the same number of runs a sitting.
 
     `step` is the resolution on the scale of judgement; `doubt` the variance that readings noted as "about"
-    or as a range add to a unit; `short` says that a side has no sitting with half of the planned runs, so that
-    its sittings are shown but are no units; `mismatch` is set when the two sides share no version of the workload,
-    or no kind of reading. `above_room` says that temperatures stand here as their rise above the room.
+    or as a range add to a unit; `short` says that a side has no sitting that may be judged yet, so that
+    what there is of it is shown but is no unit; `mismatch` is set when the two sides share no version of the
+    workload, or no kind of reading. `above_room` says that temperatures stand here as their rise above the room.
     """
 
     before: tuple[SittingUnit, ...]
@@ -66,27 +79,43 @@ class Sides:
         return sum(unit.doubt for unit in self.units) / len(self.units) if self.units else 0.0
 
 
-def split_sides(
+@dataclass(frozen=True, slots=True)
+class Readable:
+    """
+    What could be judged of one measure: the boots of both sides, oldest first, before a look takes its own of them.
+
+    `runs` are those that count, by sitting and at most as many as planned; `short` is that of `Sides`.
+    """
+
+    measure: Measure
+    before: tuple[Boot, ...]
+    after: tuple[Boot, ...]
+    runs: Mapping[SittingId, Sequence[Run]]
+    left_out: tuple[LeftOut, ...]
+    short: bool
+    mismatch: Mismatch | None
+
+
+def read_sides(
     groups: RunsBySitting,
     measure: Measure,
     plan: Plan,
     before: tuple[Sitting, ...],
     after: tuple[Sitting, ...],
     *,
-    above_room: bool = True,
-) -> Sides:
+    take_short: bool = True,
+    merge_answered: bool = True,
+) -> Readable:
     """
-    Reduce the runs of both sides to sitting units of equal length.
+    Find the sittings of both sides that may be judged for a measure.
 
     Args:
         groups: the runs, from `group_runs`.
-        plan: its `runs_a_sitting` decides which sittings are too short to be a unit; a reading that does not say
-            which statistic it is counts as the one that the plan names for the measure.
+        plan: its number of runs says which further ones are left out, and which sittings are short; a reading that
+            does not say which statistic it is counts as the one that the plan names for the measure.
         before, after: the sittings of each side, oldest first.
-        above_room: temperatures in °C become their rise above the room (K) where every sitting knows its room.
-    Returns: units on the scale of judgement and every run left out, with its reason.
-    Raises:
-        NonPositiveReading: a `ratio` reading that is zero or negative.
+        take_short: closed sittings with fewer runs than planned count. An open one with fewer never does.
+        merge_answered: sittings whose common boot was only answered are one unit.
     Source: docs/judgement.md, "From readings to units".
     """
     left_out: list[LeftOut] = []
@@ -97,40 +126,106 @@ def split_sides(
     planned = plan.measures.get(measure.id)
     recipes = _Recipes(measure.id, planned.statistic if planned else None)
     mismatch = recipes.keep_common(runs, [s.id for s in before], [s.id for s in after], left_out)
-    enough = (plan.runs_a_sitting or 0) / 2
-    whole = [_drop_short(side, runs, enough, left_out) for side in (before, after)]
-    length = min((len(kept) for kept in runs.values() if kept), default=0)
-    for kept in runs.values():
-        left_out += [
-            LeftOut(run.id, f"beyond the first {length} runs that every sitting has", "beyond")
-            for run in kept[length:]
-        ]
-    counted = [sitting for sitting in before + after if runs[sitting.id]]
-    rises = above_room and measure.unit == "Cel" and all(sitting.ambient_c is not None for sitting in counted)
-    units_before, units_after = (
-        tuple(_unit(s, runs[s.id][:length], measure, rises) for s in side if runs[s.id]) for side in (before, after)
+    wanted = plan.runs_of(measure.workload)
+    if wanted is not None:
+        _cap(runs, wanted, left_out)
+    sides = [_judged(side, runs, wanted, take_short) for side in (before, after)]
+    # A side that has nothing to be judged yet shows what there is.
+    short = any(
+        not judged and any(runs[s.id] for s in side) for judged, side in zip(sides, (before, after), strict=True)
     )
-    readings = tuple(run.readings[measure.id].value for kept in runs.values() for run in kept[:length])
+    if short:
+        sides = [tuple(s for s in side if runs[s.id]) for side in (before, after)]
+    else:
+        _name_unjudged(before + after, {s.id for side in sides for s in side}, runs, wanted, left_out)
+    boots = [tuple(boots_of(side, merge_answered=merge_answered)) for side in sides]
+    return Readable(measure, boots[0], boots[1], runs, tuple(left_out), short, mismatch)
+
+
+def cut_sides(readable: Readable, before: Sequence[Boot], after: Sequence[Boot], *, above_room: bool = True) -> Sides:
+    """
+    Reduce some boots of both sides to units of equal length.
+
+    Args:
+        before, after: boots of `readable`, or parts of them.
+        above_room: temperatures in °C become their rise above the room (K) where every sitting knows its room.
+    Returns: units on the scale of judgement and every run left out, with its reason.
+    Raises:
+        NonPositiveReading: a `ratio` reading that is zero or negative.
+    Source: docs/judgement.md, "From readings to units".
+    """
+    measure, runs = readable.measure, readable.runs
+    chosen = [sitting for side in (before, after) for boot in side for sitting in boot]
+    length = min((len(runs[sitting.id]) for sitting in chosen), default=0)
+    left_out = list(readable.left_out)
+    ids = {sitting.id for sitting in chosen}
+    for boot in (*readable.before, *readable.after):
+        for sitting in boot:
+            kept, here = runs[sitting.id], sitting.id in ids
+            reason = f"beyond the first {length} runs that every sitting has" if here else "not part of this look"
+            left_out += [
+                LeftOut(run.id, reason, "beyond" if here else "other look") for run in kept[length if here else 0 :]
+            ]
+    rises = above_room and measure.unit == "Cel" and all(sitting.ambient_c is not None for sitting in chosen)
+    units_before, units_after = (
+        tuple(_unit(boot, [runs[s.id][:length] for s in boot], measure, rises) for boot in side)
+        for side in (before, after)
+    )
+    readings = tuple(
+        judged_value(run.readings[measure.id], measure) for sitting in chosen for run in runs[sitting.id][:length]
+    )
     step = resolution(readings, measure) if readings else 0.0
-    return Sides(units_before, units_after, tuple(left_out), step, not all(whole), mismatch, rises)
+    return Sides(units_before, units_after, tuple(left_out), step, readable.short, readable.mismatch, rises)
 
 
-def _drop_short(
-    side: tuple[Sitting, ...], runs: dict[SittingId, list[Run]], enough: float, left_out: list[LeftOut]
-) -> bool:
+def split_sides(
+    groups: RunsBySitting, measure: Measure, plan: Plan, before: tuple[Sitting, ...], after: tuple[Sitting, ...]
+) -> Sides:
     """
-    Take sittings with fewer than half of the planned runs out of a side, if that leaves it a unit.
+    Reduce all sittings of both sides to units, whatever looks a plan has.
 
-    A side without a unit keeps its short sittings, so that what was measured is shown; answers False then.
+    Args, returns, raises: as for `read_sides` and `cut_sides`.
     """
-    if not any(len(runs[sitting.id]) >= max(enough, 1) for sitting in side):
-        return False
-    for sitting in side:
-        if len(runs[sitting.id]) < enough:
-            reason = "its sitting has fewer than half of the planned runs"
-            left_out += [LeftOut(run.id, reason, "short") for run in runs[sitting.id]]
-            runs[sitting.id] = []
-    return True
+    readable = read_sides(groups, measure, plan, before, after)
+    return cut_sides(readable, readable.before, readable.after)
+
+
+def _cap(runs: dict[SittingId, list[Run]], wanted: int, left_out: list[LeftOut]) -> None:
+    for sitting, here in runs.items():
+        left_out += [LeftOut(run.id, f"beyond the {wanted} planned runs", "beyond") for run in here[wanted:]]
+        runs[sitting] = here[:wanted]
+
+
+def _judged(
+    side: tuple[Sitting, ...], runs: Mapping[SittingId, list[Run]], wanted: int | None, take_short: bool
+) -> tuple[Sitting, ...]:
+    """The sittings of a side that may be judged: those with their planned runs, and closed ones where taken."""
+
+    def counts(sitting: Sitting) -> bool:
+        made = len(runs[sitting.id])
+        if not made or wanted is None or made >= wanted:
+            return made > 0
+        return take_short and sitting.closed_at is not None
+
+    return tuple(filter(counts, side))
+
+
+def _name_unjudged(
+    sittings: Iterable[Sitting],
+    judged: set[SittingId],
+    runs: Mapping[SittingId, list[Run]],
+    wanted: int | None,
+    left_out: list[LeftOut],
+) -> None:
+    for sitting in sittings:
+        if sitting.id in judged:
+            continue
+        made = len(runs[sitting.id])
+        if sitting.closed_at is None:
+            reason, kind = f"its sitting is open and has {made} of {wanted} runs", "open"
+        else:
+            reason, kind = f"its sitting was closed with {made} of {wanted} runs", "short"
+        left_out += [LeftOut(run.id, reason, "open" if kind == "open" else "short") for run in runs[sitting.id]]
 
 
 def _countable(runs: Iterable[Run], measure: Measure, left_out: list[LeftOut]) -> list[Run]:
@@ -205,10 +300,15 @@ def _name_mismatch(before: Recipe, after: Recipe) -> Mismatch:
     return next(name for name, ours, theirs in zip(names, before, after, strict=True) if ours != theirs)
 
 
-def _unit(sitting: Sitting, runs: list[Run], measure: Measure, above_room: bool) -> SittingUnit:
-    room = (sitting.ambient_c or 0.0) if above_room else 0.0
-    readings = [run.readings[measure.id] for run in runs]
-    values = tuple([orient(reading.value - room, measure) for reading in readings])
-    vague = [reading_width(reading, measure) for reading in readings if reading.about or reading.low != reading.high]
-    doubt = sum(width**2 for width in vague) / len(runs) / 12 if vague else 0.0
-    return SittingUnit(sitting, tuple(runs), values, doubt, median(values) if len(values) > 1 else values[0])
+def _unit(boot: Boot, runs: Sequence[Sequence[Run]], measure: Measure, above_room: bool) -> SittingUnit:
+    values, widths = [], []
+    for sitting, here in zip(boot, runs, strict=True):
+        room = (sitting.ambient_c or 0.0) if above_room else 0.0
+        readings = [run.readings[measure.id] for run in here]
+        values.append(tuple([orient(judged_value(reading, measure) - room, measure) for reading in readings]))
+        widths += [reading_width(r, measure) for r in readings if r.about or r.low != r.high]
+    flat = values[0] if len(values) == 1 else tuple(value for sitting in values for value in sitting)
+    doubt = sum(width**2 for width in widths) / len(flat) / 12 if widths else 0.0
+    medians = [median(sitting) if len(sitting) > 1 else sitting[0] for sitting in values]
+    unit = medians[0] if len(medians) == 1 else sum(medians) / len(medians)
+    return SittingUnit(boot, tuple(run for here in runs for run in here), flat, tuple(values), doubt, unit)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from statistics import median
 
 from lynxbill.core.measure import Measure, restore
+from lynxbill.core.reading import judged_value
 from lynxbill.core.sitting import SittingUnit
 
 
@@ -51,5 +52,5 @@ def summarise(units: Sequence[SittingUnit], measure: Measure) -> Summary | None:
 def _readings(unit: SittingUnit, measure: Measure) -> list[float]:
     """As they were read where nothing was taken off them, so that no digit is lost to a logarithm and back."""
     if measure.scale == "ratio":
-        return [run.readings[measure.id].value for run in unit.runs]
+        return [judged_value(run.readings[measure.id], measure) for run in unit.runs]
     return [restore(value, measure) for value in unit.values]

@@ -61,8 +61,8 @@ def value_of(
         net_cost: their likely sum.
         percent: the gain is a log ratio, to be divided as percent; else a difference in the measure's unit.
         proven: the gain's verdict is a real one; a gain that is not gets no ratio but its upper end ("at most").
-    Returns: gain per 10 units of currency with a 95 % interval from 20,000 draws; `high` is None past a right angle
-        ("at least").
+    Returns: gain per 10 units of currency with an interval at the gain's own level from 20,000 draws; `high` is None
+        past a right angle ("at least").
     Source: docs/judgement.md, "Overall gain, value, comparison of swaps".
     """
     size = gain_percent(gain.estimate) if percent else gain.estimate
@@ -73,7 +73,9 @@ def value_of(
     is_settled = proven and not gain.low <= 0 <= gain.high
     if np.mean((gains < 0) & (prices < 0)) > 0.025:
         return Value(point if is_settled else None, None, None, "no_interval" if is_settled else "not_settled")
-    low, high = (float(angle) for angle in np.quantile(np.arctan2(gains, prices), (0.025, 0.975)))
+    low, high = (
+        float(angle) for angle in np.quantile(np.arctan2(gains, prices), ((1 - gain.level) / 2, (1 + gain.level) / 2))
+    )
     v_low, v_high = _per_10(low), _per_10(high)
     if not is_settled:
         return Value(None, None, v_high, "not_settled_at_most")

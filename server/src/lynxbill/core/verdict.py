@@ -27,11 +27,17 @@ Remark = Literal[
     "statistic_differs",
     "scale_needs_counts",
     "pairs_missing",
+    "awaits_second_look",
+    "waits_for_sitting",
+    "rests_on_left_out",
+    "rests_on_boots",
 ]
-ALPHA = 0.05
+# What keeps a verdict from being given yet.
+WAITING: tuple[Remark, ...] = ("plan_incomplete", "waits_for_sitting")
 CALLED: tuple[VerdictWord, ...] = ("real_gain", "real_loss")
 GOOD_SITTINGS = 3
-EXACT_SITTINGS = 8
+# A side: three and three can't reach p = 0.05.
+EXACT_SITTINGS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,16 +46,17 @@ class Verdict:
     remark: Remark | None = None
 
 
-def decide(estimate: Estimate, bound: float, *, fewest_sittings: int) -> Verdict:
+def decide(estimate: Estimate, bound: float, *, alpha: float, fewest_sittings: int) -> Verdict:
     """
     Turn an estimate with its intervals into a verdict.
 
     Args:
-        estimate: from a complete plan; its intervals decide.
+        estimate: of a rule that may speak; its intervals decide.
         bound: half-width of the band that does not matter, on the scale of judgement; above 0.
+        alpha: what its p is held against.
         fewest_sittings: sittings of the side with fewer, to say what would help.
-    Returns: `no_change` if the 90 % interval lies inside the band; else `real_gain` or `real_loss` if the
-        95 % interval excludes zero; else `not_settled`.
+    Returns: `no_change` if the (1 − 2·alpha) interval lies inside the band; else `real_gain` or `real_loss` if the
+        (1 − alpha) interval excludes zero; else `not_settled`.
     Source: docs/judgement.md, "Verdict".
     """
     detectable = estimate.low > 0 or estimate.high < 0
@@ -58,35 +65,34 @@ def decide(estimate: Estimate, bound: float, *, fewest_sittings: int) -> Verdict
         if not detectable:
             return Verdict("no_change")
         return Verdict("no_change", "small_but_detectable_gain" if better else "small_but_detectable_loss")
-    if detectable and (estimate.p is None or estimate.p < ALPHA):
+    if detectable and (estimate.p is None or estimate.p < alpha):
         clears = estimate.low >= bound or estimate.high <= -bound
         return Verdict("real_gain" if better else "real_loss", None if clears else "may_be_too_small_to_matter")
     return Verdict("not_settled", "too_few_sittings" if fewest_sittings < GOOD_SITTINGS else "too_wide")
 
 
-def decide_exact(p: float, *, better: bool, sittings: int) -> Verdict:
+def decide_exact(p: float, *, better: bool, alpha: float) -> Verdict:
     """
     Turn an exact p of steps or outcomes into a verdict; they are never `no_change`, for they have no interval.
 
     Args:
         p: exact, two-sided, from sitting units.
         better: the after-side's mean is the better one.
-        sittings: of both sides together; below eight even the clearest difference has p above 0.05.
+        alpha: of the look.
     Source: docs/judgement.md, "Estimate and interval".
     """
-    if p < ALPHA:
-        return Verdict("real_gain" if better else "real_loss")
-    return Verdict("not_settled", "too_few_sittings" if sittings < EXACT_SITTINGS else "too_wide")
+    return Verdict("real_gain" if better else "real_loss") if p < alpha else Verdict("not_settled", "too_wide")
 
 
-def block_by_family(verdict: Verdict, p_adjusted: float | None) -> Verdict:
+def block_by_family(verdict: Verdict, p_adjusted: float | None, alpha: float) -> Verdict:
     """
     Take a gain or loss back that stands alone but not among all that were tested with it.
 
     Args:
         p_adjusted: Holm's p within the measure's family; None where it was not tested.
+        alpha: what it is held against.
     Source: docs/judgement.md, "Verdict".
     """
-    if verdict.word in CALLED and p_adjusted is not None and p_adjusted >= ALPHA:
+    if verdict.word in CALLED and p_adjusted is not None and p_adjusted >= alpha:
         return Verdict("not_settled", "blocked_by_family")
     return verdict

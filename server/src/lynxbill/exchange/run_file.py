@@ -90,6 +90,9 @@ def _validate(read: Callable[[], Read], problems: list[Problem], first: int | No
 def write_run_file(case: Case) -> str:
     """Write a case as a run file that `read_run_file` reads back to the same case."""
     file = from_case(case).model_dump(mode="json", by_alias=True, exclude_defaults=True)
+    # What says something by not being there is written even where it is nothing.
+    for sitting in file.get("sittings", ()):
+        sitting.setdefault("closed_at", None)
     return json.dumps(file, indent=1)
 
 

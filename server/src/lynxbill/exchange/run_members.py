@@ -1,6 +1,9 @@
 """Run-file members into core values and back."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Set
+from datetime import UTC, datetime, timedelta
+from operator import attrgetter
+from typing import Any
 
 from lynxbill.core import case as core
 from lynxbill.core.case import BuildId, RunId, SittingId, SwapId, WorkloadId
@@ -8,6 +11,7 @@ from lynxbill.core.difference import find_differences
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
 from lynxbill.exchange.run_schema import (
+    AttemptFile,
     BenchNoteFile,
     BuildFile,
     CandidateFile,
@@ -25,27 +29,33 @@ from lynxbill.exchange.run_schema import (
     RecognitionFile,
     RunFile,
     RunFileRun,
+    SetAsideFile,
+    ShowingFile,
+    SittingContent,
     SittingFile,
     StartFile,
     StepFile,
     SwapFile,
+    WasFile,
     WorkloadFile,
 )
+
+_DATED = ("started_at", "closed_at")
 
 
 def to_case(file: RunFile, runs: tuple[core.Run, ...]) -> core.Case:
     """Bring a whole run file into a case; its runs are read apart."""
     builds = {build.id: _build(build) for build in file.builds}
+    used = {run.sitting_id for run in runs}
+    measured = {BuildId(sitting.build) for sitting in file.sittings if sitting.id in used}
+    closed = _closings(file, runs)
     return core.Case(
         machine=core.Machine(**file.machine.model_dump()),
         measures=tuple(to_measure(measure) for measure in file.measures),
         builds=tuple(builds.values()),
-        sittings=tuple(
-            core.Sitting(SittingId(s.id), BuildId(s.build), s.purpose, s.started_at, s.ambient_c, dict(s.conditions))
-            for s in file.sittings
-        ),
+        sittings=tuple(_sitting(sitting, closed.get(sitting.id)) for sitting in file.sittings),
         runs=runs,
-        swaps=tuple(_swap(swap, number, builds) for number, swap in enumerate(file.swaps, start=1)),
+        swaps=tuple(_swap(swap, number, builds, measured) for number, swap in enumerate(file.swaps, start=1)),
         open_plan=to_plan(file.plan) if file.plan else None,
         workloads=_workloads(file, runs),
         candidates=tuple(to_candidate(candidate) for candidate in file.candidates),
@@ -53,6 +63,67 @@ def to_case(file: RunFile, runs: tuple[core.Run, ...]) -> core.Case:
             core.Recheck(r.id, BuildId(r.build), r.due_on, to_plan(r.plan), r.note, r.done) for r in file.rechecks
         ),
     )
+
+
+def _closings(file: RunFile, runs: tuple[core.Run, ...]) -> dict[str, datetime]:
+    """When a sitting was closed that does not say so: when the next one began, else at its last run."""
+    begun = sorted(sitting.started_at for sitting in file.sittings)
+    last: dict[str, datetime] = {}
+    found: dict[str, datetime] = {}
+    for run in runs:
+        ended = max((at for at in (run.started_at, run.written_at) if at is not None), default=None)
+        if ended is not None:
+            last[run.sitting_id] = max(last.get(run.sitting_id, ended), ended)
+    used = {run.sitting_id for run in runs}
+    for sitting in file.sittings:
+        following = next((at for at in begun if at > sitting.started_at), None)
+        if following is not None:
+            found[sitting.id] = following
+        elif sitting.id in used:
+            found[sitting.id] = last.get(sitting.id, sitting.started_at)
+    return found
+
+
+def _sitting(sitting: SittingFile, closed_at: datetime | None) -> core.Sitting:
+    fields = {name: getattr(sitting, name) for name in SittingContent.model_fields}
+    aside = sitting.set_aside
+    return core.Sitting(
+        id=SittingId(sitting.id),
+        build_id=BuildId(sitting.build),
+        **(fields | {"conditions": dict(sitting.conditions)}),
+        closed_at=sitting.closed_at if "closed_at" in sitting.model_fields_set else closed_at,
+        set_aside=core.SetAside(aside.reason, aside.at, aside.over) if aside else None,
+        attempt=sitting.attempt,
+        was=tuple(_was(entry) for entry in sitting.was),
+    )
+
+
+def _was(entry: WasFile) -> core.Was:
+    value = entry.value
+    if isinstance(value, ReadingFile):
+        return core.Was(entry.member, to_reading(value), entry.at, entry.by, entry.reason)
+    if entry.member.startswith(core.READING) and isinstance(value, (int, float)):
+        return core.Was(entry.member, core.Reading(value, value), entry.at, entry.by, entry.reason)
+    if entry.member in _DATED and isinstance(value, str):
+        return core.Was(entry.member, datetime.fromisoformat(value), entry.at, entry.by, entry.reason)
+    return core.Was(entry.member, value, entry.at, entry.by, entry.reason)
+
+
+def from_was(entry: core.Was) -> WasFile:
+    """Write what stood in a member in the file's form."""
+    value = entry.value
+    written = from_reading(value) if isinstance(value, core.Reading) else value
+    written = written.isoformat() if isinstance(written, datetime) else written
+    return WasFile(member=entry.member, value=written, at=entry.at, by=entry.by, reason=entry.reason)
+
+
+def _was_of_readings(run: RunFileRun) -> Iterator[core.Was]:
+    for measure, reading in run.readings.items():
+        for old in reading.was if isinstance(reading, ReadingFile) else ():
+            low = old.value if old.value is not None else old.low
+            high = old.value if old.value is not None else old.high
+            value = core.Reading(low or 0.0, high or 0.0) if low is not None or high is not None else None
+            yield core.Was(core.READING + measure, value, old.at, old.by, old.reason)
 
 
 def _workloads(file: RunFile, runs: tuple[core.Run, ...]) -> tuple[core.Workload, ...]:
@@ -106,6 +177,7 @@ def to_run(run: RunFileRun) -> core.Run:
         workload=run.workload,
         readings={MeasureId(key): to_reading(value) for key, value in run.readings.items()},
         excluded_late=core.LateExclusion(late.reason, late.at) if late else None,
+        was=tuple(sorted([*map(_was, run.was), *_was_of_readings(run)], key=attrgetter("at"))),
         **{name: getattr(run, name) for name in core.RUN_MEMBERS},
     )
 
@@ -139,23 +211,44 @@ def to_cost(line: CostFile) -> CostLine:
     return CostLine(**line.model_dump())
 
 
-def _shown(swap: SwapFile) -> dict[MeasureId, tuple[SittingId, ...]]:
+def _shown(swap: SwapFile, number: int, measured: Set[BuildId]) -> tuple[core.Showing, ...] | None:
+    """The ledger; None where readings of the build after exist, and nothing is said of what was shown of them."""
+    if swap.shown is not None:
+        return tuple(_showing(entry) for entry in swap.shown)
+    if swap.verdict_shown_for is None and BuildId(swap.after) in measured:
+        known = "verdict_shown_for" in swap.model_fields_set
+        return () if known else None
     shown = swap.verdict_shown_for or {}
     if isinstance(shown, list):
         shown = dict.fromkeys((key for key, m in swap.plan.measures.items() if m.role != "watch"), shown)
-    return {MeasureId(measure): tuple(map(SittingId, sittings)) for measure, sittings in shown.items()}
+    at = swap.closed_at or swap.opened_at or datetime(1970, 1, 1, tzinfo=UTC) + timedelta(days=number)
+    return tuple(
+        core.Showing(MeasureId(measure), at, 1, 0.95, "sittings", "", tuple(map(SittingId, sittings)))
+        for measure, sittings in shown.items()
+    )
 
 
-def _from_shown(swap: core.Swap) -> list[str] | dict[str, list[str]] | None:
-    """One list where every claim and control was shown for the same sittings."""
-    shown = swap.verdict_shown_for
-    judged = {key for key, measure in swap.plan.measures.items() if measure.role != "watch"}
-    if shown and shown.keys() == judged and len(set(shown.values())) == 1:
-        return list(next(iter(shown.values())))
-    return {measure: list(sittings) for measure, sittings in shown.items()} or None
+def _showing(entry: ShowingFile) -> core.Showing:
+    fields = {name: getattr(entry, name) for name in ShowingFile.model_fields}
+    sittings = tuple(map(SittingId, entry.sittings))
+    conditions = {SittingId(key): dict(value) for key, value in entry.conditions.items()}
+    return core.Showing(**(fields | {"sittings": sittings, "conditions": conditions, "boots": dict(entry.boots)}))
 
 
-def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build]) -> core.Swap:
+def from_showing(entry: core.Showing) -> ShowingFile:
+    """Write an entry of the ledger in the file's form."""
+    fields = {name: getattr(entry, name) for name in ShowingFile.model_fields}
+    return ShowingFile.model_validate(
+        fields
+        | {
+            "sittings": list(entry.sittings),
+            "boots": dict(entry.boots),
+            "conditions": {key: dict(value) for key, value in entry.conditions.items()},
+        }
+    )
+
+
+def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build], measured: Set[BuildId]) -> core.Swap:
     declares = swap.declares
     if declares is None:
         declares = [d.key for d in find_differences(builds[swap.before], builds[swap.after])]
@@ -166,7 +259,8 @@ def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build]) -> core
         label=swap.label,
         plan=to_plan(swap.plan),
         side_changes=tuple(swap.side_changes),
-        verdict_shown_for=_shown(swap),
+        shown=_shown(swap, number, measured),
+        attempts=tuple(core.Attempt(**attempt.model_dump()) for attempt in swap.attempts),
         costs=tuple(to_cost(line) for line in swap.costs),
         state=swap.state,
         declares=tuple(declares),
@@ -190,7 +284,10 @@ def to_plan(plan: PlanFile) -> core.Plan:
         design=plan.design,
         pair_by=plan.pair_by,
         sittings_a_side=plan.sittings_a_side,
+        at_most=plan.at_most,
         runs_a_sitting=plan.runs_a_sitting,
+        runs=dict(plan.runs),
+        judge_whole=BuildId(plan.judge_whole) if plan.judge_whole else None,
         headline=MeasureId(plan.headline) if plan.headline else None,
         measures={MeasureId(key): core.PlannedMeasure(**value.model_dump()) for key, value in plan.measures.items()},
         pairs=tuple(core.FixedPair(RunId(pair.runs[0]), RunId(pair.runs[1]), pair.reason) for pair in plan.pairs),
@@ -210,7 +307,10 @@ def from_plan(plan: core.Plan) -> PlanFile:
         design=plan.design,
         pair_by=plan.pair_by,
         sittings_a_side=plan.sittings_a_side,
+        at_most=plan.at_most,
         runs_a_sitting=plan.runs_a_sitting,
+        runs=dict(plan.runs),
+        judge_whole=plan.judge_whole,
         headline=plan.headline,
         measures={key: PlannedMeasureFile.model_validate(value) for key, value in plan.measures.items()},
         pairs=[FixedPairFile(runs=[pair.before_run, pair.after_run], reason=pair.reason) for pair in plan.pairs],
@@ -243,10 +343,14 @@ def from_case(case: core.Case) -> RunFile:
             SittingFile(
                 id=s.id,
                 build=s.build_id,
-                purpose=s.purpose,
-                started_at=s.started_at,
-                ambient_c=s.ambient_c,
-                conditions=dict(s.conditions),
+                **(
+                    {name: getattr(s, name) for name in SittingContent.model_fields}
+                    | {"conditions": dict(s.conditions)}
+                ),
+                closed_at=s.closed_at,
+                set_aside=SetAsideFile.model_validate(s.set_aside) if s.set_aside else None,
+                attempt=s.attempt,
+                was=[from_was(entry) for entry in s.was],
             )
             for s in case.sittings
         ],
@@ -269,6 +373,7 @@ def _from_run(run: core.Run) -> RunFileRun:
         workload=run.workload,
         readings={key: from_reading(value) for key, value in run.readings.items()},
         excluded_late=LateExclusionFile(reason=late.reason, at=late.at) if late else None,
+        was=[from_was(entry) for entry in run.was],
         **{name: getattr(run, name) for name in core.RUN_MEMBERS},
     )
 
@@ -276,11 +381,12 @@ def _from_run(run: core.Run) -> RunFileRun:
 def _from_swap(swap: core.Swap) -> SwapFile:
     return SwapFile(
         id=swap.id,
-        **{"from": swap.before, "to": swap.after},
+        **dict[str, Any]({"from": swap.before, "to": swap.after}),
         label=swap.label,
         side_changes=list(swap.side_changes),
         plan=from_plan(swap.plan),
-        verdict_shown_for=_from_shown(swap),
+        shown=None if swap.shown is None else [from_showing(entry) for entry in swap.shown],
+        attempts=[AttemptFile.model_validate(attempt) for attempt in swap.attempts],
         costs=[CostFile.model_validate(line) for line in swap.costs],
         state=swap.state,
         declares=list(swap.declares),

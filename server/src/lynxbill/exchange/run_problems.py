@@ -89,6 +89,8 @@ def _sitting_problems(file: RunFile) -> Iterator[Problem]:
     builds = {build.id for build in file.builds}
     for index, sitting in enumerate(file.sittings):
         yield from _unknown(f"$.sittings[{index}].build", "build", sitting.build, builds)
+        if sitting.boot_by is not None and sitting.boot is None:
+            yield Problem(f"$.sittings[{index}].boot", "say which boot it was, or leave “boot_by” out")
 
 
 def _run_problems(file: RunFile, runs: Sequence[Run]) -> Iterator[Problem]:
@@ -136,6 +138,7 @@ def _swap_problems(file: RunFile, runs: Set[str]) -> Iterator[Problem]:
         yield from _plan_problems(f"{at}.plan", swap.plan, file, runs)
         yield from _record_problems(f"swaps[{index}]", swap, {measure.id for measure in file.measures})
         yield from _shown_problems(f"{at}.verdict_shown_for", swap.verdict_shown_for, file)
+        yield from _ledger_problems(f"{at}.shown", swap, file)
         for number, line in enumerate(swap.costs):
             try:
                 book(to_cost(line), file.machine.currency)
@@ -163,6 +166,18 @@ def _shown_problems(at: str, shown: list[str] | dict[str, list[str]] | None, fil
             yield from _unknown(f"{path}[{number}]", "sitting", sitting, sittings)
 
 
+def _ledger_problems(at: str, swap: SwapFile, file: RunFile) -> Iterator[Problem]:
+    sittings = {sitting.id for sitting in file.sittings}
+    measures = {measure.id for measure in file.measures}
+    builds = {build.id for build in file.builds}
+    for number, entry in enumerate(swap.shown or ()):
+        yield from _unknown(f"{at}[{number}].measure", "measure", entry.measure, measures)
+        if entry.compared is not None:
+            yield from _unknown(f"{at}[{number}].compared", "build", entry.compared, builds)
+        for place, sitting in enumerate(entry.sittings):
+            yield from _unknown(f"{at}[{number}].sittings[{place}]", "sitting", sitting, sittings)
+
+
 def _plan_problems(at: str, plan: PlanFile, file: RunFile, runs: Set[str]) -> Iterator[Problem]:
     measures = {measure.id for measure in file.measures}
     for identifier in plan.measures:
@@ -173,5 +188,7 @@ def _plan_problems(at: str, plan: PlanFile, file: RunFile, runs: Set[str]) -> It
         for run in pair.runs:
             yield from _unknown(f"{at}.pairs[{number}].runs", "run", run, runs)
     builds = {build.id for build in file.builds}
+    if plan.judge_whole is not None:
+        yield from _unknown(f"{at}.judge_whole", "build", plan.judge_whole, builds)
     for number, build in enumerate(plan.borrow_spread_from):
         yield from _unknown(f"{at}.borrow_spread_from[{number}]", "build", build, builds)

@@ -1,10 +1,12 @@
 """The members of a run file, as Pydantic models: what each field alone may hold."""
 
+from datetime import datetime
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
 from lynxbill.core import case as core
+from lynxbill.core.agreement import check_looks
 from lynxbill.core.errors import Refusal
 from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
 from lynxbill.core.money import CostKind
@@ -18,6 +20,7 @@ from lynxbill.exchange.fields import (
     Line,
     Note,
     OptionalLine,
+    Plain,
     Position,
     Positive,
     PositiveMoney,
@@ -31,6 +34,33 @@ RatedKey = Annotated[
     str,
     Field(min_length=1, max_length=60, description="Key of a part's rated figure that the measure is set against"),
 ]
+
+
+class WasFile(Strict):
+    """What stood in a member before it was changed, after a reading had been written."""
+
+    member: Line
+    value: "Plain | ReadingFile" = None
+    at: Instant
+    by: OptionalLine = ""
+    reason: OptionalLine = ""
+
+    @model_validator(mode="after")
+    def _dated(self) -> Self:
+        if self.member == "started_at" and self.value is not None:
+            try:
+                known = datetime.fromisoformat(str(self.value))
+            except ValueError:
+                known = None
+            if known is None or known.tzinfo is None:
+                raise ValueError("the old “started_at” needs a time with its zone")
+        return self
+
+
+class SetAsideFile(Strict):
+    reason: Line
+    at: Instant
+    over: Annotated[bool, Field(description="Set aside because the comparison is measured over")] = False
 
 
 class MachineFile(Strict):
@@ -66,6 +96,7 @@ class MeasureContent(Strict):
     levels: list[Line] = []
     combined_by: Combined | None = None
     rated_as: RatedKey | None = None
+    of: Annotated[int, Field(ge=1, le=10_000, description="What one run of an outcome tries")] | None = None
 
     @field_validator("unit")
     @classmethod
@@ -121,10 +152,32 @@ class SittingContent(Strict):
     started_at: Instant
     ambient_c: Annotated[Finite, Field(ge=-60, le=80)] | None = None
     conditions: Settings = {}
+    boot: Annotated[Line, Field(description="The same text on two sittings of a build: one start of the machine")] | (
+        None
+    ) = None
+    boot_by: core.BootBy | None = None
+    mount: Annotated[int, Field(ge=1, le=1000)] | None = None
 
 
 class SittingFile(SittingContent, Identified):
+    """Without `closed_at` it was closed when the next one began, else at its last run; null: it is open."""
+
     build: Identifier
+    closed_at: Instant | None = None
+    set_aside: SetAsideFile | None = None
+    attempt: Annotated[int, Field(ge=1, le=3)] = 1
+    was: list[WasFile] = []
+
+
+class ReadingWasFile(Strict):
+    """An old reading: either `value` or `low` and `high`."""
+
+    value: Finite | None = None
+    low: Finite | None = None
+    high: Finite | None = None
+    at: Instant
+    by: OptionalLine = ""
+    reason: OptionalLine = ""
 
 
 class ReadingFile(Strict):
@@ -136,6 +189,7 @@ class ReadingFile(Strict):
     about: bool = False
     source: core.ReadingSource | None = None
     statistic: core.Statistic | None = None
+    was: list[ReadingWasFile] = []
 
     @model_validator(mode="after")
     def _one_form(self) -> Self:
@@ -171,6 +225,9 @@ class RunFileRun(Strict):
     soak_s: Annotated[Finite, Field(ge=0)] | None = None
     excluded_late: LateExclusionFile | None = None
     held_back: core.HeldBack | None = None
+    written_at: Instant | None = None
+    left_out_at: Instant | None = None
+    was: list[WasFile] = []
 
     @model_validator(mode="after")
     def _reason_given(self) -> Self:
@@ -196,7 +253,15 @@ class PlanFile(Strict):
     design: core.Design = "side_by_side"
     pair_by: core.PairBy = "order"
     sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
+    at_most: Annotated[int, Field(ge=3, le=201, description="Sittings a side of a second look")] | None = None
     runs_a_sitting: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    runs: Annotated[
+        dict[Line, Annotated[int, Field(ge=1, le=10_000)]],
+        Field(max_length=100, description="Runs a sitting of workloads that differ from the others"),
+    ] = {}
+    judge_whole: Annotated[
+        Identifier | None, Field(description="The first build of a chain whose last one is judged against it too")
+    ] = None
     headline: Identifier | None = None
     measures: dict[Identifier, PlannedMeasureFile] = {}
     pairs: list[FixedPairFile] = []
@@ -207,6 +272,20 @@ class PlanFile(Strict):
     warm_ups: Annotated[int, Field(ge=0, le=100)] = 0
     rest_min: Minutes = 0.0
     soak_min: Minutes = 0.0
+
+    @field_validator("order", mode="before")
+    @classmethod
+    def _block_order(cls, order: object) -> object:
+        """Before, then after, is called a block as well."""
+        return "before_then_after" if order == "block" else order
+
+    @model_validator(mode="after")
+    def _second_look_fits(self) -> Self:
+        try:
+            check_looks(self.sittings_a_side, self.at_most)
+        except Refusal as refusal:
+            raise ValueError(refusal.message) from refusal
+        return self
 
     @model_validator(mode="after")
     def _pairs_if_paired(self) -> Self:
@@ -301,6 +380,40 @@ class MarginEditFile(Strict):
     late: bool
 
 
+class ShowingFile(Strict):
+    """One entry of the ledger: a verdict as it was first given to somebody."""
+
+    measure: Identifier
+    at: Instant
+    look: Annotated[int, Field(ge=1, le=2)] | None = None
+    level: Annotated[Finite, Field(gt=0, lt=1)]
+    rule: OptionalLine = ""
+    verdict: OptionalLine = ""
+    sittings: list[Identifier]
+    evidence: OptionalLine = ""
+    attempt: Annotated[int, Field(ge=1, le=3)] = 1
+    compared: Annotated[
+        Identifier | None, Field(description="The build before, where it is another one than the swap's own")
+    ] = None
+    by: OptionalLine = ""
+    gain: Finite | None = None
+    low: Finite | None = None
+    high: Finite | None = None
+    boots: dict[Identifier, Line | None] = {}
+    conditions: dict[Identifier, Settings] = {}
+    plan: Note = ""
+
+
+class AttemptFile(Strict):
+    """The comparison was measured over."""
+
+    at: Instant
+    reason: Line
+    sides: core.OverWhat = "both sides"
+    sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
+    at_most: Annotated[int, Field(ge=3, le=201)] | None = None
+
+
 class SwapFile(Strict):
     id: Identifier | None = None
     before: Annotated[Identifier, Field(alias="from")]
@@ -311,9 +424,15 @@ class SwapFile(Strict):
     verdict_shown_for: Annotated[
         list[Identifier] | dict[Identifier, list[Identifier]] | None,
         Field(
-            description="Sittings for which a planned verdict was given: of every claim and control, or by measure"
+            description="What earlier files have in place of `shown`: the sittings for which a planned verdict was "
+            "given, of every claim and control, or by measure"
         ),
     ] = None
+    shown: Annotated[
+        list[ShowingFile] | None,
+        Field(description="The ledger: absent, nobody knows what was shown; empty, nothing was"),
+    ] = None
+    attempts: Annotated[list[AttemptFile], Field(max_length=2)] = []
     costs: list[CostFile] = []
     state: core.SwapState = "closed"
     declares: Annotated[

@@ -1,11 +1,11 @@
 """The result of a comparison put into its written form."""
 
 from lynxbill.core.better import Better, Standing
+from lynxbill.core.case import Showing
 from lynxbill.core.context import Against
 from lynxbill.core.estimate import Basis
 from lynxbill.core.measure import gain_percent
-from lynxbill.core.overall import Overall
-from lynxbill.core.result import Bill, Comparison, MeasureResult
+from lynxbill.core.result import Bill, Comparison, MeasureResult, Overall
 from lynxbill.core.settling import NOTHING_TO_SETTLE
 from lynxbill.core.summary import Summary
 from lynxbill.exchange.verdict_schema import (
@@ -14,6 +14,7 @@ from lynxbill.exchange.verdict_schema import (
     CeilingOut,
     CompanionsOut,
     ComparisonOut,
+    FirstShownOut,
     FlagOut,
     MeasureResultOut,
     OverallOut,
@@ -31,10 +32,15 @@ from lynxbill.exchange.verdict_schema import (
 def describe(standing: Standing) -> ComparisonOut:
     """Put a comparison into its written form, with how it stands against other swaps of the machine."""
     comparison = standing.comparison
+    agreement = comparison.agreement
     return ComparisonOut(
         before=comparison.before,
         after=comparison.after,
         lead=comparison.lead.measure.id if comparison.lead else None,
+        planned=agreement is not None and agreement.planned,
+        first_look=agreement.first if agreement else None,
+        second_look=agreement.second if agreement else None,
+        attempt=agreement.attempt if agreement else 1,
         measures={result.measure.id: _describe_measure(result) for result in comparison.measures},
         overall=_describe_overall(comparison.overall),
         bill=_describe_bill(comparison.bill),
@@ -56,7 +62,7 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         hoped_for=result.planned.hoped_for,
         bound=result.bound,
         pairs=list(result.pairing.pairs),
-        unpaired=[UnpairedOut(run=item.run_id, reason=item.reason) for item in result.pairing.unpaired],
+        unpaired=[UnpairedOut(run=run, reason=reason) for run, reason in _unpaired(result).items()],
         basis=_basis(result),
         provisional=result.provisional,
         units_before=len(before),
@@ -98,11 +104,23 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         noise_floor=result.floor,
         within_floor=result.within_floor,
         with_late=_describe_late(result.with_late),
+        level=result.level,
+        look=result.terms.look,
+        sides_differ=interval.sides_differ if interval else False,
+        first_shown=_describe_shown(result.first_shown),
+        shown=result.shown,
+        changed=result.changed,
+        can_be_shown=result.can_be_shown,
         ceilings=[_describe_ceiling(against) for against in result.context.ceilings],
         rated=[RatedOut.model_validate(rated) for rated in result.context.rated],
         realised=[RealisedOut.model_validate(realised) for realised in result.context.realised],
         flags=[FlagOut.model_validate(flag) for flag in result.flags],
     )
+
+
+def _unpaired(result: MeasureResult) -> dict[str, str]:
+    """Every run without a partner, with the reason; what was left out late is named whatever the figures rest on."""
+    return {item.run_id: item.reason for item in (*result.pairing.unpaired, *result.late)}
 
 
 def _describe_summary(summary: Summary | None) -> SummaryOut | None:
@@ -121,6 +139,10 @@ def _describe_settling(result: MeasureResult) -> SettlingOut | None:
         minutes=effort.minutes if effort else None,
         matters_from_least=to_settle.least,
     )
+
+
+def _describe_shown(entry: Showing | None) -> FirstShownOut | None:
+    return FirstShownOut.model_validate(entry) if entry else None
 
 
 def _describe_late(result: MeasureResult | None) -> WithLateOut | None:
@@ -172,11 +194,28 @@ def _basis(result: MeasureResult) -> Basis | None:
 
 def _describe_overall(overall: Overall | None) -> OverallOut:
     if overall is None:
-        return OverallOut(basis=None, waiting=False, gain_percent=None, low=None, high=None, measures=[])
+        return OverallOut(
+            basis=None,
+            waiting=False,
+            provisional=False,
+            verdict=None,
+            remark=None,
+            level=None,
+            look=None,
+            gain_percent=None,
+            low=None,
+            high=None,
+            measures=[],
+        )
     estimate = overall.estimate
     return OverallOut(
         basis=estimate.basis if estimate else None,
         waiting=overall.waiting,
+        provisional=overall.provisional,
+        verdict=overall.verdict.word,
+        remark=overall.verdict.remark,
+        level=estimate.level if estimate else None,
+        look=overall.look,
         gain_percent=gain_percent(overall.difference),
         low=gain_percent(estimate.low) if estimate else None,
         high=gain_percent(estimate.high) if estimate else None,

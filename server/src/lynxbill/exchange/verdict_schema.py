@@ -1,5 +1,6 @@
 """The written form of a comparison: what `lynxbill judge` prints and the server answers."""
 
+from datetime import datetime
 from decimal import Decimal
 from typing import Annotated
 
@@ -64,8 +65,20 @@ class SettlingOut(Strict):
     ]
 
 
+class FirstShownOut(Strict):
+    """What was first said of a measure to somebody."""
+
+    at: datetime
+    look: int | None
+    level: float
+    verdict: Annotated[str, Field(description="Empty where only that it was shown is known")]
+    gain: Annotated[float | None, Field(description="On the estimate's scale")]
+    low: float | None
+    high: float | None
+
+
 class WithLateOut(Strict):
-    """The same measure with the runs that were left out after their readings had been seen."""
+    """The same measure with all that was taken out or changed after readings had been seen."""
 
     verdict: VerdictWord
     remark: Remark | None
@@ -125,6 +138,8 @@ class VerdictOut(Strict):
     gain_low: float | None
     gain_high: float | None
     verdict: VerdictWord
+    shown: Annotated[bool, Field(description="The ledger holds this verdict for this evidence")]
+    can_be_shown: Annotated[bool, Field(description="There is a verdict that somebody may be given")]
 
 
 class MeasureResultOut(VerdictOut):
@@ -165,6 +180,11 @@ class MeasureResultOut(VerdictOut):
     ]
     within_floor: Annotated[bool, Field(description="The change is no larger than the noise floor")]
     with_late: WithLateOut | None
+    level: Annotated[float | None, Field(description="Level of the interval that decided")]
+    look: Annotated[int | None, Field(description="Number of the plan's look; null: at another time")]
+    sides_differ: Annotated[bool, Field(description="Their scatter differs, and Welch's interval decided")]
+    first_shown: FirstShownOut | None
+    changed: Annotated[bool, Field(description="Its readings are others since it was first shown")]
     ceilings: list[CeilingOut]
     rated: list[RatedOut]
     realised: list[RealisedOut]
@@ -172,10 +192,15 @@ class MeasureResultOut(VerdictOut):
 
 
 class OverallOut(Strict):
-    """`waiting`: the plan is not complete, or sittings came after its verdict; the interval is the anytime rule's."""
+    """`waiting`: a claim waits for its verdict. The verdict is against the weighted band that does not matter."""
 
     basis: Basis | None
     waiting: bool
+    provisional: bool
+    verdict: VerdictWord | None
+    remark: Remark | None
+    level: float | None
+    look: int | None
     gain_percent: float | None
     low: float | None
     high: float | None
@@ -245,6 +270,10 @@ class ComparisonOut(Strict):
     before: str
     after: str
     lead: str | None
+    planned: Annotated[bool, Field(description="The plan grants a look; else the anytime rule holds throughout")]
+    first_look: Annotated[int | None, Field(description="Sittings a side of the plan's first look")]
+    second_look: int | None
+    attempt: Annotated[int, Field(description="1, or how often it was measured over and one")]
     measures: dict[str, MeasureResultOut]
     overall: OverallOut
     bill: BillOut

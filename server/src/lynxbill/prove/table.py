@@ -10,7 +10,8 @@ import numpy as np
 
 from lynxbill.prove.cells import Cell, all_cells
 
-SHORT, FULL = 250, 20_000
+# What the short form counts of a usual cell, of a key one; and the full form of each.
+SHORT, SHORT_KEY, FULL = 80, 2_000, 20_000
 SEED = 20_260_504
 # In the short form the limits are widened by what chance alone allows: 3.3 binomial standard errors.
 ALLOWANCE = 3.3
@@ -32,21 +33,30 @@ class Outcome:
     def __str__(self) -> str:
         limits = f"{100 * self.low:5.1f} to {100 * self.high:4.1f}"
         word = "kept" if self.kept else "MISSED"
-        return f"{self.cell.group:18} {self.cell.name:52} {100 * self.rate:6.2f} %  {limits} %  {word}"
+        return f"{self.cell.group:20} {self.cell.name:62} {100 * self.rate:6.2f} %  {limits} %  {word}"
 
 
-def prove(*, full: bool, groups: tuple[str, ...] = ()) -> Iterator[Outcome]:
-    """Simulate every cell (of some groups only, where they are named) and hand out each as it is done."""
-    cells = [(n, cell) for n, cell in enumerate(all_cells()) if not groups or cell.group in groups]
-    replications = FULL if full else SHORT
-    sizes = [CHUNK] * (replications // CHUNK) or [replications]
+def prove(*, full: bool, names: tuple[str, ...] = ()) -> Iterator[Outcome]:
+    """
+    Simulate every cell and hand out each as it is done.
+
+    Args:
+        names: only cells whose group or name begins with one of these.
+    """
+    cells = [(n, cell) for n, cell in enumerate(all_cells()) if not names or _is_named(cell, names)]
     with ProcessPoolExecutor(os.cpu_count()) as pool:
-        waiting = [
-            (cell, [pool.submit(_count, number, chunk, size) for chunk, size in enumerate(sizes)])
-            for number, cell in cells
-        ]
-        for cell, parts in waiting:
-            yield _outcome(cell, replications, sum(part.result() for part in parts), full)
+        waiting = []
+        for number, cell in cells:
+            count = FULL if full else SHORT_KEY if cell.is_key else SHORT
+            sizes = [CHUNK] * (count // CHUNK) or [count]
+            parts = [pool.submit(_count, number, chunk, size) for chunk, size in enumerate(sizes)]
+            waiting.append((cell, count, parts))
+        for cell, count, parts in waiting:
+            yield _outcome(cell, count, sum(part.result() for part in parts), full)
+
+
+def _is_named(cell: Cell, names: tuple[str, ...]) -> bool:
+    return any(cell.group.startswith(name) or cell.name.startswith(name) for name in names)
 
 
 def _count(number: int, chunk: int, size: int) -> int:

@@ -5,18 +5,20 @@ from uuid import UUID
 
 from pydantic import TypeAdapter
 
+from lynxbill.core.agreement import plan_between
 from lynxbill.core.better import Standing, judge_every_swap
 from lynxbill.core.case import BuildId, Frame, Swap
-from lynxbill.core.comparison import choose_builds, judge
-from lynxbill.core.errors import Missing
+from lynxbill.core.comparison import choose_builds, judge, showings_of
+from lynxbill.core.errors import Missing, Stale
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.services.act import Act
 from lynxbill.services.answers import answer
 from lynxbill.services.transaction import Sessions, reading, transaction
+from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import SwapRow
 
 _COMPARISONS = TypeAdapter(list[ComparisonOut])
 
@@ -70,28 +72,47 @@ def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:
 
 
 def _builds(frame: Frame, before: BuildId, after: BuildId) -> frozenset[str]:
-    swap = frame.swap_between(BuildId(before), BuildId(after))
-    return frozenset({before, after, *(swap.plan.borrow_spread_from if swap else ())})
+    plan = plan_between(frame, before, after)
+    if plan is None:
+        return frozenset({before, after})
+    # Where the whole is judged too, the step and the total are weighed together.
+    swap = frame.swap_between(before, after)
+    beside = {plan.judge_whole, *((swap.before, swap.after) if swap else ())} - {None} if plan.judge_whole else set()
+    whole = {s.before for s in frame.swaps if s.plan.judge_whole in (before, after)}
+    return frozenset({before, after, *plan.borrow_spread_from, *(b for b in beside if b), *whole})
 
 
-def note_shown(sessions: Sessions, machine_id: UUID, swap_id: UUID, measures: Collection[UUID]) -> None:
+def note_shown(
+    sessions: Sessions,
+    act: Act,
+    machine_id: UUID,
+    pair: tuple[BuildId, BuildId],
+    measures: Collection[UUID],
+    seen: tuple[int, int],
+) -> None:
     """
-    Keep for which sittings the planned verdicts of measures were given to somebody: each is given once.
+    Keep in the ledger that verdicts were given to somebody, with the evidence that they rest on.
 
-    With the same sittings the same verdict is shown ever after; with others the anytime rule asks for more.
+    Args:
+        pair: the builds before and after whose comparison was shown.
+        seen: the machine's counts (revision, evidence) of what was shown.
+    Refuses with Stale what is not so any more: who shows it has to look again.
     """
     with transaction(sessions) as session:
-        find_machine(session, machine_id, lock=True)
+        machine = find_machine(session, machine_id, lock=True)
+        if (machine.revision, machine.evidence) != seen:
+            raise Stale("This machine was changed since: what was shown is not what stands here now. Look again.")
         frame = read_snapshot(session, machine_id).frame
-        swap = next((known for known in frame.swaps if known.id == str(swap_id)), None)
-        if swap is None:
-            raise Missing("This machine has no such swap.")
-        case = read_case(session, machine_id, builds=builds_compared(frame, swap))
-        given = judge(case, swap.before, swap.after).planned_verdicts
-        asked = {str(measure) for measure in measures} - swap.verdict_shown_for.keys()
-        first = {measure: list(sittings) for measure, sittings in given.items() if measure in asked}
-        if not first:
+        case = read_case(session, machine_id, builds=_builds(frame, *pair))
+        comparison = judge(case, *pair)
+        asked = {str(measure) for measure in measures}
+        agreement = comparison.agreement
+        if agreement is None or agreement.swap is None:
+            raise Missing("No swap leads from one of these builds to the other: there is nothing to keep it with.")
+        shown = [result for result in comparison.measures if result.measure.id in asked]
+        entries = showings_of(case, comparison, shown, at=act.at, by=act.by)
+        if not entries:
             return
-        row = session.get_one(SwapRow, swap_id)
-        row.verdict_shown_for = {**first, **row.verdict_shown_for}
+        swap_id = UUID(agreement.swap.id)
+        session.add_all(rows.showing_row(entry, machine_id, swap_id) for entry in entries)
         announce(session, machine_id, "verdict", swap_id)

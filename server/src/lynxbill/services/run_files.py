@@ -6,8 +6,23 @@ from uuid import UUID, uuid4, uuid5
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId, Case, FixedPair, MachineId, Plan, RunId, SittingId, SwapId, WorkloadId
+from lynxbill.core.case import (
+    READING,
+    BuildId,
+    Case,
+    FixedPair,
+    MachineId,
+    Plan,
+    RunId,
+    Showing,
+    SittingId,
+    Swap,
+    SwapId,
+    Was,
+    WorkloadId,
+)
 from lynxbill.core.errors import Taken
+from lynxbill.core.ledger import digest_of, still_stands
 from lynxbill.core.measure import MeasureId
 from lynxbill.core.sheets import sheets_of
 from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
@@ -15,6 +30,7 @@ from lynxbill.services.builds import build_letter
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
+from lynxbill.store.edits import keep_was
 from lynxbill.store.evidence import insert_runs, insert_sheets
 from lynxbill.store.kept import read_whole_case
 from lynxbill.store.tables import MachineRow
@@ -79,9 +95,43 @@ def _with_uuids(case: Case) -> Case:
                 for p in old.pairs
             ),
             borrow_spread_from=tuple(BuildId(renamed("build", build)) for build in old.borrow_spread_from),
+            judge_whole=BuildId(renamed("build", old.judge_whole)) if old.judge_whole else None,
         )
 
-    return Case(
+    def sitting(identifier: str) -> SittingId:
+        return SittingId(renamed("sitting", identifier))
+
+    def showing(entry: Showing) -> Showing:
+        return replace(
+            entry,
+            measure=measure(entry.measure),
+            sittings=tuple(sitting(s) for s in entry.sittings),
+            compared=BuildId(renamed("build", entry.compared)) if entry.compared else None,
+            boots={sitting(key): boot for key, boot in entry.boots.items()},
+            conditions={sitting(key): held for key, held in entry.conditions.items()},
+        )
+
+    def was(entries: tuple[Was, ...]) -> tuple[Was, ...]:
+        return tuple(
+            replace(e, member=READING + measure(e.member.removeprefix(READING)))
+            if e.member.startswith(READING)
+            else e
+            for e in entries
+        )
+
+    def evidence(old: Swap, new: Swap, taken: Case) -> tuple[Showing, ...] | None:
+        """A digest holds the ids of runs: what stood on its evidence before stands on it under its new ids."""
+        if old.shown is None or new.shown is None:
+            return None
+        measures = {m.id: m for m in (*case.measures, *taken.measures)}
+        return tuple(
+            replace(entry, evidence=digest_of(taken, measures[entry.measure], entry.sittings))
+            if was.evidence and still_stands(case, measures[was.measure], was)
+            else entry
+            for was, entry in zip(old.shown, new.shown, strict=True)
+        )
+
+    taken = Case(
         machine=replace(case.machine, id=MachineId(renamed("machine", case.machine.id))),
         measures=tuple(
             replace(m, id=measure(m.id), part_of=measure(m.part_of) if m.part_of else None) for m in case.measures
@@ -105,6 +155,7 @@ def _with_uuids(case: Case) -> Case:
                 id=RunId(renamed("run", run.id)),
                 sitting_id=SittingId(renamed("sitting", run.sitting_id)),
                 readings={measure(key): value for key, value in run.readings.items()},
+                was=was(run.was),
             )
             for run in case.runs
         ),
@@ -115,10 +166,7 @@ def _with_uuids(case: Case) -> Case:
                 before=BuildId(renamed("build", swap.before)),
                 after=BuildId(renamed("build", swap.after)),
                 plan=plan(swap.plan),
-                verdict_shown_for={
-                    measure(key): tuple(SittingId(renamed("sitting", s)) for s in sittings)
-                    for key, sittings in swap.verdict_shown_for.items()
-                },
+                shown=None if swap.shown is None else tuple(showing(entry) for entry in swap.shown),
                 steps=tuple(replace(s, id=renamed("step", s.id)) for s in swap.steps),
                 recognitions=tuple(replace(r, id=renamed("recognition", r.id)) for r in swap.recognitions),
                 starts=tuple(replace(s, id=renamed("start", s.id)) for s in swap.starts),
@@ -140,6 +188,8 @@ def _with_uuids(case: Case) -> Case:
             for r in case.rechecks
         ),
     )
+    swaps = zip(case.swaps, taken.swaps, strict=True)
+    return replace(taken, swaps=tuple(replace(new, shown=evidence(old, new, taken)) for old, new in swaps))
 
 
 def _insert(session: Session, case: Case, is_demo: bool, progress: Progress) -> None:
@@ -159,10 +209,12 @@ def _insert(session: Session, case: Case, is_demo: bool, progress: Progress) -> 
     count = len(case.runs)
     insert_runs(session, machine_id, workloads, scales, case.runs, lambda done: progress("writing", done, count))
     insert_sheets(session, case, sheets_of(case))
+    keep_was(session, case)
     for number, swap in enumerate(case.swaps, start=1):
         session.add(rows.swap_row(swap, machine_id, number))
         session.flush()
         session.add(rows.plan_row(swap.plan, machine_id, UUID(swap.id)))
+        session.add_all(rows.showing_row(entry, machine_id, UUID(swap.id)) for entry in swap.shown or ())
     session.add(rows.plan_row(_plan_ahead(case), machine_id, None))
     session.add_all(
         rows.candidate_row(candidate, machine_id, number) for number, candidate in enumerate(case.candidates, start=1)

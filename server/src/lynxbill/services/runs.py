@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime
 from uuid import UUID
 
 from sqlalchemy import select
@@ -11,10 +12,11 @@ from lynxbill.core.case import CORRECTABLE, Frame, LateExclusion, Run, RunId
 from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several, Taken
 from lynxbill.services.act import Act
 from lynxbill.services.entries import Entry, complete_run
+from lynxbill.services.sittings import refuse_closed_sitting
 from lynxbill.services.transaction import SAVED_FIRST, Sessions, check_version, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce_evidence
-from lynxbill.store.edits import Edit, edits_of_run, keep_edits
+from lynxbill.store.edits import Edit, edits_of_run, keep_edits, was_of
 from lynxbill.store.evidence import insert_runs, keep_sheets, load_evidence
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
@@ -74,7 +76,7 @@ def _each(entries: Sequence[Entry], place: Place, make: Callable[[Entry], Run]) 
 
 
 def _store(session: Session, act: Act, frame: Frame, entered: Sequence[tuple[Entry, Run]], place: Place) -> Saved:
-    block = _Block(session, frame, [run for _, run in entered])
+    block = _Block(session, frame, [run for _, run in entered], act)
     runs, versions = list[Run](), dict[str, int]()
     for number, (entry, run) in enumerate(entered):
         try:
@@ -83,14 +85,14 @@ def _store(session: Session, act: Act, frame: Frame, entered: Sequence[tuple[Ent
         except Refusal as refusal:
             refusal.field = place(number, refusal.field)
             raise
-    return Saved(tuple(runs), versions, block.write(act))
+    return Saved(tuple(runs), versions, block.write())
 
 
 class _Block:
     """The runs that are saved together, beside what is recorded of their sittings."""
 
-    def __init__(self, session: Session, frame: Frame, runs: Sequence[Run]):
-        self.session, self.frame = session, frame
+    def __init__(self, session: Session, frame: Frame, runs: Sequence[Run], act: Act):
+        self.session, self.frame, self.act = session, frame, act
         self.machine_id = UUID(frame.machine.id)
         self.workloads = {workload.name: UUID(workload.id) for workload in frame.workloads}
         self.scales = {measure.id: measure.scale for measure in frame.measures}
@@ -120,8 +122,20 @@ class _Block:
             return self._correct(row, entry, run)
         if run.is_emptied and not run.warm_up:
             raise BadValue("There is no figure in this run: write one, or mark what became of it.", field="readings")
+        self._refuse_closed(run)
+        run = _dated(run, self.act.at)
         self.fresh.append(run)
         return run, 1
+
+    def _refuse_closed(self, run: Run) -> None:
+        sitting = next(s for s in self.frame.sittings if s.id == run.sitting_id)
+        if sitting.closed_at is None:
+            return
+        there = (*self.recorded.values(), *self.fresh)
+        alike = [r for r in there if (r.sitting_id, r.workload, r.warm_up) == (run.sitting_id, run.workload, False)]
+        refuse_closed_sitting(
+            self.frame, sitting, run, sum(r.state == "complete" and not r.is_emptied for r in alike)
+        )
 
     def _correct(self, row: RunRow, entry: Entry, run: Run) -> tuple[Run, int]:
         if row.machine_id != self.machine_id:
@@ -140,16 +154,23 @@ class _Block:
             workload_version=old.workload_version,
             parameters=old.parameters,
             excluded_late=old.excluded_late,
+            written_at=old.written_at,
+            left_out_at=old.left_out_at,
+            was=old.was,
         )
         if run != old:
             check_version(row, entry.version, {name: getattr(row, name) for name in ("state", "reason", "position")})
+            run = _dated(run, self.act.at, old)
             _overwrite(row, rows.run_row(run, row.machine_id, row.workload_id, self.scales))
+            row.written_at, row.left_out_at = run.written_at, run.left_out_at
             row.version += 1
+            edits = edits_of_run(old, run)
+            self.edits += edits
+            run = replace(run, was=(*old.was, *was_of(edits, self.act.by, self.act.at)))
             self.corrected.append(run)
-            self.edits += edits_of_run(old, run)
         return run, row.version
 
-    def write(self, act: Act) -> int:
+    def write(self) -> int:
         """Write what was taken in, its sheets, and what was changed by whom; answers the count of evidence."""
         changed = [*self.fresh, *self.corrected]
         if not changed:
@@ -157,8 +178,17 @@ class _Block:
         # Corrected rows are written first: one may have left the place that a fresh one takes.
         self.session.flush()
         insert_runs(self.session, self.machine_id, self.workloads, self.scales, self.fresh)
-        keep_edits(self.session, self.machine_id, act.by, act.at, "", self.edits)
+        keep_edits(self.session, self.machine_id, self.act.by, self.act.at, "", self.edits)
         return _keep(self.session, self.frame, changed, self.recorded | {run.id: run for run in changed})
+
+
+def _dated(run: Run, at: datetime, old: Run | None = None) -> Run:
+    """Keep when its reading was first written, and when its state took it out of the test."""
+    written = run.written_at or (at if run.readings else None)
+    if run.state == "complete":
+        return replace(run, written_at=written, left_out_at=None)
+    left_out = run.left_out_at if old is not None and old.state != "complete" else at
+    return replace(run, written_at=written, left_out_at=left_out)
 
 
 def _place_of(run: Run) -> tuple[str, str, bool, int]:

@@ -1,17 +1,19 @@
-"""Sittings: begin one, note its conditions."""
+"""Sittings: begin one, note its conditions, close it, set it aside."""
 
+from dataclasses import replace
 from uuid import UUID
 
 from sqlalchemy import func, select
+from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Frame, Sitting
-from lynxbill.core.errors import BadValue, CaseNotOpen, Missing
+from lynxbill.core.case import Frame, Run, Sitting
+from lynxbill.core.errors import BadValue, CaseNotOpen, Clash, Missing, SittingClosed
 from lynxbill.services.act import Act
 from lynxbill.services.casework import refuse_unrecognised
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.edits import edits_of, keep_edits
+from lynxbill.store.edits import Edit, edits_of, keep_edits
 from lynxbill.store.evidence import has_runs_in
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
@@ -30,31 +32,98 @@ def refuse_closed_build(case: Frame, build_id: str) -> None:
         refuse_unrecognised(swap)
 
 
+# What of a sitting may be edited by whoever holds it.
+EDITED = ("purpose", "started_at", "ambient_c", "boot", "boot_by", "mount")
+
+
 def save_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting: Sitting, version: int | None) -> None:
-    """Begin a sitting on a build, or edit its conditions."""
+    """Begin a sitting on a build, which closes the one before it; or edit its conditions."""
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         build = session.get(BuildRow, UUID(sitting.build_id))
         if build is None or build.machine_id != machine_id:
             raise Missing("This machine has no such build; a sitting needs one.", field="build")
+        if sitting.boot_by is not None and sitting.boot is None:
+            raise BadValue("Say in which boot it was held, or leave open who said so.", field="boot")
         row = session.get(SittingRow, UUID(sitting.id))
         if row is None:
-            refuse_closed_build(read_snapshot(session, machine_id).frame, sitting.build_id)
+            frame = read_snapshot(session, machine_id).frame
+            refuse_closed_build(frame, sitting.build_id)
             count = session.scalar(select(func.count()).where(SittingRow.build_id == build.id)) or 0
-            session.add(rows.sitting_row(sitting, position=count + 1))
+            attempt = max((s.attempt for s in frame.swaps if s.after == sitting.build_id), default=1)
+            session.add(rows.sitting_row(replace(sitting, attempt=attempt), position=count + 1))
+            _close_others(session, act, frame)
         else:
             refuse_foreign(session.get_one(BuildRow, row.build_id).machine_id, machine_id)
             if row.build_id != build.id:
                 raise BadValue(
                     "A sitting stays with the build that it was begun on; begin another one.", field="build"
                 )
-            changes = {
-                "purpose": sitting.purpose,
-                "started_at": sitting.started_at,
-                "ambient_c": sitting.ambient_c,
-                "conditions": dict(sitting.conditions),
-            }
+            changes: dict[str, object] = {name: getattr(sitting, name) for name in EDITED}
+            changes["conditions"] = dict(sitting.conditions)
             old = {name: getattr(row, name) for name in changes}
             if edit(row, version, changes) and has_runs_in(session, machine_id, row.id):
                 keep_edits(session, machine_id, act.by, act.at, "", edits_of(old, changes, sitting_id=row.id))
         announce(session, machine_id, "sitting", sitting.id)
+
+
+def close_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting_id: UUID) -> None:
+    """Close a sitting: it takes no further runs, and what is changed of it later is named beside the verdict."""
+    with transaction(sessions) as session:
+        row = _find(session, machine_id, sitting_id)
+        if row.closed_at is None:
+            row.closed_at = act.at
+            row.version += 1
+            announce(session, machine_id, "sitting", sitting_id)
+
+
+def set_aside(sessions: Sessions, act: Act, machine_id: UUID, sitting_id: UUID, reason: str) -> None:
+    """Take a sitting out of the test after the fact; it stays listed for ever, and verdicts are given with it too."""
+    with transaction(sessions) as session:
+        row = _find(session, machine_id, sitting_id)
+        if row.set_aside_reason is not None:
+            raise Clash(f"This sitting was set aside before, “{row.set_aside_reason}”.")
+        row.set_aside_reason, row.set_aside_at = reason, act.at
+        row.version += 1
+        excluded = Edit("set_aside", None, reason, sitting_id=sitting_id)
+        keep_edits(session, machine_id, act.by, act.at, reason, [excluded])
+        announce(session, machine_id, "sitting", sitting_id)
+
+
+def _find(session: Session, machine_id: UUID, sitting_id: UUID) -> SittingRow:
+    find_machine(session, machine_id, lock=True)
+    row = session.get(SittingRow, sitting_id)
+    if row is None or session.get_one(BuildRow, row.build_id).machine_id != machine_id:
+        raise Missing("This machine has no such sitting.")
+    return row
+
+
+def _close_others(session: Session, act: Act, frame: Frame) -> None:
+    """One sits at a machine once at a time: to begin anew is to be done with what came before."""
+    open_ones = [UUID(sitting.id) for sitting in frame.sittings if sitting.closed_at is None]
+    for row in session.scalars(select(SittingRow).where(SittingRow.id.in_(open_ones))):
+        row.closed_at = act.at
+        row.version += 1
+
+
+def refuse_closed_sitting(frame: Frame, sitting: Sitting, run: Run, runs: int) -> None:
+    """
+    Refuse a further run in a sitting that was closed, unless it brings it up to plan in the boot that was read.
+
+    What the agent measured before it was closed, and could not send by then, is no further run.
+
+    Args:
+        run: the one to be recorded.
+        runs: how many of its workload the sitting has.
+    """
+    if sitting.closed_at is None:
+        return
+    if sitting.boot_by == "read" and run.started_at is not None and run.started_at <= sitting.closed_at:
+        return
+    wanted = frame.plan_of(sitting.build_id).runs_a_sitting
+    later = any(other.started_at > sitting.started_at for other in frame.sittings)
+    if sitting.boot_by == "read" and not later and wanted is not None and runs < wanted:
+        return
+    raise SittingClosed(
+        "This sitting is closed, so it takes no further runs. Begin another sitting for them.", field="sitting"
+    )

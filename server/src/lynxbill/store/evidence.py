@@ -22,9 +22,11 @@ from lynxbill.core.case import (
     Sheet,
     SheetKey,
     SittingId,
+    Was,
 )
 from lynxbill.core.measure import MeasureId
 from lynxbill.core.sheets import SHEETS_VERSION, make_sheet
+from lynxbill.store.edits import runs_were
 from lynxbill.store.rows import reading_values, run_values
 from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
 
@@ -69,7 +71,8 @@ def load_evidence(
     known = enumerate(sitting.id for sitting in frame.sittings)
     place = {UUID(sitting): number for number, sitting in known if sittings is None or sitting in sittings}
     ordered = sorted(found, key=lambda r: (place[r.sitting_id], r.workload_id, not r.warm_up, r.position))
-    runs = tuple(_run(row, names[row.workload_id], readings.get(row.id, {})) for row in ordered)
+    was = runs_were(session, machine, None if sittings is None else [UUID(sitting) for sitting in sittings])
+    runs = tuple(_run(row, names[row.workload_id], readings.get(row.id, {}), was.get(row.id, ())) for row in ordered)
     return Evidence(runs, {str(row.id): row.version for row in found})
 
 
@@ -206,7 +209,7 @@ def _sheet(content: Mapping[str, Any]) -> Sheet:
     )
 
 
-def _run(row: Row[Any], workload: str, readings: Mapping[MeasureId, Reading]) -> Run:
+def _run(row: Row[Any], workload: str, readings: Mapping[MeasureId, Reading], was: tuple[Was, ...]) -> Run:
     late = row.excluded_late_reason
     return Run(
         id=RunId(str(row.id)),
@@ -214,6 +217,7 @@ def _run(row: Row[Any], workload: str, readings: Mapping[MeasureId, Reading]) ->
         workload=workload,
         readings=readings,
         excluded_late=LateExclusion(late, row.excluded_late_at) if late else None,
+        was=was,
         **{name: getattr(row, name) for name in RUN_MEMBERS},
     )
 

@@ -7,6 +7,7 @@ from typing import Any, TypeVar, cast, get_args
 from uuid import UUID
 
 from lynxbill.core.case import (
+    Attempt,
     BenchNote,
     Build,
     Candidate,
@@ -20,10 +21,13 @@ from lynxbill.core.case import (
     PlannedMeasure,
     Recheck,
     Recognition,
+    SetAside,
+    Showing,
     Sitting,
     Start,
     Step,
     Swap,
+    Was,
     Workload,
 )
 from lynxbill.core.measure import Measure
@@ -37,6 +41,7 @@ from lynxbill.store.tables import (
     PartRow,
     PlanRow,
     RecheckRow,
+    ShowingRow,
     SittingRow,
     SwapRow,
     WorkloadRow,
@@ -73,18 +78,25 @@ def recheck_of(row: RecheckRow) -> Recheck:
     return _carry(Recheck, row, build=str(row.build_id), plan=read_plan_copy(row.plan))
 
 
-def sitting_of(row: SittingRow) -> Sitting:
-    return _carry(Sitting, row)
+def sitting_of(row: SittingRow, was: tuple[Was, ...]) -> Sitting:
+    reason, at = row.set_aside_reason, row.set_aside_at
+    aside = SetAside(reason, at, row.set_aside_over) if reason is not None and at is not None else None
+    return _carry(Sitting, row, set_aside=aside, was=was)
 
 
-def swap_of(row: SwapRow, plan: PlanRow | None) -> Swap:
+def showing_of(row: ShowingRow) -> Showing:
+    return _carry(Showing, row, measure=str(row.measure_id))
+
+
+def swap_of(row: SwapRow, plan: PlanRow | None, shown: tuple[Showing, ...]) -> Swap:
     return _carry(
         Swap,
         row,
         before=str(row.before_id),
         after=str(row.after_id),
         plan=plan_of(plan),
-        verdict_shown_for={measure: tuple(sittings) for measure, sittings in row.verdict_shown_for.items()},
+        shown=shown if row.history_known else None,
+        attempts=_carry_all(Attempt, row.attempts),
         costs=_carry_all(CostLine, row.costs),
         steps=_carry_all(Step, row.steps),
         recognitions=_carry_all(Recognition, row.recognitions),

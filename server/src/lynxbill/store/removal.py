@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from lynxbill.store.tables import (
     AnswerRow,
+    AttemptRow,
     BenchNoteRow,
     BuildPartRow,
     BuildRow,
@@ -26,6 +27,7 @@ from lynxbill.store.tables import (
     RecognitionRow,
     RunRow,
     SheetRow,
+    ShowingRow,
     SittingRow,
     StartRow,
     StepRow,
@@ -44,6 +46,7 @@ def delete_machine(session: Session, machine_id: UUID) -> None:
         delete(AnswerRow).where(AnswerRow.machine_id == machine_id),
         delete(LineRow).where(LineRow.machine_id == machine_id),
         delete(EditRow).where(EditRow.machine_id == machine_id),
+        delete(ShowingRow).where(ShowingRow.machine_id == machine_id),
         delete(SheetRow).where(SheetRow.machine_id == machine_id),
         delete(ReadingRow).where(ReadingRow.machine_id == machine_id),
         delete(RunRow).where(RunRow.machine_id == machine_id),
@@ -54,7 +57,16 @@ def delete_machine(session: Session, machine_id: UUID) -> None:
         delete(RecheckRow).where(RecheckRow.machine_id == machine_id),
         *(
             delete(kind).where(kind.swap_id.in_(swaps))
-            for kind in (CostRow, StepRow, RecognitionRow, StartRow, BenchNoteRow, ExplanationRow, MarginEditRow)
+            for kind in (
+                AttemptRow,
+                CostRow,
+                StepRow,
+                RecognitionRow,
+                StartRow,
+                BenchNoteRow,
+                ExplanationRow,
+                MarginEditRow,
+            )
         ),
         delete(SwapRow).where(SwapRow.machine_id == machine_id),
         delete(BuildPartRow).where(BuildPartRow.build_id.in_(builds)),

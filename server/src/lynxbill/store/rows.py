@@ -7,6 +7,7 @@ from uuid import UUID
 
 from lynxbill.core.case import (
     RUN_MEMBERS,
+    Attempt,
     Build,
     Candidate,
     Explanation,
@@ -18,6 +19,7 @@ from lynxbill.core.case import (
     Recheck,
     Recognition,
     Run,
+    Showing,
     Sitting,
     Start,
     Step,
@@ -28,6 +30,7 @@ from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
 from lynxbill.store.copies import copy_plan
 from lynxbill.store.tables import (
+    AttemptRow,
     BenchNoteRow,
     BuildPartRow,
     BuildRow,
@@ -44,6 +47,7 @@ from lynxbill.store.tables import (
     RecheckRow,
     RecognitionRow,
     RunRow,
+    ShowingRow,
     SittingRow,
     StartRow,
     StepRow,
@@ -96,6 +100,7 @@ def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRo
         part_of=UUID(measure.part_of) if measure.part_of else None,
         combined_by=measure.combined_by,
         rated_as=measure.rated_as,
+        of=measure.of,
         position=position,
     )
 
@@ -132,7 +137,43 @@ def sitting_row(sitting: Sitting, position: int) -> SittingRow:
         started_at=sitting.started_at,
         ambient_c=sitting.ambient_c,
         conditions=dict(sitting.conditions),
+        boot=sitting.boot,
+        boot_by=sitting.boot_by,
+        closed_at=sitting.closed_at,
+        mount=sitting.mount,
+        set_aside_reason=sitting.set_aside.reason if sitting.set_aside else None,
+        set_aside_at=sitting.set_aside.at if sitting.set_aside else None,
+        set_aside_over=sitting.set_aside.over if sitting.set_aside else False,
+        attempt=sitting.attempt,
     )
+
+
+def showing_row(entry: Showing, machine_id: UUID, swap_id: UUID) -> ShowingRow:
+    return ShowingRow(
+        machine_id=machine_id,
+        swap_id=swap_id,
+        measure_id=UUID(entry.measure),
+        at=entry.at,
+        by=entry.by,
+        look=entry.look,
+        level=entry.level,
+        rule=entry.rule,
+        verdict=entry.verdict,
+        sittings=[UUID(sitting) for sitting in entry.sittings],
+        evidence=entry.evidence,
+        attempt=entry.attempt,
+        compared=UUID(entry.compared) if entry.compared else None,
+        gain=entry.gain,
+        low=entry.low,
+        high=entry.high,
+        boots=dict(entry.boots),
+        conditions={sitting: dict(held) for sitting, held in entry.conditions.items()},
+        plan=entry.plan,
+    )
+
+
+def attempt_row(attempt: Attempt, number: int) -> AttemptRow:
+    return AttemptRow(number=number, **asdict(attempt))
 
 
 def run_row(run: Run, machine_id: UUID, workload_id: UUID, scales: Mapping[MeasureId, str]) -> RunRow:
@@ -179,7 +220,8 @@ def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:
         label=swap.label,
         position=position,
         side_changes=list(swap.side_changes),
-        verdict_shown_for={measure: list(sittings) for measure, sittings in swap.verdict_shown_for.items()},
+        history_known=swap.shown is not None,
+        attempts=[attempt_row(attempt, number) for number, attempt in enumerate(swap.attempts, start=2)],
         state=swap.state,
         declares=list(swap.declares),
         opened_at=swap.opened_at,
@@ -281,7 +323,10 @@ def fill_plan(row: PlanRow, plan: Plan) -> None:
     row.design = plan.design
     row.pair_by = plan.pair_by
     row.sittings_a_side = plan.sittings_a_side
+    row.at_most = plan.at_most
     row.runs_a_sitting = plan.runs_a_sitting
+    row.runs = dict(plan.runs)
+    row.judge_whole = UUID(plan.judge_whole) if plan.judge_whole else None
     row.headline_id = UUID(plan.headline) if plan.headline else None
     row.pairs = [[pair.before_run, pair.after_run, pair.reason] for pair in plan.pairs]
     row.borrow_spread_from = [UUID(build) for build in plan.borrow_spread_from]

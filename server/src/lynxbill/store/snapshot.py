@@ -7,8 +7,9 @@ from uuid import UUID
 from sqlalchemy import Uuid, bindparam, select
 from sqlalchemy.orm import Session, selectinload
 
-from lynxbill.core.case import Frame, Part, Plan
+from lynxbill.core.case import Frame, Part, Plan, Showing
 from lynxbill.core.errors import Missing
+from lynxbill.store.edits import sittings_were
 from lynxbill.store.nouns import (
     build_of,
     candidate_of,
@@ -17,6 +18,7 @@ from lynxbill.store.nouns import (
     part_of,
     plan_of,
     recheck_of,
+    showing_of,
     sitting_of,
     swap_of,
     workload_of,
@@ -30,6 +32,7 @@ from lynxbill.store.tables import (
     PartRow,
     PlanRow,
     RecheckRow,
+    ShowingRow,
     SittingRow,
     SwapRow,
     Versioned,
@@ -70,6 +73,7 @@ _SWAPS = (
 _CANDIDATES = select(CandidateRow).where(CandidateRow.machine_id == _MACHINE).order_by(CandidateRow.position)
 _RECHECKS = select(RecheckRow).where(RecheckRow.machine_id == _MACHINE).order_by(RecheckRow.due_on)
 _PLANS = select(PlanRow).where(PlanRow.machine_id == _MACHINE).options(selectinload(PlanRow.measures))
+_SHOWINGS = select(ShowingRow).where(ShowingRow.machine_id == _MACHINE).order_by(ShowingRow.id)
 _FITTED = (
     select(BuildPartRow.build_id, PartRow)
     .join(PartRow, PartRow.id == BuildPartRow.part_id)
@@ -120,12 +124,16 @@ def load_snapshot(session: Session, machine_id: UUID) -> Snapshot:
     parts = _parts_by_build(session, machine_id)
     plans_by_swap = {plan.swap_id: plan for plan in plans}
     open_plan = plans_by_swap.get(None)
+    was = sittings_were(session, machine_id)
+    shown: dict[UUID, list[Showing]] = {}
+    for showing in session.scalars(_SHOWINGS, of):
+        shown.setdefault(showing.swap_id, []).append(showing_of(showing))
     frame = Frame(
         machine=machine_of(machine),
         measures=tuple(measure_of(row, names[row.workload_id]) for row in measures),
         builds=tuple(build_of(row, parts.get(row.id, ())) for row in builds),
-        sittings=tuple(sitting_of(row) for row in sittings),
-        swaps=tuple(swap_of(row, plans_by_swap.get(row.id)) for row in swaps),
+        sittings=tuple(sitting_of(row, was.get(row.id, ())) for row in sittings),
+        swaps=tuple(swap_of(row, plans_by_swap.get(row.id), tuple(shown.get(row.id, ()))) for row in swaps),
         open_plan=plan_of(open_plan),
         workloads=tuple(workload_of(row) for row in workloads),
         candidates=tuple(candidate_of(row) for row in candidates),

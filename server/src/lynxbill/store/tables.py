@@ -28,12 +28,14 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 from lynxbill.core.case import (
     Basis,
+    BootBy,
     Change,
     Design,
     ExplanationState,
     FitWord,
     HeldBack,
     Order,
+    OverWhat,
     PairBy,
     PartRole,
     Plain,
@@ -57,6 +59,7 @@ ImportState = Literal["running", "done", "refused", "stopped", "failed"]
 _WORDS = (
     Basis,
     Better,
+    BootBy,
     Change,
     Combined,
     CostKind,
@@ -69,6 +72,7 @@ _WORDS = (
     Kind,
     MarginField,
     Order,
+    OverWhat,
     PairBy,
     PartRole,
     Purpose,
@@ -180,6 +184,7 @@ class MeasureRow(Table):
         _one_of("combined_by", Combined),
         CheckConstraint("step > 0", name="step_positive"),
         CheckConstraint("part_of <> id", name="part_of_another"),
+        CheckConstraint('"of" >= 1', name="of_positive"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -194,6 +199,7 @@ class MeasureRow(Table):
     part_of: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
     combined_by: Mapped[Combined | None]
     rated_as: Mapped[str | None]
+    of: Mapped[int | None]
     position: Mapped[int]
 
 
@@ -253,7 +259,8 @@ class SwapRow(Versioned, Table):
     label: Mapped[str]
     position: Mapped[int]
     side_changes: Mapped[list[str]]
-    verdict_shown_for: Mapped[dict[str, list[str]]] = mapped_column(JSONB, default=dict, server_default=text("'{}'"))
+    # Whether all that was shown of it stands in the ledger; not so for one that came from elsewhere without it.
+    history_known: Mapped[bool] = mapped_column(default=True, server_default=text("true"))
     state: Mapped[SwapState] = mapped_column(default="planned", server_default="closed")
     declares: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
     opened_at: Mapped[datetime | None]
@@ -261,6 +268,7 @@ class SwapRow(Versioned, Table):
     gate_reason: Mapped[str] = mapped_column(default="", server_default="")
     gate_missing: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
     recognition_skipped: Mapped[str] = mapped_column(default="", server_default="")
+    attempts: Mapped[list["AttemptRow"]] = relationship(order_by="AttemptRow.number", cascade="all, delete-orphan")
     costs: Mapped[list["CostRow"]] = relationship(order_by="CostRow.position", cascade="all, delete-orphan")
     steps: Mapped[list["StepRow"]] = relationship(order_by="StepRow.position", cascade="all, delete-orphan")
     recognitions: Mapped[list["RecognitionRow"]] = relationship(
@@ -274,6 +282,53 @@ class SwapRow(Versioned, Table):
     margin_edits: Mapped[list["MarginEditRow"]] = relationship(
         order_by="MarginEditRow.at", cascade="all, delete-orphan"
     )
+
+
+class AttemptRow(Table):
+    """A comparison that is measured over: its second attempt, its third."""
+
+    __tablename__ = "attempts"
+    __table_args__ = (
+        _one_of("sides", OverWhat),
+        CheckConstraint("number BETWEEN 2 AND 3", name="three_at_most"),
+        CheckConstraint("length(trim(reason)) > 0", name="reason_given"),
+    )
+
+    swap_id: Mapped[UUID] = mapped_column(ForeignKey("swaps.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[datetime]
+    reason: Mapped[str]
+    sides: Mapped[OverWhat]
+    sittings_a_side: Mapped[int | None]
+    at_most: Mapped[int | None]
+
+
+class ShowingRow(Table):
+    """The ledger: a verdict as it was first given to somebody; rows are added, never changed."""
+
+    __tablename__ = "showings"
+    __table_args__ = (Index("ix_showings_machine_id", "machine_id"),)
+
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
+    swap_id: Mapped[UUID]
+    measure_id: Mapped[UUID]
+    at: Mapped[datetime]
+    by: Mapped[str]
+    look: Mapped[int | None]
+    level: Mapped[float]
+    rule: Mapped[str]
+    verdict: Mapped[str]
+    sittings: Mapped[list[UUID]]
+    evidence: Mapped[str]
+    attempt: Mapped[int] = mapped_column(default=1)
+    compared: Mapped[UUID | None]
+    gain: Mapped[float | None]
+    low: Mapped[float | None]
+    high: Mapped[float | None]
+    boots: Mapped[dict[str, Plain]]
+    conditions: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    plan: Mapped[str]
 
 
 class CostRow(Table):
@@ -457,6 +512,11 @@ class PlanRow(Versioned, Table):
         CheckConstraint("warm_ups >= 0 AND rest_min >= 0 AND soak_min >= 0", name="times_positive"),
         CheckConstraint("sittings_a_side BETWEEN 1 AND 100", name="sittings_sensible"),
         CheckConstraint("runs_a_sitting BETWEEN 1 AND 10000", name="runs_sensible"),
+        CheckConstraint(
+            "at_most IS NULL OR (sittings_a_side >= 2 AND at_most > sittings_a_side "
+            "AND at_most <= 2 * sittings_a_side + 1)",
+            name="second_look_fits",
+        ),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True, server_default=text("gen_random_uuid()"))
@@ -465,7 +525,10 @@ class PlanRow(Versioned, Table):
     design: Mapped[Design]
     pair_by: Mapped[PairBy]
     sittings_a_side: Mapped[int | None]
+    at_most: Mapped[int | None]
     runs_a_sitting: Mapped[int | None]
+    runs: Mapped[dict[str, Plain]] = mapped_column(default=dict, server_default=text("'{}'"))
+    judge_whole: Mapped[UUID | None] = mapped_column(ForeignKey("builds.id"))
     headline_id: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
     pairs: Mapped[list[Any]] = mapped_column(JSONB)
     borrow_spread_from: Mapped[list[UUID]]
@@ -502,6 +565,9 @@ class SittingRow(Versioned, Table):
         UniqueConstraint("build_id", "position"),
         _one_of("purpose", Purpose),
         CheckConstraint("ambient_c BETWEEN -60 AND 80", name="ambient_sensible"),
+        _one_of("boot_by", BootBy),
+        CheckConstraint("boot_by IS NULL OR boot IS NOT NULL", name="boot_given"),
+        CheckConstraint("(set_aside_reason IS NULL) = (set_aside_at IS NULL)", name="set_aside_dated"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -511,6 +577,14 @@ class SittingRow(Versioned, Table):
     started_at: Mapped[datetime]
     ambient_c: Mapped[float | None]
     conditions: Mapped[dict[str, Plain]]
+    boot: Mapped[str | None]
+    boot_by: Mapped[BootBy | None]
+    closed_at: Mapped[datetime | None]
+    mount: Mapped[int | None]
+    set_aside_reason: Mapped[str | None]
+    set_aside_at: Mapped[datetime | None]
+    set_aside_over: Mapped[bool] = mapped_column(default=False, server_default=text("false"))
+    attempt: Mapped[int] = mapped_column(default=1, server_default=text("1"))
 
 
 class RunRow(Versioned, Table):
@@ -544,6 +618,8 @@ class RunRow(Versioned, Table):
     excluded_late_reason: Mapped[str | None]
     excluded_late_at: Mapped[datetime | None]
     held_back: Mapped[HeldBack | None]
+    written_at: Mapped[datetime | None]
+    left_out_at: Mapped[datetime | None]
     readings: Mapped[list["ReadingRow"]] = relationship(cascade="all, delete-orphan")
 
 

@@ -1,0 +1,49 @@
+"""What was shown: by which evidence, and whether it still stands so."""
+
+import hashlib
+from collections.abc import Iterable
+
+from lynxbill.core.case import Case, Reading, Run, Showing, SittingId
+from lynxbill.core.measure import Measure
+from lynxbill.core.verdict import CALLED
+
+SETTLED = (*CALLED, "no_change")
+
+
+def digest_of(case: Case, measure: Measure, sittings: Iterable[SittingId]) -> str:
+    """
+    Write down which evidence a verdict rests on: ids, states and readings of all runs of its sittings.
+
+    Args:
+        case: with the runs of those sittings.
+    Returns: hexadecimal SHA-256; the same for the same runs, in whatever order they come.
+    """
+    here = set(sittings)
+    lines = sorted(
+        _line(run, measure) for run in case.runs if run.sitting_id in here and run.workload == measure.workload
+    )
+    return hashlib.sha256("\n".join(lines).encode()).hexdigest()
+
+
+def _line(run: Run, measure: Measure) -> str:
+    reading = run.readings.get(measure.id)
+    late = "" if run.excluded_late is None else "late"
+    read = _written(reading) if reading is not None else "none"
+    recipe = f"{run.workload_version} {sorted(run.parameters.items())} {run.target}"
+    return f"{run.id} {run.sitting_id} {run.position} {run.warm_up} {run.state} {late} {read} {recipe}"
+
+
+def _written(reading: Reading) -> str:
+    return (
+        f"{float(reading.low).hex()} {float(reading.high).hex()} {reading.about} {reading.source} {reading.statistic}"
+    )
+
+
+def still_stands(case: Case, measure: Measure, entry: Showing) -> bool:
+    """Whether the evidence of an entry is what it was then; one that kept none is believed."""
+    return entry.evidence in ("", digest_of(case, measure, entry.sittings))
+
+
+def of_measure(entries: Iterable[Showing], measure: Measure) -> tuple[Showing, ...]:
+    """The entries of one measure, oldest first."""
+    return tuple(sorted((e for e in entries if e.measure == measure.id), key=lambda e: e.at))

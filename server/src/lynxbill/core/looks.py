@@ -1,0 +1,85 @@
+"""What a look judges: fixed by the plan and the order of sittings, whenever it is asked for."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from lynxbill.core.agreement import Agreement
+from lynxbill.core.case import SittingId
+from lynxbill.core.sitting import Boot, Readable
+
+Chosen = tuple[tuple[Boot, ...], tuple[Boot, ...]]
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """
+    When things happened that a look depends on.
+
+    `after_read` is when the first reading of the after-build was written (of this attempt): what of the before-side
+    was not closed by then came later. None before there is one.
+    """
+
+    after_read: datetime | None
+
+
+def choose_look(
+    readable: Readable, agreement: Agreement, bench: Bench, units: int, *, beside: Chosen | None = None
+) -> Chosen | None:
+    """
+    Take the boots that a look judges.
+
+    Args:
+        readable: the boots of one measure, in one reading of the evidence.
+        units: of the after-side that the look needs.
+        beside: what this look has where nothing counts as taken out late: of a look that is due by that, whatever is
+            left is judged, if it is two a side, or one where that side has no more.
+    Returns: the boots of both sides; None where the look is not due, or waits for what makes good.
+    Source: docs/judgement.md, "What a look judges is fixed".
+    """
+    if readable.short or not readable.before or not readable.after:
+        return None
+    before: Sequence[Boot]
+    if agreement.plan.alternates:
+        before = readable.before[:units]
+    else:
+        before = _closed_before(readable.before, bench.after_read)
+    after = readable.after[:units]
+    wanted = (units if agreement.plan.alternates else 1, units)
+    if beside is not None:
+        wanted = min(2, len(beside[0])), min(2, len(beside[1]))
+    if len(before) < wanted[0] or len(after) < wanted[1]:
+        return None
+    return _until_last(before), _until_last(after)
+
+
+def choose_shown(readable: Readable, sittings: Iterable[SittingId]) -> Chosen:
+    """Take the boots of a verdict that was shown: of them those sittings that it rested on."""
+    kept = set(sittings)
+    before, after = (
+        tuple(part for boot in side if (part := tuple(s for s in boot if s.id in kept)))
+        for side in (readable.before, readable.after)
+    )
+    return before, after
+
+
+def is_more(readable: Readable, chosen: Chosen) -> bool:
+    """Whether there are sittings beyond those of a look."""
+    there = sum(len(boot) for side in (readable.before, readable.after) for boot in side)
+    return there > sum(len(boot) for side in chosen for boot in side)
+
+
+def _closed_before(boots: Sequence[Boot], read: datetime | None) -> tuple[Boot, ...]:
+    """What was closed before anything of the other side was known; of a boot, those of its sittings that were."""
+    if read is None:
+        return tuple(boots)
+    kept = (tuple(s for s in boot if s.closed_at is not None and s.closed_at <= read) for boot in boots)
+    return tuple(boot for boot in kept if boot)
+
+
+def _until_last(boots: Sequence[Boot]) -> tuple[Boot, ...]:
+    """A unit holds only the sittings of its boot that were begun no later than the look's last unit."""
+    if not boots:
+        return ()
+    last = boots[-1][0].started_at
+    return tuple(tuple(s for s in boot if s.started_at <= last) for boot in boots)

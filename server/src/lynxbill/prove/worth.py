@@ -1,0 +1,136 @@
+"""Overall gain, value and better value, where the truth is known."""
+
+from dataclasses import replace
+from decimal import Decimal
+
+import numpy as np
+
+from lynxbill.core.better import better_value
+from lynxbill.core.case import Build, BuildId, Case, RunId, SittingId, Swap, SwapId
+from lynxbill.core.comparison import judge
+from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.money import CostLine
+from lynxbill.core.result import Comparison
+from lynxbill.prove.simulate import make_case, plan_for
+
+_TIMES = tuple(
+    Measure(MeasureId(f"t{number}"), f"T{number}", "job", "s", "ratio", "time", "lower", step=1e-9)
+    for number in range(2)
+)
+
+
+def overall_misses(generator: np.random.Generator, replications: int) -> int:
+    """How often the interval of two claims in the same sittings misses that nothing changed."""
+    missed = 0
+    for _ in range(replications):
+        overall = _judge_times(generator, 0.0, ()).overall
+        assert overall is not None
+        assert overall.estimate is not None
+        missed += not overall.estimate.low <= 0 <= overall.estimate.high
+    return missed
+
+
+def separate_misses(generator: np.random.Generator, replications: int) -> int:
+    """The same where each claim is read in sittings of its own."""
+    measures = (_TIMES[0], replace(_TIMES[1], workload="other"))
+    plan = plan_for(measures, 3, matters_from=2.0)
+    missed = 0
+    for _ in range(replications):
+        parts = []
+        for measure in measures:
+            scatter = 0.01 * generator.standard_normal((2, 1, 3, 1)) + 0.01 * generator.standard_normal((2, 1, 3, 3))
+            before, after = (40 * np.exp(scatter)).tolist()
+            parts.append(make_case(before, after, plan=plan, measures=(measure,)))
+        overall = judge(_beside(parts[0], parts[1], measures)).overall
+        assert overall is not None
+        assert overall.estimate is not None
+        missed += not overall.estimate.low <= 0 <= overall.estimate.high
+    return missed
+
+
+def _beside(one: Case, other: Case, measures: tuple[Measure, ...]) -> Case:
+    later = {s.id: SittingId(f"o{s.id}") for s in other.sittings}
+    sittings = tuple(replace(s, id=later[s.id], boot=f"o{s.boot}") for s in other.sittings)
+    runs = tuple(
+        replace(r, id=RunId(f"o{r.id}"), sitting_id=later[r.sitting_id], workload="other") for r in other.runs
+    )
+    return replace(one, measures=measures, sittings=(*one.sittings, *sittings), runs=(*one.runs, *runs))
+
+
+def value_misses(generator: np.random.Generator, replications: int) -> int:
+    """A true speed gain of 10 % for exactly 100: 1 % for every 10."""
+    cost = CostLine("part", "Part", Decimal("100.00"), "EUR")
+    missed = 0
+    for _ in range(replications):
+        value = _judge_times(generator, float(np.log(1.1)), (cost,)).bill.value
+        low, high = value.low, value.high
+        missed += (low is not None and low > 1.0) or (high is not None and high < 1.0)
+    return missed
+
+
+def free_value_misses(generator: np.random.Generator, replications: int) -> int:
+    """The same for a part whose resale may bring back more than it cost."""
+    missed = 0
+    for _ in range(replications):
+        true = float(generator.triangular(20, 60, 100))
+        costs = (
+            CostLine("part", "Part", Decimal("70.00"), "EUR"),
+            CostLine("resale", "Old part", Decimal("60.00"), "EUR", Decimal("20.00"), Decimal("100.00")),
+        )
+        net = 70.0 - true
+        value = _judge_times(generator, float(np.log(1.1)), costs).bill.value
+        angle = np.arctan2(10.0, net)
+        low = None if value.low is None else np.arctan2(value.low, 10.0)
+        high = None if value.high is None else np.arctan2(value.high, 10.0)
+        missed += (low is not None and angle < low) or (high is not None and angle > high)
+    return missed
+
+
+def wrongly_better(generator: np.random.Generator, replications: int) -> int:
+    """Two swaps of the same gain at the same cost from the same build: how often one is called better value."""
+    called = 0
+    cost = (CostLine("part", "Part", Decimal("100.00"), "EUR"),)
+    for _ in range(replications):
+        sides = [_times(generator, gain) for gain in (0.0, 0.1, 0.1)]
+        plan = plan_for(_TIMES, 3, matters_from=2.0, headline=_TIMES[0].id)
+        one = make_case(sides[0], sides[1], plan=plan, measures=_TIMES, costs=cost)
+        other = make_case(sides[0], sides[2], plan=plan, measures=_TIMES, costs=cost)
+        case = _with_second(one, other)
+        first, second = (judge(case, BuildId("B"), BuildId(after)) for after in ("C", "D"))
+        called += better_value(case, first, second).winner is not None
+    return called
+
+
+def _with_second(one: Case, other: Case) -> Case:
+    d = BuildId("D")
+    moved = {s.id: SittingId(f"D{s.id}") for s in other.sittings if s.build_id == "C"}
+    sittings = tuple(
+        replace(s, id=moved[s.id], build_id=d, boot=f"D{s.boot}") for s in other.sittings if s.id in moved
+    )
+    runs = tuple(
+        replace(r, id=RunId(f"D{r.id}"), sitting_id=moved[r.sitting_id]) for r in other.runs if r.sitting_id in moved
+    )
+    swap = replace(other.swaps[0], id=SwapId("second"), after=d)
+    swaps: tuple[Swap, ...] = (*one.swaps, swap)
+    return replace(
+        one,
+        builds=(*one.builds, Build(d, "D", "Other")),
+        sittings=(*one.sittings, *sittings),
+        runs=(*one.runs, *runs),
+        swaps=swaps,
+    )
+
+
+def _times(generator: np.random.Generator, gain: float) -> list[list[list[float]]]:
+    """Two times of the same sittings; a reboot moves both together."""
+    reboot = 0.01 * generator.standard_normal((1, 3, 1))
+    answer: list[list[list[float]]] = (
+        40 * np.exp(-gain + reboot + 0.01 * generator.standard_normal((2, 3, 3)))
+    ).tolist()
+    return answer
+
+
+def _judge_times(generator: np.random.Generator, gain: float, costs: tuple[CostLine, ...]) -> Comparison:
+    plan = plan_for(_TIMES, 3, matters_from=2.0)
+    sides = [_times(generator, shift) for shift in (0.0, gain)]
+    return judge(make_case(sides[0], sides[1], plan=plan, measures=_TIMES, costs=costs))
