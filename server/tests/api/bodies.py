@@ -105,6 +105,11 @@ class Job:
     def post(self, path: str, body: dict[str, Any] | None = None) -> httpx.Response:
         return self.api.post(f"/machines/{self.machine}{path}", json=body or {})
 
+    def plan(self, **fields: Any) -> httpx.Response:
+        """Edit the open plan."""
+        plan = self.case()["open_plan"]
+        return self.put("/plan", plan["plan"] | fields | {"version": plan["version"]})
+
     def outlook(self) -> dict[str, Any]:
         answer: dict[str, Any] = self.api.get(f"/machines/{self.machine}/job").raise_for_status().json()
         return answer

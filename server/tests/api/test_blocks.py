@@ -197,7 +197,11 @@ def test_everything_that_was_noted_of_a_run_can_be_corrected_and_stays_with_the_
     assert {name: kept[name] for name in CORRECTABLE} == noted | {"position": 7}
     job.run(sitting, 7, 41.5, run, version=2, **noted).raise_for_status()
     again = kept["readings"][job.time] | {"low": 41.5, "high": 41.5}
-    assert job.runs() == [kept | {"readings": {job.time: again}, "version": 3}]
+    (last,) = job.runs()
+    assert last == kept | {"readings": {job.time: again}, "version": 3, "was": last["was"]}
+    assert last["was"][-1] | {"at": "", "by": ""} == {
+        "member": f"readings.{job.time}", "value": 41.0, "at": "", "by": "", "reason": "",
+    }  # fmt: skip
 
 
 def test_a_build_whose_only_entry_was_taken_back_may_still_be_edited(job: Job) -> None:

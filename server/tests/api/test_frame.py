@@ -39,11 +39,6 @@ def planned_swap(job: Job, **fields: Any) -> tuple[str, str]:
     return swap, after
 
 
-def put_plan(job: Job, **fields: Any) -> httpx.Response:
-    plan = job.case()["open_plan"]
-    return job.put("/plan", plan["plan"] | fields | {"version": plan["version"]})
-
-
 def recognise(job: Job, swap: str, number: int, seen: str, **fields: Any) -> httpx.Response:
     line = Job.find_swap(job.case(), swap)["recognitions"][number]
     body = {"what": line["what"], "expected": line["expected"], "seen": seen, "version": line["version"]}
@@ -169,7 +164,7 @@ def test_nothing_is_measured_on_a_build_whose_difference_nobody_answered(ready: 
 
 
 def test_the_checklist_comes_from_the_parts_that_change_whatever_the_plan_says(job: Job) -> None:
-    put_plan(job, change="drive").raise_for_status()
+    job.plan(change="drive").raise_for_status()
     job.measure(job.build, STEADY)
     swap = job.swap(new_id())
     texts = {step["text"] for step in swap["steps"]}
@@ -191,7 +186,7 @@ def test_a_failed_start_is_kept_with_its_rework_and_must_be_followed_by_one_that
 
 
 def test_steps_come_from_the_template_and_are_ticked_with_their_time(job: Job) -> None:
-    put_plan(job, change="processor").raise_for_status()
+    job.plan(change="processor").raise_for_status()
     job.measure(job.build, STEADY)
     swap = job.swap(new_id())
     step = swap["steps"][0]
@@ -338,7 +333,7 @@ def test_a_workload_with_runs_keeps_its_settings_under_its_version(job: Job) -> 
 
 
 def test_kind_unit_and_name_of_a_measure_change_until_it_has_readings(job: Job) -> None:
-    put_plan(job, measures={job.time: {"matters_from": 2.5, "hoped_for": 30}, job.rise: {"matters_from": 1}})
+    job.plan(measures={job.time: {"matters_from": 2.5, "hoped_for": 30}, job.rise: {"matters_from": 1}})
     body = job.workload_body(version=1)
     heat = {"name": "Soak", "unit": "K", "scale": "difference", "kind": "heat"}
     body["measures"][0] |= heat
@@ -449,8 +444,8 @@ def test_candidates_are_checked_ranked_and_later_held_against_what_was_achieved(
 
 
 def test_a_sitting_that_departs_from_the_planned_conditions_is_told(job: Job) -> None:
-    put_plan(job, conditions={"fan": "auto", "ambient_high_c": 22}).raise_for_status()
-    assert "conditions.ambient_high_c" in fields_of(put_plan(job, conditions={"ambient_high_c": "warm"}))
+    job.plan(conditions={"fan": "auto", "ambient_high_c": 22}).raise_for_status()
+    assert "conditions.ambient_high_c" in fields_of(job.plan(conditions={"ambient_high_c": "warm"}))
     held = job.sitting(conditions={"fan": "Auto"}, ambient_c=21.0)
     loose = job.sitting(conditions={"fan": "full"}, ambient_c=24.0)
     told = job.outlook()["conditions"]
@@ -495,7 +490,7 @@ def test_the_comparison_carries_the_bundle(ready: Job) -> None:
 
 def test_what_a_look_said_stands_whatever_is_added_and_is_kept_once_it_was_shown(job: Job) -> None:
     measures = {job.time: {"matters_from": 2}, job.rise: {"role": "watch", "matters_from": 1}}
-    put_plan(job, runs_a_sitting=3, measures=measures).raise_for_status()
+    job.plan(runs_a_sitting=3, measures=measures).raise_for_status()
     job.measure(job.build, STEADY)
     after = new_id()
     swap = job.swap(after)["id"]

@@ -212,13 +212,17 @@ def test_steps_and_outcomes_wait_for_their_plan(measure: Measure, low: int, high
 
 
 def test_what_is_not_settled_says_how_many_sittings_would_settle_it() -> None:
-    wide = make_case([[40.0] * 3, [42.0] * 3, [38.0] * 3], [[39.0] * 3, [41.0] * 3, [37.0] * 3], sittings_a_side=3)
+    sides = [[40.0] * 3, [42.0] * 3, [38.0] * 3], [[39.0] * 3, [41.0] * 3, [37.0] * 3]
+    wide = make_case(*sides, sittings_a_side=3, order="alternating")
     (result,) = judge(wide).measures
     assert result.verdict.word == "not_settled"
-    assert result.to_settle.gain is None
+    assert not [way for way in result.to_settle.ways if way.name == "more sittings"]
     (hoped,) = judge(with_hope(wide, 40)).measures
-    assert hoped.to_settle.gain is not None
-    assert 3 <= hoped.to_settle.gain <= 20
+    ways = {(way.name, way.goal): way for way in hoped.to_settle.ways}
+    assert 4 <= ways["more sittings", "gain"].sittings_a_side <= 20
+    assert ways["more sittings", "gain"].chance >= 0.8
+    over = ways["measured over", "gain"]
+    assert over.more == 2 * over.sittings_a_side
 
 
 def with_hope(case: Case, hoped_for: float) -> Case:

@@ -207,11 +207,31 @@ export const putRecheck = (machine_id: string, recheck_id: string, body: Recheck
 export const deleteSwap = (machine_id: string, swap_id: string) =>
   take(http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}", ofSwap(machine_id, swap_id)));
 
-export const postShown = (machine_id: string, swap_id: string, measures: string[]) =>
+export const postShown = (machine_id: string, body: Schemas["ShownIn"]) =>
+  take(http.POST("/api/machines/{machine_id}/shown", { params: { path: { machine_id } }, body }));
+
+export const postAttempt = (machine_id: string, swap_id: string, body: Schemas["AttemptIn"]) =>
   take(
-    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/shown", {
+    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/attempts", {
       ...ofSwap(machine_id, swap_id),
-      body: { measures },
+      body,
+    }),
+  );
+
+const ofSitting = (machine_id: string, sitting_id: string) => ({
+  params: { path: { machine_id, sitting_id } },
+});
+
+export const closeSitting = (machine_id: string, sitting_id: string) =>
+  take(
+    http.POST("/api/machines/{machine_id}/sittings/{sitting_id}/close", ofSitting(machine_id, sitting_id)),
+  );
+
+export const putSetAside = (machine_id: string, sitting_id: string, reason: string) =>
+  take(
+    http.PUT("/api/machines/{machine_id}/sittings/{sitting_id}/set-aside", {
+      ...ofSitting(machine_id, sitting_id),
+      body: { reason },
     }),
   );
 

@@ -1404,6 +1404,13 @@ export interface components {
              * @description 1, or how often it was measured over and one
              */
             attempt: number;
+            /**
+             * Revision
+             * @description Of the machine on its server, as it was judged; null elsewhere
+             */
+            revision: number | null;
+            /** Evidence */
+            evidence: number | null;
             /** Measures */
             measures: {
                 [key: string]: components["schemas"]["MeasureResultOut"];
@@ -2517,8 +2524,29 @@ export interface components {
             reachable: boolean;
         };
         /**
+         * ReadingContent
+         * @description Either `value` or `low` and `high`; in a run file as over HTTP.
+         */
+        ReadingContent: {
+            /** Value */
+            value?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * About
+             * @default false
+             */
+            about: boolean;
+            /** Source */
+            source?: ("remembered" | "inherited" | "claimed") | null;
+            /** Statistic */
+            statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+        };
+        /**
          * ReadingFile
-         * @description Either `value` or `low` and `high`.
+         * @description A reading with what stood there before it was corrected.
          */
         ReadingFile: {
             /** Value */
@@ -2754,7 +2782,7 @@ export interface components {
              * @default {}
              */
             readings: {
-                [key: string]: number | string | components["schemas"]["ReadingFile"];
+                [key: string]: number | string | components["schemas"]["ReadingContent"];
             };
             /**
              * Warm Up
@@ -2815,7 +2843,7 @@ export interface components {
              * @default {}
              */
             readings: {
-                [key: string]: number | string | components["schemas"]["ReadingFile"];
+                [key: string]: number | string | components["schemas"]["ReadingContent"];
             };
             /**
              * Warm Up
@@ -2949,19 +2977,11 @@ export interface components {
         };
         /**
          * SettlingOut
-         * @description What would settle a measure: sittings a side for a gain, and for showing no change; the effort of the fewer.
+         * @description What would settle a measure, the fewest sittings first.
          */
         SettlingOut: {
-            /** Gain Sittings */
-            gain_sittings: number | null;
-            /** No Change Sittings */
-            no_change_sittings: number | null;
-            /** More Sittings */
-            more_sittings: number | null;
-            /** More Runs */
-            more_runs: number | null;
-            /** Minutes */
-            minutes: number | null;
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
             /**
              * Matters From Least
              * @description Where twenty sittings do not do: what they would show, on the estimate's scale
@@ -3830,6 +3850,32 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * WayOut
+         * @description One way to settle a measure: where it leads, what both sides together still need, and its chance.
+         */
+        WayOut: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "second look" | "more sittings" | "measured over";
+            /**
+             * Goal
+             * @enum {string}
+             */
+            goal: "gain" | "no change";
+            /** Sittings A Side */
+            sittings_a_side: number;
+            /** More Sittings */
+            more_sittings: number;
+            /** More Runs */
+            more_runs: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Chance */
+            chance: number;
         };
         /**
          * WithLateOut

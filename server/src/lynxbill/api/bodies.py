@@ -22,7 +22,7 @@ from lynxbill.exchange.fields import (
     Strict,
 )
 from lynxbill.exchange.run_members import to_reading
-from lynxbill.exchange.run_schema import MeasureContent, ReadingFile, SittingContent, WorkloadContent
+from lynxbill.exchange.run_schema import MeasureContent, ReadingContent, SittingContent, WorkloadContent
 from lynxbill.services.entries import Entry
 
 
@@ -136,7 +136,7 @@ class SetAsideIn(Strict):
     reason: Line
 
 
-ReadingIn = Finite | Annotated[str, Field(max_length=200)] | ReadingFile
+ReadingIn = Finite | Annotated[str, Field(max_length=200)] | ReadingContent
 
 
 class RunIn(Strict):

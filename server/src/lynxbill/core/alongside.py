@@ -60,19 +60,19 @@ def put_in_context(case: Case, before: BuildId, after: BuildId, plan: Plan, resu
     """
     look_up = context_of(case, case.build(before), case.build(after))
     return tuple(
-        replace(result, context=look_up(_measured(result)), effort=_effort(case, result, plan)) for result in results
+        replace(result, context=look_up(_measured(result)), efforts=_efforts(case, result, plan))
+        for result in results
     )
 
 
-def _effort(case: Case, result: MeasureResult, plan: Plan) -> Effort | None:
-    """What it takes to come to the sittings that would settle it: the fewer of both ways."""
-    ways = [k for k in (result.to_settle.gain, result.to_settle.no_change) if k is not None]
+def _efforts(case: Case, result: MeasureResult, plan: Plan) -> tuple[Effort, ...]:
+    """What each way takes that would settle it."""
+    ways = result.to_settle.ways
     if not ways:
-        return None
-    taken = len(result.sides.before), len(result.sides.after)
-    runs = plan.runs_a_sitting or max(len(unit.runs) for unit in result.sides.units)
+        return ()
     workload = result.measure.workload
-    return effort(case, workload, plan, sittings_a_side=min(ways), taken=taken, runs_a_sitting=runs)
+    runs = plan.runs_of(workload) or max(len(unit.runs) for unit in result.sides.units)
+    return tuple(effort(case, workload, plan, sittings=way.more, runs_a_sitting=runs) for way in ways)
 
 
 def put_above_floor(case: Case, plan: Plan, compared: tuple[Sitting, ...], results: Results) -> Results:

@@ -210,7 +210,7 @@ def _as_result(agreement: Agreement, judged: Judged, ruling: Ruling) -> MeasureR
         provisional=ruling.provisional,
         terms=ruling.terms,
         design=agreement.plan.design,
-        planned_looks=agreement.planned,
+        agreement=agreement,
         exact_p=ruling.exact_p,
         p_adjusted=ruling.p_adjusted if planned.role != "watch" else None,
         noise=ruling.noise,

@@ -149,7 +149,7 @@ def _stability_flags(result: MeasureResult, borrowed: Borrowed) -> Iterator[Flag
     flag = drop_one_flag(before, after, whole, word)
     if flag is not None:
         yield flag
-    if result.to_settle.least is not None and result.to_settle.no_change is None:
+    if result.to_settle.least is not None:
         yield Flag(
             "cannot_settle",
             "Not settleable at this scatter, even with twenty sittings a side: it would have to matter from "

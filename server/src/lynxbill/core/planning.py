@@ -8,7 +8,6 @@ from statistics import median
 
 from scipy.special import chdtri
 
-from lynxbill.core.anytime import critical_t
 from lynxbill.core.case import Case, Plan, Sheet, Workload
 from lynxbill.core.estimate import ALPHA, t_quantile
 from lynxbill.core.measure import Measure, gain_percent, margin_bound
@@ -104,7 +103,7 @@ def noise_floor(noise: Noise, before: int, after: int) -> float:
     return t_quantile(0.975, noise.df) * noise.sd * math.sqrt(1 / before + 1 / after)
 
 
-def detectable_difference(noise: Noise, sittings_a_side: int, *, paired: bool = False) -> float:
+def detectable_difference(noise: Noise, sittings_a_side: int, *, paired: bool = False, alpha: float = ALPHA) -> float:
     """
     Find the smallest true difference that a plan finds four times in five.
 
@@ -112,69 +111,66 @@ def detectable_difference(noise: Noise, sittings_a_side: int, *, paired: bool = 
         noise: the known scatter; it is raised to its upper 80 % bound, for it is itself uncertain.
         sittings_a_side: at least 2.
         paired: sittings are matched, and the scatter is that of their differences.
+        alpha: of the look that will judge.
     Returns: on the scale of judgement, above zero.
-    Source: docs/judgement.md, "How many more"; power 80 % at a two-sided 5 %.
+    Source: docs/judgement.md, "How many more"; power 80 %.
     """
     df, size = _design(sittings_a_side, paired)
-    return _detectable(noise, df, size, t_quantile(0.975, df))
+    return _detectable(noise, df, size, t_quantile(1 - alpha / 2, df))
 
 
 @lru_cache(maxsize=2048)
-def sittings_for(noise: Noise, target: float, *, paired: bool = False, anytime: bool = False) -> int | None:
+def sittings_for(noise: Noise, target: float, *, paired: bool = False, alpha: float = ALPHA) -> int | None:
     """
     Find how many sittings a side show a difference of `target`.
 
     Args:
         target: on the scale of judgement, above zero.
         paired: as for `detectable_difference`.
-        anytime: the anytime rule is in force, with its larger critical t.
+        alpha: of the look that will judge.
     Returns: 2 to 20; None where twenty would not do.
+    Source: docs/judgement.md, "How many more".
     """
     for k in range(2, MOST_SITTINGS + 1):
         df, size = _design(k, paired)
-        critical = critical_t(df, size, ALPHA) if anytime else t_quantile(0.975, df)
-        if critical is not None and _detectable(noise, df, size, critical) <= target:
+        if _detectable(noise, df, size, t_quantile(1 - alpha / 2, df)) <= target:
             return k
     return None
 
 
 @lru_cache(maxsize=2048)
-def sittings_for_no_change(noise: Noise, bound: float, *, paired: bool = False, anytime: bool = False) -> int | None:
+def sittings_for_no_change(noise: Noise, bound: float, *, paired: bool = False, alpha: float = ALPHA) -> int | None:
     """
     Find how many sittings a side show that nothing changed by as much as `bound`, where nothing did.
 
     Args:
-        noise, paired, anytime: as for `sittings_for`.
+        noise, paired, alpha: as for `sittings_for`.
         bound: half-width of the band that does not matter, on the scale of judgement, above zero.
     Returns: 2 to 20; None where twenty would not do.
     Source: docs/judgement.md, "How many more".
     """
     for k in range(2, MOST_SITTINGS + 1):
         df, size = _design(k, paired)
-        critical = critical_t(df, size, 2 * ALPHA) if anytime else t_quantile(0.95, df)
-        if critical is not None and _reach(noise, df, size, critical + t_quantile(0.90, df)) <= bound:
+        if _reach(noise, df, size, t_quantile(1 - alpha, df) + t_quantile(0.90, df)) <= bound:
             return k
     return None
 
 
-def effort(
-    case: Case, workload: str, plan: Plan, *, sittings_a_side: int, taken: tuple[int, int], runs_a_sitting: int
-) -> Effort:
+def effort(case: Case, workload: str, plan: Plan, *, sittings: int, runs_a_sitting: int) -> Effort:
     """
-    Say what it takes to bring both sides to so many sittings.
+    Say what so many further sittings take.
 
     Args:
         workload: by name; plan: for its warm-ups, rests and soaks.
-        taken: sittings that there are, before and after.
-        runs_a_sitting: that each further sitting would have.
-    Returns: further sittings and runs of both sides; minutes None where the workload's duration is unknown.
+        sittings: of both sides together.
+        runs_a_sitting: that each of them would have.
+    Returns: sittings and runs; minutes None where the workload's duration is unknown.
     """
-    more = sum(max(0, sittings_a_side - count) for count in taken)
     known = next((w for w in case.workloads if w.name == workload), None)
     each = minutes_a_run(case, known) if known else None
     runs = runs_a_sitting + plan.warm_ups
     sitting = REBOOT_MIN + plan.soak_min + runs * (each or 0.0) + (runs - 1) * plan.rest_min
-    return Effort(more, more * runs_a_sitting, None if each is None else more * sitting)
+    return Effort(sittings, sittings * runs_a_sitting, None if each is None else sittings * sitting)
 
 
 def _design(sittings_a_side: int, paired: bool) -> tuple[int, float]:
@@ -189,11 +185,12 @@ def _detectable(noise: Noise, df: int, size: float, critical: float) -> float:
 
 def _reach(noise: Noise, df: int, size: float, quantiles: float) -> float:
     """So many standard errors, from the scatter raised to its upper 80 % bound."""
-    return quantiles * noise.sd * _caution(noise.df) / math.sqrt(size)
+    return quantiles * noise.sd * caution(noise.df) / math.sqrt(size)
 
 
 @lru_cache(maxsize=512)
-def _caution(df: int) -> float:
+def caution(df: int) -> float:
+    """Say by how much a scatter known from `df` degrees of freedom is raised: to its upper 80 % bound."""
     return math.sqrt(df / float(chdtri(df, 0.80)))
 
 

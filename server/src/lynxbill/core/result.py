@@ -16,7 +16,7 @@ from lynxbill.core.measure import Measure, gain_percent, restore, time_saved_per
 from lynxbill.core.pairing import Pairing
 from lynxbill.core.planning import Effort, Noise
 from lynxbill.core.ruling import Terms, by_runs, oriented_mean
-from lynxbill.core.settling import ToSettle, what_would_settle
+from lynxbill.core.settling import Standing, ToSettle, what_would_settle
 from lynxbill.core.shares import ImpliedShare
 from lynxbill.core.sitting import LeftOut, Sides, SittingUnit
 from lynxbill.core.summary import Summary, summarise
@@ -52,9 +52,9 @@ class MeasureResult:
     oriented difference where both sides have a run; `interval` is the rule that decided, None where no rule
     may speak (yet); its figures and the verdict always agree. `terms` say on what terms it did: at which look, at
     which level. `with_late` is the same measure judged with all that was taken out or changed after its readings had
-    been seen; None where nothing was, `late` the runs that were. `effort` is what the sittings of `to_settle` would
-    take. `first_shown` is what was first said of it to somebody, `shown` whether the ledger holds this verdict for
-    this evidence, `changed` whether its evidence is another one since.
+    been seen; None where nothing was, `late` the runs that were. `efforts` are what the ways of `to_settle` take.
+    `first_shown` is what was first said of it to somebody, `shown` whether the ledger holds this verdict for this
+    evidence, `changed` whether its evidence is another one since.
     """
 
     measure: Measure
@@ -68,11 +68,11 @@ class MeasureResult:
     provisional: bool
     terms: Terms
     design: Design
-    planned_looks: bool = True
+    agreement: Agreement
     exact_p: float | None = None
     p_adjusted: float | None = None
     noise: Noise | None = None
-    effort: Effort | None = None
+    efforts: tuple[Effort, ...] = ()
     floor: float | None = None
     flags: tuple[Flag, ...] = ()
     grade: Grade | None = None
@@ -107,7 +107,11 @@ class MeasureResult:
     @property
     def to_settle(self) -> ToSettle:
         """What would settle it, worked out when it is asked for."""
-        return what_would_settle(self.noise, self.verdict, self.measure, self.planned, self.design, self.terms)
+        sides, standing = self.sides, None
+        if self.noise is not None and self.estimate is not None:
+            standing = Standing(len(sides.before), len(sides.after), self.estimate, self.noise)
+        planned, agreement = self.planned, self.agreement
+        return what_would_settle(standing, self.verdict, self.measure, planned, agreement, self.terms)
 
     @property
     def waits(self) -> bool:

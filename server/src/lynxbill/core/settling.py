@@ -1,12 +1,21 @@
-"""What would settle a measure that is not settled: sittings a side, or the margin it would have to have."""
+"""What would settle a measure that is not settled, by the rule that will judge: its ways, each with its chance."""
 
+import math
+from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Literal
 
-from lynxbill.core.case import Design, PlannedMeasure
+from scipy.special import ndtr
+
+from lynxbill.core.agreement import MOST_ATTEMPTS, Agreement
+from lynxbill.core.anytime import FEWEST_UNITS, critical_t
+from lynxbill.core.case import PlannedMeasure
+from lynxbill.core.estimate import t_quantile
 from lynxbill.core.measure import Measure, margin_bound
 from lynxbill.core.planning import (
     MOST_SITTINGS,
     Noise,
+    caution,
     detectable_difference,
     sittings_for,
     sittings_for_no_change,
@@ -14,42 +23,177 @@ from lynxbill.core.planning import (
 from lynxbill.core.ruling import Terms
 from lynxbill.core.verdict import Verdict
 
+WayName = Literal["second look", "more sittings", "measured over"]
+Goal = Literal["gain", "no change"]
+# A way is worth naming from this chance on.
+GOOD_CHANCE = 0.80
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """
+    One way to settle a measure.
+
+    `sittings_a_side` is where it leads, `more` how many sittings of both sides together are still to be held,
+    `chance` that it ends in `goal`, if the truth is what was hoped for (the margin, where nothing was), or nothing
+    at all.
+    """
+
+    name: WayName
+    goal: Goal
+    sittings_a_side: int
+    more: int
+    chance: float
+
 
 @dataclass(frozen=True, slots=True)
 class ToSettle:
     """
-    Sittings a side that would settle a measure: for the gain hoped for (else the margin), and for showing no change.
+    The ways that would settle a measure, the fewest sittings first.
 
-    None where twenty would not do; `least` is then the smallest difference that twenty would show, on the scale of
-    judgement. All None where nothing is to be settled or a single sitting can't say.
+    `least` is the smallest difference that twenty sittings a side would show, on the scale of judgement, where none
+    of the ways settles it. Nothing where nothing is to be settled, or a single sitting can't say.
     """
 
-    gain: int | None = None
-    no_change: int | None = None
+    ways: tuple[Way, ...] = ()
     least: float | None = None
 
 
 NOTHING_TO_SETTLE = ToSettle()
 
 
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where a measure stands: units of both sides, their oriented difference, and the scatter between sittings."""
+
+    before: int
+    after: int
+    difference: float
+    noise: Noise
+
+
 def what_would_settle(
-    noise: Noise | None, verdict: Verdict, measure: Measure, planned: PlannedMeasure, design: Design, terms: Terms
+    standing: Standing | None,
+    verdict: Verdict,
+    measure: Measure,
+    planned: PlannedMeasure,
+    agreement: Agreement,
+    terms: Terms,
 ) -> ToSettle:
     """
-    Say how many sittings would settle a measure.
+    Say what would settle a measure.
 
     Args:
-        noise: the scatter of its sittings; None where too few were taken to know it.
-        terms: at no look of the plan, the anytime rule's critical t is the one to beat.
-    Returns: never from the observed gain. Nothing where the number of measures alone stands against a verdict.
+        standing: None where too few sittings were taken to know their scatter.
+        terms: on what terms the last rule spoke.
+    Returns: ways to the gain hoped for (else the margin) and to no change, from the scatter's upper 80 % bound; never
+        a number of sittings already taken. Nothing where the number of measures alone stands against a verdict.
     Source: docs/judgement.md, "How many more".
     """
-    if verdict.word != "not_settled" or verdict.remark == "blocked_by_family" or noise is None:
+    if verdict.word != "not_settled" or verdict.remark == "blocked_by_family" or standing is None:
         return NOTHING_TO_SETTLE
     bound = margin_bound(planned.matters_from, measure.scale)
     target = margin_bound(planned.hoped_for, measure.scale) if planned.hoped_for else bound
-    paired, anytime = design == "paired", terms.look is None
-    gain = sittings_for(noise, target, paired=paired, anytime=anytime)
-    no_change = sittings_for_no_change(noise, bound, paired=paired, anytime=anytime)
-    least = None if gain else detectable_difference(noise, MOST_SITTINGS, paired=paired)
-    return ToSettle(gain, no_change, least)
+    court = _Chances(standing, bound, target, agreement, terms)
+    ways = [*court.going_on(), *court.over()]
+    # The cheaper first; of two at the same price the surer.
+    ways.sort(key=lambda way: (way.more, -way.chance))
+    least = None
+    if not ways:
+        least = detectable_difference(standing.noise, MOST_SITTINGS, paired=court.paired)
+    return ToSettle(tuple(ways), least)
+
+
+@dataclass(frozen=True, slots=True)
+class _Chances:
+    standing: Standing
+    bound: float
+    target: float
+    agreement: Agreement
+    terms: Terms
+
+    @property
+    def paired(self) -> bool:
+        return self.agreement.plan.design == "paired"
+
+    def going_on(self) -> Iterator[Way]:
+        """The second look where one is to come, else sittings that are added; none where the before-side is short."""
+        fixed = not self.agreement.plan.alternates
+        if fixed and self.standing.before < FEWEST_UNITS:
+            # A short block can't be mended by the other side: the old part has to come back, or all is measured over.
+            return
+        second = self.agreement.second
+        if second is not None and self.terms.look != 2 and not self.terms.after_last_look:
+            yield from self._at("second look", second, t_quantile(1 - self.agreement.alpha / 2, self._df(second)))
+            return
+        over = self.agreement.planned
+        alpha = self.agreement.alpha_after(last_look_over=over)
+        for goal in ("gain", "no change"):
+            for k in range(self.standing.after + 1, MOST_SITTINGS + 1):
+                critical = critical_t(self._df(k), self._size(k), alpha)
+                way = (
+                    None
+                    if critical is None
+                    else next((w for w in self._at("more sittings", k, critical) if w.goal == goal), None)
+                )
+                if way is not None and way.chance >= GOOD_CHANCE:
+                    yield way
+                    break
+
+    def over(self) -> Iterator[Way]:
+        """Both sides anew, at the halved level of a further attempt."""
+        if self.agreement.swap is None or not self.agreement.planned or self.agreement.attempt >= MOST_ATTEMPTS:
+            return
+        alpha = self.agreement.alpha / 2
+        gain = sittings_for(self.standing.noise, self.target, paired=self.paired, alpha=alpha)
+        same = sittings_for_no_change(self.standing.noise, self.bound, paired=self.paired, alpha=alpha)
+        if gain is not None:
+            yield Way("measured over", "gain", gain, 2 * gain, GOOD_CHANCE)
+        if same is not None:
+            yield Way("measured over", "no change", same, 2 * same, GOOD_CHANCE)
+
+    def _at(self, name: WayName, k: int, critical: float) -> Iterator[Way]:
+        """The chance of a gain, and of no change, at K units of the after-side, given the difference so far."""
+        fresh = k - self.standing.after
+        before = self._before(k)
+        if fresh <= 0:
+            return
+        s = self.standing.noise.sd * caution(self.standing.noise.df)
+        h = critical * s / math.sqrt(self._size(k))
+        sd = fresh / k * s * math.sqrt(1 / fresh + self._share_of_before(fresh))
+        gain = float(ndtr((self._expected(k, self.target) - h) / sd))
+        middle = self._expected(k, 0.0)
+        same = float(ndtr((self.bound - h - middle) / sd) - ndtr((h - self.bound - middle) / sd))
+        more = fresh + max(0, before - self.standing.before)
+        yield Way(name, "gain", k, more, gain)
+        yield Way(name, "no change", k, more, max(0.0, same))
+
+    def _expected(self, k: int, truth: float) -> float:
+        """
+        The difference to be expected at K, if this is the truth.
+
+        Where the before-side is fixed, what is measured on says something of its error too: the difference so far
+        shares it.
+        """
+        so_far, d = self.standing.after, self.standing.difference
+        pulled = 0.0 if self._both_grow else (d - truth) * so_far / (self.standing.before + so_far)
+        return (so_far * d + (k - so_far) * (truth + pulled)) / k
+
+    def _share_of_before(self, fresh: int) -> float:
+        if self.paired:
+            return 0.0
+        return 1 / fresh if self._both_grow else 1 / (self.standing.before + self.standing.after)
+
+    @property
+    def _both_grow(self) -> bool:
+        return self.paired or self.agreement.plan.alternates
+
+    def _before(self, k: int) -> int:
+        return k if self._both_grow else self.standing.before
+
+    def _df(self, k: int) -> float:
+        return float(k - 1 if self.paired else self._before(k) + k - 2)
+
+    def _size(self, k: int) -> float:
+        before = self._before(k)
+        return float(k) if self.paired else before * k / (before + k)

@@ -24,6 +24,7 @@ from lynxbill.exchange.run_schema import (
     MeasureFile,
     PlanFile,
     PlannedMeasureFile,
+    ReadingContent,
     ReadingFile,
     RecheckFile,
     RecognitionFile,
@@ -182,9 +183,9 @@ def to_run(run: RunFileRun) -> core.Run:
     )
 
 
-def to_reading(reading: float | ReadingFile) -> core.Reading:
+def to_reading(reading: float | ReadingContent) -> core.Reading:
     """Bring both written forms of a reading into the core's one."""
-    if not isinstance(reading, ReadingFile):
+    if not isinstance(reading, ReadingContent):
         return core.Reading(reading, reading)
     low = reading.value if reading.value is not None else reading.low
     high = reading.value if reading.value is not None else reading.high

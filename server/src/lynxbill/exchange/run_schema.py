@@ -180,8 +180,8 @@ class ReadingWasFile(Strict):
     reason: OptionalLine = ""
 
 
-class ReadingFile(Strict):
-    """Either `value` or `low` and `high`."""
+class ReadingContent(Strict):
+    """Either `value` or `low` and `high`; in a run file as over HTTP."""
 
     value: Finite | None = None
     low: Finite | None = None
@@ -189,7 +189,6 @@ class ReadingFile(Strict):
     about: bool = False
     source: core.ReadingSource | None = None
     statistic: core.Statistic | None = None
-    was: list[ReadingWasFile] = []
 
     @model_validator(mode="after")
     def _one_form(self) -> Self:
@@ -200,6 +199,12 @@ class ReadingFile(Strict):
         if self.low is not None and self.high is not None and self.low > self.high:
             raise ValueError("“low” is above “high”")
         return self
+
+
+class ReadingFile(ReadingContent):
+    """A reading with what stood there before it was corrected."""
+
+    was: list[ReadingWasFile] = []
 
 
 class LateExclusionFile(Strict):

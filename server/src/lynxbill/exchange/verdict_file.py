@@ -25,12 +25,17 @@ from lynxbill.exchange.verdict_schema import (
     SummaryOut,
     TrendOut,
     UnpairedOut,
+    WayOut,
     WithLateOut,
 )
 
 
-def describe(standing: Standing) -> ComparisonOut:
-    """Put a comparison into its written form, with how it stands against other swaps of the machine."""
+def describe(standing: Standing, counts: tuple[int, int] | None = None) -> ComparisonOut:
+    """
+    Put a comparison into its written form, with how it stands against other swaps of the machine.
+
+    `counts` are the machine's revision and count of evidence on the server where it was judged.
+    """
     comparison = standing.comparison
     agreement = comparison.agreement
     return ComparisonOut(
@@ -41,6 +46,8 @@ def describe(standing: Standing) -> ComparisonOut:
         first_look=agreement.first if agreement else None,
         second_look=agreement.second if agreement else None,
         attempt=agreement.attempt if agreement else 1,
+        revision=counts[0] if counts else None,
+        evidence=counts[1] if counts else None,
         measures={result.measure.id: _describe_measure(result) for result in comparison.measures},
         overall=_describe_overall(comparison.overall),
         bill=_describe_bill(comparison.bill),
@@ -99,7 +106,7 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         least_rank_p=result.least_rank_p,
         verdict=result.verdict.word,
         remark=result.verdict.remark,
-        sittings_to_settle=result.to_settle.gain,
+        sittings_to_settle=_fewest(result),
         settling=_describe_settling(result),
         noise_floor=result.floor,
         within_floor=result.within_floor,
@@ -127,18 +134,27 @@ def _describe_summary(summary: Summary | None) -> SummaryOut | None:
     return SummaryOut.model_validate(summary) if summary else None
 
 
+def _fewest(result: MeasureResult) -> int | None:
+    return min((way.sittings_a_side for way in result.to_settle.ways if way.goal == "gain"), default=None)
+
+
 def _describe_settling(result: MeasureResult) -> SettlingOut | None:
-    to_settle, effort = result.to_settle, result.effort
+    to_settle = result.to_settle
     if to_settle == NOTHING_TO_SETTLE:
         return None
-    return SettlingOut(
-        gain_sittings=to_settle.gain,
-        no_change_sittings=to_settle.no_change,
-        more_sittings=effort.sittings if effort else None,
-        more_runs=effort.runs if effort else None,
-        minutes=effort.minutes if effort else None,
-        matters_from_least=to_settle.least,
-    )
+    ways = [
+        WayOut(
+            name=way.name,
+            goal=way.goal,
+            sittings_a_side=way.sittings_a_side,
+            more_sittings=way.more,
+            more_runs=effort.runs,
+            minutes=effort.minutes,
+            chance=way.chance,
+        )
+        for way, effort in zip(to_settle.ways, result.efforts, strict=True)
+    ]
+    return SettlingOut(ways=ways, matters_from_least=to_settle.least)
 
 
 def _describe_shown(entry: Showing | None) -> FirstShownOut | None:

@@ -12,6 +12,7 @@ from lynxbill.core.estimate import Basis
 from lynxbill.core.flags import FlagCode
 from lynxbill.core.measure import Role
 from lynxbill.core.result import Grade
+from lynxbill.core.settling import Goal, WayName
 from lynxbill.core.shares import ShareNote
 from lynxbill.core.value import ValueNote
 from lynxbill.core.verdict import Remark, VerdictWord
@@ -51,14 +52,22 @@ class FlagOut(Strict):
     message: str
 
 
-class SettlingOut(Strict):
-    """What would settle a measure: sittings a side for a gain, and for showing no change; the effort of the fewer."""
+class WayOut(Strict):
+    """One way to settle a measure: where it leads, what both sides together still need, and its chance."""
 
-    gain_sittings: int | None
-    no_change_sittings: int | None
-    more_sittings: int | None
-    more_runs: int | None
+    name: WayName
+    goal: Goal
+    sittings_a_side: int
+    more_sittings: int
+    more_runs: int
     minutes: float | None
+    chance: float
+
+
+class SettlingOut(Strict):
+    """What would settle a measure, the fewest sittings first."""
+
+    ways: list[WayOut]
     matters_from_least: Annotated[
         float | None,
         Field(description="Where twenty sittings do not do: what they would show, on the estimate's scale"),
@@ -274,6 +283,10 @@ class ComparisonOut(Strict):
     first_look: Annotated[int | None, Field(description="Sittings a side of the plan's first look")]
     second_look: int | None
     attempt: Annotated[int, Field(description="1, or how often it was measured over and one")]
+    revision: Annotated[
+        int | None, Field(description="Of the machine on its server, as it was judged; null elsewhere")
+    ]
+    evidence: int | None
     measures: dict[str, MeasureResultOut]
     overall: OverallOut
     bill: BillOut

@@ -4,6 +4,7 @@ from collections.abc import Collection
 from uuid import UUID
 
 from pydantic import TypeAdapter
+from sqlalchemy.orm import Session
 
 from lynxbill.core.agreement import plan_between
 from lynxbill.core.better import Standing, judge_every_swap
@@ -55,7 +56,13 @@ def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=_builds(frame, before, after))
-    return describe(Standing(judge(case, before, after), ())).model_dump_json()
+        counts = _counts(session, machine_id)
+    return describe(Standing(judge(case, before, after), ()), counts).model_dump_json()
+
+
+def _counts(session: Session, machine_id: UUID) -> tuple[int, int]:
+    machine = find_machine(session, machine_id)
+    return machine.revision, machine.evidence
 
 
 def _judge_all(sessions: Sessions, machine_id: UUID) -> str:
@@ -63,7 +70,8 @@ def _judge_all(sessions: Sessions, machine_id: UUID) -> str:
         frame = read_snapshot(session, machine_id).frame
         builds = {build for swap in frame.swaps for build in builds_compared(frame, swap)}
         case = read_case(session, machine_id, builds=builds)
-    return _COMPARISONS.dump_json([describe(standing) for standing in judge_every_swap(case)]).decode()
+        counts = _counts(session, machine_id)
+    return _COMPARISONS.dump_json([describe(standing, counts) for standing in judge_every_swap(case)]).decode()
 
 
 def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:

@@ -10,8 +10,7 @@ import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
 import { nextStep, stateOf, today } from "../machine/model";
-import { sayBundle, sayChange, sayLosses, sayNoLoss } from "../machine/says";
-import { type Showing, showing, useShown } from "../machine/shown";
+import { asGiven, isToBeJudged, sayBundle, sayChange, sayLosses, sayNoLoss } from "../machine/says";
 import {
   isIncome,
   leadOf,
@@ -29,11 +28,10 @@ import {
 export function BillPage() {
   const job = useCase();
   const [params] = useSearchParams();
-  const comparisons = useSuspenseQuery(comparisonsQuery(job.machine.id)).data;
+  const comparisons = useSuspenseQuery(comparisonsQuery(job.machine.id)).data.map(asGiven);
   const chosen = job.swaps.findIndex((swap) => swap.id === params.get("swap"));
   const index = chosen >= 0 ? chosen : job.swaps.length - 1;
   const [swap, comparison] = [job.swaps[index], comparisons[index]];
-  useShown(job.machine.id, showings(job, comparisons));
   if (!swap || !comparison) {
     const next = nextStep(stateOf(job, today()));
     return (
@@ -46,6 +44,7 @@ export function BillPage() {
     );
   }
   const bundle = sayBundle(comparison);
+  const lead = leadOf(job, comparison);
   const losses = sayLosses(comparison, job.measures);
   const noLoss = sayNoLoss(comparison);
   const notDrawn = sayNotDrawn(job, comparisons);
@@ -59,6 +58,13 @@ export function BillPage() {
         {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
         {noLoss && <span className="block">{noLoss}</span>}
       </p>
+      {lead && isToBeJudged(lead.result) && (
+        <p className="mb-4">
+          <ButtonLink look="main" to={`../judge?swap=${swap.id}`}>
+            Judge it
+          </ButtonLink>
+        </p>
+      )}
       <div className="grid items-start gap-4 lg:grid-cols-[31rem_1fr]">
         <section className="card space-y-5">
           <PerTen job={job} swap={swap} comparison={comparison} />
@@ -86,14 +92,6 @@ export function BillPage() {
     </main>
   );
 }
-
-/** The claims of every swap: those of the chosen one stand in its account, the headlines of all in the table. */
-const showings = (job: Case, comparisons: Comparison[]): Showing[] =>
-  job.swaps.map((swap, index) => {
-    const results = Object.entries(comparisons[index]?.measures ?? {});
-    const claims = results.filter(([, result]) => result.role === "claim").map(([id]) => id);
-    return showing(swap, comparisons[index], claims);
-  });
 
 function Account({ swap, currency }: { swap: Swap; currency: string }) {
   return (

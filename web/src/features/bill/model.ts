@@ -2,7 +2,7 @@ import type { Case, Comparison, CostLine, Measure, MeasureResult, Swap } from ".
 import type { ValuePoint } from "../../charts/ValueChart";
 import { decimalsFor, formatList, formatMoney, formatNumber, formatSignedPercent } from "../../lib/format";
 import { isWork } from "../../lib/work";
-import { leadMeasure, sayChange, sayNet, sayRatio } from "../machine/says";
+import { isToBeJudged, leadMeasure, sayChange, sayNet, sayRatio } from "../machine/says";
 
 const INCOME = new Set<CostLine["kind"]>(["resale", "reuse"]);
 const SMALL_COST = 10;
@@ -106,6 +106,8 @@ export function sayBill(job: Pick<Case, "measures">, swap: Swap, comparison: Com
       ? `${swap.label}: cost not given.`
       : `${swap.label} cost ${sayNet(bill.net_cost, bill.currency)}.`;
   if (!lead) return `${cost} Nothing is measured yet.`;
+  if (isToBeJudged(lead.result))
+    return `${cost} ${lead.measure.name} is complete: judge it, then this says what it bought.`;
   const provisional = lead.result.provisional ? ", provisionally" : "";
   const { name } = lead.measure;
   switch (lead.result.verdict) {

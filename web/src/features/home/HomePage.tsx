@@ -9,7 +9,6 @@ import { Note } from "../../ui/Note";
 import { TopBar } from "../../ui/TopBar";
 import { homeQuery } from "../machine/api";
 import { describeParts, nextStep, stateOfLine, today } from "../machine/model";
-import { leadShowing, useShown } from "../machine/shown";
 import { ImportButton } from "./ImportButton";
 import { type Line, sayBenches, sayDue, sayFound, sayNewest, sayPage } from "./model";
 
@@ -112,7 +111,7 @@ function BenchRow({ bench }: { bench: Bench }) {
         )}
       </div>
       {bench.state === "judged" && bench.line ? (
-        <Newest machine={bench.id} line={bench.line} />
+        <Newest line={bench.line} />
       ) : (
         <p className="text-soft">Being judged…</p>
       )}
@@ -121,8 +120,7 @@ function BenchRow({ bench }: { bench: Bench }) {
   );
 }
 
-function Newest({ machine, line }: { machine: string; line: Line }) {
-  useShown(machine, line.newest ? [leadShowing(line.newest)] : []);
+function Newest({ line }: { line: Line }) {
   return <p className="text-[1.1rem]">{sayNewest(line)}</p>;
 }
 

@@ -1,7 +1,7 @@
 import type { Bench, Home, Import } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { nextStep, stateOfLine } from "../machine/model";
-import { sayBundle, sayVerdict } from "../machine/says";
+import { sayBundle, sayKnown } from "../machine/says";
 
 /** What home says of a machine whose line could be read. */
 export type Line = NonNullable<Bench["line"]>;
@@ -52,5 +52,5 @@ export function sayNewest({ newest, question }: Line): string {
 
 function sayLead({ lead, result }: NonNullable<Line["newest"]>): string | undefined {
   if (!lead || !result || result.estimate === null) return undefined;
-  return sayVerdict(result, lead).replace(`${lead.name}: `, `${lead.name} `);
+  return sayKnown(result, lead).replace(`${lead.name}: `, `${lead.name} `);
 }

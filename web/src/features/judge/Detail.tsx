@@ -8,7 +8,7 @@ import { percentDecimals, sayAbsolute, sayChange, sayInterval, sayMargin } from 
 import { sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
 import { EachSide, HowJudged } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
-import { dotsOf, partsOf, sayGrade, sayRemark, sayRunPlace } from "./model";
+import { dotsOf, partsOf, sayFirstShown, sayGrade, sayRemark, sayRunPlace } from "./model";
 
 interface Props {
   job: Evidence;
@@ -22,6 +22,7 @@ export function Detail({ job, comparison, measure }: Props) {
   if (!result) return null;
   const remark = sayRemark(result, measure);
   const late = sayLate(result, measure);
+  const first = sayFirstShown(result, measure, job.machine.time_zone);
   return (
     <section aria-label={`Detail of ${measure.name}`} className="space-y-4">
       <div>
@@ -39,6 +40,7 @@ export function Detail({ job, comparison, measure }: Props) {
             provisional={result.provisional && result.verdict !== "untested"}
           />
         </p>
+        {first && <p className="mt-2 font-medium">{first}</p>}
       </div>
       <PairPlot job={job} comparison={comparison} measure={measure} result={result} />
       {remark && <Note>{remark}</Note>}
@@ -97,7 +99,7 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
   const hoped = result.hoped_for;
   const reached = result.gain_percent ?? result.estimate;
   const facts: [string, string | null][] = [
-    ["95 % interval", sayInterval(result, measure)],
+    [`${levelOf(result)} % interval`, sayInterval(result, measure)],
     ["By chance alone", result.p === null ? null : formatP(result.p)],
     [
       "Among all tested",
@@ -187,9 +189,23 @@ function NotCounted({ job, result }: { job: Evidence; result: MeasureResult }) {
   );
 }
 
-/** The head of the page names the bundle already, and that there are few sittings stands beside the interval. */
-const isNews = (flag: MeasureResult["flags"][number]): boolean =>
-  !["several_changes", "few_sittings", "left_out_late"].includes(flag.code);
+/** What the head of the page, the grade or a line above says already. */
+const SAID_ELSEWHERE = new Set<MeasureResult["flags"][number]["code"]>([
+  "several_changes",
+  "few_sittings",
+  "left_out_late",
+  "corrected_late",
+  "changed_after_verdict",
+  "block_order",
+]);
+
+const isNews = (flag: MeasureResult["flags"][number]): boolean => !SAID_ELSEWHERE.has(flag.code);
+
+/** The level of the interval in percent, as it is written: 95, 97, 97.5. */
+const levelOf = ({ level }: MeasureResult): string =>
+  level === null
+    ? "95"
+    : formatNumber(100 * level, (1000 * level) % 10 > 0.01 && (1000 * level) % 10 < 9.99 ? 1 : 0);
 
 /** A count of both sides, which stays on one line. */
 const bothSides = (before: number, after: number): string => `${before}\u00a0+\u00a0${after}`;

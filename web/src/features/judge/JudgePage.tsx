@@ -9,11 +9,12 @@ import { comparisonQuery } from "../machine/comparison";
 import { Ladder } from "../machine/Ladder";
 import { nextStep, stateOf, today } from "../machine/model";
 import { leadMeasure, sayBundle, sayLosses, sayNoLoss, sayRecognition } from "../machine/says";
-import { showing, useShown } from "../machine/shown";
+import { useShown } from "../machine/shown";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
-import { sayBasis, sayComparison, sayControls } from "./model";
+import { MeasureOn } from "./MeasureOn";
+import { sayBasis, sayComparison, sayControls, sayLook } from "./model";
 import { Traits } from "./Traits";
 
 /** What the measurements prove of one swap. */
@@ -51,7 +52,8 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
   const losses = sayLosses(comparison, job.measures);
   const noLoss = sayNoLoss(comparison);
   const controls = sayControls(comparison, job.measures);
-  useShown(job.machine.id, [showing(swap, comparison, Object.keys(comparison.measures))]);
+  useShown(job.machine.id, comparison);
+  const look = sayLook(comparison, job.measures);
   const detail = useRef<HTMLElement>(null);
   const onSelect = (id: string) => {
     setParams({ swap: swap.id, measure: id }, { replace: true });
@@ -68,6 +70,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
         <h1 className="lead mb-1">{sayComparison(comparison, job.measures)}</h1>
         <p className="mb-3 text-soft">
           {sayBasis(comparison, job)}
+          {look && <span className="block text-ink">{look}</span>}
           {bundle && <b className="block font-semibold text-ink">{bundle}</b>}
           {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
           {noLoss && <span className="block">{noLoss}</span>}
@@ -78,6 +81,7 @@ function Judgement({ job, swap }: { job: Case; swap: Swap }) {
             </span>
           ))}
         </p>
+        <MeasureOn key={swap.id} job={job} swap={swap} comparison={comparison} />
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
           <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
         </div>

@@ -38,7 +38,8 @@ export function LeaveOut({ job, comparison, measure }: Props) {
       <summary className="flex min-h-11 cursor-pointer items-center font-semibold">Leave a run out</summary>
       <form onSubmit={onSubmit} className="space-y-2">
         <p className="text-soft">
-          Its reading has been seen, so this is marked for ever: the result is shown with the run and without.
+          Its reading has been seen, so this is marked for ever. The verdict is then the more cautious one of
+          with the run and without it: leaving it out can take a verdict away, and never bring one.
         </p>
         <ChoiceField
           label="Which run"

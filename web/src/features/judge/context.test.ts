@@ -43,20 +43,28 @@ describe("what stands beside a verdict", () => {
     expect(sayRise(result({ rise_saved_percent: -3.21 }))).toBe("3.2 % more of a rise above the room");
   });
   it("says what would settle it in sittings, runs and time", () => {
-    const settling = {
-      gain_sittings: 6,
-      no_change_sittings: 4,
-      more_sittings: 2,
-      more_runs: 10,
+    const way = {
+      name: "second look",
+      goal: "gain",
+      sittings_a_side: 6,
+      more_sittings: 6,
+      more_runs: 30,
       minutes: 42,
-      matters_from_least: null,
-    };
+      chance: 0.842,
+    } as const;
+    const same = {
+      ...way,
+      name: "measured over",
+      goal: "no change",
+      more_sittings: 1,
+      minutes: null,
+    } as const;
+    const settling = { ways: [way, same, { ...way, more_sittings: 9 }], matters_from_least: null };
     expect(saySettling(result({ settling }))).toBe(
-      "6 sittings a side for a gain, 4 for no change: 2 more in all, 10 runs, 42 min 0 s",
+      "The second look, at 6 a side: 6 more sittings, 30 runs, 42 min 0 s; would show the gain hoped for in 84 of 100, if so it is. " +
+        "Measured over, at 6 a side: 1 more sitting, 30 runs; would show no change in 84 of 100, if so it is.",
     );
-    expect(saySettling(result({ settling: { ...settling, gain_sittings: null, minutes: null } }))).toBe(
-      "4 for no change: 2 more in all, 10 runs",
-    );
+    expect(saySettling(result({ settling: { ...settling, ways: [] } }))).toBeNull();
   });
   it("gives the result with the runs left out late", () => {
     const late = {
@@ -67,7 +75,7 @@ describe("what stands beside a verdict", () => {
       gain_percent: 2.02,
     } as MeasureResult["with_late"];
     expect(sayLate(result({ with_late: late }), measure)).toBe(
-      "Runs were left out after their readings had been seen. With them: +2.0 %, not settled.",
+      "Something was left out or changed after its reading had been seen. As it stood before: +2.0 %, not settled; the verdict is the more cautious of both.",
     );
   });
   it("words a rate above its ceiling as a suspicion", () => {

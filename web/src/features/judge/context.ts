@@ -22,19 +22,28 @@ export function sayFloor(result: MeasureResult, measure: Measure): string | null
   return within_floor ? `${said}, not exceeded` : said;
 }
 
-/** Sittings a side that would settle it, and what they take at the bench. */
-export function saySettling(result: MeasureResult): string | null {
-  const { settling } = result;
-  if (!settling) return null;
-  const { gain_sittings, no_change_sittings, more_sittings, more_runs, minutes } = settling;
-  const ways = [
-    gain_sittings && `${formatCount(gain_sittings, "sitting")} a side for a gain`,
-    no_change_sittings && `${no_change_sittings} for no change`,
-  ].filter((way): way is string => Boolean(way));
-  if (ways.length === 0) return null;
+type Way = NonNullable<MeasureResult["settling"]>["ways"][number];
+
+const WAYS: Record<Way["name"], string> = {
+  "second look": "The second look",
+  "more sittings": "Going on",
+  "measured over": "Measured over",
+};
+
+/** "The second look, at 6 a side: 6 more sittings, 30 runs, 2 h; a gain then in 84 of 100." */
+function sayWay({ name, goal, sittings_a_side, more_sittings, more_runs, minutes, chance }: Way): string {
   const time = minutes === null ? "" : `, ${formatDuration(60 * minutes)}`;
-  const effort = more_sittings ? `: ${more_sittings} more in all, ${more_runs} runs${time}` : "";
-  return `${ways.join(", ")}${effort}`;
+  const end = goal === "gain" ? "the gain hoped for" : "no change";
+  const effort = `${formatCount(more_sittings, "more sitting")}, ${formatCount(more_runs, "run")}${time}`;
+  return `${WAYS[name]}, at ${sittings_a_side} a side: ${effort}; would show ${end} in ${formatNumber(100 * chance, 0)} of 100, if so it is`;
+}
+
+/** What would settle it, and what that takes at the bench: the cheapest way to each end. */
+export function saySettling(result: MeasureResult): string | null {
+  const ways = result.settling?.ways ?? [];
+  const cheapest = (goal: Way["goal"]) => ways.find((way) => way.goal === goal);
+  const said = [cheapest("gain"), cheapest("no change")].flatMap((way) => (way ? [sayWay(way)] : []));
+  return said.length ? `${said.join(". ")}.` : null;
 }
 
 /** The same measure with the runs that were left out after they had been seen. */
@@ -44,7 +53,7 @@ export function sayLate(result: MeasureResult, measure: Measure): string | null 
   const bare = { gain_low: null, gain_high: null, ci_low: null, ci_high: null };
   const counts = { passed_before: null, passed_after: null };
   const change = sayChange({ ...late, ...bare, ...counts } as MeasureResult, measure);
-  return `Runs were left out after their readings had been seen. With them: ${change}, ${verdictWord(late.verdict).toLowerCase()}.`;
+  return `Something was left out or changed after its reading had been seen. As it stood before: ${change}, ${verdictWord(late.verdict).toLowerCase()}; the verdict is the more cautious of both.`;
 }
 
 type SideLine = ["before" | "after", string];

@@ -7,10 +7,11 @@ import type {
   Run,
   VerdictWord,
 } from "../../api/client";
-import { formatCount, formatList, formatNumber, formatSignedPercent } from "../../lib/format";
+import { formatCount, formatList, formatNumber, formatSignedPercent, formatTime } from "../../lib/format";
+import { verdictWord } from "../../ui/Verdict";
 import { isWork } from "../../lib/work";
 import type { Evidence } from "../machine/api";
-import { leadMeasure, sayVerdict } from "../machine/says";
+import { leadMeasure, sayChange, sayInterval, sayVerdict } from "../machine/says";
 
 export interface Group {
   title: string;
@@ -96,6 +97,51 @@ export function partsOf(comparison: Comparison, measures: Measure[], whole: Meas
     .sort((a, b) => (a.result.estimate ?? 0) - (b.result.estimate ?? 0));
 }
 
+/** Which look of the plan says it, and what another one could bring; null where there is nothing to say of it. */
+export function sayLook(comparison: Comparison, measures: Measure[]): string | null {
+  const lead = leadMeasure(comparison, measures);
+  const result = lead && comparison.measures[lead.id];
+  if (!result || result.verdict === "untested") return null;
+  const { planned, first_look: first, second_look: second, attempt } = comparison;
+  const again = attempt > 1 ? ` Attempt ${attempt}: every level is halved.` : "";
+  if (!planned)
+    return `Nothing was planned between these two builds: a stricter rule speaks throughout.${again}`;
+  const level =
+    result.level === null
+      ? ""
+      : `, at ${formatNumber(100 * result.level, (result.level * 1000) % 10 ? 1 : 0)} %`;
+  if (result.look === 2) return `The second look of two${level}.${again}`;
+  if (result.look === 1 && second !== null) {
+    const open =
+      result.verdict === "not_settled" ? ` A second one, at ${second} a side, could still settle it.` : "";
+    return `The first look of two${level}.${open}${again}`;
+  }
+  if (result.look === 1) return `The plan’s one look${level}.${again}`;
+  const due = first === null ? "" : ` Its first look is due at ${first} a side.`;
+  return `Outside the plan’s looks, by a stricter rule.${result.remark === "plan_incomplete" ? due : ""}${again}`;
+}
+
+/** What was first said of a measure, where that is not what stands here now; with the time zone of the machine. */
+export function sayFirstShown(result: MeasureResult, measure: Measure, zone: string): string | null {
+  const first = result.first_shown;
+  if (!first || !first.verdict || (!result.changed && first.verdict === result.verdict)) return null;
+  const figures = { ...result, estimate: first.gain, ci_low: first.low, ci_high: first.high };
+  const isRatio = measure.scale === "ratio";
+  const percent = (value: number | null) => (value === null || !isRatio ? null : 100 * Math.expm1(value));
+  const then = {
+    ...figures,
+    gain_percent: percent(first.gain),
+    gain_low: percent(first.low),
+    gain_high: percent(first.high),
+    passed_before: null,
+    passed_after: null,
+  };
+  const interval = sayInterval(then, measure);
+  const said = `${sayChange(then, measure)}${interval ? ` (${interval})` : ""}, ${verdictWord(first.verdict as VerdictWord).toLowerCase()}`;
+  const why = result.changed ? "Readings were changed since" : "More was measured since";
+  return `First shown ${formatTime(first.at, zone)}: ${said}. ${why}.`;
+}
+
 /** What the comparison rests on. */
 export function sayBasis(comparison: Comparison, job: Case): string {
   const results = Object.values(comparison.measures);
@@ -176,7 +222,15 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
     case "plan_incomplete":
       return "The plan is not complete yet. Until it is, a stricter rule speaks, which stays right however often one looks; it does not settle this.";
     case "added_after_verdict":
-      return "Sittings were added after a verdict was shown. From then on twice the evidence is needed, and there is not that much.";
+      return "Sittings were added beyond the plan’s last look. They speak by a rule that asks for twice the evidence, and there is not that much.";
+    case "awaits_second_look":
+      return "The first look left it open, and the second is not due yet. Until then a stricter rule speaks, and does not settle it.";
+    case "waits_for_sitting":
+      return "Something was taken out late, or a sitting was closed short of its planned runs, and what is left is not enough: one more sitting has to make it good.";
+    case "rests_on_left_out":
+      return "With what was taken out or changed late, or closed short of its planned runs, the verdict is another one than without it. So it is not settled.";
+    case "rests_on_boots":
+      return "Whether the machine was restarted between sittings was only answered, and the verdict is another one if it was not. So it is not settled.";
     case "blocked_by_family":
       return "On its own this would count as real; among so many measures it could be chance.";
     case "one_run_a_side":
@@ -208,7 +262,15 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
 
 const GRADES: Record<NonNullable<MeasureResult["grade"]>, string> = {
   full_plan: "full plan held",
+  block_order: "plan held, before then after",
+  one_mount: "plan held, one mount a side",
+  boots_unknown: "restarts not known",
+  margin_changed: "margin changed after readings",
   conditions_differ: "plan held, conditions differ",
+  corrected_late: "taken out or corrected late",
+  history_unknown: "what was shown before is not known",
+  changed_after_verdict: "changed after the verdict",
+  unplanned: "not planned",
   early_look: "an early look",
   one_sitting: "one sitting a side",
   one_run: "one run a side",

@@ -9,8 +9,7 @@ import { useCase } from "../machine/api";
 import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
 import { layLadder, type Rung } from "../machine/ladder";
 import { tally } from "../machine/model";
-import { leadMeasure, sayChange, sayNet } from "../machine/says";
-import { showing, useShown } from "../machine/shown";
+import { leadMeasure, isToBeJudged, sayChange, sayNet } from "../machine/says";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
 import { historyColumns, sayMean, sayShare, sayUnit } from "./model";
@@ -28,14 +27,6 @@ export function LadderPage() {
       .filter((rung) => first && rung.build.sealed && rung.parent !== 0)
       .map((rung) => comparisonQuery(job.machine.id, first?.id ?? "", rung.build.id)),
   }).map((query) => query.data);
-  useShown(
-    job.machine.id,
-    job.swaps.map((swap, index) => {
-      const comparison = steps[index];
-      const lead = comparison && leadMeasure(comparison, job.measures);
-      return showing(swap, comparison, lead ? [lead.id] : []);
-    }),
-  );
   return (
     <main className="space-y-8 p-5">
       <section>
@@ -149,6 +140,8 @@ function Gain({ job, comparison, name, plain = false }: GainProps) {
   const lead = comparison && leadMeasure(comparison, job.measures);
   const result = lead && comparison.measures[lead.id];
   if (!lead || !result || result.estimate === null) return <span />;
+  if (!plain && isToBeJudged(result))
+    return <span className="text-soft">{lead.name}: complete, judge it</span>;
   return (
     <div className="min-w-0">
       <span className="block truncate">

@@ -52,6 +52,10 @@ function sayDirection(estimate: number, measure: Measure): string {
     case "power":
     case "clock":
     case "fan":
+    case "amount":
+    case "gauge":
+    case "rank":
+    case "felt":
     case "other":
       return better ? "better" : "worse";
   }
@@ -66,6 +70,10 @@ const MORE: Record<Measure["kind"], readonly [string, string]> = {
   time: ["less", "more"],
   rate: ["less", "more"],
   score: ["less", "more"],
+  amount: ["less", "more"],
+  gauge: ["less", "more"],
+  rank: ["less", "more"],
+  felt: ["less", "more"],
   other: ["less", "more"],
 };
 
@@ -156,6 +164,29 @@ export function sayRecognition(swap: Swap): string[] {
 /** What something cost net; what is not given is not nothing. */
 export const sayNet = (net: string | null, currency: string): string =>
   net === null ? "cost not given" : `${formatMoney(net, currency)} net`;
+
+/** Whether a verdict is due that nobody was given yet: it is said on Judge first, and nowhere else before that. */
+export const isToBeJudged = (result: Pick<Verdict, "can_be_shown" | "shown">): boolean =>
+  result.can_be_shown && !result.shown;
+
+/** A comparison as every screen but Judge may say it: what was not given there yet has no verdict, and no value. */
+export function asGiven(comparison: Comparison): Comparison {
+  const measures = Object.entries(comparison.measures).map(([id, result]) => [
+    id,
+    isToBeJudged(result) ? { ...result, verdict: "untested" as const, remark: null } : result,
+  ]);
+  const lead = comparison.lead === null ? undefined : comparison.measures[comparison.lead];
+  const bill = { ...comparison.bill, gain_per_10: null, low: null, high: null, note: "untested" as const };
+  return {
+    ...comparison,
+    measures: Object.fromEntries(measures) as Comparison["measures"],
+    bill: lead && isToBeJudged(lead) ? bill : comparison.bill,
+  };
+}
+
+/** What is known of one measure, on every screen but Judge: a verdict only once it was given there. */
+export const sayKnown = (result: Verdict, measure: Measure): string =>
+  isToBeJudged(result) ? `${measure.name}: complete, judge it` : sayVerdict(result, measure);
 
 /** What is known of one measure, as a sentence. */
 export function sayVerdict(result: Verdict, measure: Measure): string {

@@ -1,68 +1,23 @@
 import { useEffect } from "react";
 
-import {
-  type Bench,
-  type Comparison,
-  Lost,
-  postShown,
-  Refused,
-  type Swap,
-  type Verdict,
-} from "../../api/client";
+import { type Comparison, Lost, postShown, Refused } from "../../api/client";
 
-/** Verdicts of some measures of a swap, as a screen shows them; `given` are those that were given before. */
-export interface Showing {
-  swap: string;
-  given: string[];
-  results: Record<string, Verdict>;
-}
-
-type Newest = NonNullable<NonNullable<Bench["line"]>["newest"]>;
-
-/** The measures of a swap's comparison that are on the screen. */
-export function showing(swap: Swap, comparison: Comparison | undefined, measures: string[]): Showing {
-  const results = measures.flatMap((id) => {
-    const result = comparison?.measures[id];
-    return result ? [[id, result] as const] : [];
-  });
-  return { swap: swap.id, given: swap.shown, results: Object.fromEntries(results) };
-}
-
-/** What the home screen shows of a machine's newest swap: the measure that leads. */
-export const leadShowing = ({ swap, shown, lead, result }: Newest): Showing => ({
-  swap,
-  given: shown,
-  results: lead && result ? { [lead.id]: result } : {},
-});
-
-const PLANNED = new Set<Verdict["basis"]>(["sittings", "paired_sittings", "exact"]);
-
-/** Those measures whose one planned verdict is given here and was not given before. */
-export const firstShown = ({ given, results }: Showing): string[] =>
-  Object.entries(results)
-    .filter(
-      ([id, result]) =>
-        PLANNED.has(result.basis) &&
-        !result.provisional &&
-        result.verdict !== "untested" &&
-        !given.includes(id),
-    )
+/** Verdicts of a comparison that are on the screen and that the ledger does not hold yet for this evidence. */
+export const notShownYet = (comparison: Pick<Comparison, "measures">): string[] =>
+  Object.entries(comparison.measures)
+    .filter(([, result]) => result.can_be_shown && !result.shown)
     .map(([id]) => id);
 
-/** Tells the server which verdicts are on the screen: with what is added after that, they need more evidence. */
-export function useShown(machineId: string, showings: Showing[]): void {
-  const fresh = JSON.stringify(
-    showings.flatMap((each) => {
-      const measures = firstShown(each);
-      return measures.length ? [[each.swap, measures]] : [];
-    }),
-  );
+/** Tells the server which verdicts a comparison has given to whoever looks, and from which state it was made. */
+export function useShown(machineId: string, comparison: Comparison): void {
+  const { before, after, revision, evidence } = comparison;
+  const fresh = JSON.stringify(notShownYet(comparison));
   useEffect(() => {
-    for (const [swap, measures] of JSON.parse(fresh) as [string, string[]][]) {
-      postShown(machineId, swap, measures).catch((error: unknown) => {
-        // It is said again when the screen is next shown anew.
-        if (!(error instanceof Lost || error instanceof Refused)) throw error;
-      });
-    }
-  }, [machineId, fresh]);
+    const measures = JSON.parse(fresh) as string[];
+    if (measures.length === 0 || revision === null || evidence === null) return;
+    postShown(machineId, { before, after, measures, revision, evidence }).catch((error: unknown) => {
+      // What changed meanwhile comes to the screen anew, and is told of then.
+      if (!(error instanceof Lost || error instanceof Refused)) throw error;
+    });
+  }, [machineId, before, after, revision, evidence, fresh]);
 }

@@ -2,15 +2,24 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 
-import type { Case, Run, Sitting, Workload } from "../../api/client";
+import {
+  type Case,
+  closeSitting,
+  putSetAside,
+  type Run,
+  type Sitting,
+  type Workload,
+} from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { useKeys } from "../../lib/keys";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
+import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { runsQuery, useCase, useRuns } from "../machine/api";
+import { runsQuery, useCase, useRuns, useSave } from "../machine/api";
 import { isEmptied, measuresOf, planFor, sittingsOf, standingBuild, swapInto } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
+import { Edits } from "./Edits";
 import { chooseWorkload, sayNext, sayPlace } from "./model";
 import { RunSheet } from "./RunSheet";
 import { listConditions, SittingForm } from "./SittingForm";
@@ -66,12 +75,14 @@ export function MeasurePage() {
         <Reminders job={job} build={sitting?.build ?? build.id} />
         {sitting && (
           <>
+            <Closing job={job} sitting={sitting} />
             <Conditions job={job} sitting={sitting} onEdit={() => setForm("edit")} />
             <Button look="main" className="w-full" onClick={() => setForm("new")}>
               Begin the next sitting <kbd className="font-sans text-sm opacity-75">N</kbd>
             </Button>
           </>
         )}
+        {sitting && <Edits job={job} sitting={sitting} runs={runs} />}
         <SittingList job={job} current={sitting} />
         <AgentHint job={job} />
       </aside>
@@ -232,6 +243,72 @@ function Reminders({ job, build }: { job: Case; build: string }) {
   );
 }
 
+/** An open sitting can be done; a closed one says what it still takes, and can be set aside. */
+function Closing({ job, sitting }: { job: Case; sitting: Sitting }) {
+  const [asking, setAsking] = useState(false);
+  const [reason, setReason] = useState("");
+  const close = useSave(job.machine.id, () => closeSitting(job.machine.id, sitting.id), noop);
+  const aside = useSave(
+    job.machine.id,
+    () => putSetAside(job.machine.id, sitting.id, reason),
+    () => setAsking(false),
+  );
+  if (sitting.closed_at === null)
+    return (
+      <section>
+        <Button className="w-full" disabled={close.isPending} onClick={() => close.mutate(undefined)}>
+          Sitting done
+        </Button>
+        <p className="mt-1 text-sm text-soft">
+          Until then readings may be corrected freely. After that a correction is named beside the verdict.
+        </p>
+        {close.error && <Note alert>{close.error.message}</Note>}
+      </section>
+    );
+  if (sitting.set_aside !== null)
+    return (
+      <Note>
+        <b className="font-semibold">Set aside:</b> {sitting.set_aside.reason}. It stays listed
+        {sitting.set_aside.over ? "." : ", and verdicts are given with it and without."}
+      </Note>
+    );
+  return (
+    <section>
+      <p>
+        <b className="font-semibold">
+          <span aria-hidden>🔒</span> Closed {formatTime(sitting.closed_at, job.machine.time_zone)}.
+        </b>{" "}
+        It takes no further runs. What is corrected here now stays visible, and the verdict is the more
+        cautious one of before and after.
+      </p>
+      <Button look="quiet" onClick={() => setAsking(true)}>
+        Set this sitting aside…
+      </Button>
+      <Dialog title="Set this sitting aside" open={asking} onClose={() => setAsking(false)}>
+        <form
+          className="space-y-4"
+          onSubmit={(event) => {
+            event.preventDefault();
+            aside.mutate(undefined);
+          }}
+        >
+          <p className="text-soft">
+            The verdict is then the more cautious one of with it and without it: this can take a verdict away,
+            and never bring one. Where the old part is gone, a sitting before the swap can’t be made good.
+          </p>
+          <TextField label="Why it does not count" required autoFocus value={reason} onChange={setReason} />
+          {aside.error && <Note alert>{aside.error.message}</Note>}
+          <Button look="main" type="submit" disabled={aside.isPending}>
+            Set it aside
+          </Button>
+        </form>
+      </Dialog>
+    </section>
+  );
+}
+
+const noop = () => undefined;
+
 function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitting; onEdit: () => void }) {
   const ambient =
     sitting.ambient_c === null
@@ -285,6 +362,8 @@ function SittingList({ job, current }: { job: Case; current: Sitting | undefined
                 <span>
                   {build.letter} {index + 1}
                   {sitting.purpose !== "plan" && ` · ${sitting.purpose}`}
+                  {sitting.set_aside !== null && " · set aside"}
+                  {sitting.closed_at === null && " · open"}
                 </span>
                 <span className="text-soft">{formatTime(sitting.started_at, job.machine.time_zone)}</span>
               </button>

@@ -20,6 +20,41 @@ const PURPOSES = [
   ["recheck", "a re-check, does not count"],
 ] as const satisfies readonly (readonly [Sitting["purpose"], string])[];
 
+type Restarted = "yes" | "no" | "";
+
+const RESTARTED = [
+  ["", "not known"],
+  ["yes", "yes: a start of its own"],
+  ["no", "no: both count as one sitting"],
+] as const satisfies readonly (readonly [Restarted, string])[];
+
+/** The sitting before this one, whatever it was held on; of a new one the newest. */
+function previousSitting(job: Case, sitting: Sitting | null): Sitting | undefined {
+  const earlier = job.sittings.filter((other) => !sitting || other.started_at < sitting.started_at);
+  return earlier.reduce<Sitting | undefined>(
+    (last, other) => (last && last.started_at > other.started_at ? last : other),
+    undefined,
+  );
+}
+
+/** The start of the machine as it was answered; sittings that share one are one unit. */
+function bootOf(
+  form: { id: string; restarted: Restarted },
+  sitting: Sitting | null,
+  last: Sitting | undefined,
+): Pick<Sitting, "boot" | "boot_by"> {
+  if (sitting?.boot_by === "read") return { boot: sitting.boot, boot_by: sitting.boot_by };
+  if (form.restarted === "yes" || !last) return { boot: `start ${form.id}`, boot_by: "answered" };
+  const same = form.restarted === "no" ? last.boot : null;
+  return { boot: same, boot_by: same === null ? null : "answered" };
+}
+
+/** What was answered of a sitting's start; of a new one nothing yet. */
+function bootAnswer(sitting: Sitting | null): Restarted {
+  if (!sitting || sitting.boot === null) return "";
+  return sitting.boot === `start ${sitting.id}` ? "yes" : "no";
+}
+
 /** Conditions of a sitting: the plan's range for the room is held against what was read, and is none of them. */
 const conditionFigures = (vocabulary: Vocabulary): Figure[] =>
   vocabulary.conditions.filter((figure) => !figure.key.startsWith("ambient_"));
@@ -38,6 +73,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
   const vocabulary = useVocabulary();
   const figures = conditionFigures(vocabulary);
   const standing = standingBuild(job)?.id ?? "";
+  const last = previousSitting(job, sitting);
   const held = { ...job.sittings.at(-1)?.conditions, ...planFor(job, standing).conditions };
   // One id while the form is open: sent twice, a sitting is still one.
   const [id] = useState(() => sitting?.id ?? newId());
@@ -46,6 +82,7 @@ export function SittingForm({ job, sitting, onDone }: Props) {
     version: sitting?.version ?? null,
     build: sitting?.build ?? standing,
     purpose: sitting?.purpose ?? "plan",
+    restarted: bootAnswer(sitting),
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
     conditions: readConditions(sitting?.conditions ?? held, machine.decimal_mark),
   });
@@ -58,6 +95,8 @@ export function SittingForm({ job, sitting, onDone }: Props) {
         purpose: form.purpose,
         started_at: sitting?.started_at ?? new Date().toISOString(),
         ambient_c: ambient,
+        ...bootOf(form, sitting, last),
+        mount: sitting?.mount ?? null,
         conditions: valuesOf(
           Object.entries(form.conditions).map(([name, value]) => ({ name, value })),
           figures,
@@ -93,6 +132,14 @@ export function SittingForm({ job, sitting, onDone }: Props) {
         choices={PURPOSES}
         onChange={(purpose) => setForm({ ...form, purpose })}
       />
+      {last && (
+        <ChoiceField
+          label="Restarted since the last sitting?"
+          value={form.restarted}
+          choices={RESTARTED}
+          onChange={(restarted) => setForm({ ...form, restarted })}
+        />
+      )}
       <TextField
         label="Room temperature, °C"
         inputMode="decimal"

@@ -39,12 +39,25 @@ export interface Row {
   reason: string;
 }
 
-/** The rows of the sheet: the warm-ups, then as many runs as planned, one more than recorded or typed. */
-export function sheetRows(runs: Run[], entries: Entries, planned: number, warmUps = 0): Row[] {
-  const warm = Math.max(warmUps, ...runs.filter((run) => run.warm_up).map((run) => run.position));
+/**
+ * The rows of the sheet: the warm-ups, then as many runs as planned, one more than recorded or typed; of a sitting that
+ * is closed those that are recorded or typed.
+ */
+export function sheetRows(
+  runs: Run[],
+  entries: Entries,
+  planned: number,
+  warmUps = 0,
+  isClosed = false,
+): Row[] {
+  const warm = Math.max(
+    isClosed ? 0 : warmUps,
+    ...runs.filter((run) => run.warm_up).map((run) => run.position),
+  );
   const recorded = new Map(runs.map((run) => [run.warm_up ? run.position - warm : run.position, run]));
   const last = Math.max(0, ...recorded.keys(), ...Object.keys(entries).map(Number));
-  return Array.from({ length: warm + Math.max(planned, last + 1) }, (_, index) => {
+  const length = isClosed ? last : Math.max(planned, last + 1);
+  return Array.from({ length: warm + length }, (_, index) => {
     const position = index + 1 - warm;
     const run = recorded.get(position);
     const entry = entries[position];
@@ -107,7 +120,16 @@ export function runBody(
 }
 
 /** What a save does not send, or sends in another form than it was answered. */
-const OF_THE_RECORD = new Set(["id", "version", "excluded_late", "workload_version", "readings"]);
+const OF_THE_RECORD = new Set([
+  "id",
+  "version",
+  "excluded_late",
+  "workload_version",
+  "readings",
+  "written_at",
+  "left_out_at",
+  "was",
+]);
 
 /** What was noted of a run beside its readings goes back as it stands. */
 const noted = (run: Run | undefined): Partial<RunIn> =>

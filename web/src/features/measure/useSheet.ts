@@ -73,7 +73,7 @@ export function useSheet(
   const rowsOf = (known: Run[], typed: Entries) => {
     const runs = known.filter((run) => run.workload === workload.name);
     const plan = planFor(job, sitting.build);
-    return sheetRows(runs, typed, plan.runs_a_sitting ?? 5, plan.warm_ups);
+    return sheetRows(runs, typed, plan.runs_a_sitting ?? 5, plan.warm_ups, sitting.closed_at !== null);
   };
   const rows = rowsOf(recorded, entries);
 

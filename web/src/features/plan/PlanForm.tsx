@@ -30,6 +30,7 @@ import {
   type Problems,
   readPlan,
   sayCount,
+  saySecondLook,
   STATISTICS,
 } from "./model";
 
@@ -78,12 +79,12 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
     send(version);
   };
   const at = (field: string) =>
-    problems[field] ?? (save.error instanceof Refused ? save.error.at(field) : undefined);
+    problems[field] ?? (save.error instanceof Refused ? save.error.at(SENT_AS[field] ?? field) : undefined);
   const set = (change: PlanEdits["fields"]) => setEdits({ ...edits, fields: { ...edits.fields, ...change } });
   const edit = (id: string, change: Partial<MeasureEntry>) =>
     setEdits({ ...edits, measures: { ...edits.measures, [id]: { ...edits.measures[id], ...change } } });
   const moved = Object.entries(edits.measures).some(([, entry]) => "matters" in entry || "hoped" in entry);
-  const text = (key: "sittings" | "runs" | "warmUps" | "rest" | "soak", label: string) => (
+  const text = (key: "sittings" | "second" | "runs" | "warmUps" | "rest" | "soak", label: string) => (
     <TextField
       label={label}
       inputMode="decimal"
@@ -124,8 +125,9 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
       </div>
       <section>
         <h2 className="eyebrow mb-2">How much, and in which order</h2>
-        <div className="grid grid-cols-2 gap-3 sm:grid-cols-5">
+        <div className="grid grid-cols-2 gap-3 sm:grid-cols-6">
           {text("sittings", "Sittings a side")}
+          {text("second", "Second look at")}
           {text("runs", "Runs a sitting")}
           {text("warmUps", "Warm-up runs")}
           {text("rest", "Rest, min")}
@@ -160,7 +162,9 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
             onChange={(pairBy) => set({ pairBy })}
           />
         </div>
-        <p className="mt-2 text-soft">{sayCount(Number(draft.sittings))}</p>
+        <p className="mt-2 text-soft">
+          {sayCount(Number(draft.sittings))} {saySecondLook(Number(draft.sittings), draft.second)}
+        </p>
       </section>
       <section>
         <h2 className="eyebrow mb-2">Hold these on both sides</h2>
@@ -198,6 +202,9 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
     </form>
   );
 }
+
+/** What the server calls a field otherwise. */
+const SENT_AS: Record<string, string> = { second: "at_most" };
 
 interface RowProps {
   measure: Measure;

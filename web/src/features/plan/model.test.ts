@@ -17,6 +17,8 @@ const plan: Plan = {
   design: "side_by_side",
   pair_by: "order",
   sittings_a_side: 3,
+  at_most: null,
+  runs: {},
   runs_a_sitting: 5,
   headline: "m",
   measures: { m: { role: "claim", matters_from: 1.5, hoped_for: 25, weight: 1, statistic: null } },

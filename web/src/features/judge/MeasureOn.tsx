@@ -1,0 +1,77 @@
+import { type FormEvent, useState } from "react";
+
+import { type Case, type Comparison, postAttempt, type Swap } from "../../api/client";
+import { Button, ButtonLink } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
+import { ChoiceField, TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { useSave } from "../machine/api";
+import { leadMeasure } from "../machine/says";
+import { saySettling } from "./context";
+
+const SIDES = [
+  ["both sides", "both sides"],
+  ["after-side", "the after-side alone: the old part does not come back"],
+] as const;
+const MOST_ATTEMPTS = 3;
+
+interface Props {
+  job: Case;
+  swap: Swap;
+  comparison: Comparison;
+}
+
+/** What can be done where the headline is not settled: more sittings, or measuring the comparison over. */
+export function MeasureOn({ job, swap, comparison }: Props) {
+  const [open, setOpen] = useState(false);
+  const lead = leadMeasure(comparison, job.measures);
+  const result = lead && comparison.measures[lead.id];
+  if (!result || result.verdict !== "not_settled" || swap.state === "planned") return null;
+  const settling = saySettling(result);
+  return (
+    <div className="mb-3 flex flex-wrap items-center gap-3">
+      <ButtonLink look="main" to="../measure">
+        Measure more
+      </ButtonLink>
+      {comparison.attempt < MOST_ATTEMPTS && <Button onClick={() => setOpen(true)}>Measure it over…</Button>}
+      {settling && <span className="text-soft">{settling}</span>}
+      <Dialog title="Measure this comparison over" open={open} onClose={() => setOpen(false)}>
+        <OverForm job={job} swap={swap} onDone={() => setOpen(false)} />
+      </Dialog>
+    </div>
+  );
+}
+
+function OverForm({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => void }) {
+  const [reason, setReason] = useState("");
+  const [sides, setSides] = useState<(typeof SIDES)[number][0]>("both sides");
+  const save = useSave(
+    job.machine.id,
+    () => postAttempt(job.machine.id, swap.id, { reason, sides, version: swap.version }),
+    onDone,
+  );
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate(undefined);
+  };
+  return (
+    <form onSubmit={onSubmit} className="space-y-4">
+      <p className="text-soft">
+        The sittings so far are set aside with your reason and stay listed. Every level is halved each time,
+        so a false gain stays as unlikely as it was; three attempts are all.
+      </p>
+      <ChoiceField label="Which sides" value={sides} choices={SIDES} onChange={setSides} />
+      <TextField
+        label="Why it is measured over"
+        required
+        autoFocus
+        value={reason}
+        onChange={(value) => setReason(value)}
+      />
+      {save.error && <Note alert>{save.error.message}</Note>}
+      <Button look="main" type="submit" disabled={save.isPending}>
+        Set them aside, and begin anew
+      </Button>
+    </form>
+  );
+}
