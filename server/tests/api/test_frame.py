@@ -59,8 +59,7 @@ def test_the_gate_keeps_the_old_part_in_until_the_baseline_is_complete_or_a_reas
 
 
 def test_a_complete_baseline_needs_no_reason(job: Job) -> None:
-    put_plan(
-        job,
+    job.plan(
         runs_a_sitting=3,
         measures={job.time: {"matters_from": 2}, job.rise: {"role": "watch", "matters_from": 1}},
     )

@@ -59,6 +59,7 @@ def put_in_context(case: Case, before: BuildId, after: BuildId, plan: Plan, resu
         results: of the same comparison.
     """
     look_up = context_of(case, case.build(before), case.build(after))
+    results = tuple(replace(result, settling=result.to_settle) for result in results)
     return tuple(
         replace(result, context=look_up(_measured(result)), efforts=_efforts(case, result, plan))
         for result in results

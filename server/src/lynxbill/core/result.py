@@ -72,6 +72,7 @@ class MeasureResult:
     exact_p: float | None = None
     p_adjusted: float | None = None
     noise: Noise | None = None
+    settling: ToSettle | None = None
     efforts: tuple[Effort, ...] = ()
     floor: float | None = None
     flags: tuple[Flag, ...] = ()
@@ -106,7 +107,9 @@ class MeasureResult:
 
     @property
     def to_settle(self) -> ToSettle:
-        """What would settle it, worked out when it is asked for."""
+        """What would settle it: as it was worked out with the comparison, else now."""
+        if self.settling is not None:
+            return self.settling
         sides, standing = self.sides, None
         if self.noise is not None and self.estimate is not None:
             standing = Standing(len(sides.before), len(sides.after), self.estimate, self.noise)

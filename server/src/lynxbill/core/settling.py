@@ -126,19 +126,15 @@ class _Chances:
         if second is not None and self.terms.look != 2 and not self.terms.after_last_look:
             yield from self._at("second look", second, t_quantile(1 - self.agreement.alpha / 2, self._df(second)))
             return
-        over = self.agreement.planned
-        alpha = self.agreement.alpha_after(last_look_over=over)
-        for goal in ("gain", "no change"):
-            for k in range(self.standing.after + 1, MOST_SITTINGS + 1):
-                critical = critical_t(self._df(k), self._size(k), alpha)
-                way = (
-                    None
-                    if critical is None
-                    else next((w for w in self._at("more sittings", k, critical) if w.goal == goal), None)
-                )
-                if way is not None and way.chance >= GOOD_CHANCE:
-                    yield way
-                    break
+        alpha = self.agreement.alpha_after(last_look_over=self.agreement.planned)
+        found: dict[Goal, Way] = {}
+        for k in range(self.standing.after + 1, MOST_SITTINGS + 1):
+            critical = critical_t(self._df(k), self._size(k), alpha)
+            if critical is not None and len(found) < 2:
+                for way in self._at("more sittings", k, critical):
+                    if way.chance >= GOOD_CHANCE:
+                        found.setdefault(way.goal, way)
+        yield from found.values()
 
     def over(self) -> Iterator[Way]:
         """Both sides anew, at the halved level of a further attempt."""

@@ -263,9 +263,15 @@ def _flags() -> Iterator[Cell]:
 
 
 def worth_cells() -> Iterator[Cell]:
-    """Overall gain and value."""
+    """Overall gain, value and advice."""
     yield Cell("overall", "interval of two claims misses no gain", worth.overall_misses, 0.045, 0.055)
     yield Cell("overall", "two claims in sittings of their own", worth.separate_misses, 0.0, 0.058)
     yield Cell("value", "interval misses the true value", worth.value_misses, 0.0, 0.06)
     yield Cell("value", "costs around zero", worth.free_value_misses, 0.0, 0.06)
     yield Cell("value", "better value is wrongly called at 95 %", worth.wrongly_better, 0.0, 0.06)
+    for target in (2.0, 3.0):
+        second = partial(worth.advice_keeps, target=target, name="second look", looks=(3, 6))
+        yield Cell("advice", f"second look at 6, {target:g} sd, settled", second, 0.75, 1.0)
+        for name in ("more sittings", "measured over"):
+            count = partial(worth.advice_keeps, target=target, name=name)
+            yield Cell("advice", f"{name}, {target:g} sd, settled", count, 0.75, 1.0)

@@ -211,7 +211,7 @@ def measured_over(generator: np.random.Generator, replications: int, *, attempts
         for attempt in range(1, attempts + 1):
             plan = replace(plan_for((SCORE,), 3, matters_from=TINY), at_most=None)
             case = bench_of(generator, plan, 3, 3)
-            case = _as_attempt(case, attempt)
+            case = as_attempt(case, attempt)
             found = found or word(case) in CALLED
             if found:
                 break
@@ -219,7 +219,8 @@ def measured_over(generator: np.random.Generator, replications: int, *, attempts
     return called
 
 
-def _as_attempt(case: Case, number: int) -> Case:
+def as_attempt(case: Case, number: int) -> Case:
+    """The case as the so-manieth attempt at its comparison."""
     over = tuple(Attempt(_at(n), "measured over") for n in range(2, number + 1))
     sittings = tuple(replace(s, attempt=number) for s in case.sittings)
     return replace(case, sittings=sittings, swaps=(replace(case.swaps[0], attempts=over),))

@@ -1,17 +1,23 @@
-"""Overall gain, value and better value, where the truth is known."""
+"""Overall gain, value, better value and advice, where the truth is known."""
 
+import math
 from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
 
 from lynxbill.core.better import better_value
-from lynxbill.core.case import Build, BuildId, Case, RunId, SittingId, Swap, SwapId
-from lynxbill.core.comparison import judge
+from lynxbill.core.case import Build, BuildId, Case, PlannedMeasure, RunId, SittingId, Swap, SwapId
+from lynxbill.core.comparison import judge, judge_measures
+from lynxbill.core.ledger import SETTLED
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
+from lynxbill.core.planning import MOST_SITTINGS
 from lynxbill.core.result import Comparison
-from lynxbill.prove.simulate import make_case, plan_for
+from lynxbill.core.settling import GOOD_CHANCE, WayName
+from lynxbill.prove.hands import as_attempt
+from lynxbill.prove.paths import so_far
+from lynxbill.prove.simulate import SCORE, Bench, make_case, plan_for, side_readings
 
 _TIMES = tuple(
     Measure(MeasureId(f"t{number}"), f"T{number}", "job", "s", "ratio", "time", "lower", step=1e-9)
@@ -134,3 +140,44 @@ def _judge_times(generator: np.random.Generator, gain: float, costs: tuple[CostL
     plan = plan_for(_TIMES, 3, matters_from=2.0)
     sides = [_times(generator, shift) for shift in (0.0, gain)]
     return judge(make_case(sides[0], sides[1], plan=plan, measures=_TIMES, costs=costs))
+
+
+def advice_keeps(
+    generator: np.random.Generator,
+    replications: int,
+    *,
+    target: float,
+    name: WayName,
+    looks: tuple[int, int | None] = (3, None),
+) -> int:
+    """
+    A gain of `target` scatters of a unit is there, the first look left it open, and the advice is followed.
+
+    Answers how often it then ends in a verdict; counted over those benches alone that were left open and were
+    advised.
+    """
+    unit_sd = math.sqrt(1.0 + 1.35 / 3)
+    gain = target * unit_sd
+    planned = PlannedMeasure("claim", 0.75 * gain, hoped_for=gain)
+    plan = replace(plan_for((SCORE,), looks[0], matters_from=1.0), order="alternating", at_most=looks[1])
+    plan = replace(plan, measures={SCORE.id: planned}, pair_by="none")
+    held = looks[1] or MOST_SITTINGS if name != "measured over" else looks[0]
+    settled = asked = 0
+    while asked < replications:
+        before, after = (side_readings(generator, Bench(1.0), held, 3, gain=g) for g in (0.0, gain))
+        whole = make_case([before], [after], plan=plan)
+        (result,) = judge_measures(so_far(whole, looks[0], looks[0]))
+        ways = [way for way in result.to_settle.ways if way.name == name and way.goal == "gain"]
+        ways = [way for way in ways if way.chance >= GOOD_CHANCE]
+        if result.verdict.word != "not_settled" or not ways:
+            continue
+        asked += 1
+        k = ways[0].sittings_a_side
+        if name == "measured over":
+            over = replace(plan, sittings_a_side=k, at_most=None)
+            sides = (side_readings(generator, Bench(1.0), k, 3, gain=g) for g in (0.0, gain))
+            fresh = make_case([next(sides)], [next(sides)], plan=over)
+            settled += judge_measures(as_attempt(fresh, 2))[0].verdict.word in SETTLED
+        else:
+            settled += judge_measures(so_far(whole, k, k))[0].verdict.word in SETTLED
+    return settled
