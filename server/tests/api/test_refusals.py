@@ -102,7 +102,7 @@ def test_a_refusal_names_its_field_and_changes_nothing(
 def test_one_case_is_open_at_a_time_and_what_is_closed_stays_so(job: Job) -> None:
     swap = swap_of(job)
     second = new_id()
-    body = job.swap_body(new_id(), before=swap["after"], label="Second")
+    body = job.swap_body(new_id(), before=swap["after"], label="Second", side_changes=["dust-out"])
     job.put(f"/swaps/{second}", body).raise_for_status()
     waiting = job.post(f"/swaps/{second}/open", {"reason": "test", "version": 1})
     assert (waiting.status_code, waiting.json()["code"]) == (409, "case_not_open")

@@ -124,13 +124,14 @@ def _result(case: Case, agreement: Agreement, judged: Judged) -> MeasureResult:
     if planned.role == "watch":
         return result
     entries = of_measure(agreement.shown, measure)
-    given = [e for e in entries if _says(e, result) and still_stands(case, measure, e)]
+    wanted = agreement.plan.runs_of(measure.workload)
+    given = [e for e in entries if _says(e, result) and still_stands(case, measure, e, wanted)]
     first = next(iter(entries), None)
     return replace(
         result,
         first_shown=first,
         shown=bool(given),
-        changed=first is not None and not still_stands(case, measure, first),
+        changed=first is not None and not still_stands(case, measure, first, wanted),
     )
 
 
@@ -166,7 +167,7 @@ def _entry(case: Case, agreement: Agreement, result: MeasureResult, at: datetime
         rule=interval.basis if interval is not None else "exact",
         verdict=result.verdict.word,
         sittings=sittings,
-        evidence=digest_of(case, result.measure, sittings),
+        evidence=digest_of(case, result.measure, sittings, agreement.plan.runs_of(result.measure.workload)),
         attempt=agreement.attempt,
         compared=agreement.compared,
         by=by,

@@ -194,7 +194,7 @@ class _Court:
         for entry in of_measure(self.agreement.shown, measure):
             if entry.look is None and entry.verdict in SETTLED:
                 chosen = tuple(choose_shown(readable, entry.sittings) for readable in readables)
-                stands = still_stands(self.case, measure, entry)
+                stands = still_stands(self.case, measure, entry, self.plan.runs_of(measure.workload))
                 stage = self._stage_of(entry, readables[0])
                 terms = Terms(None, self.agreement.alpha_any, stage == "after")
                 yield Time(stage, terms, chosen, stands)
@@ -211,7 +211,8 @@ class _Court:
     def _stood(self, measure: Measure, look: int) -> bool:
         """Whether the ledger holds a verdict of this look on the evidence as it is."""
         entries = (e for e in of_measure(self.agreement.shown, measure) if e.look == look and e.verdict in SETTLED)
-        return any(entry.evidence and still_stands(self.case, measure, entry) for entry in entries)
+        wanted = self.plan.runs_of(measure.workload)
+        return any(entry.evidence and still_stands(self.case, measure, entry, wanted) for entry in entries)
 
 
 @dataclass(frozen=True, slots=True)

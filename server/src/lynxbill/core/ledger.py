@@ -4,25 +4,36 @@ import hashlib
 from collections.abc import Iterable
 
 from lynxbill.core.case import Case, Reading, Run, Showing, SittingId
+from lynxbill.core.counting import why_not_counted
 from lynxbill.core.measure import Measure
 from lynxbill.core.verdict import CALLED
 
 SETTLED = (*CALLED, "no_change")
 
 
-def digest_of(case: Case, measure: Measure, sittings: Iterable[SittingId]) -> str:
+def digest_of(case: Case, measure: Measure, sittings: Iterable[SittingId], wanted: int | None) -> str:
     """
     Write down which evidence a verdict rests on: ids, states and readings of all runs of its sittings.
 
     Args:
         case: with the runs of those sittings.
+        wanted: runs a sitting that the plan asks for; what counts and lies beyond is no evidence.
     Returns: hexadecimal SHA-256; the same for the same runs, in whatever order they come.
     """
-    here = set(sittings)
-    lines = sorted(
-        _line(run, measure) for run in case.runs if run.sitting_id in here and run.workload == measure.workload
-    )
-    return hashlib.sha256("\n".join(lines).encode()).hexdigest()
+    here: dict[SittingId, list[Run]] = {sitting: [] for sitting in sittings}
+    for run in case.runs:
+        if run.sitting_id in here and run.workload == measure.workload and not run.is_emptied:
+            here[run.sitting_id].append(run)
+    lines = [_line(run, measure) for runs in here.values() for run in _of_evidence(runs, measure, wanted)]
+    return hashlib.sha256("\n".join(sorted(lines)).encode()).hexdigest()
+
+
+def _of_evidence(runs: list[Run], measure: Measure, wanted: int | None) -> Iterable[Run]:
+    counted = 0
+    for run in sorted(runs, key=lambda run: run.position):
+        counted += why_not_counted(run, measure) is None
+        if wanted is None or counted <= wanted:
+            yield run
 
 
 def _line(run: Run, measure: Measure) -> str:
@@ -39,9 +50,9 @@ def _written(reading: Reading) -> str:
     )
 
 
-def still_stands(case: Case, measure: Measure, entry: Showing) -> bool:
+def still_stands(case: Case, measure: Measure, entry: Showing, wanted: int | None) -> bool:
     """Whether the evidence of an entry is what it was then; one that kept none is believed."""
-    return entry.evidence in ("", digest_of(case, measure, entry.sittings))
+    return entry.evidence in ("", digest_of(case, measure, entry.sittings, wanted))
 
 
 def of_measure(entries: Iterable[Showing], measure: Measure) -> tuple[Showing, ...]:

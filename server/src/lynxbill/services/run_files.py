@@ -125,10 +125,11 @@ def _with_uuids(case: Case) -> Case:
             return None
         measures = {m.id: m for m in (*case.measures, *taken.measures)}
         return tuple(
-            replace(entry, evidence=digest_of(taken, measures[entry.measure], entry.sittings))
-            if was.evidence and still_stands(case, measures[was.measure], was)
+            replace(entry, evidence=digest_of(taken, measures[entry.measure], entry.sittings, runs))
+            if was.evidence and still_stands(case, measures[was.measure], was, runs)
             else entry
             for was, entry in zip(old.shown, new.shown, strict=True)
+            for runs in (old.plan.runs_of(measures[was.measure].workload),)
         )
 
     taken = Case(

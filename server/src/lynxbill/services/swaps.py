@@ -130,6 +130,7 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
                 "Nothing differs from the build before: exchange a part, change a setting, or tick what was done.",
                 field="after_build",
             )
+        _refuse_known(case, after, swap.side_changes)
         position = session.scalar(select(func.max(BuildRow.position)).where(BuildRow.machine_id == machine.id)) or 0
         add_build(session, machine.id, after, position + 1)
     differences = find_differences(before, after)
@@ -149,6 +150,24 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
     plan.swap_id = UUID(swap.id)
     session.flush()
     session.add(rows.plan_row(replace(snapshot.open_plan, pairs=()), machine.id, None))
+
+
+def _refuse_known(frame: Frame, after: Build, side_changes: tuple[str, ...]) -> None:
+    """A build with the parts and settings of an earlier one is that build: its readings and verdicts are known."""
+    if side_changes:
+        return
+    known = next((build for build in frame.builds if _state_of(build) == _state_of(after)), None)
+    if known is not None:
+        raise SameBuild(
+            f"This is build {known.letter} · {known.label} again. Choose it as the build after: what was measured on "
+            "it counts.",
+            field="after_build",
+        )
+
+
+def _state_of(build: Build) -> tuple[object, ...]:
+    parts = sorted((part.role, part.label, sorted(part.rated.items(), key=str)) for part in build.parts)
+    return parts, sorted(build.settings.items()), build.wear
 
 
 def _check_waiting(case: Frame) -> None:

@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from sqlalchemy import func, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import PlannedMeasure, Workload
@@ -16,9 +16,19 @@ from lynxbill.store.database import announce
 from lynxbill.store.edits import Edit, edits_of, keep_edits
 from lynxbill.store.evidence import has_runs_of
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import MeasureRow, PlannedMeasureRow, PlanRow, ReadingRow, RunRow, WorkloadRow
+from lynxbill.store.tables import (
+    MeasureRow,
+    PlannedMeasureRow,
+    PlanRow,
+    ReadingRow,
+    RunRow,
+    SittingRow,
+    SwapRow,
+    WorkloadRow,
+)
 
-_FIXED = ("unit", "scale", "kind", "better", "workload_id")
+# What a measure is stays once it has a reading; how finely it is read, once a build after a swap has one.
+_FIXED = ("unit", "scale", "kind", "better", "of", "workload_id")
 
 
 def save_workload(
@@ -102,6 +112,13 @@ def _save_measures(session: Session, workload: WorkloadRow, measures: tuple[Meas
     return edits if is_changed else None
 
 
+def _read_after(measure_id: UUID) -> Select[tuple[UUID]]:
+    """Ask for a reading of a measure on a build that a swap led to."""
+    of_sitting = select(ReadingRow.run_id).join(SittingRow, SittingRow.id == ReadingRow.sitting_id)
+    after = of_sitting.join(SwapRow, SwapRow.after_id == SittingRow.build_id)
+    return after.where(ReadingRow.measure_id == measure_id).limit(1)
+
+
 def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, position: int) -> list[Edit] | None:
     fresh = rows.measure_row(measure, workload.id, position)
     row = session.get(MeasureRow, UUID(measure.id))
@@ -115,6 +132,11 @@ def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, pos
         raise BadValue(
             f"“{row.name}” has readings, so its {changed[0].replace('_', ' ')} can't change. Add another measure.",
             field=f"measures.{position - 1}.{changed[0]}",
+        )
+    if row.step != fresh.step and session.scalar(_read_after(row.id)):
+        raise BadValue(
+            f"“{row.name}” has readings after a swap, so its step can't change any more: a verdict rests on it.",
+            field=f"measures.{position - 1}.step",
         )
     names = (*_FIXED, "name", "step", "levels", "part_of", "combined_by", "rated_as", "position")
     old, new = ({name: getattr(each, name) for name in names} for each in (row, fresh))

@@ -1,0 +1,237 @@
+"""Every way by which a hopeful technician could talk the bench into a verdict, played through the API."""
+
+from typing import Any
+
+import httpx
+import pytest
+
+from tests.api.bodies import Job, fields_of, new_id, saved
+
+SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
+FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
+# A little faster, and not settled by three sittings a side.
+DOUBTFUL = [[39.0, 39.4, 39.2], [41.2, 41.0, 41.1], [37.3, 37.5, 37.4]]
+
+
+class Bench:
+    """A machine whose swap was measured on both sides, and whose verdict was looked at."""
+
+    def __init__(self, api: httpx.Client, after: list[list[float]], *, show: bool = True, **plan: Any):
+        self.job = Job(api).describe()
+        measures = {self.job.time: {"matters_from": 2}, self.job.rise: {"role": "watch", "matters_from": 1}}
+        self.job.plan(runs_a_sitting=3, sittings_a_side=3, measures=measures, **plan).raise_for_status()
+        self.job.measure(self.job.build, SLOW)
+        self.after = new_id()
+        self.swap = self.job.swap(self.after)["id"]
+        self.job.measure(self.after, after, first_day=10)
+        if show:
+            self.job.show(self.after, [self.job.time]).raise_for_status()
+
+    def verdict(self, before: str | None = None, after: str | None = None) -> dict[str, Any]:
+        query = {"before": before or self.job.build, "after": after or self.after}
+        answer = self.job.api.get(f"/machines/{self.job.machine}/comparison", params=query).raise_for_status()
+        result: dict[str, Any] = answer.json()["measures"][self.job.time]
+        return result
+
+    def runs_of(self, build: str) -> list[dict[str, Any]]:
+        sittings = {s["id"] for s in self.job.case()["sittings"] if s["build"] == build}
+        return [run for run in self.job.runs() if run["sitting"] in sittings]
+
+    def save(self, run: dict[str, Any], reading: Any, **fields: Any) -> httpx.Response:
+        kept = {"version": run["version"]} | fields
+        return self.job.run(run["sitting"], run["position"], reading, run["id"], **kept)
+
+    def move(self, sitting: dict[str, Any], **fields: Any) -> None:
+        names = ("build", "purpose", "started_at", "ambient_c", "conditions", "boot", "boot_by", "mount", "version")
+        body = {name: sitting[name] for name in names}
+        self.job.put(f"/sittings/{sitting['id']}", body | fields).raise_for_status()
+
+
+def codes(result: dict[str, Any]) -> set[str]:
+    return {flag["code"] for flag in result["flags"]}
+
+
+def test_another_swap_over_measured_builds_brings_no_plan_of_its_own_and_taking_it_back_leaves_nothing(
+    api: httpx.Client,
+) -> None:
+    bench = Bench(api, DOUBTFUL)
+    first = bench.verdict()
+    assert first["verdict"] == "not_settled"
+    bench.job.plan(measures={bench.job.time: {"matters_from": 60}}).raise_for_status()
+    bench.job.post(f"/swaps/{bench.swap}/close", {"skipped": "a test", "version": 2}).raise_for_status()
+    back, again = new_id(), new_id()
+    body = {"before": bench.after, "after": bench.job.build, "label": "Back", "costs": []}
+    bench.job.put(f"/swaps/{back}", body).raise_for_status()
+    assert bench.verdict() == first
+    bench.job.post(f"/swaps/{back}/open", {"reason": "a test", "version": 1}).raise_for_status()
+    bench.job.post(f"/swaps/{back}/close", {"skipped": "a test", "version": 2}).raise_for_status()
+    there = {"before": bench.job.build, "after": bench.after, "label": "Once more", "costs": []}
+    assert bench.job.put(f"/swaps/{again}", there).status_code == 200
+    assert bench.verdict() == first
+    turned = bench.verdict(bench.after, bench.job.build)
+    assert (turned["estimate"], turned["p"], turned["matters_from"]) == (-first["estimate"], first["p"], 2)
+    bench.job.api.delete(f"/machines/{bench.job.machine}/swaps/{again}").raise_for_status()
+    assert bench.verdict() == first
+    assert len(Job.find_swap(bench.job.case(), bench.swap)["shown"]) == 1
+
+
+def test_a_build_with_the_parts_and_settings_of_an_earlier_one_is_that_build(api: httpx.Client) -> None:
+    bench = Bench(api, FAST)
+    bench.job.post(f"/swaps/{bench.swap}/close", {"skipped": "a test", "version": 2}).raise_for_status()
+    first = bench.job.build_body()
+    part = first["parts"][0] | {"id": new_id()}
+    body = {"before": bench.after, "after": new_id(), "label": "As it was", "costs": []}
+    body |= {"after_build": {"label": "Another name", "parts": [part], "settings": first["settings"]}}
+    refused = bench.job.put(f"/swaps/{new_id()}", body)
+    assert "This is build A" in fields_of(refused)["after_build"]
+
+
+def test_calling_a_bad_sitting_a_trial_after_looking_is_late_and_brings_no_gain(api: httpx.Client) -> None:
+    bench = Bench(api, [[35.0, 35.2, 35.1], [35.1, 35.0, 35.2], [41.0, 41.2, 41.1]])
+    assert bench.verdict()["verdict"] == "not_settled"
+    bad = next(s for s in bench.job.case()["sittings"] if s["started_at"].startswith("2026-05-12"))
+    bench.move(bad, purpose="trial")
+    result = bench.verdict()
+    assert (result["verdict"], result["remark"]) == ("not_settled", "rests_on_left_out")
+    assert {"corrected_late"} <= codes(result)
+    assert result["with_late"]["verdict"] == "not_settled"
+
+
+def test_a_sitting_set_aside_after_looking_stays_listed_and_brings_no_gain(api: httpx.Client) -> None:
+    bench = Bench(api, [[35.0, 35.2, 35.1], [35.1, 35.0, 35.2], [41.0, 41.2, 41.1]])
+    bad = next(s for s in bench.job.case()["sittings"] if s["started_at"].startswith("2026-05-12"))
+    path = f"/sittings/{bad['id']}/set-aside"
+    assert "reason" in fields_of(bench.job.put(path, {}))
+    bench.job.put(path, {"reason": "a fan rattled"}).raise_for_status()
+    assert bench.job.put(path, {"reason": "again"}).status_code == 409
+    result = bench.verdict()
+    assert (result["verdict"], result["remark"]) == ("not_settled", "rests_on_left_out")
+    kept = next(s for s in bench.job.case()["sittings"] if s["id"] == bad["id"])
+    assert kept["set_aside"]["reason"] == "a fan rattled"
+
+
+def test_a_reading_corrected_after_looking_is_named_and_the_first_verdict_kept(api: httpx.Client) -> None:
+    bench = Bench(api, FAST)
+    assert bench.verdict()["verdict"] == "real_gain"
+    run = bench.runs_of(bench.after)[0]
+    corrected = saved(bench.save(run, 39.9))
+    assert [(was["member"], was["value"], was["by"]) for was in corrected["was"]] == [
+        (f"readings.{bench.job.time}", 30.0, "this computer")
+    ]
+    result = bench.verdict()
+    assert (result["changed"], result["shown"], result["first_shown"]["verdict"]) == (True, False, "real_gain")
+    assert {"changed_after_verdict", "corrected_late"} <= codes(result)
+    assert result["grade"] == "changed_after_verdict"
+
+
+@pytest.mark.parametrize(("member", "value"), [("ambient_c", 30.0), ("started_at", "2026-05-03T09:00:00Z")])
+def test_the_room_and_the_start_of_a_sitting_keep_what_stood_there(
+    api: httpx.Client, member: str, value: object
+) -> None:
+    bench = Bench(api, FAST)
+    sitting = bench.job.case()["sittings"][0]
+    bench.move(sitting, **{member: value})
+    (was,) = next(s for s in bench.job.case()["sittings"] if s["id"] == sitting["id"])["was"]
+    assert was["member"] == member
+    assert "corrected_late" in codes(bench.verdict())
+
+
+@pytest.mark.parametrize("change", [{"kind": "rate"}, {"step": 1.0}, {"better": "higher"}, {"unit": "min"}])
+def test_what_a_measure_is_stays_once_it_has_readings(api: httpx.Client, change: dict[str, Any]) -> None:
+    bench = Bench(api, FAST)
+    case = bench.job.case()
+    (workload,) = case["workloads"]
+    body = bench.job.workload_body(version=workload["version"])
+    body["measures"][0] |= change
+    assert bench.job.put(f"/workloads/{bench.job.workload}", body).status_code in (409, 422)
+    assert bench.verdict()["verdict"] == "real_gain"
+
+
+def test_spoiling_a_run_after_looking_is_late_and_keeps_the_mark_of_one_left_out(api: httpx.Client) -> None:
+    bench = Bench(api, [[35.0, 35.2, 35.1], [35.1, 35.0, 35.2], [41.0, 41.2, 41.1]])
+    for run in bench.runs_of(bench.after)[-3:]:
+        bench.save(run, run["readings"][bench.job.time]["low"], state="spoiled", reason="odd").raise_for_status()
+    result = bench.verdict()
+    assert result["verdict"] == "not_settled"
+    assert result["remark"] in ("rests_on_left_out", "waits_for_sitting")
+    first = bench.runs_of(bench.job.build)[0]
+    path = f"/runs/{first['id']}/late-exclusion"
+    bench.job.put(path, {"reason": "the door stood open"}).raise_for_status()
+    run = next(r for r in bench.job.runs() if r["id"] == first["id"])
+    bench.save(run, 40.0, state="spoiled", reason="the door").raise_for_status()
+    assert next(r for r in bench.job.runs() if r["id"] == first["id"])["excluded_late"] == "the door stood open"
+
+
+def test_builds_that_are_no_neighbours_and_plans_without_a_number_get_no_look(api: httpx.Client) -> None:
+    bench = Bench(api, FAST)
+    bench.job.post(f"/swaps/{bench.swap}/close", {"skipped": "a test", "version": 2}).raise_for_status()
+    third = new_id()
+    part = {"id": new_id(), "role": "memory", "label": "Marl 16 GB", "rated": {"size_gb": 16}}
+    build = {"label": "More memory", "parts": [part], "settings": {"threads": 12}}
+    swap = new_id()
+    body = {"before": bench.after, "after": third, "label": "Memory", "costs": [], "after_build": build}
+    bench.job.put(f"/swaps/{swap}", body).raise_for_status()
+    bench.job.post(f"/swaps/{swap}/open", {"reason": "a test", "version": 1}).raise_for_status()
+    bench.job.measure(third, FAST, first_day=20)
+    far = bench.verdict(bench.job.build, third)
+    assert (far["grade"], far["look"], far["basis"]) == ("unplanned", None, "anytime")
+    assert bench.verdict(third, bench.job.build)["estimate"] == -far["estimate"]
+    free = Bench(api, FAST, show=False)
+    assert free.verdict()["look"] == 1
+
+
+def test_the_verdict_comes_with_the_last_sitting_and_not_before_it_is_finished(api: httpx.Client) -> None:
+    bench = Bench(api, FAST[:2], show=False)
+    assert bench.verdict()["look"] is None
+    sitting = bench.job.sitting(bench.after, started_at="2026-05-20T09:00:00Z")
+    for position, value in enumerate(FAST[2], start=1):
+        assert bench.verdict()["look"] is None
+        bench.job.run(sitting, position, value).raise_for_status()
+    assert bench.verdict()["look"] == 1
+    bench.job.show(bench.after, [bench.job.time]).raise_for_status()
+    assert bench.job.run(sitting, 4, 20.0).status_code == 200
+    beyond = bench.verdict()
+    assert (beyond["look"], beyond["shown"], beyond["changed"]) == (1, True, False)
+    bench.job.post(f"/sittings/{sitting}/close").raise_for_status()
+    refused = bench.job.run(sitting, 5, 20.0)
+    assert (refused.status_code, refused.json()["code"]) == (409, "sitting_closed")
+
+
+def test_sittings_of_one_boot_are_one_and_an_answered_boot_is_judged_both_ways(api: httpx.Client) -> None:
+    bench = Bench(api, FAST, show=False)
+    for sitting in bench.job.case()["sittings"]:
+        if sitting["build"] == bench.after:
+            bench.move(sitting, boot="one and the same", boot_by="read")
+    read = bench.verdict()
+    assert (read["units_after"], read["look"]) == (1, None)
+    for sitting in bench.job.case()["sittings"]:
+        if sitting["build"] == bench.after:
+            bench.move(sitting, boot="one and the same", boot_by="answered")
+    answered = bench.verdict()
+    assert (answered["verdict"], answered["remark"]) == ("not_settled", "rests_on_boots")
+
+
+def test_measured_over_everything_so_far_is_set_aside_and_the_level_halved(api: httpx.Client) -> None:
+    bench = Bench(api, DOUBTFUL)
+    version = Job.find_swap(bench.job.case(), bench.swap)["version"]
+    body = {"reason": "a fan was unplugged", "sides": "both sides", "version": version}
+    assert "at_most" in fields_of(bench.job.post(f"/swaps/{bench.swap}/attempts", body | {"at_most": 4}))
+    bench.job.post(f"/swaps/{bench.swap}/attempts", body).raise_for_status()
+    assert bench.verdict()["verdict"] == "untested"
+    assert all(sitting["set_aside"]["over"] for sitting in bench.job.case()["sittings"])
+    bench.job.measure(bench.job.build, SLOW, first_day=20)
+    bench.job.measure(bench.after, FAST, first_day=24)
+    result = bench.verdict()
+    assert (result["verdict"], result["level"], result["with_late"]) == ("real_gain", 0.975, None)
+    version = Job.find_swap(bench.job.case(), bench.swap)["version"]
+    bench.job.post(f"/swaps/{bench.swap}/attempts", body | {"version": version}).raise_for_status()
+    version = Job.find_swap(bench.job.case(), bench.swap)["version"]
+    third = bench.job.post(f"/swaps/{bench.swap}/attempts", body | {"version": version})
+    assert third.status_code == 409
+
+
+def test_home_says_no_verdict_that_nobody_was_given(api: httpx.Client) -> None:
+    bench = Bench(api, FAST, show=False)
+    assert (bench.verdict()["can_be_shown"], bench.verdict()["shown"]) == (True, False)
+    bench.job.show(bench.after, [bench.job.time]).raise_for_status()
+    assert bench.verdict()["shown"] is True
