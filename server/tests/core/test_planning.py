@@ -68,7 +68,8 @@ def test_a_plan_says_what_it_could_show_in_percent_and_in_kelvin() -> None:
     case = make_case(STEADY, [])
     plan = Plan(sittings_a_side=3, measures={TIME.id: PlannedMeasure("claim", 2.0, 25)})
     (strength,) = plan_strength(case, plan)
-    assert 0 < strength.with_five < strength.detectable < 5
+    assert 0 < strength.with_five < strength.with_four < strength.with_three == strength.detectable < 5
+    assert strength.after_first == pytest.approx(0.8)
     assert (strength.target, strength.sittings_needed) == (25, 2)
     heat = make_case([[50.0, 51.0], [52.0, 51.0], [49.0, 50.0]], [], measure=RISE)
     (in_kelvin,) = plan_strength(heat, Plan(measures={RISE.id: PlannedMeasure("claim", 1.0)}))

@@ -1751,7 +1751,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "no_measures" | "sittings" | "runs" | "ambient" | "conditions" | "steadiness" | "control";
+            code: "no_measures" | "sittings" | "runs" | "ambient" | "conditions" | "steadiness" | "control" | "prospects";
             /** Message */
             message: string;
             /** Hint */
@@ -3328,6 +3328,12 @@ export interface components {
             sittings_a_side: number;
             /** Detectable */
             detectable: number;
+            /** After First */
+            after_first: number;
+            /** With Three */
+            with_three: number;
+            /** With Four */
+            with_four: number;
             /** With Five */
             with_five: number;
             /** Target */

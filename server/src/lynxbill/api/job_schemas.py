@@ -41,6 +41,9 @@ class StrengthOut(Strict):
     noise: NoiseOut
     sittings_a_side: int
     detectable: float
+    after_first: float
+    with_three: float
+    with_four: float
     with_five: float
     target: float
     sittings_needed: int | None

@@ -11,7 +11,7 @@ from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.planning import Known, plan_strength
 from lynxbill.core.progress import progress_of
 
-LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control"]
+LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control", "prospects"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +42,7 @@ def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None
     # Steadiness is a question only of a baseline that is there.
     if not lacks:
         lacks += _steadiness(case, plan, known)
+    lacks += _prospects(case, plan, known)
     if not any(planned.role == "control" for planned in plan.measures.values()):
         message = "No control is planned: nothing would show that something else moved as well."
         lacks.append(Lack("control", message, hint=True))
@@ -66,6 +67,25 @@ def _conditions(claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]
     for number, sitting in enumerate(sittings, start=1):
         for departure in condition_departures(sitting, plan.conditions):
             yield Lack("conditions", f"Sitting {number}: {departure}.")
+
+
+def _prospects(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:
+    """What 3, 4 and 5 sittings a side would find of the headline: said before the old part can't be measured more."""
+    if plan.alternates:
+        return
+    names = {measure.id: measure for measure in case.measures}
+    for strength in plan_strength(case, plan, known):
+        if strength.measure == plan.headline:
+            measure = names[MeasureId(strength.measure)]
+            unit = "%" if measure.scale == "ratio" else measure.unit
+            found = (strength.with_three, strength.with_four, strength.with_five)
+            three, four, five = (f"{value:.2g} {unit}" for value in found)
+            yield Lack(
+                "prospects",
+                f"{measure.name}: in 8 of 10 jobs 3 sittings a side would find a gain from {three}, 4 from {four}, "
+                f"5 from {five}. Once the part is out, this side can't grow.",
+                hint=True,
+            )
 
 
 def _steadiness(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:

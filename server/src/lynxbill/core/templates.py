@@ -238,6 +238,8 @@ def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:
         rest_min=template.rest_min,
         soak_min=template.soak_min,
         order=template.order,
+        # Where the change goes back and forth in minutes, a second look costs little and finds twice as much.
+        at_most=2 * template.sittings_a_side if template.order in ("alternating", "abba") else None,
         conditions=dict(template.conditions),
         measures=measures,
         headline=headline,

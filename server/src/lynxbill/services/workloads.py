@@ -112,7 +112,7 @@ def _save_measures(session: Session, workload: WorkloadRow, measures: tuple[Meas
     return edits if is_changed else None
 
 
-def _read_after(measure_id: UUID) -> Select[tuple[UUID]]:
+def _read_after(measure_id: UUID) -> Select[UUID]:
     """Ask for a reading of a measure on a build that a swap led to."""
     of_sitting = select(ReadingRow.run_id).join(SittingRow, SittingRow.id == ReadingRow.sitting_id)
     after = of_sitting.join(SwapRow, SwapRow.after_id == SittingRow.build_id)

@@ -2,7 +2,7 @@ import type { Case, Comparison, CostLine, Measure, MeasureResult, Swap } from ".
 import type { ValuePoint } from "../../charts/ValueChart";
 import { decimalsFor, formatList, formatMoney, formatNumber, formatSignedPercent } from "../../lib/format";
 import { isWork } from "../../lib/work";
-import { isToBeJudged, leadMeasure, sayChange, sayNet, sayRatio } from "../machine/says";
+import { isToBeJudged, leadMeasure, sayChange, sayLevel, sayNet, sayRatio } from "../machine/says";
 
 const INCOME = new Set<CostLine["kind"]>(["resale", "reuse"]);
 const SMALL_COST = 10;
@@ -28,7 +28,7 @@ export function sayOverall(comparison: Comparison): string | null {
   if (low === null || high === null) return formatSignedPercent(gain_percent);
   const decimals = Math.min(2, decimalsFor((high - low) / 2));
   const ends = `${formatSignedPercent(low, decimals).replace(" %", "")} to ${formatSignedPercent(high, decimals)}`;
-  return `${formatSignedPercent(gain_percent, decimals)} (95 % interval ${ends})`;
+  return `${formatSignedPercent(gain_percent, decimals)} (${sayLevel(comparison.overall.level)} interval ${ends})`;
 }
 
 /** What the overall gain is made of: its claims with their weights, and how far apart they lie. */
@@ -84,7 +84,8 @@ export function sayPerTenInterval(comparison: Comparison): string | null {
   const decimals = perTenDecimals(comparison);
   if (bill.low === null) return null;
   if (bill.high === null) return `at least ${formatNumber(bill.low, decimals)}`;
-  return `95 % interval ${formatNumber(bill.low, decimals)} to ${formatNumber(bill.high, decimals)}`;
+  const lead = comparison.lead === null ? undefined : comparison.measures[comparison.lead];
+  return `${sayLevel(lead?.level ?? null)} interval ${formatNumber(bill.low, decimals)} to ${formatNumber(bill.high, decimals)}`;
 }
 
 /** "Tile rendering 1.34× as fast (25 % less time)", "Soak 2.8 K cooler". */

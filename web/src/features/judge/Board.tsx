@@ -5,7 +5,7 @@ import { type Axis, sharedAxis, spanOf } from "../../charts/scales";
 import { formatFigure } from "../../lib/format";
 import { Verdict, verdictWord } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
-import { sayChange, sayInterval } from "../machine/says";
+import { leadMeasure, sayChange, sayInterval, sayLevel } from "../machine/says";
 import { dotsOf, type Group, groupMeasures } from "./model";
 
 const AXIS_WIDTH = 216;
@@ -19,6 +19,7 @@ interface Props {
 
 /** All measures at a glance: both sides, the runs, the interval against the band, the verdict. */
 export function Board({ job, comparison, selected, onSelect }: Props) {
+  const lead = comparison.measures[leadMeasure(comparison, job.measures)?.id ?? ""];
   return (
     <table className="w-full">
       <thead className="text-left text-soft">
@@ -27,7 +28,7 @@ export function Board({ job, comparison, selected, onSelect }: Props) {
           <th className="px-1 text-right font-medium text-before">before</th>
           <th className="px-1 text-right font-medium text-after">after</th>
           <th className="px-2 font-medium">runs</th>
-          <th className="font-medium">95 % interval, right is better</th>
+          <th className="font-medium">{sayLevel(lead?.level ?? null)} interval, right is better</th>
           <th className="px-1 text-right font-medium">change</th>
           <th className="pl-2 font-medium">verdict</th>
         </tr>
@@ -96,7 +97,7 @@ interface RowProps {
 function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect }: RowProps) {
   const span = spanOf(result, measure);
   const interval = sayInterval(result, measure);
-  const label = `${measure.name}: ${sayChange(result, measure)}${interval ? `, 95 % interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
+  const label = `${measure.name}: ${sayChange(result, measure)}${interval ? `, ${sayLevel(result.level)} interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
   const { pairs } = dotsOf(job, comparison, measure);
   return (
     <tr className={`border-b border-line ${isSelected ? "bg-note" : ""}`} data-measure={measure.name}>

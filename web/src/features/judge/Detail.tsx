@@ -4,7 +4,7 @@ import { formatNumber, formatP, formatReading, formatSignedPercent } from "../..
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
-import { percentDecimals, sayAbsolute, sayChange, sayInterval, sayMargin } from "../machine/says";
+import { percentDecimals, sayAbsolute, sayChange, sayInterval, sayLevel, sayMargin } from "../machine/says";
 import { sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
 import { EachSide, HowJudged } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
@@ -99,7 +99,7 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
   const hoped = result.hoped_for;
   const reached = result.gain_percent ?? result.estimate;
   const facts: [string, string | null][] = [
-    [`${levelOf(result)} % interval`, sayInterval(result, measure)],
+    [`${sayLevel(result.level)} interval`, sayInterval(result, measure)],
     ["By chance alone", result.p === null ? null : formatP(result.p)],
     [
       "Among all tested",
@@ -200,12 +200,6 @@ const SAID_ELSEWHERE = new Set<MeasureResult["flags"][number]["code"]>([
 ]);
 
 const isNews = (flag: MeasureResult["flags"][number]): boolean => !SAID_ELSEWHERE.has(flag.code);
-
-/** The level of the interval in percent, as it is written: 95, 97, 97.5. */
-const levelOf = ({ level }: MeasureResult): string =>
-  level === null
-    ? "95"
-    : formatNumber(100 * level, (1000 * level) % 10 > 0.01 && (1000 * level) % 10 < 9.99 ? 1 : 0);
 
 /** A count of both sides, which stays on one line. */
 const bothSides = (before: number, after: number): string => `${before}\u00a0+\u00a0${after}`;

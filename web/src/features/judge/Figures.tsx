@@ -1,4 +1,5 @@
 import type { Measure, MeasureResult } from "../../api/client";
+import { sayLevel } from "../machine/says";
 import { formatExact, formatFigure } from "../../lib/format";
 import { listCompanions } from "./model";
 
@@ -82,8 +83,8 @@ export function HowJudged({ result, measure }: Props) {
     ["scatter S", result.sd],
     ["standard error", result.se],
     ["degrees of freedom", result.df],
-    ["95 % low", result.ci_low],
-    ["95 % high", result.ci_high],
+    [`${sayLevel(result.level)} low`, result.ci_low],
+    [`${sayLevel(result.level)} high`, result.ci_high],
     ["90 % low", result.ci90_low],
     ["90 % high", result.ci90_high],
     ["p, the same", result.p_equivalence],

@@ -11,7 +11,7 @@ import { formatCount, formatList, formatNumber, formatSignedPercent, formatTime 
 import { verdictWord } from "../../ui/Verdict";
 import { isWork } from "../../lib/work";
 import type { Evidence } from "../machine/api";
-import { leadMeasure, sayChange, sayInterval, sayVerdict } from "../machine/says";
+import { leadMeasure, sayChange, sayInterval, sayLevel, sayVerdict } from "../machine/says";
 
 export interface Group {
   title: string;
@@ -106,10 +106,7 @@ export function sayLook(comparison: Comparison, measures: Measure[]): string | n
   const again = attempt > 1 ? ` Attempt ${attempt}: every level is halved.` : "";
   if (!planned)
     return `Nothing was planned between these two builds: a stricter rule speaks throughout.${again}`;
-  const level =
-    result.level === null
-      ? ""
-      : `, at ${formatNumber(100 * result.level, (result.level * 1000) % 10 ? 1 : 0)} %`;
+  const level = result.level === null ? "" : `, at ${sayLevel(result.level)}`;
   if (result.look === 2) return `The second look of two${level}.${again}`;
   if (result.look === 1 && second !== null) {
     const open =

@@ -106,6 +106,12 @@ function sayMoreInterval(result: Verdict, measure: Measure): string | null {
   return `${size(near)} to ${sayMore(far, size(far), measure)}`;
 }
 
+/** The level of an interval as it is written, "95 %", "97.5 %"; of none, that of a plan with one look. */
+export function sayLevel(level: number | null): string {
+  const percent = Math.round(1000 * (level ?? 0.95)) / 10;
+  return `${formatNumber(percent, Number.isInteger(percent) ? 0 : 1)} %`;
+}
+
 const halfWidth = (result: Verdict): number | null =>
   result.ci_low === null || result.ci_high === null ? null : (result.ci_high - result.ci_low) / 2;
 

@@ -51,7 +51,9 @@ function lineOf(job: Case, run: Run, was: Was): Line {
 
 const valueNow = (run: Run, member: string): string => {
   const value = (run as unknown as Record<string, unknown>)[member];
-  return value === null || value === undefined || value === "" ? "nothing" : String(value);
+  return value === null || value === undefined || value === ""
+    ? "nothing"
+    : JSON.stringify(value).replaceAll('"', "");
 };
 
 function sayWas(what: string, was: Was, to: string, unit = ""): string {
@@ -67,7 +69,7 @@ function sayOld(value: Was["value"], unit: string): string {
     const middle = value.value ?? ((value.low ?? 0) + (value.high ?? 0)) / 2;
     return formatReading(middle, unit);
   }
-  return typeof value === "number" && unit ? formatReading(value, unit) : String(value);
+  return typeof value === "number" && unit ? formatReading(value, unit) : `${value}`;
 }
 
 const nameOf = (member: string): string => member.replace(/^conditions\./, "").replaceAll("_", " ");

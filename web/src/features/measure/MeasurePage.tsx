@@ -275,11 +275,9 @@ function Closing({ job, sitting }: { job: Case; sitting: Sitting }) {
   return (
     <section>
       <p>
-        <b className="font-semibold">
-          <span aria-hidden>🔒</span> Closed {formatTime(sitting.closed_at, job.machine.time_zone)}.
-        </b>{" "}
-        It takes no further runs. What is corrected here now stays visible, and the verdict is the more
-        cautious one of before and after.
+        <b className="font-semibold">Closed {formatTime(sitting.closed_at, job.machine.time_zone)}.</b> It
+        takes no further runs. What is corrected here now stays visible, and the verdict is the more cautious
+        one of before and after.
       </p>
       <Button look="quiet" onClick={() => setAsking(true)}>
         Set this sitting aside…

@@ -1,12 +1,12 @@
 import { useSearchParams } from "react-router";
 
-import type { Case, PlanView, Swap } from "../../api/client";
+import type { Case, Plan, PlanView, Swap } from "../../api/client";
 import { formatCount, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { useCase } from "../machine/api";
 import { currentSwap } from "../machine/model";
-import { sayMinutes, sayStrength, strongest } from "../machine/planWords";
+import { sayMinutes, sayStrength, sayTwoLooks, strongest } from "../machine/planWords";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { PlanForm } from "./PlanForm";
 import { Templates } from "./Templates";
@@ -30,7 +30,7 @@ export function PlanPage() {
         <PlanForm key={swap?.id ?? "open"} job={job} swap={swap} view={planView} vocabulary={vocabulary} />
       </div>
       <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
-        <TimeAndStrength job={job} view={planView} />
+        <TimeAndStrength job={job} plan={swap?.plan ?? job.open_plan.plan} view={planView} />
         {planView.questions.length > 0 && (
           <section className="space-y-2">
             <h2 className="eyebrow">Questions to this plan</h2>
@@ -71,8 +71,10 @@ function sayPlan(job: Case, swap: Swap | undefined, view: PlanView): string {
   return `${many}${time}: ${measure.name} would show from ${sayStrength(strength, job.measures, strength.detectable)}.`;
 }
 
-function TimeAndStrength({ job, view }: { job: Case; view: PlanView }) {
+function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: PlanView }) {
   const { time } = view;
+  const strength = strongest(view, plan.headline ?? null);
+  const twoLooks = strength ? sayTwoLooks(strength, job.measures, plan.at_most ?? null) : null;
   return (
     <section>
       <h2 className="eyebrow mb-2">How long, and what it could show</h2>
@@ -93,6 +95,8 @@ function TimeAndStrength({ job, view }: { job: Case; view: PlanView }) {
             <tr className="border-b border-line">
               <th className="py-1 font-medium">Could show</th>
               <th className="text-right font-medium">planned</th>
+              <th className="pl-2 text-right font-medium">3</th>
+              <th className="pl-2 text-right font-medium">4</th>
               <th className="pl-2 text-right font-medium whitespace-nowrap">5 a side</th>
             </tr>
           </thead>
@@ -105,14 +109,17 @@ function TimeAndStrength({ job, view }: { job: Case; view: PlanView }) {
                 <td className="text-right font-semibold whitespace-nowrap">
                   {sayStrength(strength, job.measures, strength.detectable)}
                 </td>
-                <td className="pl-2 text-right whitespace-nowrap">
-                  {sayStrength(strength, job.measures, strength.with_five)}
-                </td>
+                {[strength.with_three, strength.with_four, strength.with_five].map((value, index) => (
+                  <td key={index} className="pl-2 text-right whitespace-nowrap">
+                    {sayStrength(strength, job.measures, value)}
+                  </td>
+                ))}
               </tr>
             ))}
           </tbody>
         </table>
       )}
+      {twoLooks && <p className="mt-2">{twoLooks}</p>}
       {view.strengths.some((strength) => strength.sittings_needed === null) && (
         <p className="mt-1 text-sm text-soft">
           Where more than twenty sittings would be needed, the measure scatters too much for its margin.
