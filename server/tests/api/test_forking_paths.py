@@ -80,7 +80,7 @@ def test_a_build_with_the_parts_and_settings_of_an_earlier_one_is_that_build(api
     bench.job.post(f"/swaps/{bench.swap}/close", {"skipped": "a test", "version": 2}).raise_for_status()
     first = bench.job.build_body()
     part = first["parts"][0] | {"id": new_id()}
-    body = {"before": bench.after, "after": new_id(), "label": "As it was", "costs": []}
+    body: dict[str, Any] = {"before": bench.after, "after": new_id(), "label": "As it was", "costs": []}
     body |= {"after_build": {"label": "Another name", "parts": [part], "settings": first["settings"]}}
     refused = bench.job.put(f"/swaps/{new_id()}", body)
     assert "This is build A" in fields_of(refused)["after_build"]

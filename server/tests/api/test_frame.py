@@ -64,7 +64,8 @@ def test_a_complete_baseline_needs_no_reason(job: Job) -> None:
         measures={job.time: {"matters_from": 2}, job.rise: {"role": "watch", "matters_from": 1}},
     )
     job.measure(job.build, STEADY)
-    assert [(lack["code"], lack["hint"]) for lack in job.outlook()["lacks"]] == [("control", True)]
+    lacks = [(lack["code"], lack["hint"]) for lack in job.outlook()["lacks"]]
+    assert lacks == [("prospects", True), ("control", True)]
     swap, _ = planned_swap(job)
     opened = job.post(f"/swaps/{swap}/open", {"version": 1}).raise_for_status().json()
     assert Job.find_swap(opened, swap)["gate_missing"] == []

@@ -4,7 +4,16 @@ import numpy as np
 import pytest
 
 from lynxbill.prove.cells import all_cells
-from lynxbill.prove.simulate import Bench, autocorrelated, heavy_tailed, normal, outlying, side_readings, skewed
+from lynxbill.prove.simulate import (
+    Bench,
+    autocorrelated,
+    heavy_tailed,
+    normal,
+    outlying,
+    side_readings,
+    skewed,
+    skewed_around_mean,
+)
 from lynxbill.prove.table import Outcome, prove
 
 
@@ -25,11 +34,17 @@ def test_the_same_proof_counts_the_same_every_time() -> None:
     assert first == second
 
 
-@pytest.mark.parametrize("noise", [normal, heavy_tailed, skewed, autocorrelated])
+@pytest.mark.parametrize("noise", [normal, heavy_tailed, skewed_around_mean, autocorrelated])
 def test_every_noise_scatters_as_much_as_it_says(noise: object) -> None:
     draws = noise(np.random.default_rng(3), (40_000, 5))  # type: ignore[operator]
     assert draws.mean() == pytest.approx(0, abs=0.03)
     assert draws.std() == pytest.approx(1, abs=0.12)
+
+
+@pytest.mark.parametrize("runs", [2, 3, 5])
+def test_skewed_runs_are_drawn_around_what_their_median_is_expected_to_be(runs: int) -> None:
+    medians = np.median(skewed(np.random.default_rng(3), (40_000, runs)), axis=1)
+    assert medians.mean() == pytest.approx(0, abs=0.03)
 
 
 def test_outliers_are_rare_and_far_and_reboots_move_a_whole_sitting() -> None:

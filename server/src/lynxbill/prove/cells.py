@@ -33,20 +33,24 @@ NUISANCES = {
     "cold first run": Bench(1.0, normal, cold=2.0),
     "drift within sittings": Bench(1.0, normal, drift=0.5),
 }
-# Cells in which a broken rule shows soonest: their short form takes more replications.
-KEY_GROUPS = ("planned", "unequal scatter", "one sitting", "two looks", "no change", "a gain-seeking hand")
+# What the short form counts: of a usual cell, of a costly one that a broken rule moves far, of one it moves little.
+FEW, SOME, MANY = 80, 400, 2_000
 
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """`count` answers how often the event happened in so many replications; its rate must lie in [low, high]."""
+    """
+    `count` answers how often the event happened in so many replications; its rate must lie in [low, high].
+
+    `short`: the replications of the short form.
+    """
 
     group: str
     name: str
     count: Count
     low: float
     high: float
-    is_key: bool = False
+    short: int = FEW
 
 
 def all_cells() -> tuple[Cell, ...]:
@@ -78,8 +82,8 @@ def _planned() -> Iterator[Cell]:
         for r in (2, 3):
             for tau in (0.0, 0.5, 1.0, 2.0):
                 count = partial(rates.false_alarms, bench=Bench(tau), k=(k, k), r=r)
-                key = (k, r, tau) == (3, 3, 1.0)
-                yield Cell("planned", f"{k} + {k} sittings, {r} runs, tau {tau:g}", count, 0.040, 0.055, key)
+                short = MANY if (k, r, tau) == (3, 3, 1.0) else FEW
+                yield Cell("planned", f"{k} + {k} sittings, {r} runs, tau {tau:g}", count, 0.040, 0.055, short)
 
 
 def _nuisances() -> Iterator[Cell]:
@@ -103,9 +107,9 @@ def _unequal_scatter() -> Iterator[Cell]:
             alike = partial(rates.false_alarms, bench=Bench(1.0), k=(k, k), r=3, scatter=float(times))
             runs = partial(rates.false_alarms, bench=Bench(1.0), k=(k, k), r=3, scatter=float(times), reboots=1.0)
             boots = partial(rates.false_alarms, bench=Bench(1.0), k=(k, k), r=3, reboots=float(times))
-            key = (k, times) == (3, 4)
+            short = MANY if (k, times) == (3, 4) else FEW
             group = "unequal scatter"
-            yield Cell(group, f"{k} + {k}, runs and reboots {times} times noisier after", alike, 0.0, 0.062, key)
+            yield Cell(group, f"{k} + {k}, runs and reboots {times} times noisier after", alike, 0.0, 0.062, short)
             yield Cell(group, f"{k} + {k}, runs alone {times} times noisier after", runs, 0.0, 0.062)
             yield Cell(group, f"{k} + {k}, reboots alone {times} times noisier after", boots, 0.0, alone[times])
 
@@ -128,9 +132,9 @@ def _designs() -> Iterator[Cell]:
 def _cut_and_floor() -> Iterator[Cell]:
     """Cells that miss their limits as soon as the cut to equal length or the floor of rounding is taken away."""
     cold = partial(rates.false_alarms, bench=Bench(0.25, cold=3.0), k=(3, 3), r=3, runs_after=7)
-    yield Cell("cut and floor", "3 runs against 7, cold first run", cold, 0.0, 0.057, True)
+    yield Cell("cut and floor", "3 runs against 7, cold first run", cold, 0.0, 0.057, MANY)
     coarse = partial(rates.false_alarms, bench=Bench(0.0), k=(2, 2), r=3, unit=4.0)
-    yield Cell("cut and floor", "steps four times the scatter, level between two", coarse, 0.0, 0.057, True)
+    yield Cell("cut and floor", "steps four times the scatter, level between two", coarse, 0.0, 0.057, MANY)
 
 
 def _guard() -> Iterator[Cell]:
@@ -145,7 +149,8 @@ def _guard() -> Iterator[Cell]:
         for n in (3, 10):
             for tau in (0.0, 1.0, 2.0):
                 count = partial(rates.false_alarms, bench=Bench(tau, noise), k=(1, 1), r=n)
-                yield Cell("one sitting", f"{name}, {n} runs, tau {tau:g}", count, 0.0, 0.06, (n, tau) == (10, 2.0))
+                short = MANY if (n, tau) == (10, 2.0) else FEW
+                yield Cell("one sitting", f"{name}, {n} runs, tau {tau:g}", count, 0.0, 0.06, short)
         for k in ((2, 1), (5, 1), (1, 3)):
             count = partial(rates.false_alarms, bench=Bench(2.0, noise), k=k, r=5, scatter=3.0)
             limit = 0.06 if noise is normal else 0.08
@@ -155,7 +160,9 @@ def _guard() -> Iterator[Cell]:
 def _margin() -> Iterator[Cell]:
     for k in (3, 5):
         count = partial(rates.wrong_no_change, k=k)
-        yield Cell("no change", f"true change just at the margin, {k} + {k}", count, 0.0, 0.056, k == 3)
+        yield Cell(
+            "no change", f"true change just at the margin, {k} + {k}", count, 0.0, 0.056, MANY if k == 3 else FEW
+        )
     for looks in ((2, 4), (3, 5), (3, 6)):
         count = partial(rates.wrong_no_change, k=looks[0], at_most=looks[1])
         yield Cell("no change", f"at the margin over looks {looks[0]} and {looks[1]}", count, 0.0, 0.058)
@@ -165,9 +172,8 @@ def _coarse() -> Iterator[Cell]:
     for step in (1.0, 2.0, 5.0):
         for design in ("side_by_side", "paired"):
             margin = partial(rates.wrong_no_change, k=3, step=step, design=design)
-            yield Cell(
-                "coarse readings", f"{design}, steps {step:g} S, at the margin", margin, 0.0, 0.06, step == 2.0
-            )
+            short = MANY if step == 2.0 else FEW
+            yield Cell("coarse readings", f"{design}, steps {step:g} S, at the margin", margin, 0.0, 0.06, short)
             missed = partial(rates.missed_interval, k=3, step=step, design=design)
             yield Cell("coarse readings", f"{design}, steps {step:g} S, interval misses", missed, 0.0, 0.06)
 
@@ -175,7 +181,14 @@ def _coarse() -> Iterator[Cell]:
 def _families() -> Iterator[Cell]:
     for correlation in (0.0, 0.5, 0.9):
         count = partial(rates.family_alarms, correlation=correlation)
-        yield Cell("families", f"any of 12, correlation {correlation:g}", count, 0.0, 0.055, correlation == 0.0)
+        yield Cell(
+            "families",
+            f"any of 12, correlation {correlation:g}",
+            count,
+            0.0,
+            0.055,
+            SOME if correlation == 0.0 else FEW,
+        )
     for times, limit in ((2.0, 0.07), (3.0, 0.09), (4.0, 0.11)):
         count = partial(rates.family_alarms, scatter=times)
         yield Cell("families", f"any of 12, after-side {times:g} times noisier", count, 0.0, limit)
@@ -200,7 +213,8 @@ def _looks() -> Iterator[Cell]:
             count = partial(paths.two_looks, bench=Bench(1.0), looks=looks, alternating=alternating)
             order = "alternating" if alternating else "block"
             name = f"{looks[0]} and {looks[1]}, {order}"
-            yield Cell("two looks", name, count, 0.0, 0.053, looks == (3, 6) and alternating)
+            short = MANY if looks == (3, 6) and alternating else FEW
+            yield Cell("two looks", name, count, 0.0, 0.053, short)
         for before in (2, 3, 4):
             if before < looks[1]:
                 count = partial(paths.two_looks, bench=Bench(1.0), looks=looks, before=before)
@@ -244,10 +258,10 @@ def _hands() -> Iterator[Cell]:
     }
     for name, (hand, plan, before, after) in tried.items():
         count = partial(hands.gains_sought, hand=hand, plan=plan, before=before, after=after)
-        yield Cell("a gain-seeking hand", name, count, 0.0, 0.03, True)
-    yield Cell("a gain-seeking hand", "denies one boot: both ways must agree", hands.boots_answered, 0.0, 0.03, True)
+        yield Cell("a gain-seeking hand", name, count, 0.0, 0.03, SOME)
+    yield Cell("a gain-seeking hand", "denies one boot: both ways must agree", hands.boots_answered, 0.0, 0.03, SOME)
     known = partial(hands.one_boot, known=True)
-    yield Cell("a gain-seeking hand", "three sittings in one boot, which is read", known, 0.0, 0.06, True)
+    yield Cell("a gain-seeking hand", "three sittings in one boot, which is read", known, 0.0, 0.06, SOME)
     for attempts, limit in ((2, 0.083), (3, 0.093)):
         count = partial(hands.measured_over, attempts=attempts)
         yield Cell("measured over", f"{attempts} attempts, gain or loss", count, 0.0, limit)
