@@ -214,6 +214,17 @@ def test_trials_and_rechecks_count_in_nobodys_stand() -> None:
         assert (tally.sittings, tally.runs, tally.sittings_left) == (2, 6, 1)
 
 
+def test_sittings_in_one_boot_are_one_for_the_plan() -> None:
+    case = make_case(STEADY, [])
+    plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={TIME.id: PlannedMeasure("claim", 2.0)})
+    one_boot = tuple(replace(s, boot="same", boot_by="read") if s.id != "B0" else s for s in case.sittings)
+    case = replace(case, sittings=one_boot)
+    (sittings, _) = baseline_gate(case, B, plan)
+    assert sittings.message == "Job: 2 of 3 sittings. Those in one boot count as one: restart before the next."
+    tally = tally_builds(replace(case, open_plan=plan, swaps=()))["B"]
+    assert (tally.sittings, tally.runs, tally.sittings_left) == (3, 9, 1)
+
+
 def test_warm_ups_are_no_runs_of_a_sheet() -> None:
     case = make_case([[40.0, 40.1]], [[30.0]])
     warm = replace(case.runs[0], id=RunId("warm"), warm_up=True, soak_s=5.0, workload_version="0")

@@ -55,7 +55,9 @@ def _counts(case: Case, build_id: BuildId, plan: Plan) -> Iterator[Lack]:
     for progress in progress_of(case, build_id, counted):
         name = progress.measure.name
         if progress.sittings_left:
-            yield Lack("sittings", f"{name}: {len(progress.runs)} of {progress.sittings_wanted} sittings.")
+            one_boot = len(progress.runs) > progress.units
+            why = " Those in one boot count as one: restart before the next." if one_boot else ""
+            yield Lack("sittings", f"{name}: {progress.units} of {progress.sittings_wanted} sittings.{why}")
         if progress.fewest_runs is not None:
             yield Lack("runs", f"{name}: a sitting has {progress.fewest_runs} of {progress.runs_wanted} runs.")
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lynxbill.core.case import BuildId, Case, Frame, Plan, Sheet, SheetKey, Sitting
-from lynxbill.core.counting import compared_sittings
+from lynxbill.core.counting import boots_of, compared_sittings
 from lynxbill.core.measure import Measure
 from lynxbill.core.sheets import sheets_of
 
@@ -14,18 +14,20 @@ class Progress:
     """
     How far one planned measure is on a build.
 
-    `runs` holds the runs that count in each sitting that has any, oldest first; `sittings_wanted` and `runs_wanted`
-    are what the plan asks for.
+    `runs` holds the runs that count in each sitting that has any, oldest first, and `units` says as how many sittings
+    these count: those in one boot of the machine are one. `sittings_wanted` and `runs_wanted` are what the plan asks
+    for.
     """
 
     measure: Measure
     runs: tuple[int, ...]
+    units: int
     sittings_wanted: int
     runs_wanted: int
 
     @property
     def sittings_left(self) -> int:
-        return max(0, self.sittings_wanted - len(self.runs))
+        return max(0, self.sittings_wanted - self.units)
 
     @property
     def fewest_runs(self) -> int | None:
@@ -39,7 +41,7 @@ class Tally:
     """
     How often a build was measured: its sittings and runs that count for anything, and the sittings still to come.
 
-    `sittings_left` is that of the claim or control that is the least far.
+    `sittings_left` is that of the claim or control that is the least far; sittings in one boot count as one there.
     """
 
     sittings: int
@@ -72,16 +74,26 @@ def _progress(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: BuildId,
     sittings = compared_sittings(frame, build_id)
     judged = [m for m in frame.measures if m.id in plan.measures and plan.measures[m.id].role != "watch"]
     wanted = plan.sittings_a_side or 1, plan.runs_a_sitting or 1
-    return tuple(Progress(measure, _runs_that_count(sheets, sittings, measure), *wanted) for measure in judged)
+    return tuple(_progress_of(sheets, sittings, measure, *wanted) for measure in judged)
+
+
+def _progress_of(
+    sheets: Mapping[SheetKey, Sheet], sittings: tuple[Sitting, ...], measure: Measure, wanted: int, runs_wanted: int
+) -> Progress:
+    counts = {sitting.id: _runs_that_count(sheets, sitting, measure) for sitting in sittings}
+    units = sum(any(counts[sitting.id] for sitting in boot) for boot in boots_of(sittings))
+    return Progress(measure, tuple(count for count in counts.values() if count), units, wanted, runs_wanted)
 
 
 def _tally(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: BuildId) -> Tally:
     plan = frame.plan_of(build_id)
-    counted = [_runs_of(frame, sheets, sitting) for sitting in compared_sittings(frame, build_id)]
-    used = sum(runs > 0 for runs in counted)
+    sittings = compared_sittings(frame, build_id)
+    counted = {sitting.id: _runs_of(frame, sheets, sitting) for sitting in sittings}
+    used = sum(runs > 0 for runs in counted.values())
+    units = sum(any(counted[sitting.id] for sitting in boot) for boot in boots_of(sittings))
     planned = _progress(frame, sheets, build_id, plan)
-    left = max((progress.sittings_left for progress in planned), default=max(0, (plan.sittings_a_side or 1) - used))
-    return Tally(used, sum(counted), left)
+    left = max((progress.sittings_left for progress in planned), default=max(0, (plan.sittings_a_side or 1) - units))
+    return Tally(used, sum(counted.values()), left)
 
 
 def _runs_of(frame: Frame, sheets: Mapping[SheetKey, Sheet], sitting: Sitting) -> int:
@@ -90,9 +102,6 @@ def _runs_of(frame: Frame, sheets: Mapping[SheetKey, Sheet], sitting: Sitting) -
     return sum(max((level.runs for level in sheet.levels.values()), default=0) for sheet in here)
 
 
-def _runs_that_count(
-    sheets: Mapping[SheetKey, Sheet], sittings: tuple[Sitting, ...], measure: Measure
-) -> tuple[int, ...]:
-    found = (sheets.get((sitting.id, measure.workload)) for sitting in sittings)
-    counts = (sheet.levels[measure.id].runs for sheet in found if sheet and measure.id in sheet.levels)
-    return tuple(count for count in counts if count)
+def _runs_that_count(sheets: Mapping[SheetKey, Sheet], sitting: Sitting, measure: Measure) -> int:
+    sheet = sheets.get((sitting.id, measure.workload))
+    return sheet.levels[measure.id].runs if sheet and measure.id in sheet.levels else 0
