@@ -90,20 +90,21 @@ function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: Pla
         </p>
       )}
       {view.strengths.length > 0 && (
-        <table className="mt-3 w-full">
+        <table className="mt-3 w-full text-sm tabular-nums">
+          <caption className="mb-1 text-left text-soft">Gain it could show, by sittings a side</caption>
           <thead className="text-left text-soft">
             <tr className="border-b border-line">
-              <th className="py-1 font-medium">Could show</th>
+              <th className="py-1 font-medium">Measure</th>
               <th className="text-right font-medium">planned</th>
               <th className="pl-2 text-right font-medium">3</th>
               <th className="pl-2 text-right font-medium">4</th>
-              <th className="pl-2 text-right font-medium whitespace-nowrap">5 a side</th>
+              <th className="pl-2 text-right font-medium">5</th>
             </tr>
           </thead>
           <tbody>
             {view.strengths.map((strength) => (
               <tr key={strength.measure} className="border-b border-line">
-                <th scope="row" className="py-1 text-left font-normal">
+                <th scope="row" className="py-1 pr-1 text-left font-normal">
                   {job.measures.find((measure) => measure.id === strength.measure)?.name}
                 </th>
                 <td className="text-right font-semibold whitespace-nowrap">
