@@ -92,32 +92,36 @@ function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: Pla
       {view.strengths.length > 0 && (
         <table className="mt-3 w-full text-sm tabular-nums">
           <caption className="mb-1 text-left text-soft">Gain it could show, by sittings a side</caption>
-          <thead className="text-left text-soft">
+          <thead className="text-soft">
             <tr className="border-b border-line">
-              <th className="py-1 font-medium">Measure</th>
-              <th className="text-right font-medium">planned</th>
-              <th className="pl-2 text-right font-medium">3</th>
-              <th className="pl-2 text-right font-medium">4</th>
-              <th className="pl-2 text-right font-medium">5</th>
+              {["planned", "3", "4", "5"].map((head) => (
+                <th key={head} scope="col" className="py-1 pl-2 text-right font-medium first:pl-0">
+                  {head}
+                </th>
+              ))}
             </tr>
           </thead>
-          <tbody>
-            {view.strengths.map((strength) => (
-              <tr key={strength.measure} className="border-b border-line">
-                <th scope="row" className="py-1 pr-1 text-left font-normal">
+          {view.strengths.map((strength) => (
+            <tbody key={strength.measure} className="border-b border-line">
+              <tr>
+                <th scope="rowgroup" colSpan={4} className="pt-1 text-left font-normal">
                   {job.measures.find((measure) => measure.id === strength.measure)?.name}
                 </th>
-                <td className="text-right font-semibold whitespace-nowrap">
-                  {sayStrength(strength, job.measures, strength.detectable)}
-                </td>
-                {[strength.with_three, strength.with_four, strength.with_five].map((value, index) => (
-                  <td key={index} className="pl-2 text-right whitespace-nowrap">
-                    {sayStrength(strength, job.measures, value)}
-                  </td>
-                ))}
               </tr>
-            ))}
-          </tbody>
+              <tr>
+                {[strength.detectable, strength.with_three, strength.with_four, strength.with_five].map(
+                  (value, index) => (
+                    <td
+                      key={index}
+                      className="pb-1 pl-2 text-right whitespace-nowrap first:pl-0 first:font-semibold"
+                    >
+                      {sayStrength(strength, job.measures, value)}
+                    </td>
+                  ),
+                )}
+              </tr>
+            </tbody>
+          ))}
         </table>
       )}
       {twoLooks && <p className="mt-2">{twoLooks}</p>}
