@@ -3,7 +3,7 @@
 import math
 from functools import lru_cache
 
-from lynxbill.core.estimate import ALPHA, Basis, Estimate, Forms
+from lynxbill.core.estimate import ALPHA, Estimate, Forms
 from lynxbill.core.measure import MOST_LOG
 
 PRIOR_SPREAD = 4.0
@@ -63,7 +63,6 @@ def at_any_time(forms: Forms, size: float, *, after_last_look: bool, alpha: floa
     df = min(forms.df, forms.welch_df or forms.df)
     differs = se > forms.se or df < forms.df
     return any_time(
-        "anytime",
         forms.difference,
         forms.sd,
         se,
@@ -76,7 +75,6 @@ def at_any_time(forms: Forms, size: float, *, after_last_look: bool, alpha: floa
 
 
 def any_time(
-    basis: Basis,
     difference: float,
     sd: float,
     se: float,
@@ -103,7 +101,7 @@ def any_time(
         return None
     e = e_value(difference / se, df, size)
     return Estimate(
-        basis=basis,
+        basis="anytime",
         estimate=difference,
         sd=sd,
         se=se,

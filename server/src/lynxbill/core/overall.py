@@ -143,7 +143,7 @@ def _from_pairs(
     if terms.look is not None:
         return estimate
     figures = estimate.estimate, estimate.sd, estimate.se, estimate.df, float(len(differences))
-    return any_time("anytime", *figures, after_last_look=terms.after_last_look, alpha=terms.alpha)
+    return any_time(*figures, after_last_look=terms.after_last_look, alpha=terms.alpha)
 
 
 def _guarded(before: Composite, after: Composite, terms: Terms, *, step: float, doubt: float) -> Estimate | None:

@@ -116,7 +116,6 @@ def _by_units(
         if terms.look is not None:
             return estimate
         return any_time(
-            "anytime",
             estimate.estimate,
             estimate.sd,
             estimate.se,

@@ -260,8 +260,7 @@ def _hands() -> Iterator[Cell]:
         count = partial(hands.gains_sought, hand=hand, plan=plan, before=before, after=after)
         yield Cell("a gain-seeking hand", name, count, 0.0, 0.03, SOME)
     yield Cell("a gain-seeking hand", "denies one boot: both ways must agree", hands.boots_answered, 0.0, 0.03, SOME)
-    known = partial(hands.one_boot, known=True)
-    yield Cell("a gain-seeking hand", "three sittings in one boot, which is read", known, 0.0, 0.06, SOME)
+    yield Cell("a gain-seeking hand", "three sittings in one boot, which is read", hands.one_boot, 0.0, 0.06, SOME)
     for attempts, limit in ((2, 0.083), (3, 0.093)):
         count = partial(hands.measured_over, attempts=attempts)
         yield Cell("measured over", f"{attempts} attempts, gain or loss", count, 0.0, limit)

@@ -12,7 +12,7 @@ from itertools import combinations
 
 import numpy as np
 
-from lynxbill.core.case import READING, Attempt, Case, Plan, Reading, Run, SetAside, Sitting, Was
+from lynxbill.core.case import READING, Attempt, BootBy, Case, Plan, Reading, Run, SetAside, Sitting, Was
 from lynxbill.core.comparison import judge_measures
 from lynxbill.prove.paths import ask, so_far
 from lynxbill.prove.rates import CALLED, TINY
@@ -171,36 +171,28 @@ def adds_runs(generator: np.random.Generator, case: Case) -> Case:
     return case
 
 
-def one_boot(generator: np.random.Generator, replications: int, *, known: bool) -> int:
-    """Three sittings a side in one boot each: known to be so, they are one unit, and the guard's."""
-    plan = plan_for((SCORE,), 1 if known else 3, matters_from=TINY)
-    called = 0
-    for _ in range(replications):
-        sides = []
-        for _side in range(2):
-            boot = float(generator.standard_normal())
-            side = side_readings(generator, Bench(0.0), 3, 3)
-            sides.append([[value + boot for value in sitting] for sitting in side])
-        case = make_case([sides[0]], [sides[1]], plan=plan)
-        boots = tuple(replace(s, boot=str(s.build_id), boot_by="read") for s in case.sittings)
-        called += word(replace(case, sittings=boots)) in CALLED
-    return called
+def one_boot(generator: np.random.Generator, replications: int) -> int:
+    """Three sittings a side in one boot each, which was read off the machine: they are one unit, and the guard's."""
+    plan = plan_for((SCORE,), 1, matters_from=TINY)
+    return sum(word(_in_one_boot(generator, plan, "read")) in CALLED for _ in range(replications))
 
 
 def boots_answered(generator: np.random.Generator, replications: int) -> int:
     """Three sittings a side in one boot each, where the boot is only answered: both ways must agree."""
     plan = plan_for((SCORE,), 3, matters_from=TINY)
-    gains = 0
-    for _ in range(replications):
-        sides = []
-        for _side in range(2):
-            boot = float(generator.standard_normal())
-            side = side_readings(generator, Bench(0.0), 3, 3)
-            sides.append([[value + boot for value in sitting] for sitting in side])
-        case = make_case([sides[0]], [sides[1]], plan=plan)
-        answered = tuple(replace(s, boot=str(s.build_id), boot_by="answered") for s in case.sittings)
-        gains += word(replace(case, sittings=answered)) == GAIN
-    return gains
+    return sum(word(_in_one_boot(generator, plan, "answered")) == GAIN for _ in range(replications))
+
+
+def _in_one_boot(generator: np.random.Generator, plan: Plan, told: BootBy) -> Case:
+    """A case of three sittings a side, without a gain: a boot moves all the sittings of its side together."""
+    sides = []
+    for _ in range(2):
+        boot = float(generator.standard_normal())
+        side = side_readings(generator, Bench(0.0), 3, 3)
+        sides.append([[value + boot for value in sitting] for sitting in side])
+    case = make_case([sides[0]], [sides[1]], plan=plan)
+    sittings = tuple(replace(s, boot=str(s.build_id), boot_by=told) for s in case.sittings)
+    return replace(case, sittings=sittings)
 
 
 def measured_over(generator: np.random.Generator, replications: int, *, attempts: int) -> int:
@@ -220,7 +212,7 @@ def measured_over(generator: np.random.Generator, replications: int, *, attempts
 
 
 def as_attempt(case: Case, number: int) -> Case:
-    """The case as the so-manieth attempt at its comparison."""
+    """Make a case the attempt of that number at its comparison."""
     over = tuple(Attempt(_at(n), "measured over") for n in range(2, number + 1))
     sittings = tuple(replace(s, attempt=number) for s in case.sittings)
     return replace(case, sittings=sittings, swaps=(replace(case.swaps[0], attempts=over),))
