@@ -23,6 +23,7 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager, suppress
+from datetime import UTC, datetime
 from functools import partial
 from itertools import permutations
 from pathlib import Path
@@ -272,9 +273,11 @@ def measure(call: Callable[[], httpx.Response], calls: int) -> tuple[float, floa
 
 
 def saving(client: httpx.Client, machine: str, first: int = 1000) -> Callable[[], httpx.Response]:
-    """Saves one more reading of the newest sitting at each call."""
+    """Saves one more reading of a sitting that has just begun on the newest build at each call."""
     case = client.get(f"/machines/{machine}").json()
-    sitting, workload = case["sittings"][-1]["id"], case["workloads"][0]["id"]
+    sitting, workload = str(uuid4()), case["workloads"][0]["id"]
+    began = {"build": case["builds"][-1]["id"], "started_at": datetime.now(UTC).isoformat(), "ambient_c": 22.0}
+    client.put(f"/machines/{machine}/sittings/{sitting}", json=began).raise_for_status()
     measure_id = next(m["id"] for m in case["measures"] if m["workload"] == case["workloads"][0]["name"])
     place = iter(range(first, first + 40_000))
 
