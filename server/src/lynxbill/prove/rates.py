@@ -190,17 +190,18 @@ def wrong_no_change(
     """
     The true change is just what matters: how often it is called no change.
 
-    `step` is the step that readings come in, as a multiple of the scatter of units; the true level is anywhere in it.
+    `step` is the step that readings come in, as a multiple of the scatter of units; both true levels are anywhere in
+    it: a margin of whole steps would round alike on both sides, and no error would show.
     """
     bench = Bench(0.5)
     sd = np.sqrt(0.5**2 + 1 / 3 * 1.35)
     q = step * sd if step else None
-    margin = 2.0 if q is None else 4.0 * q
     order: Order = "before_then_after" if design == "side_by_side" else "alternating"
-    plan = replace(plan_for((SCORE,), k, matters_from=margin), at_most=at_most, design=design, order=order)
     measure = replace(SCORE, step=q or SCORE.step)
     called = 0
     for _ in range(replications):
+        margin = 2.0 if q is None else q * float(generator.uniform(4, 5))
+        plan = replace(plan_for((SCORE,), k, matters_from=margin), at_most=at_most, design=design, order=order)
         count = at_most or k
         level = float(generator.uniform(0, q)) if q else 0.0
         before = side_readings(generator, bench, count, 3, gain=level)
