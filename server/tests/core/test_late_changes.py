@@ -1,0 +1,222 @@
+"""Late changes and what is free of them: how the evidence stood before, and in how many ways it has to be read."""
+
+from dataclasses import replace
+from datetime import datetime, timedelta
+from typing import Any
+
+import pytest
+
+from lynxbill.core.agreement import agreement_of
+from lynxbill.core.case import Case, LateExclusion, Reading, Run, SetAside, Sitting, Was
+from lynxbill.core.worlds import Worlds, worlds_of
+from tests.builders import DAY, TIME, B, C, make_case
+
+LATER = DAY + timedelta(days=500)
+SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
+FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
+MEMBER = f"readings.{TIME.id}"
+
+
+def read(case: Case) -> Worlds:
+    return worlds_of(case, agreement_of(case, B, C))
+
+
+def with_run(case: Case, run_id: str, **fields: Any) -> Case:
+    return replace(case, runs=tuple(replace(r, **fields) if r.id == run_id else r for r in case.runs))
+
+
+def with_sitting(case: Case, sitting_id: str, **fields: Any) -> Case:
+    sittings = tuple(replace(s, **fields) if s.id == sitting_id else s for s in case.sittings)
+    return replace(case, sittings=sittings)
+
+
+def run_in(worlds: Worlds, number: int, run_id: str) -> Run:
+    here = [run for runs in worlds.all[number].groups.values() for run in runs]
+    return next(run for run in here if run.id == run_id)
+
+
+def sitting_in(worlds: Worlds, number: int, sitting_id: str) -> Sitting | None:
+    world = worlds.all[number]
+    return next((s for s in (*world.before, *world.after) if s.id == sitting_id), None)
+
+
+def was(member: str, value: Any, at: datetime = LATER) -> Was:
+    return Was(member, value, at, "hand", "")
+
+
+def reading(value: float) -> dict[Any, Reading]:
+    return {TIME.id: Reading(value, value)}
+
+
+def test_evidence_that_nobody_touched_is_read_in_one_way() -> None:
+    worlds = read(make_case(SLOW, FAST))
+    assert [world.with_late for world in worlds.all] == [True]
+    assert (worlds.touched, worlds.boots_answered) == (frozenset(), False)
+
+
+@pytest.mark.parametrize(
+    ("member", "old", "new"),
+    [
+        ("state", "complete", "spoiled"),
+        ("workload_version", "0", "1"),
+        ("parameters", {"threads": 4}, {"threads": 8}),
+        ("target", "first drive", "second drive"),
+        ("warm_up", True, False),
+        ("pair_label", "one", "two"),
+    ],
+)
+def test_whatever_of_a_run_is_changed_late_stands_as_before_in_one_reading(member: str, old: Any, new: Any) -> None:
+    worlds = read(with_run(make_case(SLOW, FAST), "C1-2", **{member: new}, was=(was(member, old),)))
+    assert [world.with_late for world in worlds.all] == [True, False]
+    assert getattr(run_in(worlds, 0, "C1-2"), member) == old
+    assert getattr(run_in(worlds, 1, "C1-2"), member) == new
+    assert worlds.touched == {"job"}
+
+
+@pytest.mark.parametrize(
+    ("member", "old", "new"),
+    [("started_at", DAY, DAY + timedelta(days=101)), ("ambient_c", 21.0, 24.0)],
+)
+def test_whatever_of_a_sitting_is_changed_late_stands_as_before_in_one_reading(
+    member: str, old: Any, new: Any
+) -> None:
+    worlds = read(with_sitting(make_case(SLOW, FAST), "C1", **{member: new}, was=(was(member, old),)))
+    then, now = sitting_in(worlds, 0, "C1"), sitting_in(worlds, 1, "C1")
+    assert (getattr(then, member), getattr(now, member)) == (old, new)
+
+
+@pytest.mark.parametrize(("member", "old", "new"), [("purpose", "plan", "trial"), ("build_id", C, "D")])
+def test_a_sitting_that_was_moved_out_of_the_comparison_late_stays_in_one_reading(
+    member: str, old: Any, new: Any
+) -> None:
+    worlds = read(with_sitting(make_case(SLOW, FAST), "C1", **{member: new}, was=(was(member, old),)))
+    assert sitting_in(worlds, 0, "C1") is not None
+    assert sitting_in(worlds, 1, "C1") is None
+
+
+def test_of_several_late_changes_the_first_is_what_is_undone() -> None:
+    twice = (was("warm_up", True), was("warm_up", False, LATER + timedelta(days=1)))
+    worlds = read(with_run(make_case(SLOW, FAST), "B0-1", warm_up=False, was=twice))
+    assert run_in(worlds, 0, "B0-1").warm_up
+
+
+def test_the_room_may_be_noted_while_the_sitting_is_open() -> None:
+    case = make_case(SLOW, FAST)
+    closed = next(s.closed_at for s in case.sittings if s.id == "C1")
+    assert closed is not None
+    entry = was("ambient_c", None, closed - timedelta(minutes=1))
+    assert len(read(with_sitting(case, "C1", ambient_c=22.0, was=(entry,))).all) == 1
+
+
+def test_set_aside_or_excluded_late_it_stays_in_one_reading_and_measured_over_it_goes_from_both() -> None:
+    case = make_case(SLOW, FAST)
+    aside = SetAside("a fan rattled", LATER)
+    worlds = read(with_sitting(case, "C2", set_aside=aside))
+    assert [sitting_in(worlds, number, "C2") is None for number in (0, 1)] == [False, True]
+    over = read(with_sitting(case, "C2", set_aside=replace(aside, over=True)))
+    assert [sitting_in(over, number, "C2") for number in range(len(over.all))] == [None]
+    excluded = read(with_run(case, "C2-1", excluded_late=LateExclusion("odd")))
+    assert [run_in(excluded, number, "C2-1").excluded_late is None for number in (0, 1)] == [True, False]
+
+
+def left_out(case: Case, run_id: str, *, at: datetime | None = None) -> Case:
+    """A run left out by hand, as a rule in the same save as its reading."""
+    return with_run(case, run_id, state="spoiled", reason="a window opened", written_at=DAY, left_out_at=at or DAY)
+
+
+def test_one_run_a_build_may_be_left_out_in_the_save_that_brings_it_and_no_second() -> None:
+    once = left_out(make_case([[*s, 40.1] for s in SLOW], FAST), "B0-1")
+    assert len(read(once).all) == 1
+    worlds = read(left_out(once, "B1-1"))
+    assert [run_in(worlds, 0, run).state for run in ("B0-1", "B1-1")] == ["spoiled", "complete"]
+    # The other side has one of its own.
+    assert len(read(left_out(once, "C0-1")).all) == 1
+
+
+def test_a_run_left_out_after_its_reading_was_written_is_late_at_once() -> None:
+    worlds = read(left_out(make_case(SLOW, FAST), "B0-1", at=DAY + timedelta(seconds=1)))
+    assert [run_in(worlds, number, "B0-1").state for number in (0, 1)] == ["complete", "spoiled"]
+
+
+def test_a_failed_run_that_never_had_a_reading_is_no_late_change() -> None:
+    failed = with_run(make_case(SLOW, FAST), "C1-1", state="failed", reason="it hung", readings={}, left_out_at=LATER)
+    assert len(read(failed).all) == 1
+
+
+def corrected(case: Case, run_id: str, old: float, new: float, at: datetime = LATER) -> Case:
+    return with_run(case, run_id, readings=reading(new), was=(was(MEMBER, Reading(old, old), at),))
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "is_slip"),
+    [
+        (301.0, 30.1, True),
+        (3.01, 30.1, True),
+        (60.7, 30.1, True),
+        # Nearer than a factor of two: somebody may have read it so.
+        (60.0, 30.1, False),
+        (31.0, 30.1, False),
+        # The new value lies outside of the others.
+        (301.0, 29.9, False),
+        (301.0, 30.4, False),
+    ],
+)
+def test_one_slip_of_the_pen_may_be_mended(old: float, new: float, is_slip: bool) -> None:
+    worlds = read(corrected(make_case(SLOW, FAST), "C1-2", old, new))
+    assert len(worlds.all) == (1 if is_slip else 2)
+    shown = run_in(worlds, 0, "C1-2").readings[TIME.id].value
+    assert shown == (new if is_slip else old)
+
+
+def test_a_second_slip_on_the_same_side_is_a_late_change_and_on_the_other_side_none() -> None:
+    once = corrected(make_case(SLOW, FAST), "C1-2", 301.0, 30.1)
+    assert len(read(corrected(once, "B1-2", 401.0, 40.1)).all) == 1
+    worlds = read(corrected(once, "C2-2", 301.0, 30.1))
+    kept = [run_in(worlds, 0, run).readings[TIME.id].value for run in ("C1-2", "C2-2")]
+    assert kept == [30.1, 301.0]
+
+
+def test_what_is_corrected_before_the_sitting_is_closed_is_no_late_change() -> None:
+    case = make_case(SLOW, FAST)
+    closed = next(s.closed_at for s in case.sittings if s.id == "C1")
+    assert closed is not None
+    assert len(read(corrected(case, "C1-2", 31.0, 30.1, closed)).all) == 1
+    assert len(read(corrected(case, "C1-2", 31.0, 30.1, closed + timedelta(seconds=1))).all) == 2
+    still_open = with_sitting(corrected(case, "C1-2", 31.0, 30.1), "C1", closed_at=None)
+    assert len(read(still_open).all) == 1
+
+
+def test_a_reading_that_was_emptied_and_not_typed_anew_by_closing_was_left_out_late() -> None:
+    case = make_case(SLOW, FAST)
+    opened = next(s.started_at for s in case.sittings if s.id == "C1")
+    entry = was(MEMBER, Reading(35.0, 35.0), opened + timedelta(minutes=5))
+    worlds = read(with_run(case, "C1-2", readings={}, was=(entry,)))
+    assert run_in(worlds, 0, "C1-2").readings[TIME.id].value == 35.0
+    assert all(run.id != "C1-2" for runs in worlds.all[1].groups.values() for run in runs)
+
+
+def test_a_closed_sitting_of_fewer_runs_than_planned_is_taken_in_one_reading_and_skipped_in_the_other() -> None:
+    case = make_case(SLOW, [FAST[0], FAST[1][:2], FAST[2]], runs_a_sitting=3)
+    worlds = read(case)
+    plan = case.swaps[0].plan
+    sides = [world.read(TIME, plan).after for world in worlds.all]
+    assert [[sitting.id for boot in side for sitting in boot] for side in sides] == [["C0", "C1", "C2"], ["C0", "C2"]]
+    unfinished = with_sitting(case, "C1", closed_at=None)
+    assert len(read(unfinished).all) == 1
+
+
+def test_answered_boots_double_the_readings_of_the_evidence() -> None:
+    case = make_case(SLOW, FAST)
+    answered = tuple(replace(s, boot="one", boot_by="answered") if s.build_id == C else s for s in case.sittings)
+    worlds = read(replace(case, sittings=answered))
+    assert [(world.with_late, world.merge_answered) for world in worlds.all] == [(True, True), (True, False)]
+    late = read(with_sitting(replace(case, sittings=answered), "B0", set_aside=SetAside("odd", LATER)))
+    assert len(late.all) == 4
+    assert late.boots_answered
+
+
+def test_what_happened_on_other_builds_touches_no_comparison() -> None:
+    case = make_case(SLOW, FAST)
+    elsewhere = tuple(replace(s, build_id="D") if s.id == "C2" else s for s in case.sittings)  # type: ignore[arg-type]
+    changed = with_sitting(replace(case, sittings=elsewhere), "C2", ambient_c=30.0, was=(was("ambient_c", 20.0),))
+    assert len(read(changed).all) == 1
