@@ -35,7 +35,7 @@ NUISANCES = {
     "drift within sittings": Bench(1.0, normal, drift=0.5),
 }
 # What the short form counts: of a usual cell, of a costly one that a broken rule moves far, of one it moves little.
-FEW, SOME, MANY = 80, 400, 2_000
+FEW, SOME, MANY = 80, 250, 2_000
 
 
 @dataclass(frozen=True, slots=True)
