@@ -272,7 +272,7 @@ WORKLOADS: dict[str, tuple[tuple[PartRole, ...], str | None, str, float]] = {
     "Drive, scattered": (
         ("drive",),
         "Siskin 480 GB",
-        "4 KiB blocks, queue depth 32.",
+        "16 KiB blocks, eight asked for at once.",
         0.5,
     ),
     "Twenty-minute soak": (
@@ -320,7 +320,7 @@ ALWAYS: dict[str, dict[str, Plain]] = {
     "Aerial photo strip": {"MB of input": 3100, "files": 40},
     "Month's archive": {"MB of input": 1450, "files": 31},
     "Project open": {"MB of input": 240, "files": 18},
-    "Drive, scattered": {"KiB a block": 4, "queue depth": 32},
+    "Drive, scattered": {"KiB a block": 16, "asked for at once": 8},
     "Twenty-minute soak": {"minutes": 20},
     "Ten-minute soak": {"minutes": 10},
 }

@@ -20,7 +20,7 @@ import { runsQuery, useCase, useRuns, useSave } from "../machine/api";
 import { isEmptied, measuresOf, planFor, sittingsOf, standingBuild, swapInto } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { Edits } from "./Edits";
-import { chooseWorkload, sayNext, sayPlace } from "./model";
+import { chooseWorkload, sayNext, sayPlace, whereNext } from "./model";
 import { RunSheet } from "./RunSheet";
 import { listConditions, SittingForm } from "./SittingForm";
 import { Timers } from "./Timers";
@@ -39,6 +39,7 @@ export function MeasurePage() {
   const client = useQueryClient();
   const runs = useRuns(job.machine.id, ofSitting(sitting));
   const workload = chooseWorkload(job, runs, params.get("workload"));
+  const next = sitting ? whereNext(job, sitting) : null;
   useKeys({ n: () => setForm("new") });
   if (!build || !workload) return <NothingToMeasure hasBuild={Boolean(build)} />;
   if (wanted && !sitting) return <NoSuchSitting />;
@@ -77,9 +78,17 @@ export function MeasurePage() {
           <>
             <Closing job={job} sitting={sitting} />
             <Conditions job={job} sitting={sitting} onEdit={() => setForm("edit")} />
-            <Button look="main" className="w-full" onClick={() => setForm("new")}>
-              Begin the next sitting <kbd className="font-sans text-sm opacity-75">N</kbd>
-            </Button>
+            <div className="grid gap-2">
+              {next && (
+                <ButtonLink look="main" to={next.to}>
+                  {next.text}
+                </ButtonLink>
+              )}
+              <Button look={next ? "plain" : "main"} onClick={() => setForm("new")}>
+                {next ? "Begin another sitting" : "Begin the next sitting"}{" "}
+                <kbd className="font-sans text-sm opacity-75">N</kbd>
+              </Button>
+            </div>
           </>
         )}
         {sitting && <Edits job={job} sitting={sitting} runs={runs} />}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import type { Measure, Run, Sitting, Workload } from "../../api/client";
+import type { Case, Measure, Run, Sitting, Workload } from "../../api/client";
 import {
   cellText,
   type Entry,
@@ -10,6 +10,7 @@ import {
   runBody,
   sayLeft,
   sheetRows,
+  whereNext,
 } from "./model";
 
 const reading = (low: number, high = low) => ({ low, high, about: false, source: null, statistic: null });
@@ -120,5 +121,19 @@ describe("entries that a browser kept", () => {
     expect(fitEntries({ 1: entry, 2: "41.7", 3: { ...entry, id: "" }, x: entry })).toEqual({ 1: entry });
     expect(fitEntries({ 1: { ...entry, ready: "yes" } })).toEqual({ 1: { ...entry, ready: false } });
     expect(fitEntries("nothing")).toBeNull();
+  });
+});
+
+describe("where to go on", () => {
+  const job = (left: number, swaps: object[]) =>
+    ({ swaps, tallies: { b: { sittings: 3, runs: 9, sittings_left: left } } }) as unknown as Case;
+  const closed = { id: "s", build: "b", closed_at: "2026-05-04T09:00:00Z" } as Sitting;
+  it("is Judge after a swap and the swap before one, once all planned sittings are closed", () => {
+    expect(whereNext(job(0, [{ after: "b" }]), closed)?.to).toBe("../judge");
+    expect(whereNext(job(0, [{ before: "b", after: "c" }]), closed)?.to).toBe("../swap");
+  });
+  it("is nowhere else while the sitting is open, or more are to come", () => {
+    expect(whereNext(job(0, []), { ...closed, closed_at: null })).toBeNull();
+    expect(whereNext(job(1, []), closed)).toBeNull();
   });
 });

@@ -2,7 +2,7 @@ import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Workload } fro
 import { fitDraft } from "../../lib/draft";
 import { formatCount } from "../../lib/format";
 import { writeNumber } from "../../lib/number";
-import { isEmptied, measuresOf, planFor, sittingsOf } from "../machine/model";
+import { isEmptied, measuresOf, planFor, sittingsOf, swapInto, tally } from "../machine/model";
 
 /** What is typed for one run and not yet saved; `texts` holds only the cells that were touched. */
 export interface Entry {
@@ -184,4 +184,12 @@ export function sayNext(job: Case, sitting: Sitting, plan: Plan): string {
   return isFirst
     ? "This is the last planned sitting before the swap."
     : "This is the last planned sitting: then Judge.";
+}
+
+/** Where to go on once a build is measured as planned and its sitting is closed; null while there is more to measure. */
+export function whereNext(job: Case, sitting: Sitting): { text: string; to: string } | null {
+  if (sitting.closed_at === null || tally(job, sitting.build).sittings_left > 0) return null;
+  return swapInto(job, sitting.build)
+    ? { text: "On to Judge", to: "../judge" }
+    : { text: "On to the swap", to: "../swap" };
 }

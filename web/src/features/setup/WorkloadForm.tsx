@@ -123,7 +123,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
       />
       <TextField
         label="Held the same in every run: sizes, counts, presets"
-        placeholder="e.g. 40 photos, queue depth = 32, preset = fine"
+        placeholder="e.g. 40 photos, queue depth = 8, preset = fine"
         value={draft.held}
         problem={at("parameters")}
         hint={sayHeld(draft.held, mark)}

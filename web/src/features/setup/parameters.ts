@@ -2,7 +2,7 @@ import type { Workload } from "../../api/client";
 import { type DecimalMark, NUMBER_IN_TEXT, readNumber, writeValue } from "../../lib/number";
 import { splitPieces } from "../machine/figures";
 
-/** What a workload holds the same in every run, as it is typed: "40 photos, queue depth = 32, preset = fine". */
+/** What a workload holds the same in every run, as it is typed: "40 photos, queue depth = 8, preset = fine". */
 
 type Parameters = Workload["parameters"];
 
