@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from statistics import median
 
 import numpy as np
@@ -135,7 +136,7 @@ def mann_whitney_p(before: Sequence[float], after: Sequence[float]) -> float | N
         return None
     # Twice the midranks are whole numbers, so that sums of them can be counted.
     ranks = [round(2 * rank) for rank in midranks([*before, *after])]
-    counts = _count_sums(ranks, len(before))
+    counts = _count_sums(tuple(sorted(ranks)), len(before))
     reached = sum(ranks[: len(before)])
     below, above = counts[: reached + 1].sum(), counts[reached:].sum()
     return float(min(1.0, 2 * min(below, above) / counts.sum()))
@@ -179,7 +180,9 @@ def _signed_sums(values: Sequence[float]) -> Floats:
     return sums
 
 
-def _count_sums(ranks: Sequence[int], chosen: int) -> Floats:
+# Without ties the ranks of every measure of a comparison are the same.
+@lru_cache(maxsize=64)
+def _count_sums(ranks: tuple[int, ...], chosen: int) -> Floats:
     """How many choices of so many ranks have each sum."""
     counts: Floats = np.zeros((chosen + 1, sum(ranks) + 1))
     counts[0, 0] = 1.0

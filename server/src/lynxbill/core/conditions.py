@@ -74,7 +74,7 @@ def find_departures(
     """
     if not all(sides):
         return ()
-    kept = sheets_of(case)
+    kept = sheets_of(case, levels=False)
     before, after = (_sheets_of_side(case, kept, side) for side in sides)
     found = [
         *_recipes(case, before, after),

@@ -156,15 +156,13 @@ def two_forms(
     variance = max((squares_b + squares_a) / (df_b + df_a), floor) + doubt
     coarse = step**2 / 6 if step > 0 and step**2 >= variance else 0.0
     difference = _mean(after) - _mean(before)
-    pooled = Forms(
-        difference, math.sqrt(variance), math.sqrt(variance * (1 / k_b + 1 / k_a) + coarse), float(df_b + df_a)
-    )
+    sd, se, df = math.sqrt(variance), math.sqrt(variance * (1 / k_b + 1 / k_a) + coarse), float(df_b + df_a)
     if min(k_b, k_a) < 2:
-        return pooled
+        return Forms(difference, sd, se, df)
     v_b = (max(squares_b / df_b, floor) + doubt) / k_b
     v_a = (max(squares_a / df_a, floor) + doubt) / k_a
     welch_df = (v_b + v_a) ** 2 / (v_b**2 / df_b + v_a**2 / df_a)
-    return replace(pooled, welch_se=math.sqrt(v_b + v_a + coarse), welch_df=welch_df)
+    return Forms(difference, sd, se, df, math.sqrt(v_b + v_a + coarse), welch_df)
 
 
 def side_by_side(

@@ -208,6 +208,7 @@ def _reach(noise: Noise, df: int, size: float, quantiles: float) -> float:
 
 
 @lru_cache(maxsize=512)
+@lru_cache(maxsize=256)
 def caution(df: int) -> float:
     """Say by how much a scatter known from `df` degrees of freedom is raised: to its upper 80 % bound."""
     return math.sqrt(df / float(chdtri(df, 0.80)))

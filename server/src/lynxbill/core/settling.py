@@ -104,17 +104,13 @@ def what_would_settle(
     return ToSettle(tuple(ways), least)
 
 
-@dataclass(frozen=True, slots=True)
 class _Chances:
-    standing: Standing
-    bound: float
-    target: float
-    agreement: Agreement
-    terms: Terms
-
-    @property
-    def paired(self) -> bool:
-        return self.agreement.plan.design == "paired"
+    def __init__(self, standing: Standing, bound: float, target: float, agreement: Agreement, terms: Terms):
+        self.standing, self.bound, self.target = standing, bound, target
+        self.agreement, self.terms = agreement, terms
+        self.paired = agreement.plan.design == "paired"
+        self.both_grow = self.paired or agreement.plan.alternates
+        self.scatter = standing.noise.sd * caution(standing.noise.df)
 
     def going_on(self) -> Iterator[Way]:
         """The second look where one is to come, else sittings that are added; none where the before-side is short."""
@@ -124,16 +120,20 @@ class _Chances:
             return
         second = self.agreement.second
         if second is not None and self.terms.look != 2 and not self.terms.after_last_look:
-            yield from self._at("second look", second, t_quantile(1 - self.agreement.alpha / 2, self._df(second)))
+            if second > self.standing.after:
+                chances = self._chances(second, t_quantile(1 - self.agreement.alpha / 2, self._df(second)))
+                for goal, chance in chances.items():
+                    yield Way("second look", goal, second, self._more(second), chance)
             return
         alpha = self.agreement.alpha_after(last_look_over=self.agreement.planned)
         found: dict[Goal, Way] = {}
         for k in range(self.standing.after + 1, MOST_SITTINGS + 1):
             critical = critical_t(self._df(k), self._size(k), alpha)
-            if critical is not None and len(found) < 2:
-                for way in self._at("more sittings", k, critical):
-                    if way.chance >= GOOD_CHANCE:
-                        found.setdefault(way.goal, way)
+            for goal, chance in self._chances(k, critical).items() if critical is not None else ():
+                if chance >= GOOD_CHANCE and goal not in found:
+                    found[goal] = Way("more sittings", goal, k, self._more(k), chance)
+            if len(found) == 2:
+                break
         yield from found.values()
 
     def over(self) -> Iterator[Way]:
@@ -148,21 +148,19 @@ class _Chances:
         if same is not None:
             yield Way("measured over", "no change", same, 2 * same, GOOD_CHANCE)
 
-    def _at(self, name: WayName, k: int, critical: float) -> Iterator[Way]:
+    def _chances(self, k: int, critical: float) -> dict[Goal, float]:
         """The chance of a gain, and of no change, at K units of the after-side, given the difference so far."""
         fresh = k - self.standing.after
-        before = self._before(k)
-        if fresh <= 0:
-            return
-        s = self.standing.noise.sd * caution(self.standing.noise.df)
-        h = critical * s / math.sqrt(self._size(k))
-        sd = fresh / k * s * math.sqrt(1 / fresh + self._share_of_before(fresh))
+        h = critical * self.scatter / math.sqrt(self._size(k))
+        sd = fresh / k * self.scatter * math.sqrt(1 / fresh + self._share_of_before(fresh))
         gain = float(ndtr((self._expected(k, self.target) - h) / sd))
         middle = self._expected(k, 0.0)
         same = float(ndtr((self.bound - h - middle) / sd) - ndtr((h - self.bound - middle) / sd))
-        more = fresh + max(0, before - self.standing.before)
-        yield Way(name, "gain", k, more, gain)
-        yield Way(name, "no change", k, more, max(0.0, same))
+        return {"gain": gain, "no change": max(0.0, same)}
+
+    def _more(self, k: int) -> int:
+        """How many sittings of both sides together it takes to get there."""
+        return k - self.standing.after + max(0, self._before(k) - self.standing.before)
 
     def _expected(self, k: int, truth: float) -> float:
         """
@@ -172,20 +170,16 @@ class _Chances:
         shares it.
         """
         so_far, d = self.standing.after, self.standing.difference
-        pulled = 0.0 if self._both_grow else (d - truth) * so_far / (self.standing.before + so_far)
+        pulled = 0.0 if self.both_grow else (d - truth) * so_far / (self.standing.before + so_far)
         return (so_far * d + (k - so_far) * (truth + pulled)) / k
 
     def _share_of_before(self, fresh: int) -> float:
         if self.paired:
             return 0.0
-        return 1 / fresh if self._both_grow else 1 / (self.standing.before + self.standing.after)
-
-    @property
-    def _both_grow(self) -> bool:
-        return self.paired or self.agreement.plan.alternates
+        return 1 / fresh if self.both_grow else 1 / (self.standing.before + self.standing.after)
 
     def _before(self, k: int) -> int:
-        return k if self._both_grow else self.standing.before
+        return k if self.both_grow else self.standing.before
 
     def _df(self, k: int) -> float:
         return float(k - 1 if self.paired else self._before(k) + k - 2)

@@ -41,10 +41,12 @@ def make_sheet(runs: Iterable[Run], measures: Iterable[Measure]) -> Sheet | None
     )
 
 
-def sheets_of(case: Case) -> Mapping[SheetKey, Sheet]:
+def sheets_of(case: Case, *, levels: bool = True) -> Mapping[SheetKey, Sheet]:
     """
     Hand out the sheets of a machine: those that the store keeps, else made from all its runs.
 
+    Args:
+        levels: whether the levels of their measures are asked for too, which take most of the work.
     Returns: by sitting id and workload; none for a sheet without a run.
     """
     if case.sheets is not None:
@@ -53,7 +55,7 @@ def sheets_of(case: Case) -> Mapping[SheetKey, Sheet]:
     for run in case.runs:
         groups.setdefault((run.sitting_id, run.workload), []).append(run)
     by_workload: dict[str, list[Measure]] = {}
-    for measure in case.measures:
+    for measure in case.measures if levels else ():
         by_workload.setdefault(measure.workload, []).append(measure)
     made = {key: make_sheet(runs, by_workload.get(key[1], ())) for key, runs in groups.items()}
     return {key: sheet for key, sheet in made.items() if sheet is not None}
@@ -142,22 +144,22 @@ def recipe_of(run: Run, measure: Measure) -> str:
 def _level(runs: list[Run], measure: Measure) -> Level:
     counted = [run for run in runs if why_not_counted(run, measure) is None]
     noted = [run.readings[measure.id].value for run in runs if run.state == "complete" and measure.id in run.readings]
-    told = math.fsum(orient(value, measure) for value in noted) / len(noted) if noted else None
+    told = math.fsum([orient(value, measure) for value in noted]) / len(noted) if noted else None
     if not counted:
         return Level(0, told=told)
-    recipes = Counter(recipe_of(run, measure) for run in counted)
-    usual = max(recipes, key=lambda recipe: (recipes[recipe], recipe))
-    alike = [run for run in counted if recipe_of(run, measure) == usual]
-    values = [run.readings[measure.id].value for run in alike]
-    oriented = [orient(judged_value(run.readings[measure.id], measure), measure) for run in alike]
+    recipes = [recipe_of(run, measure) for run in counted]
+    usual = max(set(recipes), key=lambda recipe: (recipes.count(recipe), recipe))
+    readings = [run.readings[measure.id] for run, recipe in zip(counted, recipes, strict=True) if recipe == usual]
+    values = [reading.value for reading in readings]
+    oriented = [orient(judged_value(reading, measure), measure) for reading in readings]
     mean = math.fsum(oriented) / len(oriented)
     return Level(
         runs=len(counted),
         alike=len(values),
         recipe=usual,
         unit=median(oriented),
-        squares=math.fsum((value - mean) ** 2 for value in oriented),
-        place=measure.step or min(reading_place(value) for value in values),
+        squares=math.fsum([(value - mean) ** 2 for value in oriented]),
+        place=measure.step or min(map(reading_place, values)),
         told=told,
     )
 
