@@ -63,9 +63,9 @@ def _complete(run: Run, workload: Workload, readings: Mapping[MeasureId, Reading
 def _combine(readings: dict[MeasureId, Reading], measures: Mapping[MeasureId, Measure]) -> dict[MeasureId, Reading]:
     """Make the readings of quantities whose every sensor was read from those of their sensors."""
     made = {}
-    for measure in measures.values():
+    for measure in (m for m in measures.values() if m.combined_by):
         parts = [part.id for part in measures.values() if part.part_of == measure.id]
-        if measure.combined_by and parts and all(part in readings for part in parts):
+        if parts and all(part in readings for part in parts):
             try:
                 made[measure.id] = combine_readings(measure, [readings[part] for part in parts])
             except BadValue as refusal:
@@ -78,8 +78,9 @@ def _with_statistic(
     readings: Mapping[MeasureId, Reading], planned: Mapping[MeasureId, PlannedMeasure]
 ) -> dict[MeasureId, Reading]:
     """A reading that does not say which statistic it is takes the plan's."""
+    said = {key: planned[key].statistic for key in readings if key in planned}
     return {
-        key: replace(reading, statistic=reading.statistic or (planned[key].statistic if key in planned else None))
+        key: replace(reading, statistic=said[key]) if reading.statistic is None and said.get(key) else reading
         for key, reading in readings.items()
     }
 
