@@ -66,7 +66,7 @@ class Truth:
     role: Role
     matters_from: float
     hoped_for: float | None = None
-    weight: float = 1.0
+    weight: float | None = None
 
 
 def identifier(noun: str) -> str:

@@ -85,7 +85,10 @@ def test_before_the_plan_is_complete_only_the_anytime_rule_speaks() -> None:
     planned = only(make_case(FOUR, CLOSE))
     assert planned.interval is not None
     assert result.interval.low < planned.interval.low < planned.interval.high < result.interval.high
-    overall = judge(open_case).overall
+    assert judge(open_case).overall is None
+    weighed = {TIME.id: PlannedMeasure("claim", 2.0, weight=1.0)}
+    (swap,) = open_case.swaps
+    overall = judge(replace(open_case, swaps=(replace(swap, plan=replace(swap.plan, measures=weighed)),))).overall
     assert overall is not None
     assert (overall.waiting, overall.estimate) == (True, result.interval)
     assert judge(open_case).bill.value.note == "plan_incomplete"

@@ -23,7 +23,9 @@ def measure(name: str, workload: str = "job") -> Measure:
     return Measure(MeasureId(name), name, workload, "s", "ratio", "time", "lower", step=1e-9)
 
 
-def bench(logs: NDArray[np.float64], weights: list[float], *, workloads: bool = False, **plan: object) -> Case:
+def bench(
+    logs: NDArray[np.float64], weights: Sequence[float | None], *, workloads: bool = False, **plan: object
+) -> Case:
     """
     Times by side, measure, sitting and run, given as logarithms turned so that higher is better.
 
@@ -95,10 +97,11 @@ def test_only_the_ratios_of_the_weights_matter(seed: int, factor: float) -> None
     assert other.estimate.se == pytest.approx(one.estimate.se, rel=1e-9)
 
 
-def test_a_claim_of_no_weight_changes_nothing_and_claims_of_no_weight_alone_give_nothing() -> None:
+@pytest.mark.parametrize("none", [0.0, None])
+def test_a_claim_of_no_weight_changes_nothing_and_claims_of_no_weight_alone_give_nothing(none: float | None) -> None:
     logs = draw(1, 2, 3)
-    assert overall(bench(logs, [1.0, 0.0])) == overall(bench(logs[:, :1], [1.0]))
-    assert judge(bench(logs, [0.0, 0.0])).overall is None
+    assert overall(bench(logs, [1.0, none])) == overall(bench(logs[:, :1], [1.0]))
+    assert judge(bench(logs, [none, none])).overall is None
 
 
 @settings(max_examples=30, deadline=None)

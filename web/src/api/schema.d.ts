@@ -2448,11 +2448,8 @@ export interface components {
             matters_from: number;
             /** Hoped For */
             hoped_for?: number | null;
-            /**
-             * Weight
-             * @default 1
-             */
-            weight: number;
+            /** Weight */
+            weight?: number | null;
             /** Statistic */
             statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
         };

@@ -59,7 +59,8 @@ def better_value(case: Case, first: Comparison, second: Comparison) -> Better:
     Weigh two comparisons of one machine by gain per money.
 
     Args:
-        first, second: from `judge`, with the same claims at the same weights.
+        first, second: from `judge`, with the same claims at the same weights; where the plans give none, with the
+            same headline claim.
     Returns: the share of 20,000 draws in which the first has the larger angle of (gain, net cost). Where both are
         judged by free sittings, one scatter is drawn for all builds and each build's mean once, so that a build which
         both share moves them together; the guard and pairs are drawn from their own se and df.
@@ -119,12 +120,22 @@ def judge_every_swap(case: Case) -> tuple[Standing, ...]:
 
 
 def _gain(comparison: Comparison) -> Estimate | None:
-    return comparison.overall.estimate if comparison.overall else None
+    """The overall gain, where the plan gives weights; else that of the headline, which must be work."""
+    if comparison.overall is not None:
+        return comparison.overall.estimate
+    lead = comparison.lead
+    return lead.interval if lead is not None and lead.measure.is_work else None
+
+
+def _waits(comparison: Comparison) -> bool:
+    if comparison.overall is not None:
+        return comparison.overall.waiting
+    return comparison.lead is not None and comparison.lead.waits
 
 
 def _why_not(case: Case, first: Comparison, second: Comparison) -> BetterNote | None:
     for comparison in (first, second):
-        if comparison.overall is not None and comparison.overall.waiting:
+        if _waits(comparison):
             return "plan_incomplete"
         if _gain(comparison) is None:
             return "untested"
@@ -144,8 +155,10 @@ def _lines(case: Case, comparison: Comparison) -> list[Booked]:
 
 
 def _weights(comparison: Comparison) -> Mapping[str, float]:
-    names = comparison.overall.measures if comparison.overall else ()
-    weights = {r.measure.id: r.planned.weight for r in comparison.measures if r.measure.id in names}
+    if comparison.overall is None:
+        return {comparison.lead.measure.id: 1.0} if comparison.lead is not None else {}
+    names = comparison.overall.measures
+    weights = {r.measure.id: r.planned.weight or 0.0 for r in comparison.measures if r.measure.id in names}
     total = math.fsum(weights.values())
     return {name: round(weight / total, 9) for name, weight in weights.items()}
 

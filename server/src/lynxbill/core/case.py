@@ -213,12 +213,15 @@ class Workload:
 
 @dataclass(frozen=True, slots=True)
 class PlannedMeasure:
-    """`matters_from` and `hoped_for`: percent for `ratio`, else the measure's unit."""
+    """
+    `matters_from` and `hoped_for`: percent for `ratio`, else the measure's unit; `weight` is its share in the overall
+    gain, None where none was given.
+    """
 
     role: Role
     matters_from: float
     hoped_for: float | None = None
-    weight: float = 1.0
+    weight: float | None = None
     statistic: Statistic | None = None
 
 

@@ -186,7 +186,7 @@ def written_plan(plan: Plan) -> str:
         f"{plan.design}, {plan.order}, looks {plan.sittings_a_side} and {plan.at_most}, runs {plan.runs_a_sitting}"
     )
     measures = [
-        f"{key} {planned.role} from {planned.matters_from:g} weight {planned.weight:g}"
+        f"{key} {planned.role} from {planned.matters_from:g} weight {planned.weight or 0:g}"
         for key, planned in sorted(plan.measures.items())
     ]
     return "; ".join((looks, f"pairs by {plan.pair_by}, headline {plan.headline}", *measures))

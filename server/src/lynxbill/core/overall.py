@@ -32,20 +32,22 @@ def overall_gain(results: Claims, plan: Plan, agreement: Agreement) -> Overall |
     Combine the claims of work into one gain, sitting by sitting, by the rule that judged them.
 
     Args:
-        results: of one comparison, whatever their verdicts; weights above zero are made to sum to 1 here.
+        results: of one comparison, whatever their verdicts; the plan's weights above zero are made to sum to 1 here,
+            and a claim without one stays out.
         plan: its design and pairing hold for the whole as for each claim.
         agreement: the levels of its looks.
     Returns: the combined log gain (dimensionless, positive is better) with its interval, and a verdict against the
         weighted bound: from composite units over the sittings that have all claims; from composite runs with the
         guard where a side has a single one; by Satterthwaite where no two claims share a sitting. It waits where a
-        claim waits, and is provisional where one is. None without claims.
+        claim waits, and is provisional where one is. None where the plan gives no weights.
     Source: docs/judgement.md, "Overall gain"; F. E. Satterthwaite, Biometrics Bull. 2 (1946) 110.
     """
-    claims = sorted((r for r in results if r.is_claim_of_work and r.planned.weight > 0), key=lambda r: r.measure.id)
-    if not claims:
+    weighed = [(r, r.planned.weight or 0.0) for r in results if r.is_claim_of_work and r.planned.weight]
+    if not weighed:
         return None
-    total = math.fsum(claim.planned.weight for claim in claims)
-    shares = [claim.planned.weight / total for claim in claims]
+    weighed.sort(key=lambda entry: entry[0].measure.id)
+    total = math.fsum(weight for _, weight in weighed)
+    claims, shares = [claim for claim, _ in weighed], [weight / total for _, weight in weighed]
     terms = _terms(claims, agreement)
     waiting = any(claim.waits for claim in claims)
     combined = _combine(claims, shares, plan, terms)

@@ -245,7 +245,7 @@ class PlannedMeasureFile(Strict):
     role: Role = "claim"
     matters_from: Positive
     hoped_for: Finite | None = None
-    weight: Annotated[Finite, Field(ge=0)] = 1.0
+    weight: Annotated[Finite, Field(ge=0)] | None = None
     statistic: core.Statistic | None = None
 
 

@@ -181,5 +181,5 @@ def plan_for(
     measures: Sequence[Measure], sittings: int, *, matters_from: float, headline: MeasureId | None = None
 ) -> Plan:
     """A plan with every measure a claim."""
-    claims = {measure.id: PlannedMeasure("claim", matters_from) for measure in measures}
+    claims = {measure.id: PlannedMeasure("claim", matters_from, weight=1.0) for measure in measures}
     return Plan(sittings_a_side=sittings, headline=headline, measures=claims)

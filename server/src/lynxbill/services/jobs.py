@@ -106,8 +106,9 @@ def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> Sw
 
 
 def _achieved(sessions: Sessions, case: Case, swap_id: str) -> float | None:
-    """The overall gain in percent that the swap of a candidate brought, as far as it was measured."""
+    """What the swap of a candidate brought in percent, of the measure that leads, as far as it was measured."""
     swap = next((known for known in case.swaps if known.id == swap_id), None)
     if swap is None:
         return None
-    return compared(sessions, UUID(case.machine.id), swap.before, swap.after).overall.gain_percent
+    found = compared(sessions, UUID(case.machine.id), swap.before, swap.after)
+    return found.measures[found.lead].gain_percent if found.lead is not None else None

@@ -555,7 +555,7 @@ class PlannedMeasureRow(Table):
     role: Mapped[Role]
     matters_from: Mapped[float]
     hoped_for: Mapped[float | None]
-    weight: Mapped[float]
+    weight: Mapped[float | None]
     statistic: Mapped[Statistic | None]
 
 

@@ -36,7 +36,7 @@ export function sayMakeup(job: Case, swap: Swap, comparison: Comparison): string
   const said = job.measures.flatMap((measure) => {
     const result = comparison.measures[measure.id];
     if (!result || !comparison.overall.measures.includes(measure.id)) return [];
-    const weight = swap.plan.measures[measure.id]?.weight ?? 1;
+    const weight = swap.plan.measures[measure.id]?.weight ?? 0;
     return [`${measure.name} ${sayChange(result, measure)} (weight ${weight})`];
   });
   return `It is the weighted geometric mean of ${formatList(said)}; heat and noise stay out of it.`;
