@@ -1,5 +1,6 @@
 """The overall gain: made sitting by sitting, so that reboots which move every job alike are counted once."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
