@@ -235,3 +235,21 @@ def test_home_says_no_verdict_that_nobody_was_given(api: httpx.Client) -> None:
     assert (bench.verdict()["can_be_shown"], bench.verdict()["shown"]) == (True, False)
     bench.job.show(bench.after, [bench.job.time]).raise_for_status()
     assert bench.verdict()["shown"] is True
+
+
+def test_what_leaving_something_out_would_do_is_said_before_it_is_done(api: httpx.Client) -> None:
+    """A sitting more decides here: without it only two are left, which scatter too much to show the gain."""
+    bench = Bench(api, [[38.0, 38.1, 37.9], [38.9, 39.0, 38.8], [38.4, 38.5, 38.3]])
+    last = bench.runs_of(bench.after)[-1]
+    path = f"/machines/{bench.job.machine}/foreseen"
+    (change,) = api.get(path, params={"sitting": last["sitting"]}).raise_for_status().json()
+    assert (change["measure"], change["now"], change["then"]) == (bench.job.time, "real_gain", "not_settled")
+    # Without a run the sitting is short, and skipped as a whole.
+    assert api.get(path, params={"run": last["id"]}).raise_for_status().json() == [change]
+    assert bench.verdict()["verdict"] == "real_gain"
+    bench.job.put(f"/sittings/{last['sitting']}/set-aside", {"reason": "the panel was off"}).raise_for_status()
+    assert bench.verdict()["verdict"] == "not_settled"
+    clear = Bench(api, FAST, show=False)
+    run = clear.runs_of(clear.after)[0]["id"]
+    assert api.get(path, params={"run": run}).status_code == 404
+    assert api.get(f"/machines/{clear.job.machine}/foreseen", params={"run": run}).raise_for_status().json() == []

@@ -400,6 +400,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/foreseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Foreseen
+         * @description Say which verdicts would change if a run were left out, or a sitting set aside, after its readings were seen.
+         */
+        get: operations["read_foreseen_api_machines__machine_id__foreseen_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/comparisons": {
         parameters: {
             query?: never;
@@ -1663,6 +1683,37 @@ export interface components {
             code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "told_values" | "recipe_differs" | "left_out_late" | "throttled" | "above_ceiling" | "within_noise_floor" | "rests_on_pairing" | "does_not_load_it" | "sittings_close" | "boots_unknown" | "one_mount" | "block_order" | "changed_after_verdict" | "corrected_late" | "history_unknown" | "margin_changed";
             /** Message */
             message: string;
+        };
+        /**
+         * ForeseenOut
+         * @description A verdict that would be another one if what was asked about were left out.
+         */
+        ForeseenOut: {
+            /**
+             * Before
+             * Format: uuid
+             */
+            before: string;
+            /**
+             * After
+             * Format: uuid
+             */
+            after: string;
+            /**
+             * Measure
+             * Format: uuid
+             */
+            measure: string;
+            /**
+             * Now
+             * @enum {string}
+             */
+            now: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /**
+             * Then
+             * @enum {string}
+             */
+            then: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
         };
         /** HistoryLineOut */
         HistoryLineOut: {
@@ -4737,6 +4788,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_foreseen_api_machines__machine_id__foreseen_get: {
+        parameters: {
+            query?: {
+                run?: string | null;
+                sitting?: string | null;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeseenOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */

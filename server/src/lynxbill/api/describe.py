@@ -16,6 +16,7 @@ from lynxbill.api.schemas import (
     CostOut,
     DueOut,
     ExplanationOut,
+    ForeseenOut,
     HomeOut,
     MachineOut,
     MeasureOut,
@@ -35,6 +36,7 @@ from lynxbill.api.schemas import (
     WorkloadOut,
 )
 from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, Swap
+from lynxbill.core.foresight import Foreseen
 from lynxbill.core.measure import Measure, difference_unit
 from lynxbill.core.money import net_cost
 from lynxbill.core.progress import tally_builds
@@ -48,6 +50,17 @@ from lynxbill.services.benches import PAGE, Home, Line
 from lynxbill.services.machines import MachineView
 from lynxbill.services.runs import Saved
 from lynxbill.store.benches import Bench
+
+
+def foreseen_out(foreseen: Foreseen) -> ForeseenOut:
+    """Describe what leaving something out would change."""
+    return ForeseenOut(
+        before=UUID(foreseen.before),
+        after=UUID(foreseen.after),
+        measure=UUID(foreseen.measure),
+        now=foreseen.now.word,
+        then=foreseen.then.word,
+    )
 
 
 def home_out(home: Home) -> HomeOut:

@@ -9,6 +9,7 @@ from lynxbill.api.errors import FieldProblem
 from lynxbill.core import case as core
 from lynxbill.core.measure import Better, Combined, Kind, Scale
 from lynxbill.core.stand import Stand
+from lynxbill.core.verdict import VerdictWord
 from lynxbill.exchange.fields import Instant, Strict
 from lynxbill.exchange.run_schema import (
     AttemptFile,
@@ -152,6 +153,16 @@ class RunsSavedOut(Strict):
 
     runs: list[RunOut]
     evidence: int
+
+
+class ForeseenOut(Strict):
+    """A verdict that would be another one if what was asked about were left out."""
+
+    before: UUID
+    after: UUID
+    measure: UUID
+    now: VerdictWord
+    then: VerdictWord
 
 
 class StepOut(StepFile):

@@ -5,20 +5,18 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from lynxbill.api.deps import ActDep, SessionsDep
-from lynxbill.api.describe import case_out
+from lynxbill.api.describe import case_out, foreseen_out
 from lynxbill.api.job_bodies import (
     AttemptIn,
     ShownIn,
     SwapIn,
     SwapPlanIn,
 )
-from lynxbill.api.schemas import (
-    CaseOut,
-)
+from lynxbill.api.schemas import CaseOut, ForeseenOut
 from lynxbill.core.case import Attempt, BuildId
 from lynxbill.exchange.verdict_schema import ComparisonOut
 from lynxbill.services.attempts import measure_over
-from lynxbill.services.comparisons import compare, compare_all, note_shown
+from lynxbill.services.comparisons import compare, compare_all, foresee, note_shown
 from lynxbill.services.machines import view_machine
 from lynxbill.services.plans import save_swap_plan
 from lynxbill.services.swaps import remove_swap, save_swap
@@ -70,6 +68,14 @@ def read_comparison(
     """Judge two builds; without them, the newest swap."""
     named = (None if build is None else BuildId(str(build)) for build in (before, after))
     return Response(compare(sessions, machine_id, *named), media_type="application/json")
+
+
+@router.get("/machines/{machine_id}/foreseen")
+def read_foreseen(
+    machine_id: UUID, sessions: SessionsDep, act: ActDep, run: UUID | None = None, sitting: UUID | None = None
+) -> list[ForeseenOut]:
+    """Say which verdicts would change if a run were left out, or a sitting set aside, now that they were seen."""
+    return [foreseen_out(one) for one in foresee(sessions, act, machine_id, run=run, sitting=sitting)]
 
 
 @router.get("/machines/{machine_id}/comparisons", response_model=list[ComparisonOut])

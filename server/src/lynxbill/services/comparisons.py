@@ -8,9 +8,10 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.agreement import plan_between
 from lynxbill.core.better import Standing, judge_every_swap
-from lynxbill.core.case import BuildId, Frame, Swap
+from lynxbill.core.case import BuildId, Frame, RunId, Swap
 from lynxbill.core.comparison import choose_builds, judge, showings_of
 from lynxbill.core.errors import Missing, Stale
+from lynxbill.core.foresight import Foreseen, foresee_run_left_out, foresee_sitting_set_aside
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import ComparisonOut
 from lynxbill.services.act import Act
@@ -20,6 +21,7 @@ from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
+from lynxbill.store.tables import RunRow
 
 _COMPARISONS = TypeAdapter(list[ComparisonOut])
 
@@ -88,6 +90,26 @@ def _builds(frame: Frame, before: BuildId, after: BuildId) -> frozenset[str]:
     beside = {plan.judge_whole, *((swap.before, swap.after) if swap else ())} - {None} if plan.judge_whole else set()
     whole = {s.before for s in frame.swaps if s.plan.judge_whole in (before, after)}
     return frozenset({before, after, *plan.borrow_spread_from, *(b for b in beside if b), *whole})
+
+
+def foresee(
+    sessions: Sessions, act: Act, machine_id: UUID, *, run: UUID | None = None, sitting: UUID | None = None
+) -> tuple[Foreseen, ...]:
+    """Say which verdicts would change if a run were left out now, or a sitting set aside; nothing is changed."""
+    with reading(sessions) as session:
+        frame = read_snapshot(session, machine_id).frame
+        if run is not None:
+            row = session.get(RunRow, run)
+            sitting = row.sitting_id if row is not None and row.machine_id == machine_id else None
+        held = next((s for s in frame.sittings if s.id == str(sitting)), None)
+        if held is None:
+            raise Missing("This machine has no such run or sitting.")
+        swaps = [swap for swap in frame.swaps if held.build_id in (swap.before, swap.after)]
+        builds = {build for swap in swaps for build in builds_compared(frame, swap)} | {held.build_id}
+        case = read_case(session, machine_id, builds=builds)
+    if run is not None:
+        return foresee_run_left_out(case, RunId(str(run)), act.at)
+    return foresee_sitting_set_aside(case, held.id, act.at)
 
 
 def note_shown(

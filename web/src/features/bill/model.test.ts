@@ -151,7 +151,10 @@ describe("the overall gain", () => {
       overall: { measures: ["t", "p"] },
       measures: { t: gain(34.8, 33.3, 36.3), p: gain(-1.2, -2.4, 0), n: gain(5, 4, 6) },
     } as unknown as Comparison;
-    const planned = { label: "Processor", plan: { measures: { t: { weight: 3 }, p: { weight: 1 } } } } as unknown as Swap;
+    const planned = {
+      label: "Processor",
+      plan: { measures: { t: { weight: 3 }, p: { weight: 1 } } },
+    } as unknown as Swap;
     expect(sayMakeup(work as unknown as Case, planned, measured)).toBe(
       "It is the weighted geometric mean of Tiles +34.8 % (weight 3) and Packing −1.2 % (weight 1); heat and noise stay out of it.",
     );

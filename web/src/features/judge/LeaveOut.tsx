@@ -7,6 +7,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { type Evidence, useSave } from "../machine/api";
+import { Foreseen } from "../machine/Foreseen";
 import { countedRuns } from "./context";
 import { readingOf, sayRunPlace } from "./model";
 
@@ -63,6 +64,7 @@ export function LeaveOut({ job, comparison, measure }: Props) {
           value={draft.reason}
           onChange={(reason) => setDraft({ ...draft, reason })}
         />
+        {draft.run && <Foreseen job={job} run={draft.run} />}
         {save.error && <Note alert>{save.error.message}</Note>}
         <Button type="submit" disabled={!draft.run || save.isPending}>
           Leave it out for good

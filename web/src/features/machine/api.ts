@@ -44,6 +44,12 @@ const isAbout = (id: string, key: readonly unknown[]): boolean => {
   return String(key[1]).startsWith(CASE) && init?.params?.path?.machine_id === id;
 };
 
+/** Which verdicts would change without a run, or without a sitting. */
+export const foreseenQuery = (id: string, query: { run?: string; sitting?: string }) =>
+  api.queryOptions("get", "/api/machines/{machine_id}/foreseen", {
+    params: { path: { machine_id: id }, query },
+  });
+
 /** The runs of the sittings or builds that are named; where none is, nothing is asked: the server would answer all. */
 export const runsQuery = (id: string, of: { build?: string[]; sitting?: string[] }) => {
   const options = api.queryOptions("get", RUNS, { params: { path: { machine_id: id }, query: of } });

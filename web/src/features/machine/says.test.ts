@@ -1,7 +1,16 @@
 import { describe, expect, it } from "vitest";
 
-import type { Comparison, Measure, MeasureResult } from "../../api/client";
-import { sayAbsolute, sayBundle, sayChange, sayInterval, sayLosses, sayNoLoss, sayVerdict } from "./says";
+import type { Case, Comparison, Measure, MeasureResult } from "../../api/client";
+import {
+  sayAbsolute,
+  sayBundle,
+  sayChange,
+  sayForeseen,
+  sayInterval,
+  sayLosses,
+  sayNoLoss,
+  sayVerdict,
+} from "./says";
 
 const tiles = {
   id: "t",
@@ -131,5 +140,22 @@ describe("a bundle", () => {
     const of = (changes: string[]) => sayBundle({ changes });
     expect(of(["processor", "fresh paste"])).toBe("Changed together: processor and fresh paste.");
     expect(of(["memory"])).toBeNull();
+  });
+});
+
+describe("what leaving something out would do", () => {
+  const job = {
+    builds: [
+      { id: "b", letter: "B" },
+      { id: "c", letter: "C" },
+    ],
+    measures: [{ id: "t", name: "Tiles" }],
+  } as unknown as Case;
+  const change = { before: "b", after: "c", measure: "t", now: "real_gain", then: "not_settled" } as const;
+  it("names each verdict that would be another one, and says so where none would", () => {
+    expect(sayForeseen(job, [change])).toBe(
+      "This would change a verdict. Tiles, B → C: real gain becomes not settled.",
+    );
+    expect(sayForeseen(job, [])).toBe("No verdict would change.");
   });
 });

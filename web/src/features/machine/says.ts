@@ -1,4 +1,4 @@
-import type { Comparison, Measure, MeasureResult, Swap, Verdict } from "../../api/client";
+import type { Case, Comparison, Foreseen, Measure, MeasureResult, Swap, Verdict } from "../../api/client";
 import {
   decimalsFor,
   formatList,
@@ -8,6 +8,7 @@ import {
   formatMoney,
 } from "../../lib/format";
 import { isWork } from "../../lib/work";
+import { verdictWord } from "../../ui/Verdict";
 
 /** What a result says in words. Figures are rounded by the width of their interval, here and nowhere else. */
 
@@ -244,4 +245,16 @@ export function sayAbsolute(result: MeasureResult, measure: Measure): string | n
 export function sayBundle(comparison: Pick<Comparison, "changes">): string | null {
   if (comparison.changes.length < 2) return null;
   return `Changed together: ${formatList(comparison.changes)}.`;
+}
+
+/** "Tile rendering, B → C: real gain becomes not settled." What leaving something out would do, before it is done. */
+export function sayForeseen(job: Pick<Case, "builds" | "measures">, foreseen: Foreseen[]): string {
+  if (foreseen.length === 0) return "No verdict would change.";
+  const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
+  const said = foreseen.map(({ before, after, measure, now, then }) => {
+    const name = job.measures.find((other) => other.id === measure)?.name ?? "A measure";
+    const words = `${verdictWord(now)} becomes ${verdictWord(then)}`.toLowerCase();
+    return `${name}, ${letter(before)} → ${letter(after)}: ${words}.`;
+  });
+  return `This would change ${said.length === 1 ? "a verdict" : `${said.length} verdicts`}. ${said.join(" ")}`;
 }

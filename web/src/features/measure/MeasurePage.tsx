@@ -16,6 +16,7 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
+import { Foreseen } from "../machine/Foreseen";
 import { runsQuery, useCase, useRuns, useSave } from "../machine/api";
 import { isEmptied, measuresOf, planFor, sittingsOf, standingBuild, swapInto } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
@@ -303,6 +304,7 @@ function Closing({ job, sitting }: { job: Case; sitting: Sitting }) {
             The verdict is then the more cautious one of with it and without it: this can take a verdict away,
             and never bring one. Where the old part is gone, a sitting before the swap can’t be made good.
           </p>
+          <Foreseen job={job} sitting={sitting.id} />
           <TextField label="Why it does not count" required autoFocus value={reason} onChange={setReason} />
           {aside.error && <Note alert>{aside.error.message}</Note>}
           <Button look="main" type="submit" disabled={aside.isPending}>
