@@ -225,6 +225,16 @@ def test_what_is_not_settled_says_how_many_sittings_would_settle_it() -> None:
     assert over.more == 2 * over.sittings_a_side
 
 
+def test_fewer_than_three_sittings_before_the_swap_are_not_made_good_by_more_after_it() -> None:
+    sides = [[40.0] * 3, [42.0] * 3], [[39.0] * 3, [41.0] * 3]
+    (block,) = judge(with_hope(make_case(*sides, sittings_a_side=2), 40)).measures
+    (in_turn,) = judge(with_hope(make_case(*sides, sittings_a_side=2, order="alternating"), 40)).measures
+    assert block.to_settle.short_block
+    assert {way.name for way in block.to_settle.ways} == {"measured over"}
+    assert not in_turn.to_settle.short_block
+    assert "more sittings" in {way.name for way in in_turn.to_settle.ways}
+
+
 def with_hope(case: Case, hoped_for: float) -> Case:
     from dataclasses import replace
 

@@ -409,7 +409,7 @@ export interface paths {
         };
         /**
          * Read Foreseen
-         * @description Say which verdicts would change if a run were left out, or a sitting set aside, after its readings were seen.
+         * @description Say which verdicts would change if a run were left out, or a sitting set aside, now that they were seen.
          */
         get: operations["read_foreseen_api_machines__machine_id__foreseen_get"];
         put?: never;
@@ -3035,6 +3035,11 @@ export interface components {
              * @description Where twenty sittings do not do: what they would show, on the estimate's scale
              */
             matters_from_least: number | null;
+            /**
+             * Short Block
+             * @description Too few sittings stand before the swap for further ones after it to settle it
+             */
+            short_block: boolean;
         };
         /**
          * ShareOut

@@ -52,11 +52,14 @@ class ToSettle:
     The ways that would settle a measure, the fewest sittings first.
 
     `least` is the smallest difference that twenty sittings a side would show, on the scale of judgement, where none
-    of the ways settles it. Nothing where nothing is to be settled, or a single sitting can't say.
+    of the ways settles it. `short_block`: fewer than three sittings stand before the swap, so that further ones after
+    it can't help; the old part has to come back for more, or all is measured over. Nothing where nothing is to be
+    settled, or a single sitting can't say.
     """
 
     ways: tuple[Way, ...] = ()
     least: float | None = None
+    short_block: bool = False
 
 
 NOTHING_TO_SETTLE = ToSettle()
@@ -101,7 +104,7 @@ def what_would_settle(
     least = None
     if not ways:
         least = detectable_difference(standing.noise, MOST_SITTINGS, paired=court.paired)
-    return ToSettle(tuple(ways), least)
+    return ToSettle(tuple(ways), least, court.short_block)
 
 
 class _Chances:
@@ -110,13 +113,12 @@ class _Chances:
         self.agreement, self.terms = agreement, terms
         self.paired = agreement.plan.design == "paired"
         self.both_grow = self.paired or agreement.plan.alternates
+        self.short_block = not agreement.plan.alternates and standing.before < FEWEST_UNITS
         self.scatter = standing.noise.sd * caution(standing.noise.df)
 
     def going_on(self) -> Iterator[Way]:
         """The second look where one is to come, else sittings that are added; none where the before-side is short."""
-        fixed = not self.agreement.plan.alternates
-        if fixed and self.standing.before < FEWEST_UNITS:
-            # A short block can't be mended by the other side: the old part has to come back, or all is measured over.
+        if self.short_block:
             return
         second = self.agreement.second
         if second is not None and self.terms.look != 2 and not self.terms.after_last_look:

@@ -154,7 +154,7 @@ def _describe_settling(result: MeasureResult) -> SettlingOut | None:
         )
         for way, effort in zip(to_settle.ways, result.efforts, strict=True)
     ]
-    return SettlingOut(ways=ways, matters_from_least=to_settle.least)
+    return SettlingOut(ways=ways, matters_from_least=to_settle.least, short_block=to_settle.short_block)
 
 
 def _describe_shown(entry: Showing | None) -> FirstShownOut | None:

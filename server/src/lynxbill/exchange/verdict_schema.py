@@ -72,6 +72,9 @@ class SettlingOut(Strict):
         float | None,
         Field(description="Where twenty sittings do not do: what they would show, on the estimate's scale"),
     ]
+    short_block: Annotated[
+        bool, Field(description="Too few sittings stand before the swap for further ones after it to settle it")
+    ]
 
 
 class FirstShownOut(Strict):

@@ -59,12 +59,20 @@ describe("what stands beside a verdict", () => {
       more_sittings: 1,
       minutes: null,
     } as const;
-    const settling = { ways: [way, same, { ...way, more_sittings: 9 }], matters_from_least: null };
+    const settling = {
+      ways: [way, same, { ...way, more_sittings: 9 }],
+      matters_from_least: null,
+      short_block: false,
+    };
     expect(saySettling(result({ settling }))).toBe(
       "The second look, at 6 a side: 6 more sittings, 30 runs, 42 min 0 s; would show the gain hoped for in 84 of 100, if so it is. " +
         "Measured over, at 6 a side: 1 more sitting, 30 runs; would show no change in 84 of 100, if so it is.",
     );
     expect(saySettling(result({ settling: { ...settling, ways: [] } }))).toBeNull();
+    const short = { ...settling, ways: [], short_block: true };
+    expect(saySettling(result({ settling: short }))).toContain(
+      "put the old part back for more, or measure it over.",
+    );
   });
   it("gives the result with the runs left out late", () => {
     const late = {

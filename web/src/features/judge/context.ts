@@ -38,11 +38,15 @@ function sayWay({ name, goal, sittings_a_side, more_sittings, more_runs, minutes
   return `${WAYS[name]}, at ${sittings_a_side} a side: ${effort}; would show ${end} in ${formatNumber(100 * chance, 0)} of 100, if so it is`;
 }
 
+const SHORT_BLOCK =
+  "Fewer than three sittings stand before the swap, so more after it can’t settle it: put the old part back for more, or measure it over";
+
 /** What would settle it, and what that takes at the bench: the cheapest way to each end. */
 export function saySettling(result: MeasureResult): string | null {
   const ways = result.settling?.ways ?? [];
   const cheapest = (goal: Way["goal"]) => ways.find((way) => way.goal === goal);
   const said = [cheapest("gain"), cheapest("no change")].flatMap((way) => (way ? [sayWay(way)] : []));
+  if (result.settling?.short_block) said.unshift(SHORT_BLOCK);
   return said.length ? `${said.join(". ")}.` : null;
 }
 
