@@ -724,6 +724,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/sittings/{sitting_id}/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Doubts
+         * @description Which readings of an open sitting may have been typed wrong.
+         */
+        get: operations["read_doubts_api_machines__machine_id__sittings__sitting_id__doubts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -1520,6 +1540,33 @@ export interface components {
             before: string | null;
             /** After */
             after: string | null;
+        };
+        /**
+         * DoubtOut
+         * @description A reading that may have been typed wrong, and what may have been meant (in the measure's unit).
+         */
+        DoubtOut: {
+            /**
+             * Run
+             * Format: uuid
+             */
+            run: string;
+            /**
+             * Measure
+             * Format: uuid
+             */
+            measure: string;
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "slip_of_digits" | "no_temperature" | "above_the_link" | "highest_below_settled";
+            /** Value */
+            value: number;
+            /** Meant */
+            meant: number | null;
+            /** Message */
+            message: string;
         };
         /**
          * DueOut
@@ -2591,6 +2638,12 @@ export interface components {
             source?: ("remembered" | "inherited" | "claimed") | null;
             /** Statistic */
             statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+            /**
+             * Confirmed
+             * @description Asked whether it is typed right, it was said to be
+             * @default false
+             */
+            confirmed: boolean;
         };
         /**
          * ReadingFile
@@ -2613,6 +2666,12 @@ export interface components {
             /** Statistic */
             statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
             /**
+             * Confirmed
+             * @description Asked whether it is typed right, it was said to be
+             * @default false
+             */
+            confirmed: boolean;
+            /**
              * Was
              * @default []
              */
@@ -2630,6 +2689,8 @@ export interface components {
             source: ("remembered" | "inherited" | "claimed") | null;
             /** Statistic */
             statistic: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+            /** Confirmed */
+            confirmed: boolean;
         };
         /**
          * ReadingWasFile
@@ -2994,11 +3055,14 @@ export interface components {
         };
         /**
          * RunsSavedOut
-         * @description The runs that were saved, as they are recorded, and the machine's count of evidence by then.
+         * @description The runs that were saved, as they are recorded, and the machine's count of evidence by then; `doubts` are those of
+         *     their whole sittings, as far as these are open.
          */
         RunsSavedOut: {
             /** Runs */
             runs: components["schemas"]["RunOut"][];
+            /** Doubts */
+            doubts: components["schemas"]["DoubtOut"][];
             /** Evidence */
             evidence: number;
         };
@@ -5524,6 +5588,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunsSavedOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_doubts_api_machines__machine_id__sittings__sitting_id__doubts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */

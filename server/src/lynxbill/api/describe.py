@@ -1,6 +1,6 @@
 """Snapshots into what travels over HTTP."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import asdict
 from uuid import UUID
 
@@ -14,6 +14,7 @@ from lynxbill.api.schemas import (
     CandidateOut,
     CaseOut,
     CostOut,
+    DoubtOut,
     DueOut,
     ExplanationOut,
     ForeseenOut,
@@ -35,7 +36,8 @@ from lynxbill.api.schemas import (
     TallyOut,
     WorkloadOut,
 )
-from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, Swap
+from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, RunId, Swap
+from lynxbill.core.doubts import Doubt
 from lynxbill.core.foresight import Foreseen
 from lynxbill.core.measure import Measure, difference_unit
 from lynxbill.core.money import net_cost
@@ -219,7 +221,26 @@ def run_out(run: Run, version: int) -> RunOut:
 
 
 def runs_saved_out(saved: Saved) -> RunsSavedOut:
-    return RunsSavedOut(runs=[run_out(run, saved.versions[run.id]) for run in saved.runs], evidence=saved.evidence)
+    return RunsSavedOut(
+        runs=[run_out(run, saved.versions[run.id]) for run in saved.runs],
+        doubts=doubts_out(saved.doubts),
+        evidence=saved.evidence,
+    )
+
+
+def doubts_out(doubts: Iterable[tuple[RunId, Doubt, str]]) -> list[DoubtOut]:
+    """Describe which readings may have been typed wrong."""
+    return [
+        DoubtOut(
+            run=UUID(run),
+            measure=UUID(doubt.measure),
+            code=doubt.code,
+            value=doubt.value,
+            meant=doubt.meant,
+            message=message,
+        )
+        for run, doubt, message in doubts
+    ]
 
 
 def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut:

@@ -7,6 +7,7 @@ from uuid import UUID
 
 from lynxbill.api.errors import FieldProblem
 from lynxbill.core import case as core
+from lynxbill.core.doubts import DoubtCode
 from lynxbill.core.measure import Better, Combined, Kind, Scale
 from lynxbill.core.stand import Stand
 from lynxbill.core.verdict import VerdictWord
@@ -119,6 +120,18 @@ class ReadingOut(Strict):
     about: bool
     source: core.ReadingSource | None
     statistic: core.Statistic | None
+    confirmed: bool
+
+
+class DoubtOut(Strict):
+    """A reading that may have been typed wrong, and what may have been meant (in the measure's unit)."""
+
+    run: UUID
+    measure: UUID
+    code: DoubtCode
+    value: float
+    meant: float | None
+    message: str
 
 
 class RunOut(Strict):
@@ -149,9 +162,13 @@ class CostOut(CostFile):
 
 
 class RunsSavedOut(Strict):
-    """The runs that were saved, as they are recorded, and the machine's count of evidence by then."""
+    """
+    The runs that were saved, as they are recorded, and the machine's count of evidence by then; `doubts` are those of
+    their whole sittings, as far as these are open.
+    """
 
     runs: list[RunOut]
+    doubts: list[DoubtOut]
     evidence: int
 
 

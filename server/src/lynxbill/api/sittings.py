@@ -13,12 +13,14 @@ from lynxbill.api.bodies import (
     SittingIn,
 )
 from lynxbill.api.deps import ActDep, SessionsDep
-from lynxbill.api.describe import case_out, run_out, runs_saved_out
+from lynxbill.api.describe import case_out, doubts_out, run_out, runs_saved_out
 from lynxbill.api.schemas import (
     CaseOut,
+    DoubtOut,
     RunOut,
     RunsSavedOut,
 )
+from lynxbill.services.doubts import list_doubts
 from lynxbill.services.machines import list_runs, view_machine
 from lynxbill.services.runs import leave_out_late, save_run, save_runs
 from lynxbill.services.sittings import close_sitting, save_sitting, set_aside
@@ -59,6 +61,12 @@ def read_runs(
     """The runs of the builds and sittings that are named; without any, those of the whole machine."""
     evidence = list_runs(sessions, machine_id, {str(b) for b in build or ()}, {str(s) for s in sitting or ()})
     return [run_out(run, evidence.versions[run.id]) for run in evidence.runs]
+
+
+@router.get("/machines/{machine_id}/sittings/{sitting_id}/doubts")
+def read_doubts(machine_id: UUID, sitting_id: UUID, sessions: SessionsDep) -> list[DoubtOut]:
+    """Which readings of an open sitting may have been typed wrong."""
+    return doubts_out(list_doubts(sessions, machine_id, sitting_id))
 
 
 @router.put("/machines/{machine_id}/runs/{run_id}")

@@ -55,13 +55,18 @@ READING = "readings."
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """One figure of one run, in the measure's unit: `low` = `high` unless it was read as a range."""
+    """
+    One figure of one run, in the measure's unit: `low` = `high` unless it was read as a range.
+
+    `confirmed`: it was asked whether it is typed right, and it is.
+    """
 
     low: float
     high: float
     about: bool = False
     source: ReadingSource | None = None
     statistic: Statistic | None = None
+    confirmed: bool = False
 
     @property
     def value(self) -> float:

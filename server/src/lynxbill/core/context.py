@@ -119,6 +119,16 @@ def context_of(case: Case, before: Build, after: Build) -> Callable[[Measured], 
     return look_up
 
 
+def ceiling_over(case: Case, build: Build, workload: Workload) -> Ceiling | None:
+    """
+    Find the most that the link which a workload goes over can carry.
+
+    Returns: None where it loads no single part of a build, or the figures of that part don't say.
+    """
+    part = _carrier(build, workload)
+    return ceiling_of(case, build, part) if part is not None else None
+
+
 def _against(case: Case, side: Side, build: Build, workload: Workload, measured: Measured) -> Iterator[Against]:
     mean = _mean_on(measured, side)
     unit = unit_of(measured.measure.unit)

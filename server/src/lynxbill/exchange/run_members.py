@@ -189,13 +189,14 @@ def to_reading(reading: float | ReadingContent) -> core.Reading:
         return core.Reading(reading, reading)
     low = reading.value if reading.value is not None else reading.low
     high = reading.value if reading.value is not None else reading.high
-    return core.Reading(low or 0.0, high or 0.0, reading.about, reading.source, reading.statistic)
+    marks = reading.about, reading.source, reading.statistic, reading.confirmed
+    return core.Reading(low or 0.0, high or 0.0, *marks)
 
 
 def from_reading(reading: core.Reading) -> float | ReadingFile:
     """Write a reading in its shortest form: a bare number unless it carries a mark."""
     exact = reading.low == reading.high
-    if exact and not reading.about and reading.source is None and reading.statistic is None:
+    if reading == core.Reading(reading.low, reading.low):
         return reading.low
     return ReadingFile(
         value=reading.low if exact else None,
@@ -204,6 +205,7 @@ def from_reading(reading: core.Reading) -> float | ReadingFile:
         about=reading.about,
         source=reading.source,
         statistic=reading.statistic,
+        confirmed=reading.confirmed,
     )
 
 

@@ -189,6 +189,7 @@ class ReadingContent(Strict):
     about: bool = False
     source: core.ReadingSource | None = None
     statistic: core.Statistic | None = None
+    confirmed: Annotated[bool, Field(description="Asked whether it is typed right, it was said to be")] = False
 
     @model_validator(mode="after")
     def _one_form(self) -> Self:

@@ -8,9 +8,11 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from lynxbill.core.case import CORRECTABLE, Frame, LateExclusion, Run, RunId
+from lynxbill.core.case import CORRECTABLE, Case, Frame, LateExclusion, Run, RunId
+from lynxbill.core.doubts import Doubt
 from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several, Taken
 from lynxbill.services.act import Act
+from lynxbill.services.doubts import say_doubts
 from lynxbill.services.entries import Entry, complete_run
 from lynxbill.services.sittings import refuse_closed_sitting
 from lynxbill.services.transaction import SAVED_FIRST, Sessions, check_version, transaction
@@ -18,18 +20,26 @@ from lynxbill.store import rows
 from lynxbill.store.database import announce_evidence
 from lynxbill.store.edits import Edit, edits_of_run, keep_edits, was_of
 from lynxbill.store.evidence import insert_runs, keep_sheets, load_evidence
-from lynxbill.store.kept import read_snapshot
+from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import MachineRow, RunRow
+
+# A larger block is no typing: it is asked about when its sitting is looked at.
+MOST_ASKED = 500
 
 
 @dataclass(frozen=True, slots=True)
 class Saved:
-    """Runs as they are recorded, in the order in which they were sent; the machine's count of evidence by then."""
+    """
+    Runs as they are recorded, in the order in which they were sent; the machine's count of evidence by then.
+
+    `doubts` are of all runs of their sittings, with what is asked.
+    """
 
     runs: tuple[Run, ...]
     versions: Mapping[str, int]
     evidence: int
+    doubts: tuple[tuple[RunId, Doubt, str], ...] = ()
 
 
 def save_run(sessions: Sessions, act: Act, machine_id: UUID, entry: Entry) -> Saved:
@@ -52,9 +62,9 @@ Place = Callable[[int, str | None], str | None]
 def _save(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[Entry], place: Place) -> Saved:
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
-        frame = read_snapshot(session, machine_id).frame
-        runs = _each(entries, place, lambda entry: complete_run(frame, entry))
-        return _store(session, act, frame, [*zip(entries, runs, strict=True)], place)
+        case = read_case(session, machine_id)
+        runs = _each(entries, place, lambda entry: complete_run(case, entry))
+        return _store(session, act, case, [*zip(entries, runs, strict=True)], place)
 
 
 def _each(entries: Sequence[Entry], place: Place, make: Callable[[Entry], Run]) -> list[Run]:
@@ -75,8 +85,8 @@ def _each(entries: Sequence[Entry], place: Place, make: Callable[[Entry], Run]) 
     return made
 
 
-def _store(session: Session, act: Act, frame: Frame, entered: Sequence[tuple[Entry, Run]], place: Place) -> Saved:
-    block = _Block(session, frame, [run for _, run in entered], act)
+def _store(session: Session, act: Act, case: Case, entered: Sequence[tuple[Entry, Run]], place: Place) -> Saved:
+    block = _Block(session, case, [run for _, run in entered], act)
     runs, versions = list[Run](), dict[str, int]()
     for number, (entry, run) in enumerate(entered):
         try:
@@ -85,7 +95,10 @@ def _store(session: Session, act: Act, frame: Frame, entered: Sequence[tuple[Ent
         except Refusal as refusal:
             refusal.field = place(number, refusal.field)
             raise
-    return Saved(tuple(runs), versions, block.write())
+    evidence = block.write()
+    known = block.recorded | {run.id: run for run in runs}
+    doubts = () if len(runs) > MOST_ASKED else tuple(say_doubts(case, known.values()))
+    return Saved(tuple(runs), versions, evidence, doubts)
 
 
 class _Block:
@@ -244,7 +257,7 @@ def _overwrite(row: RunRow, fresh: RunRow) -> None:
         old = kept.get(measure_id)
         if old is None:
             continue
-        for name in ("low", "high", "about", "source", "statistic"):
+        for name in ("low", "high", "about", "source", "statistic", "confirmed"):
             setattr(old, name, getattr(reading, name))
     fresh.readings = []
     row.readings = [kept.get(measure_id, reading) for measure_id, reading in wanted.items()]

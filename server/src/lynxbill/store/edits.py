@@ -131,7 +131,7 @@ def edits_of_run(old: Run, new: Run) -> list[Edit]:
     return changed + [
         Edit("reading", _reading(before), _reading(after), **place, measure_id=UUID(measure))
         for measure in measures
-        if (before := old.readings.get(measure)) != (after := new.readings.get(measure))
+        if _reading(before := old.readings.get(measure)) != _reading(after := new.readings.get(measure))
     ]
 
 

@@ -31,7 +31,8 @@ from lynxbill.store.rows import reading_values, run_values
 from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
 
 _TABLE = ReadingRow.__table__.c
-_READING = (_TABLE.run_id, _TABLE.measure_id, _TABLE.low, _TABLE.high, _TABLE.about, _TABLE.source, _TABLE.statistic)
+_FIGURES = (_TABLE.low, _TABLE.high, _TABLE.about, _TABLE.source, _TABLE.statistic, _TABLE.confirmed)
+_READING = (_TABLE.run_id, _TABLE.measure_id, *_FIGURES)
 # So many runs are written in one stream: whoever waits is told after each.
 BATCH = 5000
 KeptSheets = Mapping[tuple[UUID, UUID], Sheet]
@@ -66,8 +67,8 @@ def load_evidence(
     measures = {UUID(measure.id): measure.id for measure in frame.measures}
     readings: dict[UUID, dict[MeasureId, Reading]] = {}
     for row in connection.execute(select(*_READING).where(*_within(ReadingRow, machine, sittings, asked))):
-        run_id, measure_id, low, high, about, source, statistic = row
-        readings.setdefault(run_id, {})[measures[measure_id]] = Reading(low, high, about, source, statistic)
+        run_id, measure_id, *figures = row
+        readings.setdefault(run_id, {})[measures[measure_id]] = Reading(*figures)
     known = enumerate(sitting.id for sitting in frame.sittings)
     place = {UUID(sitting): number for number, sitting in known if sittings is None or sitting in sittings}
     ordered = sorted(found, key=lambda r: (place[r.sitting_id], r.workload_id, not r.warm_up, r.position))

@@ -208,6 +208,7 @@ def reading_values(run: Run, workload_id: UUID, measure: str) -> dict[str, Any]:
         "about": reading.about,
         "source": reading.source,
         "statistic": reading.statistic,
+        "confirmed": reading.confirmed,
     }
 
 

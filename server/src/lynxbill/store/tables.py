@@ -649,6 +649,7 @@ class ReadingRow(Table):
     about: Mapped[bool]
     source: Mapped[ReadingSource | None]
     statistic: Mapped[Statistic | None]
+    confirmed: Mapped[bool]
 
 
 class EditRow(Table):

@@ -1,0 +1,96 @@
+"""Questions at entry: a slip of the hand is asked about, and what is merely odd never is."""
+
+from dataclasses import replace
+
+import pytest
+
+from lynxbill.core.case import Case, Reading, Run, SittingId, Statistic
+from lynxbill.core.doubts import ask, doubts_of
+from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.sheets import sheets_of
+from tests.builders import TIME, make_case
+
+RISE = Measure(MeasureId("rise"), "Core, highest", "job", "Cel", "difference", "heat", "lower")
+SETTLED = replace(RISE, id=MeasureId("settled"), name="Core, settled")
+
+
+def open_bench(readings: list[float], measure: Measure = TIME, earlier: list[list[float]] | None = None) -> Case:
+    """A build with closed sittings, and a last one that is open."""
+    case = make_case([*(earlier or []), readings], [], measure=measure)
+    *closed, last = case.sittings
+    with_sheets = replace(case, sheets=sheets_of(case))
+    return replace(with_sheets, sittings=(*closed, replace(last, closed_at=None)))
+
+
+def asked(case: Case) -> dict[int, tuple[str, float | None]]:
+    """By position: what is asked, and what may have been meant."""
+    sitting = case.sittings[-1].id
+    runs = [run for run in case.runs if run.sitting_id == sitting]
+    positions = {run.id: run.position for run in runs}
+    found = doubts_of(case, sitting, runs)
+    return {positions[run]: (doubt.code, doubt.meant) for run, doubts in found.items() for doubt in doubts}  # type: ignore[index]
+
+
+@pytest.mark.parametrize(
+    ("typed", "meant"),
+    [(7330.0, 733.0), (73.3, 733.0), (12.2, 732.0), (43980.0, 733.0), (3000.0, None)],
+)
+def test_a_slip_of_digits_or_unit_among_its_siblings_is_asked_about(typed: float, meant: float | None) -> None:
+    assert asked(open_bench([733.0, 735.0, typed, 731.0])) == {3: ("slip_of_digits", meant)}
+    assert asked(open_bench([typed], earlier=[[733.0, 731.0], [735.0, 734.0]])) == {1: ("slip_of_digits", meant)}
+
+
+@pytest.mark.parametrize("odd", [101.0, 140.0, 260.0, 35.0])
+def test_what_is_odd_but_possible_is_asked_nothing(odd: float) -> None:
+    assert asked(open_bench([97.2, 97.4, odd, 97.1, 97.3])) == {}
+
+
+def test_against_another_build_only_a_digit_too_many_is_told() -> None:
+    case = make_case([[40.0, 40.2]] * 2, [[10.0], [400.0]])
+    case = replace(case, sheets=sheets_of(case))
+    for number, expected in ((2, {}), (3, {1: ("slip_of_digits", 40.0)})):
+        sitting = case.sittings[number]
+        kept = [*case.sittings[:2], replace(sitting, closed_at=None)]
+        assert asked(replace(case, sittings=tuple(kept))) == expected
+
+
+def test_nothing_is_asked_of_a_closed_sitting_nor_again_of_what_was_confirmed() -> None:
+    case = open_bench([733.0, 735.0, 7330.0])
+    *rest, slip = case.runs
+    confirmed = replace(slip, readings={TIME.id: replace(slip.readings[TIME.id], confirmed=True)})
+    assert asked(replace(case, runs=(*rest, confirmed))) == {}
+    *others, last = case.sittings
+    closed = replace(case, sittings=(*others, replace(last, closed_at=last.started_at)))
+    assert doubts_of(closed, last.id, case.runs) == {}
+
+
+@pytest.mark.parametrize(("typed", "code"), [(0.0, "no_temperature"), (7000.0, "no_temperature"), (71.0, None)])
+def test_a_temperature_of_nothing_or_thousands_is_asked_about(typed: float, code: str | None) -> None:
+    found = asked(open_bench([70.0, typed], RISE))
+    assert [word for word, _ in found.values()] == ([code] if code else [])
+
+
+def test_the_highest_cannot_lie_below_what_it_settled_at() -> None:
+    case = open_bench([70.0], RISE)
+    (run,) = case.runs
+
+    def read(value: float, statistic: Statistic) -> Reading:
+        return Reading(value, value, statistic=statistic)
+
+    wrong: Run = replace(run, readings={RISE.id: read(61.0, "highest"), SETTLED.id: read(64.0, "settled")})
+    both = replace(case, measures=(RISE, SETTLED), runs=(wrong,))
+    assert asked(both) == {1: ("highest_below_settled", None)}
+    right = replace(run, readings={RISE.id: read(66.0, "highest"), SETTLED.id: read(64.0, "settled")})
+    assert asked(replace(both, runs=(right,))) == {}
+
+
+def test_it_is_asked_in_the_unit_and_decimal_mark_of_the_machine() -> None:
+    case = open_bench([97.5, 98.5, 1016.0])
+    (doubts,) = doubts_of(case, SittingId("B0"), case.runs).values()
+    assert ask(doubts[0], TIME, ",") == "1016 s? Its siblings are near 98 s. Is it typed right?"
+    assert ask(replace(doubts[0], siblings=98.25), TIME, ",").startswith("1016 s? Its siblings are near 98,25 s.")
+
+
+def test_a_build_of_thousands_of_runs_is_asked_at_once() -> None:
+    case = open_bench([40.0 + 0.001 * number for number in range(3000)] + [400.0])
+    assert asked(case) == {3001: ("slip_of_digits", 40.0)}
