@@ -88,7 +88,7 @@ def test_it_is_asked_in_the_unit_and_decimal_mark_of_the_machine() -> None:
     case = open_bench([97.5, 98.5, 1016.0])
     (doubts,) = doubts_of(case, SittingId("B0"), case.runs).values()
     assert ask(doubts[0], TIME, ",") == "1016 s? Its siblings are near 98 s. Is it typed right?"
-    assert ask(replace(doubts[0], siblings=98.25), TIME, ",").startswith("1016 s? Its siblings are near 98,25 s.")
+    assert ask(replace(doubts[0], siblings=98.25), TIME, ",").startswith("1016 s? Its siblings are near 98,2 s.")
 
 
 def test_a_build_of_thousands_of_runs_is_asked_at_once() -> None:

@@ -59,6 +59,7 @@ export type Job = Schemas["JobOut"];
 export type PlanView = Schemas["PlanViewOut"];
 export type SwapView = Schemas["SwapViewOut"];
 export type Ranked = Schemas["RankedOut"];
+export type Doubt = Schemas["DoubtOut"];
 export type Foreseen = Schemas["ForeseenOut"];
 export type Lack = Schemas["LackOut"];
 export type Question = Schemas["QuestionOut"];

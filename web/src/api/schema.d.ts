@@ -232,6 +232,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/beginning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Beginning
+         * @description Begin a new job with what is to be changed: machine, first build, what is timed and the plan in one save.
+         */
+        put: operations["put_beginning_api_machines__machine_id__beginning_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/job": {
         parameters: {
             query?: never;
@@ -916,6 +936,43 @@ export interface components {
              * @description The version that was seen; null for something new
              */
             version?: number | null;
+        };
+        /**
+         * BeginningIn
+         * @description A new job, begun with what is to be changed; all else can wait.
+         */
+        BeginningIn: {
+            machine: components["schemas"]["MachineIn"];
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /**
+             * Build Label
+             * @default As received
+             */
+            build_label: string;
+            /**
+             * Change
+             * @enum {string}
+             */
+            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other";
+            /** Timed */
+            timed: components["schemas"]["TimedIn"][];
+            /**
+             * Quick
+             * @default false
+             */
+            quick: boolean;
+            /** Sittings A Side */
+            sittings_a_side?: number | null;
+            /** Runs A Sitting */
+            runs_a_sitting?: number | null;
+            /** Matters From */
+            matters_from?: number | null;
+            /** Hoped For */
+            hoped_for?: number | null;
         };
         /**
          * BenchBuildOut
@@ -3830,6 +3887,24 @@ export interface components {
             /** Version */
             version: number | null;
         };
+        /**
+         * TimedIn
+         * @description One job that is to be timed: a workload that has the name of its single measure.
+         */
+        TimedIn: {
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            measure: components["schemas"]["MeasureIn"];
+            /**
+             * Role
+             * @default watch
+             * @enum {string}
+             */
+            role: "claim" | "control" | "watch";
+        };
         /** TraitPointOut */
         TraitPointOut: {
             /** Measure */
@@ -4505,6 +4580,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["UseTemplateIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_beginning_api_machines__machine_id__beginning_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginningIn"];
             };
         };
         responses: {

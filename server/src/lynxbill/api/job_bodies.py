@@ -5,14 +5,16 @@ from uuid import UUID
 
 from pydantic import Field
 
-from lynxbill.api.bodies import BuildContentIn, Version
+from lynxbill.api.bodies import BuildContentIn, MachineIn, MeasureIn, Version
 from lynxbill.core import case as core
 from lynxbill.core.case import BuildId, SwapId
+from lynxbill.core.measure import Role
 from lynxbill.core.money import CostKind, CostLine
 from lynxbill.core.templates import Template
-from lynxbill.exchange.fields import Day, Instant, Line, Note, OptionalLine, Settings, Strict
+from lynxbill.exchange.fields import Day, Instant, Line, Note, OptionalLine, Positive, Settings, Strict
 from lynxbill.exchange.run_members import to_plan
 from lynxbill.exchange.run_schema import CandidateContent, CostFile, Minutes, PlanFile
+from lynxbill.services.beginning import Beginning, Timed
 from lynxbill.services.stages import Stage
 
 
@@ -21,6 +23,37 @@ class PlanIn(PlanFile):
 
     def to_core(self) -> core.Plan:
         return to_plan(self)
+
+
+class TimedIn(Strict):
+    """One job that is to be timed: a workload that has the name of its single measure."""
+
+    workload: UUID
+    measure: MeasureIn
+    role: Role = "watch"
+
+    def to_core(self) -> Timed:
+        name = self.measure.name
+        return Timed(core.Workload(core.WorkloadId(str(self.workload)), name), self.measure.to_core(name), self.role)
+
+
+class BeginningIn(Strict):
+    """A new job, begun with what is to be changed; all else can wait."""
+
+    machine: MachineIn
+    build: UUID
+    build_label: Line = "As received"
+    change: core.Change
+    timed: Annotated[list[TimedIn], Field(min_length=1, max_length=30)]
+    quick: bool = False
+    sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
+    runs_a_sitting: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    matters_from: Positive | None = None
+    hoped_for: Positive | None = None
+
+    def to_core(self) -> Beginning:
+        names = ("change", "quick", "sittings_a_side", "runs_a_sitting", "matters_from", "hoped_for")
+        return Beginning(**{name: getattr(self, name) for name in names})
 
 
 class ShownIn(Strict):

@@ -14,6 +14,7 @@ from lynxbill.api.bodies import (
 from lynxbill.api.deps import ActDep, KeeperDep, SessionsDep
 from lynxbill.api.describe import case_out, home_out
 from lynxbill.api.job_bodies import (
+    BeginningIn,
     CandidateIn,
     PlanIn,
     RecheckIn,
@@ -25,6 +26,8 @@ from lynxbill.api.schemas import (
     HomeOut,
     MachineNameOut,
 )
+from lynxbill.core.case import Build, BuildId
+from lynxbill.services.beginning import begin_job
 from lynxbill.services.benches import read_home
 from lynxbill.services.builds import save_build
 from lynxbill.services.candidates import remove_candidate, save_candidate, save_recheck
@@ -98,6 +101,15 @@ def put_plan(machine_id: UUID, body: PlanIn, sessions: SessionsDep) -> CaseOut:
 def post_plan_template(machine_id: UUID, body: UseTemplateIn, sessions: SessionsDep) -> CaseOut:
     """Lay a template over the open plan."""
     use_template(sessions, machine_id, body.template, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/beginning")
+def put_beginning(machine_id: UUID, body: BeginningIn, sessions: SessionsDep) -> CaseOut:
+    """Begin a new job with what is to be changed: machine, first build, what is timed and the plan in one save."""
+    build = Build(BuildId(str(body.build)), "", body.build_label)
+    timed = tuple(one.to_core() for one in body.timed)
+    begin_job(sessions, body.machine.to_core(machine_id), build, timed, body.to_core())
     return case_out(view_machine(sessions, machine_id))
 
 

@@ -69,20 +69,20 @@ def ask(doubt: Doubt, measure: Measure, mark: str = ".") -> str:
     """
     unit = unit_of(measure.unit).display
 
-    def said(value: float | None) -> str:
-        return f"{value or 0.0:.4g} {unit}".strip().replace(".", mark)
+    def said(value: float | None, digits: int = 3) -> str:
+        return f"{value or 0.0:.{digits}g} {unit}".strip().replace(".", mark)
+
+    typed = said(doubt.value, 12)
 
     match doubt.code:
         case "slip_of_digits":
-            return f"{said(doubt.value)}? Its siblings are near {said(doubt.siblings)}. Is it typed right?"
+            return f"{typed}? Its siblings are near {said(doubt.siblings)}. Is it typed right?"
         case "no_temperature":
-            return f"{said(doubt.value)}? No part of a PC is read at that. Is it typed right?"
+            return f"{typed}? No part of a PC is read at that. Is it typed right?"
         case "above_the_link":
-            return f"{said(doubt.value)} is more than its link can carry, {said(doubt.siblings)}: a cache, or a slip?"
+            return f"{typed} is more than its link can carry, {said(doubt.siblings)}: a cache, or a slip?"
         case "highest_below_settled":
-            return (
-                f"The highest, {said(doubt.value)}, lies below the other, {said(doubt.siblings)}. Is it typed right?"
-            )
+            return f"The highest, {typed}, lies below the other, {said(doubt.siblings)}. Is it typed right?"
 
 
 class _Bench:

@@ -73,8 +73,10 @@ def tally_builds(case: Case) -> dict[str, Tally]:
 def _progress(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: BuildId, plan: Plan) -> tuple[Progress, ...]:
     sittings = compared_sittings(frame, build_id)
     judged = [m for m in frame.measures if m.id in plan.measures and plan.measures[m.id].role != "watch"]
-    wanted = plan.sittings_a_side or 1, plan.runs_a_sitting or 1
-    return tuple(_progress_of(sheets, sittings, measure, *wanted) for measure in judged)
+    wanted = plan.sittings_a_side or 1
+    return tuple(
+        _progress_of(sheets, sittings, measure, wanted, plan.runs_of(measure.workload) or 1) for measure in judged
+    )
 
 
 def _progress_of(

@@ -6,7 +6,7 @@ from typing import get_args
 
 from lynxbill.core.case import Change, Frame, Order, Plain, Plan, PlannedMeasure, Stage
 from lynxbill.core.difference import Difference
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Role
+from lynxbill.core.measure import DEFAULT_MATTERS_FROM, MeasureId, Role
 from lynxbill.core.money import CostKind
 from lynxbill.core.questions import loads_that_show
 
@@ -209,6 +209,27 @@ def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str])
     return tuple(step for stage in get_args(Stage) for step in steps if step[0] == stage)
 
 
+def start_plan(change: Change, measures: Mapping[MeasureId, PlannedMeasure], headline: MeasureId | None) -> Plan:
+    """
+    Make the plan of a new job from what is to be changed: counts, conditions and order of its template.
+
+    Args:
+        measures: with the roles that they are given.
+        headline: the claim by which the swap will be judged.
+    """
+    template = next((known for known in BUILT_IN if known.change == change), replace(_PLAIN, change=change))
+    return _laid_over(Plan(measures=measures, headline=headline), template)
+
+
+def quick_look(plan: Plan) -> Plan:
+    """
+    Make a plan as short as can be: one sitting a side, three runs, nothing waited for.
+
+    Returns: a plan that the guard judges, provisionally at best, and that can't grow once the old part is gone.
+    """
+    return replace(plan, sittings_a_side=1, at_most=None, runs_a_sitting=3, warm_ups=0, rest_min=0.0, soak_min=0.0)
+
+
 def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:
     """
     Lay a template over a plan: counts, conditions and order from it, roles from what each workload loads.
@@ -229,6 +250,10 @@ def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:
         measures[measure.id] = replace(planned, role=role)
     claims = [measure for measure, planned in measures.items() if planned.role == "claim"]
     headline = plan.headline if plan.headline in claims else next(iter(claims), None)
+    return _laid_over(replace(plan, measures=measures, headline=headline), template)
+
+
+def _laid_over(plan: Plan, template: Template) -> Plan:
     return replace(
         plan,
         change=template.change,
@@ -241,6 +266,4 @@ def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:
         # Where the change goes back and forth in minutes, a second look costs little and finds twice as much.
         at_most=2 * template.sittings_a_side if template.order in ("alternating", "abba") else None,
         conditions=dict(template.conditions),
-        measures=measures,
-        headline=headline,
     )

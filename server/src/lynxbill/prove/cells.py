@@ -286,7 +286,7 @@ def worth_cells() -> Iterator[Cell]:
     yield Cell("overall", "two claims in sittings of their own", worth.separate_misses, 0.0, 0.058)
     yield Cell("value", "interval misses the true value", worth.value_misses, 0.0, 0.06)
     yield Cell("value", "costs around zero", worth.free_value_misses, 0.0, 0.06)
-    yield Cell("value", "better value is wrongly called at 95 %", worth.wrongly_better, 0.0, 0.06)
+    yield Cell("value", "“A is better value” is wrong at 95 %", worth.wrongly_better, 0.0, 0.06)
     for target in (2.0, 3.0):
         second = partial(worth.advice_keeps, target=target, name="second look", looks=(3, 6))
         yield Cell("advice", f"second look at 6, {target:g} sd, settled", second, 0.75, 1.0)

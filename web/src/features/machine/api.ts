@@ -36,13 +36,18 @@ export type Evidence = Case & { runs: Run[] };
 
 const CASE = "/api/machines/{machine_id}";
 const RUNS = "/api/machines/{machine_id}/runs";
-const LEFT: Record<Reach, string> = { all: "", "but runs": RUNS, "but frame": CASE };
+const DOUBTS = "/api/machines/{machine_id}/sittings/{sitting_id}/doubts";
+const LEFT: Record<Reach, string[]> = { all: [], "but runs": [RUNS, DOUBTS], "but frame": [CASE] };
 
 /** Whether a question is about a machine: its address begins with the machine's, and names it. */
 const isAbout = (id: string, key: readonly unknown[]): boolean => {
   const init = key[2] as { params?: { path?: { machine_id?: string } } } | undefined;
   return String(key[1]).startsWith(CASE) && init?.params?.path?.machine_id === id;
 };
+
+/** Which readings of an open sitting may have been typed wrong. */
+export const doubtsQuery = (id: string, sitting: string) =>
+  api.queryOptions("get", DOUBTS, { params: { path: { machine_id: id, sitting_id: sitting } } });
 
 /** Which verdicts would change without a run, or without a sitting. */
 export const foreseenQuery = (id: string, query: { run?: string; sitting?: string }) =>
@@ -85,7 +90,7 @@ function refreshSoon(client: QueryClient, id: string, learn: (knowledge: Knowled
     const reach = known.knowledge.due();
     if (!reach) return;
     void client.invalidateQueries({
-      predicate: ({ queryKey }) => isAbout(id, queryKey) && queryKey[1] !== LEFT[reach],
+      predicate: ({ queryKey }) => isAbout(id, queryKey) && !LEFT[reach].includes(String(queryKey[1])),
     });
   }, SOON_MS);
 }
@@ -95,12 +100,13 @@ export async function takeSavedRuns(
   client: QueryClient,
   id: string,
   sitting: string,
-  { runs, evidence }: RunsSaved,
+  { runs, doubts, evidence }: RunsSaved,
 ): Promise<void> {
   const { queryKey } = runsQuery(id, { sitting: [sitting] });
   const saved = new Set(runs.map((run) => run.id));
   // A reading of the runs that is under way would bring back what stood there before this save.
   await client.cancelQueries({ queryKey });
+  client.setQueryData(doubtsQuery(id, sitting).queryKey, doubts);
   client.setQueryData<Run[]>(queryKey, (old) => old && [...old.filter((run) => !saved.has(run.id)), ...runs]);
   refreshSoon(client, id, (knowledge) => knowledge.savedRuns(evidence));
 }

@@ -1,13 +1,8 @@
-import { type ClipboardEvent, type KeyboardEvent, useState } from "react";
-import { flushSync } from "react-dom";
-
 import type { Case, Measure } from "../../api/client";
-import { readBlock } from "../../lib/paste";
 import { Button } from "../../ui/Button";
-import { Note } from "../../ui/Note";
 import { isEmptied } from "../machine/model";
-import { cellText, type Row, rowName } from "./model";
-import { MarkDialog } from "./MarkDialog";
+import { Cell } from "./Cell";
+import { type Row, rowName } from "./model";
 import type { RowStatus } from "./sheet";
 import type { Sheet } from "./useSheet";
 
@@ -15,17 +10,18 @@ interface Props {
   job: Case;
   sheet: Sheet;
   measures: Measure[];
-  /** The position of the row that is being marked. */
-  marking: number | null;
-  onMark: (position: number | null) => void;
+  rows: Row[];
+  onRefusal: (message: string | null) => void;
+  onEntered: (position: number) => void;
+  onMark: (position: number) => void;
 }
 
-/** Rows are runs, columns the measures of the workload. Enter moves on; a column or block can be pasted. */
-export function RunSheet({ job, sheet, measures, marking, onMark }: Props) {
-  const [refusal, setRefusal] = useState<string | null>(null);
-  const marked = sheet.rows.find((row) => row.position === marking);
+/** The runs that are there, and warm-ups: rows are runs, columns the measures of the workload. */
+export function RunSheet(props: Props) {
+  const { measures, rows } = props;
+  if (rows.length === 0) return null;
   return (
-    <>
+    <div className="overflow-x-auto">
       <table className="border-separate border-spacing-y-1.5">
         <thead className="text-left text-soft">
           <tr>
@@ -40,46 +36,17 @@ export function RunSheet({ job, sheet, measures, marking, onMark }: Props) {
           </tr>
         </thead>
         <tbody>
-          {sheet.rows.map((row) => (
-            <SheetRow
-              key={row.position}
-              row={row}
-              job={job}
-              sheet={sheet}
-              measures={measures}
-              onRefusal={setRefusal}
-              onMark={() => onMark(row.position)}
-            />
+          {rows.map((row) => (
+            <SheetRow key={row.position} row={row} {...props} />
           ))}
         </tbody>
       </table>
-      {refusal && (
-        <div className="mt-2">
-          <Note alert>{refusal}</Note>
-        </div>
-      )}
-      {marked && (
-        <MarkDialog
-          row={marked}
-          onClose={() => onMark(null)}
-          onSave={(state, reason) => {
-            sheet.mark(marked.position, state, reason);
-            onMark(null);
-          }}
-        />
-      )}
-    </>
+    </div>
   );
 }
 
-interface RowProps extends Omit<Props, "marking" | "onMark"> {
-  row: Row;
-  onRefusal: (message: string | null) => void;
-  onMark: () => void;
-}
-
-function SheetRow({ row, job, sheet, measures, onRefusal, onMark }: RowProps) {
-  const status = sheet.status[row.position];
+function SheetRow({ row, measures, onMark, ...cells }: Omit<Props, "rows"> & { row: Row }) {
+  const status = cells.sheet.status[row.position];
   return (
     <tr>
       <th scope="row" className="text-left font-semibold">
@@ -91,20 +58,12 @@ function SheetRow({ row, job, sheet, measures, onRefusal, onMark }: RowProps) {
       </th>
       {measures.map((measure, column) => (
         <td key={measure.id} className="w-44 px-1">
-          <Cell
-            row={row}
-            column={column}
-            measure={measure}
-            job={job}
-            sheet={sheet}
-            measures={measures}
-            onRefusal={onRefusal}
-          />
+          <Cell row={row} column={column} measure={measure} measures={measures} {...cells} />
         </td>
       ))}
       <td className="pl-4">
         <div className="flex items-center gap-3">
-          <Button aria-label={`Mark ${rowName(row).toLowerCase()}`} onClick={onMark}>
+          <Button aria-label={`Mark ${rowName(row).toLowerCase()}`} onClick={() => onMark(row.position)}>
             Mark…
           </Button>
           {row.state !== "complete" && (
@@ -131,64 +90,4 @@ function SaveState({ row, status }: { row: Row; status: RowStatus | undefined })
   if (status?.kind === "sending") return <span className="text-soft">saving…</span>;
   if (row.entry && !row.entry.ready) return <span className="text-soft">typed, Enter saves</span>;
   return row.run && !isEmptied(row.run) ? <span className="text-soft">saved</span> : null;
-}
-
-interface CellProps extends Omit<RowProps, "onMark"> {
-  measure: Measure;
-  column: number;
-}
-
-function Cell({ row, column, measure, job, sheet, measures, onRefusal }: CellProps) {
-  const text = cellText(row, measure.id, job.machine.decimal_mark);
-  const status = sheet.status[row.position];
-  const isBad = status?.kind === "refused" && measure.id in status.cells;
-  const isOut = row.state !== "complete";
-  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
-    if ((event.ctrlKey || event.metaKey) && event.key === "z" && (!row.entry || row.entry.ready)) {
-      event.preventDefault();
-      sheet.undo();
-    }
-    const step = { Enter: [0, 1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[event.key];
-    if (!step) return;
-    event.preventDefault();
-    sheet.commit(row.position);
-    const isLast = column + 1 === measures.length;
-    const [down = 0, right = 0] = event.key === "Enter" && isLast ? [1, -column] : step;
-    focusCell(row.position + down, column + right);
-  };
-  const onPaste = (event: ClipboardEvent<HTMLInputElement>) => {
-    const block = readBlock(event.clipboardData.getData("text"), measures.length - column);
-    onRefusal(block.kind === "refused" ? block.message : null);
-    if (block.kind === "cell") return;
-    event.preventDefault();
-    if (block.kind !== "block") return;
-    // The row below the block has to be there before the cursor can go to it.
-    flushSync(() => sheet.paste(row.position, measure.id, block.rows));
-    focusCell(row.position + block.rows.length, column);
-  };
-  return (
-    <input
-      id={cellId(row.position, column)}
-      className={`field h-11 text-right ${isOut ? "text-soft line-through" : ""}`}
-      inputMode="decimal"
-      autoComplete="off"
-      aria-label={`${rowName(row)}, ${measure.name}`}
-      aria-invalid={isBad}
-      value={text}
-      onChange={(event) => sheet.type(row.position, measure.id, event.target.value)}
-      onBlur={() => sheet.commit(row.position)}
-      onKeyDown={onKeyDown}
-      onPaste={onPaste}
-    />
-  );
-}
-
-const cellId = (position: number, column: number) => `cell-${position}-${column}`;
-
-/** Goes to a cell at once, so that fast typing lands in it whole. */
-function focusCell(position: number, column: number): void {
-  const cell = document.getElementById(cellId(position, column));
-  if (!(cell instanceof HTMLInputElement)) return;
-  cell.focus();
-  cell.select();
 }

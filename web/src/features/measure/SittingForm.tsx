@@ -8,7 +8,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { useSave } from "../machine/api";
 import { figureName } from "../machine/figures";
-import { buildName, planFor, standingBuild } from "../machine/model";
+import { buildName, planFor } from "../machine/model";
 import { valuesOf } from "../machine/parts";
 import { SaveProblem } from "../machine/SaveProblem";
 import { useVocabulary } from "../machine/vocabulary";
@@ -49,9 +49,10 @@ function bootOf(
   return { boot: same, boot_by: same === null ? null : "answered" };
 }
 
-/** What was answered of a sitting's start; of a new one nothing yet. */
+/** What was answered of a sitting's start; a new one is a start of its own, unless told. */
 function bootAnswer(sitting: Sitting | null): Restarted {
-  if (!sitting || sitting.boot === null) return "";
+  if (!sitting) return "yes";
+  if (sitting.boot === null) return "";
   return sitting.boot === `start ${sitting.id}` ? "yes" : "no";
 }
 
@@ -63,28 +64,30 @@ interface Props {
   job: Case;
   /** The sitting to correct, or null to begin one. */
   sitting: Sitting | null;
+  /** The build that a new sitting is held on, unless another is chosen. */
+  build: string;
   /** Called with the sitting's id, once it stands as the server has it. */
   onDone: (sitting: string) => void;
 }
 
 /** The conditions of a sitting, asked before the first run; what the last one held is filled in. */
-export function SittingForm({ job, sitting, onDone }: Props) {
+export function SittingForm({ job, sitting, build, onDone }: Props) {
   const { machine } = job;
   const vocabulary = useVocabulary();
   const figures = conditionFigures(vocabulary);
-  const standing = standingBuild(job)?.id ?? "";
   const last = previousSitting(job, sitting);
-  const held = { ...job.sittings.at(-1)?.conditions, ...planFor(job, standing).conditions };
+  const usual = { ...job.sittings.at(-1)?.conditions, ...planFor(job, build).conditions };
+  const isHot = job.measures.some((measure) => measure.kind === "heat");
   // One id while the form is open: sent twice, a sitting is still one.
   const [id] = useState(() => sitting?.id ?? newId());
   const [form, setForm, forget] = useDraft(sitting ? `sitting.${sitting.id}` : `sitting.${machine.id}`, {
     id,
     version: sitting?.version ?? null,
-    build: sitting?.build ?? standing,
+    build: sitting?.build ?? build,
     purpose: sitting?.purpose ?? "plan",
     restarted: bootAnswer(sitting),
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
-    conditions: readConditions(sitting?.conditions ?? held, machine.decimal_mark),
+    conditions: readConditions(sitting?.conditions ?? usual, machine.decimal_mark),
   });
   const [problem, setProblem] = useState<string>();
   const save = useSave(
@@ -117,21 +120,12 @@ export function SittingForm({ job, sitting, onDone }: Props) {
     if (bad) return;
     save.mutate({ ambient, version: form.version });
   };
+  const chosen = job.builds.find((known) => known.id === form.build);
+  const name = chosen ? `build ${buildName(chosen)}` : "no build";
+  const held = Object.values(form.conditions).filter(Boolean).join(", ");
   const refused = save.error instanceof Refused ? save.error.at("ambient_c") : undefined;
   return (
     <form onSubmit={onSubmit} className="grid gap-4 sm:grid-cols-2">
-      <ChoiceField
-        label="Build"
-        value={form.build}
-        choices={job.builds.map((build) => [build.id, buildName(build)] as const)}
-        onChange={(build) => setForm({ ...form, build })}
-      />
-      <ChoiceField
-        label="This sitting is"
-        value={form.purpose}
-        choices={PURPOSES}
-        onChange={(purpose) => setForm({ ...form, purpose })}
-      />
       {last && (
         <ChoiceField
           label="Restarted since the last sitting?"
@@ -143,19 +137,12 @@ export function SittingForm({ job, sitting, onDone }: Props) {
       <TextField
         label="Room temperature, °C"
         inputMode="decimal"
-        autoFocus
+        autoFocus={isHot}
+        hint={isHot ? "Heat is measured: without the room no verdict on it stands." : "Can be left empty."}
         value={form.ambient}
         problem={problem ?? refused}
         onChange={(ambient) => setForm({ ...form, ambient })}
       />
-      {figures.map(({ key }) => (
-        <TextField
-          key={key}
-          label={sentence(figureName(key, figures))}
-          value={form.conditions[key] ?? ""}
-          onChange={(value) => setForm({ ...form, conditions: { ...form.conditions, [key]: value } })}
-        />
-      ))}
       <div className="space-y-3 sm:col-span-2">
         {save.error && !refused && (
           <SaveProblem
@@ -169,10 +156,38 @@ export function SittingForm({ job, sitting, onDone }: Props) {
             }
           />
         )}
-        <Button look="main" type="submit" disabled={save.isPending}>
+        <Button look="main" type="submit" autoFocus={!isHot} disabled={save.isPending}>
           {sitting ? "Save conditions" : "Begin the sitting"}
         </Button>
       </div>
+      <details className="sm:col-span-2" open={sitting !== null}>
+        <summary className="flex min-h-11 cursor-pointer items-center text-soft">
+          On {name}, {PURPOSES.find(([key]) => key === form.purpose)?.[1]}
+          {held && ` · ${held}`} · change
+        </summary>
+        <div className="grid gap-4 pt-2 sm:grid-cols-2">
+          <ChoiceField
+            label="Build"
+            value={form.build}
+            choices={job.builds.map((build) => [build.id, buildName(build)] as const)}
+            onChange={(build) => setForm({ ...form, build })}
+          />
+          <ChoiceField
+            label="This sitting is"
+            value={form.purpose}
+            choices={PURPOSES}
+            onChange={(purpose) => setForm({ ...form, purpose })}
+          />
+          {figures.map(({ key }) => (
+            <TextField
+              key={key}
+              label={sentence(figureName(key, figures))}
+              value={form.conditions[key] ?? ""}
+              onChange={(value) => setForm({ ...form, conditions: { ...form.conditions, [key]: value } })}
+            />
+          ))}
+        </div>
+      </details>
     </form>
   );
 }

@@ -3,17 +3,28 @@ import { describe, expect, it } from "vitest";
 import type { Case, Measure, Run, Sitting, Workload } from "../../api/client";
 import {
   cellText,
+  countedWith,
   type Entry,
   fitEntries,
   isEmptyEntry,
+  nextInQueue,
+  nextRow,
+  otherRows,
   rowName,
   runBody,
   sayLeft,
   sheetRows,
-  whereNext,
+  stepAfter,
 } from "./model";
 
-const reading = (low: number, high = low) => ({ low, high, about: false, source: null, statistic: null });
+const reading = (low: number, high = low) => ({
+  low,
+  high,
+  about: false,
+  source: null,
+  statistic: null,
+  confirmed: false,
+});
 const run = (position: number, fields: Partial<Run> = {}): Run =>
   ({
     id: `r${position}`,
@@ -97,7 +108,7 @@ describe("a run as it is sent", () => {
     const [row] = sheetRows([recorded], {}, 1);
     const body = row && runBody(row, entry({ n: "1:52.4" }), sitting, workload, measures);
     expect(body?.readings).toEqual({
-      m: { value: 41.123456789012, about: false, source: null, statistic: null },
+      m: { value: 41.123456789012, about: false, source: null, statistic: null, confirmed: false },
       n: "1:52.4",
     });
     expect(body?.version).toBe(3);
@@ -124,16 +135,72 @@ describe("entries that a browser kept", () => {
   });
 });
 
-describe("where to go on", () => {
-  const job = (left: number, swaps: object[]) =>
-    ({ swaps, tallies: { b: { sittings: 3, runs: 9, sittings_left: left } } }) as unknown as Case;
-  const closed = { id: "s", build: "b", closed_at: "2026-05-04T09:00:00Z" } as Sitting;
-  it("is Judge after a swap and the swap before one, once all planned sittings are closed", () => {
-    expect(whereNext(job(0, [{ after: "b" }]), closed)?.to).toBe("../judge");
-    expect(whereNext(job(0, [{ before: "b", after: "c" }]), closed)?.to).toBe("../swap");
+describe("the next row", () => {
+  it("is the first without a figure or a mark; warm-ups are never waited for", () => {
+    const failed = run(2, { state: "failed", reason: "hung", readings: {} });
+    const rows = sheetRows([run(1), failed], { 3: entry({ m: "40" }) }, 3, 1);
+    expect(nextRow(rows)?.position).toBe(4);
+    expect(nextRow(sheetRows([run(1, { readings: {} })], {}, 3, 1))?.position).toBe(1);
   });
-  it("is nowhere else while the sitting is open, or more are to come", () => {
-    expect(whereNext(job(0, []), { ...closed, closed_at: null })).toBeNull();
-    expect(whereNext(job(1, []), closed)).toBeNull();
+  it("makes good a run that failed, so that the workload has all its runs", () => {
+    const failed = run(2, { state: "failed", reason: "hung", readings: {} });
+    const rows = sheetRows([run(1), failed, run(3)], {}, 3);
+    expect(nextRow(rows)?.position).toBe(4);
+    expect(countedWith(rows, 4)).toBe(3);
+  });
+  it("leaves below it what is recorded, and what was refused", () => {
+    const rows = sheetRows([run(1)], { 2: entry({ m: "fast" }) }, 5);
+    expect(otherRows(rows, nextRow(rows)).map((row) => row.position)).toEqual([1, 2]);
+  });
+});
+
+describe("the queue", () => {
+  const workloads = ["A", "B", "C"].map((name) => ({ id: name, name })) as Workload[];
+  const queued = (done: number[]) =>
+    workloads.map((workload, index) => ({ workload, done: done[index] ?? 0, failed: 0, planned: 2 }));
+  const [first, second, third] = workloads as [Workload, Workload, Workload];
+  it("goes on with the next workload that lacks runs, then with those before it, and ends with all", () => {
+    expect(nextInQueue(queued([2, 0, 0]), first)).toBe(second);
+    expect(nextInQueue(queued([0, 1, 2]), third)).toBe(first);
+    expect(nextInQueue(queued([2, 2, 1]), third)).toBeUndefined();
+  });
+});
+
+describe("what comes after a sitting", () => {
+  const builds = [
+    { id: "a", letter: "A" },
+    { id: "b", letter: "B" },
+  ];
+  const held = (build: string, number: number) =>
+    ({ id: `${build}${number}`, build, purpose: "plan", set_aside: null, closed_at: null }) as Sitting;
+  const job = (left: number, swaps: object[], sittings: Sitting[] = [held("b", 1)]) =>
+    ({
+      builds,
+      swaps,
+      sittings,
+      tallies: { a: { sittings_left: left }, b: { sittings_left: left } },
+      open_plan: { plan: {} },
+    }) as unknown as Case;
+  const swap = { before: "a", after: "b", plan: { order: "before_then_after", sittings_a_side: 3 } };
+  it("is the next sitting, then the swap after the before-side and the verdict after the other", () => {
+    expect(stepAfter(job(2, [swap]), held("b", 1)).text).toBe("Sitting done: restart, then sitting 2");
+    expect(stepAfter(job(0, [swap]), held("b", 3))).toMatchObject({ to: "../judge" });
+    expect(stepAfter(job(0, [swap]), held("a", 3))).toMatchObject({ to: "../swap" });
+    expect(stepAfter(job(0, []), held("a", 3))).toMatchObject({ to: "../swap" });
+  });
+  it("says which side comes next, and what to set, where the sides take turns", () => {
+    const turns = { ...swap, plan: { order: "abba", sittings_a_side: 2 } };
+    const after = (...sittings: Sitting[]) =>
+      stepAfter(job(1, [turns], sittings), sittings.at(-1) ?? held("a", 1));
+    expect(after(held("a", 1))).toMatchObject({
+      build: "b",
+      text: "Sitting done: set B, restart, then sitting 1 on B",
+    });
+    expect(after(held("a", 1), held("b", 1))).toMatchObject({
+      build: "b",
+      text: "Sitting done: restart, then sitting 2 on B",
+    });
+    expect(after(held("a", 1), held("b", 1), held("b", 2))).toMatchObject({ build: "a" });
+    expect(after(held("a", 1), held("b", 1), held("b", 2), held("a", 2))).toMatchObject({ to: "../judge" });
   });
 });

@@ -1,4 +1,4 @@
-import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Workload } from "../../api/client";
+import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Swap, Workload } from "../../api/client";
 import { fitDraft } from "../../lib/draft";
 import { formatCount } from "../../lib/format";
 import { writeNumber } from "../../lib/number";
@@ -151,15 +151,20 @@ export function chooseWorkload(job: Case, runs: Run[], wanted: string | null): W
   );
 }
 
-/** The first sentence: where the technician is in the plan. */
-export function sayPlace(job: Case, runs: Run[], sitting: Sitting, workload: Workload): string {
-  const build = job.builds.find((other) => other.id === sitting.build);
-  const plan = planFor(job, sitting.build);
+/** The first sentence: which run is next, or that the workload has all of them. */
+export function sayPlace(queued: Queued, next: Row | undefined, isOpen: boolean): string {
+  const { workload, done, planned } = queued;
+  const made = done > planned ? formatCount(done, "run") : `${done} of ${formatCount(planned, "run")}`;
+  if (!isOpen) return `${workload.name}: ${made}, in a closed sitting.`;
+  if (done >= planned || !next) return `${workload.name}: all ${planned} runs are there.`;
+  return `${workload.name}, run ${done + 1} of ${planned}`;
+}
+
+/** Where the sitting stands in the plan: "Sitting 2 of 3". */
+export function saySitting(job: Case, sitting: Sitting): string {
+  const planned = planFor(job, sitting.build).sittings_a_side;
   const number = sittingsOf(job, sitting.build).findIndex((other) => other.id === sitting.id) + 1;
-  const of = plan.sittings_a_side ? ` of ${Math.max(plan.sittings_a_side, number)}` : "";
-  const done = runs.filter((run) => run.workload === workload.name && isCounted(run, job)).length;
-  const planned = plan.runs_a_sitting ? ` of ${Math.max(plan.runs_a_sitting, done)}` : "";
-  return `Sitting ${number}${of} on build ${build?.letter ?? "?"}: ${done}${planned} runs of ${workload.name}.`;
+  return `Sitting ${number}${planned ? ` of ${Math.max(planned, number)}` : ""}`;
 }
 
 const isCounted = (run: Run, job: Case): boolean =>
@@ -171,25 +176,100 @@ export function sayLeft(milliseconds: number): string {
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
 }
 
-/** What comes after this sitting. */
-export function sayNext(job: Case, sitting: Sitting, plan: Plan): string {
-  const onBuild = sittingsOf(job, sitting.build);
-  const number = onBuild.findIndex((other) => other.id === sitting.id) + 1;
-  if (number < onBuild.length) return `An earlier sitting; this build has ${onBuild.length}.`;
-  const left = (plan.sittings_a_side ?? 1) - number;
-  if (left > 0) {
-    return `After this sitting: reboot, then sitting ${number + 1}. ${formatCount(left, "sitting")} to go on this build.`;
-  }
-  const isFirst = !job.swaps.some((swap) => swap.after === sitting.build);
-  return isFirst
-    ? "This is the last planned sitting before the swap."
-    : "This is the last planned sitting: then Judge.";
+/** How many runs of a workload a sitting is to have. */
+export const runsPlanned = (plan: Plan, workload: Workload): number =>
+  plan.runs[workload.name] ?? plan.runs_a_sitting ?? 5;
+
+/** A workload in the queue of a sitting: how many of its planned runs are there, and which gave no figure. */
+export interface Queued {
+  workload: Workload;
+  done: number;
+  failed: number;
+  planned: number;
 }
 
-/** Where to go on once a build is measured as planned and its sitting is closed; null while there is more to measure. */
-export function whereNext(job: Case, sitting: Sitting): { text: string; to: string } | null {
-  if (sitting.closed_at === null || tally(job, sitting.build).sittings_left > 0) return null;
-  return swapInto(job, sitting.build)
-    ? { text: "On to Judge", to: "../judge" }
-    : { text: "On to the swap", to: "../swap" };
+export function queueOf(job: Case, runs: Run[], sitting: Sitting): Queued[] {
+  const plan = planFor(job, sitting.build);
+  return job.workloads.map((workload) => {
+    const made = runs.filter((run) => run.workload === workload.name && !run.warm_up);
+    return {
+      workload,
+      done: made.filter((run) => isCounted(run, job)).length,
+      failed: made.filter((run) => run.state !== "complete").length,
+      planned: runsPlanned(plan, workload),
+    };
+  });
 }
+
+/** The workload to go on with after one that is complete; undefined once all are. */
+export function nextInQueue(queue: Queued[], after: Workload): Workload | undefined {
+  const place = queue.findIndex(({ workload }) => workload.id === after.id);
+  const others = [...queue.slice(place + 1), ...queue.slice(0, place)];
+  return others.find(({ done, planned }) => done < planned)?.workload;
+}
+
+/** Whether a row holds, or is about to hold, a run that counts. */
+const isRowCounted = ({ warmUp, state, run, entry }: Row): boolean =>
+  warmUp === null &&
+  state === "complete" &&
+  (entry?.ready ? Object.values(entry.texts).some((text) => text.trim()) : Boolean(run && !isEmptied(run)));
+
+/** How many rows count, with one that is just being entered. */
+export const countedWith = (rows: Row[], position: number): number =>
+  rows.filter((row) => row.position === position || isRowCounted(row)).length;
+
+/** The row to be entered next: the first that holds nothing yet; warm-ups may be noted, and are never waited for. */
+export const nextRow = (rows: Row[]): Row | undefined =>
+  rows.find(({ warmUp, run, entry }) => warmUp === null && !entry?.ready && (!run || isEmptied(run)));
+
+/** Of the rows, those that stand below the next one: what is recorded, entered or refused, and warm-ups. */
+export const otherRows = (rows: Row[], next: Row | undefined): Row[] =>
+  rows.filter((row) => row !== next && (row.warmUp !== null || row.run !== undefined || row.entry));
+
+/** The side that a plan which alternates asks for next, and which sitting of it that is; null once both are complete. */
+export function nextSide(
+  job: Case,
+  swap: Swap | undefined,
+): { build: string; number: number } | null | undefined {
+  if (!swap || (swap.plan.order !== "alternating" && swap.plan.order !== "abba")) return undefined;
+  const { before, after } = swap;
+  const counts = new Map(
+    [before, after].map((build) => [build, sittingsOf(job, build).filter(isPlanned).length]),
+  );
+  const held = (counts.get(before) ?? 0) + (counts.get(after) ?? 0);
+  const turns = swap.plan.order === "alternating" ? [before, after] : [before, after, after, before];
+  const build = turns[held % turns.length] ?? before;
+  if (held >= 2 * (swap.plan.sittings_a_side ?? 1)) return null;
+  return { build, number: (counts.get(build) ?? 0) + 1 };
+}
+
+const isPlanned = (sitting: Sitting): boolean => sitting.purpose === "plan" && sitting.set_aside === null;
+
+/** What comes once a sitting has all its planned runs: another, the swap, or the verdict. */
+export type Step =
+  { kind: "sitting"; build: string; text: string } | { kind: "station"; to: string; text: string };
+
+export function stepAfter(job: Case, sitting: Sitting): Step {
+  const swap = swapInto(job, sitting.build) ?? job.swaps.find((known) => known.before === sitting.build);
+  const side = nextSide(job, swap);
+  const done = sitting.closed_at === null ? "Sitting done: " : "";
+  const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
+  if (side) {
+    const change = side.build === sitting.build ? "restart" : `set ${letter(side.build)}, restart`;
+    const text = sentenceCase(`${done}${change}, then sitting ${side.number} on ${letter(side.build)}`);
+    return { kind: "sitting", build: side.build, text };
+  }
+  if (side !== null && tally(job, sitting.build).sittings_left > 0) {
+    const number = sittingsOf(job, sitting.build).length + 1;
+    return {
+      kind: "sitting",
+      build: sitting.build,
+      text: sentenceCase(`${done}restart, then sitting ${number}`),
+    };
+  }
+  return side === null || swapInto(job, sitting.build)
+    ? { kind: "station", to: "../judge", text: "Both sides done: judge" }
+    : { kind: "station", to: "../swap", text: "Baseline complete: plan the swap" };
+}
+
+const sentenceCase = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

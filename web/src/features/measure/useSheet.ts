@@ -25,6 +25,7 @@ import {
   isEmptyEntry,
   type Row,
   runBody,
+  runsPlanned,
   sheetRows,
 } from "./model";
 import { failedRows, type Placed, reduceSheet, type SheetAction, type SheetState, stands } from "./sheet";
@@ -73,7 +74,7 @@ export function useSheet(
   const rowsOf = (known: Run[], typed: Entries) => {
     const runs = known.filter((run) => run.workload === workload.name);
     const plan = planFor(job, sitting.build);
-    return sheetRows(runs, typed, plan.runs_a_sitting ?? 5, plan.warm_ups, sitting.closed_at !== null);
+    return sheetRows(runs, typed, runsPlanned(plan, workload), plan.warm_ups, sitting.closed_at !== null);
   };
   const rows = rowsOf(recorded, entries);
 
@@ -136,6 +137,28 @@ export function useSheet(
     dispatch({ kind: "changed", changes });
   };
 
+  /** Says of a recorded reading that it was asked about, and is typed right. */
+  const confirm = async (run: Run, measureId: string) => {
+    const row = rowsNow()(run.warm_up ? 0 : run.position);
+    const body = runBody(
+      { ...row, run },
+      { ...entryOf({ ...row, run }), texts: {} },
+      sitting,
+      workload,
+      measures,
+    );
+    const reading = body.readings?.[measureId];
+    if (typeof reading !== "object") return;
+    const readings = { ...body.readings, [measureId]: { ...reading, confirmed: true } };
+    const saved = await putRun(machine.id, run.id, {
+      ...body,
+      position: run.position,
+      warm_up: run.warm_up,
+      readings,
+    });
+    await takeSavedRuns(client, machine.id, sitting.id, saved);
+  };
+
   const undo = () => dispatch({ kind: "undone" });
 
   const send = useCallback(
@@ -189,7 +212,7 @@ export function useSheet(
     return () => clearInterval(timer);
   }, [isLost, dispatch]);
 
-  return { rows, status, isLost, canUndo: history.length > 0, type, commit, mark, paste, undo };
+  return { rows, status, isLost, canUndo: history.length > 0, type, commit, mark, paste, undo, confirm };
 }
 
 export type Sheet = ReturnType<typeof useSheet>;

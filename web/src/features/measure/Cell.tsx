@@ -1,0 +1,88 @@
+import type { ClipboardEvent, KeyboardEvent } from "react";
+import { flushSync } from "react-dom";
+
+import type { Case, Measure } from "../../api/client";
+import { readBlock } from "../../lib/paste";
+import { cellText, type Row, rowName } from "./model";
+import { outcomeOf } from "./outcomes";
+import type { Sheet } from "./useSheet";
+
+export interface CellProps {
+  row: Row;
+  job: Case;
+  sheet: Sheet;
+  measures: Measure[];
+  measure: Measure;
+  column: number;
+  /** The next reading stands large. */
+  isLarge?: boolean;
+  onRefusal: (message: string | null) => void;
+  /** Called when Enter leaves the last field of a row, before the cursor moves. */
+  onEntered: (position: number) => void;
+}
+
+/** A field for one reading. Enter moves on; a column or block can be pasted; Alt and a letter says what went wrong. */
+export function Cell(props: CellProps) {
+  const { row, column, measure, job, sheet, measures, isLarge = false, onRefusal, onEntered } = props;
+  const text = cellText(row, measure.id, job.machine.decimal_mark);
+  const status = sheet.status[row.position];
+  const isBad = status?.kind === "refused" && measure.id in status.cells;
+  const isOut = row.state !== "complete";
+  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
+    if ((event.ctrlKey || event.metaKey) && event.key === "z" && (!row.entry || row.entry.ready)) {
+      event.preventDefault();
+      sheet.undo();
+    }
+    const outcome = event.altKey ? outcomeOf(event.key) : undefined;
+    if (outcome) {
+      event.preventDefault();
+      sheet.mark(row.position, outcome.state, outcome.reason);
+      return focusCell(row.position + 1, 0);
+    }
+    const step = { Enter: [0, 1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    const isLast = column + 1 === measures.length;
+    // The field of the next run has to be there before the cursor can go to it.
+    flushSync(() => sheet.commit(row.position));
+    const [down = 0, right = 0] = event.key === "Enter" && isLast ? [1, -column] : step;
+    focusCell(row.position + down, column + right);
+    if (event.key === "Enter" && isLast && text.trim()) onEntered(row.position);
+  };
+  const onPaste = (event: ClipboardEvent<HTMLInputElement>) => {
+    const block = readBlock(event.clipboardData.getData("text"), measures.length - column);
+    onRefusal(block.kind === "refused" ? block.message : null);
+    if (block.kind === "cell") return;
+    event.preventDefault();
+    if (block.kind !== "block") return;
+    // The row below the block has to be there before the cursor can go to it.
+    flushSync(() => sheet.paste(row.position, measure.id, block.rows));
+    focusCell(row.position + block.rows.length, column);
+  };
+  return (
+    <input
+      id={cellId(row.position, column)}
+      className={`field text-right ${isLarge ? "h-16! text-3xl! font-semibold" : "h-11"} ${isOut ? "text-soft line-through" : ""}`}
+      inputMode="decimal"
+      autoComplete="off"
+      aria-label={`${rowName(row)}, ${measure.name}`}
+      aria-invalid={isBad}
+      value={text}
+      onChange={(event) => sheet.type(row.position, measure.id, event.target.value)}
+      onBlur={() => sheet.commit(row.position)}
+      onKeyDown={onKeyDown}
+      onPaste={onPaste}
+    />
+  );
+}
+
+const cellId = (position: number, column: number) => `cell-${position}-${column}`;
+
+/** Goes to a cell at once, so that fast typing lands in it whole; answers whether it is there. */
+export function focusCell(position: number, column = 0): boolean {
+  const cell = document.getElementById(cellId(position, column));
+  if (!(cell instanceof HTMLInputElement)) return false;
+  cell.focus();
+  cell.select();
+  return true;
+}

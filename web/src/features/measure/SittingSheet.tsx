@@ -1,0 +1,200 @@
+import { type RefObject, useEffect, useState } from "react";
+
+import type { Case, Doubt, Measure, Run, Sitting, Workload } from "../../api/client";
+import { useKeys } from "../../lib/keys";
+import { Button } from "../../ui/Button";
+import { Note } from "../../ui/Note";
+import { isEmptied, measuresOf, planFor } from "../machine/model";
+import { Cell, focusCell } from "./Cell";
+import { Done } from "./Done";
+import { Doubts } from "./Doubts";
+import { MarkDialog } from "./MarkDialog";
+import {
+  countedWith,
+  nextInQueue,
+  nextRow,
+  otherRows,
+  type Queued,
+  type Row,
+  rowName,
+  runsPlanned,
+  sayPlace,
+} from "./model";
+import { Outcomes } from "./Outcomes";
+import { RunSheet } from "./RunSheet";
+import { SoFar } from "./SoFar";
+import { Timers } from "./Timers";
+import { type Sheet, useSheet } from "./useSheet";
+
+interface Props {
+  job: Case;
+  runs: Run[];
+  sitting: Sitting;
+  workload: Workload;
+  queue: Queued[];
+  doubts: Doubt[];
+  /** Whether the cursor is to go to the first empty field once this sheet is there. */
+  arrivingRef: RefObject<boolean>;
+  onChoose: (workload: string) => void;
+  onBegin: (build: string) => void;
+  onTyping: () => void;
+}
+
+/** One workload of a sitting: the next reading large, what is there so far below it. */
+export function SittingSheet(props: Props) {
+  const { job, runs, sitting, workload, queue, doubts, arrivingRef, onChoose, onBegin, onTyping } = props;
+  const [marking, setMarking] = useState<number | null>(null);
+  const [refusal, setRefusal] = useState<string | null>(null);
+  const measures = measuresOf(job, workload.name);
+  const sheet = useSheet(job, runs, sitting, workload, measures);
+  const plan = planFor(job, sitting.build);
+  const planned = runsPlanned(plan, workload);
+  const isOpen = sitting.closed_at === null;
+  const next = isOpen ? nextRow(sheet.rows) : undefined;
+  const made = runs.filter((run) => run.workload === workload.name && !isEmptied(run));
+  const queued = queue.find((known) => known.workload.id === workload.id);
+  const marked = sheet.rows.find((row) => row.position === marking);
+  const isDone = (queued?.done ?? 0) >= planned;
+  useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? 1) });
+  const position = next?.position;
+  useEffect(() => {
+    if (!arrivingRef.current) return;
+    // A dialog that has just gone gives the cursor back to where it was opened from; only then it is taken.
+    const timer = setTimeout(() => {
+      arrivingRef.current = false;
+      if (position !== undefined) focusCell(position);
+    }, SOON_MS);
+    return () => clearTimeout(timer);
+  }, [arrivingRef, position]);
+  const onEntered = (entered: number) => {
+    if (countedWith(sheet.rows, entered) < planned) return;
+    const following = nextInQueue(queue, workload);
+    if (following) onChoose(following.id);
+    else document.getElementById("sitting-done")?.focus();
+  };
+  const cells = { job, sheet, measures, onRefusal: setRefusal, onEntered };
+  return (
+    <section className="min-w-0 p-5">
+      <h1 className="lead mb-1">{queued && sayPlace(queued, next, isOpen)}</h1>
+      <p className="mb-4 max-w-3xl text-soft">{sayCard(workload)}</p>
+      {sheet.isLost && (
+        <div className="mb-3">
+          <Note alert>
+            <b className="font-semibold">The server does not answer.</b> Type on: everything is kept in this
+            browser and sent by itself when the server is back.
+          </Note>
+        </div>
+      )}
+      <Doubts
+        job={job}
+        runs={runs}
+        doubts={doubts.filter(({ run }) => made.some(({ id }) => id === run))}
+        sheet={sheet}
+      />
+      <Timers plan={plan} sitting={sitting.id} runs={made.length} />
+      {/* A sitting that another device begins must not slip under the hands of who types here. */}
+      <div onFocus={onTyping}>
+        {next && (
+          <Next
+            row={next}
+            {...cells}
+            after={
+              isDone ? (
+                <Done job={job} sitting={sitting} queue={queue} doubts={doubts} onBegin={onBegin} />
+              ) : null
+            }
+          />
+        )}
+        {next && !isDone && (
+          <Outcomes
+            onOutcome={(state, reason) => {
+              sheet.mark(next.position, state, reason);
+              arrivingRef.current = true;
+            }}
+            onMore={() => setMarking(next.position)}
+          />
+        )}
+        {refusal && (
+          <div className="mt-2">
+            <Note alert>{refusal}</Note>
+          </div>
+        )}
+        <SoFar job={job} runs={runs} sitting={sitting} workload={workload} />
+        <div className="mt-4">
+          <RunSheet rows={otherRows(sheet.rows, next)} onMark={setMarking} {...cells} />
+        </div>
+      </div>
+      <div className="mt-3 flex flex-wrap items-center gap-3">
+        <Button disabled={!sheet.canUndo} onClick={sheet.undo}>
+          Undo <kbd className="font-sans text-sm text-soft">Ctrl Z</kbd>
+        </Button>
+        {isOpen && !isDone && (
+          <Done job={job} sitting={sitting} queue={queue} doubts={doubts} onBegin={onBegin} />
+        )}
+        <p className="text-soft">
+          Enter moves on. A column or block from a spreadsheet can be pasted into any field. Times may be
+          typed as 1:52{job.machine.decimal_mark}4.
+          {plan.warm_ups > 0 && " Warm-up runs are kept and never counted."}
+        </p>
+      </div>
+      {marked && (
+        <MarkDialog
+          row={marked}
+          onClose={() => setMarking(null)}
+          onSave={(state, reason) => {
+            sheet.mark(marked.position, state, reason);
+            setMarking(null);
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+const SOON_MS = 80;
+
+/** How the job is done, in its own words; else its parameters. */
+function sayCard(workload: Workload): string {
+  const parameters = Object.entries(workload.parameters).map(([name, value]) => `${name} ${value}`);
+  const target = workload.target ? [`on ${workload.target}`] : [];
+  return [workload.card, [...parameters, ...target].join(", ")].filter(Boolean).join(" · ");
+}
+
+interface NextProps {
+  row: Row;
+  job: Case;
+  sheet: Sheet;
+  measures: Measure[];
+  onRefusal: (message: string | null) => void;
+  onEntered: (position: number) => void;
+  /** What stands in place of “Next” once all planned runs are there. */
+  after: React.ReactNode;
+}
+
+/** The next reading: one field a measure, large, and what Enter does as a button for who has no keyboard. */
+function Next({ row, measures, after, ...cells }: NextProps) {
+  const goOn = () => {
+    cells.sheet.commit(row.position);
+    cells.onEntered(row.position);
+  };
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      {measures.map((measure, column) => (
+        <div key={measure.id} className="w-full max-w-xs min-w-40 flex-1">
+          <p className="mb-1 flex justify-between gap-2 text-soft">
+            <span>
+              {rowName(row)} · {measure.name}
+            </span>
+            <span>{measure.unit_display}</span>
+          </p>
+          <Cell row={row} column={column} measure={measure} measures={measures} isLarge {...cells} />
+        </div>
+      ))}
+      {after ?? (
+        <Button look="main" className="h-16" onClick={goOn}>
+          Next <span aria-hidden>↵</span>
+        </Button>
+      )}
+    </div>
+  );
+}

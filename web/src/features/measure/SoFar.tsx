@@ -1,0 +1,66 @@
+import { useQuery } from "@tanstack/react-query";
+
+import type { Case, Run, Sitting, Workload } from "../../api/client";
+import { SittingDots } from "../../charts/SittingDots";
+import { runsQuery } from "../machine/api";
+import { measuresOf, planFor } from "../machine/model";
+import { bandOf, columnsOf, sidesOf } from "./dots";
+
+interface Props {
+  job: Case;
+  runs: Run[];
+  sitting: Sitting;
+  workload: Workload;
+}
+
+/** Each reading beside those of its build and of the other side, as soon as it is there. */
+export function SoFar({ job, runs, sitting, workload }: Props) {
+  const { before, after } = sidesOf(job, sitting);
+  const builds = after ? [before, after] : [before];
+  const { data = [] } = useQuery(runsQuery(job.machine.id, { build: builds }));
+  const measure = measuresOf(job, workload.name).find((known) => known.part_of === null);
+  if (!measure) return null;
+  // The sheet knows of a save before the others are asked for again.
+  const all = [...data.filter((run) => run.sitting !== sitting.id), ...runs];
+  const columns = columnsOf(job, all, sitting, workload, measure);
+  const band = bandOf(columns, measure, planFor(job, sitting.build).measures[measure.id]?.matters_from);
+  const count = columns.reduce((sum, column) => sum + column.values.length, 0);
+  if (count === 0) return null;
+  return (
+    <section className="mt-6">
+      <h2 className="eyebrow mb-1">
+        {measure.name} so far{measure.unit_display && `, ${measure.unit_display}`}
+        <span className="font-normal tracking-normal normal-case"> · higher on the page is better</span>
+      </h2>
+      <SittingDots
+        columns={columns}
+        band={band}
+        higherIsBetter={measure.better === "higher"}
+        unit=""
+        width={760}
+        height={210}
+        label={`${count} runs of ${measure.name} in ${columns.length} sittings: ${columns
+          .map(({ label, values }) => `${label}: ${values.join(", ")}`)
+          .join("; ")}`}
+      />
+      <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-soft">
+        <span>
+          <span aria-hidden className="text-before">
+            ●
+          </span>{" "}
+          before
+        </span>
+        {after && (
+          <span>
+            <span aria-hidden className="text-after">
+              ●
+            </span>{" "}
+            after
+          </span>
+        )}
+        {band && <span>▬ does not matter</span>}
+        <span>✕ failed or spoiled</span>
+      </p>
+    </section>
+  );
+}
