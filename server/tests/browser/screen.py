@@ -20,7 +20,7 @@ FLAGS = (
     "--disable-component-update --disable-sync --disable-dev-shm-usage --hide-scrollbars "
     "--force-device-scale-factor=1"
 )
-PATIENCE_S = 45.0
+PATIENCE_S = 9.0
 ROLES = {"button", "link", "textbox", "combobox", "checkbox", "radio", "switch", "Date", "DisclosureTriangle"}
 # How many times Tab (or, where it is below zero, Shift Tab) has to be pressed to come to a control; 0 is there.
 # Where it is farther than the given number, the way begins that near to it.
@@ -62,6 +62,7 @@ class Screen:
 
     def __init__(self) -> None:
         self.walks = False
+        self.keys_pressed = self.fields_filled = 0
         options = webdriver.ChromeOptions()
         options.binary_location = "/usr/bin/chromium"
         for flag in FLAGS.split():
@@ -119,9 +120,11 @@ class Screen:
         return self.until(lambda: self.driver.find_element(By.TAG_NAME, "h1").text, "no heading")
 
     def press(self, *keys: str) -> None:
+        self.keys_pressed += sum(map(len, keys))
         ActionChains(self.driver).send_keys(*keys).perform()
 
     def chord(self, modifier: str, key: str) -> None:
+        self.keys_pressed += len(key)
         ActionChains(self.driver).key_down(modifier).send_keys(key).key_up(modifier).perform()
 
     def focused(self) -> WebElement:
@@ -174,6 +177,11 @@ class Screen:
         """Go to a field by Tab and replace what stands in it, all at once as a paste does."""
         self.tab_to(name)
         self.chord(Keys.CONTROL, "a")
+        self.write(text)
+
+    def write(self, text: str) -> None:
+        """Write into the field where the cursor is, all at once; counted as a field, its letters are its own."""
+        self.fields_filled += 1
         self._ask("Input.insertText", text=text)
 
     def choose(self, name: str, option: str) -> None:

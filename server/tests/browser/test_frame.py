@@ -240,7 +240,8 @@ def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveSe
     screen.fill(GATE, "alternating")
     screen.activate("Open the case all the same")
     close_unseen(screen)
-    screen.sees("Sitting 3 of 3 on build A")
+    screen.sees("BEFORE · BUILD A")
+    screen.sees("Sitting 3 of 3")
     case = job.case()
     assert (case["standing"], len(case["builds"]), len(case["swaps"])) == (job.build, 2, 2)
 

@@ -65,13 +65,13 @@ def test_a_block_is_pasted_and_taken_back(screen: Screen, demo_server: LiveServe
     screen.until(lambda: readings(job)[2] == {}, "the third run was not taken back")
     screen.chord(Keys.CONTROL, "z")
     screen.until(lambda: readings(job) == [{}] * 3, "the block was not taken back")
-    screen.sees("0 of 5 runs of Job")
+    screen.sees("Job, run 1 of 5")
     assert "saved" not in screen.text()
     assert not job.case()["builds"][0]["sealed"]
     screen.fill(f"Run 1, {TIME}", "40.0")
     screen.press(Keys.ENTER)
     screen.until(lambda: readings(job)[0] == {job.time: 40.0}, "the emptied row could not be typed anew")
-    screen.sees("1 of 5 runs of Job")
+    screen.sees("Job, run 2 of 5")
 
 
 def test_an_empty_line_of_a_block_is_no_run(screen: Screen, demo_server: LiveServer, job: Job) -> None:
@@ -116,7 +116,7 @@ def test_an_entry_is_one_save_and_at_most_two_reads(screen: Screen, demo_server:
     begun = screen.driver.execute_script("return performance.now()")
     screen.press(Keys.ENTER)
     screen.until(lambda: len(readings(job)) == 1, "the run was not saved")
-    screen.sees("1 of 5 runs of Job")
+    screen.sees("Job, run 2 of 5")
     screen.until(lambda: len(asked_since(screen, begun)) >= 2, "nothing was read after the save")
     asked = asked_since(screen, begun)
     assert len(asked) <= 3, asked
@@ -124,12 +124,12 @@ def test_an_entry_is_one_save_and_at_most_two_reads(screen: Screen, demo_server:
 
 def test_a_run_that_hung_is_recorded_without_a_figure(screen: Screen, demo_server: LiveServer, job: Job) -> None:
     open_sheet(screen, demo_server, job)
-    screen.activate("Mark run 1")
+    screen.activate("Mark run 1…")
     screen.fill("Because", "hung at 80 %, switched off")
     screen.press(Keys.ENTER)
     screen.sees("failed: hung at 80 %, switched off")
     screen.until(lambda: [run["state"] for run in job.case()["runs"]] == ["failed"], "it was not recorded")
-    screen.sees("0 of 5 runs of Job")
+    screen.sees("Job, run 1 of 5")
 
 
 def test_a_sitting_begun_on_another_build_is_the_one_that_is_typed_into(
@@ -140,11 +140,14 @@ def test_a_sitting_begun_on_another_build_is_the_one_that_is_typed_into(
     job.measure(after, [[31.0, 31.1]])
     kept = job.case()["runs"]
     screen.open(f"{demo_server.url}/machines/{job.machine}/measure")
-    screen.sees("Sitting 1 of 3 on build B: 2 of 5 runs")
+    screen.sees("Job: 2 of 5 runs, in a closed sitting")
     screen.activate("Begin the next sitting N")
+    screen.activate("On build B · Six cores, as planned · change")
     screen.choose("Build", "A")
     screen.activate("Begin the sitting")
-    screen.sees("Sitting 2 of 3 on build A: 0 of 5 runs")
+    screen.sees("BEFORE · BUILD A")
+    screen.sees("Sitting 2 of 3")
+    screen.sees("Job, run 1 of 5")
     screen.fill(f"Run 1, {TIME}", "42.5")
     screen.press(Keys.ENTER)
     screen.until(lambda: len(job.case()["runs"]) == 3, "the run was not saved")
@@ -176,7 +179,7 @@ def test_what_cannot_be_read_stays_as_typed_and_is_marked(screen: Screen, demo_s
     open_sheet(screen, demo_server, job)
     for cell, text in cells.items():
         screen.tab_to(cell)
-        screen.press(text, Keys.ENTER)
+        screen.press(text, Keys.ENTER, Keys.ENTER)
         screen.sees(unreadable[text])
         assert screen.value_of(cell) == text
         assert screen.sees_control(cell).get_attribute("aria-invalid") == "true"
@@ -208,7 +211,7 @@ def test_a_run_is_marked_while_it_is_still_being_sent(
         open_sheet(screen, demo_server, job)
         screen.fill(f"Run 1, {TIME}", "44.0")
         screen.press(Keys.ENTER)
-        screen.tab_to("Mark run 1")
+        screen.tab_to("Mark run 1…")
         screen.press("x")
         screen.sees_control("Because")
         if comes_first == "the answer":
@@ -243,7 +246,7 @@ def test_a_run_is_marked_only_with_a_reason_and_keeps_its_figures(
     screen.tab_to(f"Run 1, {TIME}")
     screen.press("44.0", Keys.ENTER)
     screen.until(lambda: len(readings(job)) == 1, "the run was not saved")
-    screen.tab_to("Mark run 1")
+    screen.tab_to("Mark run 1…")
     screen.press("x")
     screen.sees_control("Because")
     screen.activate("Save")
@@ -286,10 +289,10 @@ def test_two_tabs_at_one_sheet_keep_what_either_types(screen: Screen, demo_serve
     screen.driver.switch_to.new_window("tab")
     second = screen.driver.current_window_handle
     screen.open(address)
-    screen.tab_to(f"Run 2, {TIME}")
+    screen.sees_control(f"Run 1, {TIME}")
     screen.driver.switch_to.window(first)
     screen.tab_to(f"Run 1, {TIME}")
-    screen.press("fast")
+    screen.press("fast", Keys.ENTER, Keys.ENTER)
     screen.driver.switch_to.window(second)
     screen.until(lambda: screen.value_of(f"Run 1, {TIME}") == "fast", "the other tab's typing did not come")
     screen.tab_to(f"Run 2, {TIME}")
@@ -350,9 +353,9 @@ def test_the_agents_runs_appear_without_a_reload(
         job.machine,
     ]
     process = subprocess.Popen([*command, "--repeats", "1"], cwd=tmp_path, stderr=subprocess.DEVNULL)
-    screen.sees("Sitting 1 of 3 on build A")
+    screen.sees("Sitting 1 of 3")
     assert process.wait(timeout=60) == 0
-    screen.sees("1 of 5 runs of compress")
+    screen.sees("compress: 1 of 5 runs, in a closed sitting")
     assert float(screen.value_of("Run 1, Compression rate")) > 0
 
 

@@ -59,6 +59,8 @@ export type Job = Schemas["JobOut"];
 export type PlanView = Schemas["PlanViewOut"];
 export type SwapView = Schemas["SwapViewOut"];
 export type Ranked = Schemas["RankedOut"];
+export type BeginningIn = Schemas["BeginningIn"];
+export type MeasureIn = Schemas["MeasureIn"];
 export type Doubt = Schemas["DoubtOut"];
 export type Foreseen = Schemas["ForeseenOut"];
 export type Lack = Schemas["LackOut"];
@@ -132,6 +134,8 @@ const machine = (machine_id: string) => ({ params: { path: { machine_id } } });
 
 export const putMachine = (id: string, body: MachineIn) =>
   take(http.PUT("/api/machines/{machine_id}", { ...machine(id), body }));
+export const putBeginning = (id: string, body: BeginningIn) =>
+  take(http.PUT("/api/machines/{machine_id}/beginning", { ...machine(id), body }));
 export const putPlan = (id: string, body: PlanIn) =>
   take(http.PUT("/api/machines/{machine_id}/plan", { ...machine(id), body }));
 export const putBuild = (machine_id: string, build_id: string, body: BuildIn) =>

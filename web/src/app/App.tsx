@@ -17,6 +17,7 @@ const SCREENS = {
   newMachine: () => import("../features/setup/NewMachinePage"),
   plan: () => import("../features/plan/PlanPage"),
   setup: () => import("../features/setup/SetupPage"),
+  start: () => import("../features/start/StartPage"),
   swap: () => import("../features/swap/SwapPage"),
 } as const;
 const BillPage = lazy(() => SCREENS.bill().then(({ BillPage }) => ({ default: BillPage })));
@@ -27,6 +28,7 @@ const MeasurePage = lazy(() => SCREENS.measure().then(({ MeasurePage }) => ({ de
 const NewMachinePage = lazy(() => SCREENS.newMachine().then((page) => ({ default: page.NewMachinePage })));
 const PlanPage = lazy(() => SCREENS.plan().then(({ PlanPage }) => ({ default: PlanPage })));
 const SetupPage = lazy(() => SCREENS.setup().then(({ SetupPage }) => ({ default: SetupPage })));
+const StartPage = lazy(() => SCREENS.start().then(({ StartPage }) => ({ default: StartPage })));
 const SwapPage = lazy(() => SCREENS.swap().then(({ SwapPage }) => ({ default: SwapPage })));
 
 /** Reads what is not there yet once the first screen stands, so that a server that goes away takes no screen along. */
@@ -88,6 +90,7 @@ const router = createBrowserRouter([
     element: <Frame />,
     children: [
       { path: "/", element: <HomePage /> },
+      { path: "/new", element: <StartPage /> },
       { path: "/machines/new", element: <NewMachinePage /> },
       {
         path: "/machines/:machineId",

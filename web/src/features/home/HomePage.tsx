@@ -29,8 +29,8 @@ export function HomePage() {
       <TopBar context="">
         <div className="ml-auto flex flex-wrap justify-end gap-3">
           <ImportButton />
-          <ButtonLink look="main" to="/machines/new">
-            New machine
+          <ButtonLink look="main" to="/new">
+            New job
           </ButtonLink>
         </div>
       </TopBar>
@@ -148,7 +148,7 @@ function Next({ machine, line }: { machine: string; line: Line }) {
 
 function FirstRun() {
   const steps = [
-    ["Describe the machine", "its parts, and what hurts."],
+    ["Say what is to be changed", "and what the machine does all day; all else can wait."],
     ["Measure it", "a few runs, then reboot and again: three sittings tell a gain from chance."],
     ["Swap the part", "and write down what it cost."],
     ["Measure again", "under the same plan."],
@@ -169,9 +169,12 @@ function FirstRun() {
           </li>
         ))}
       </ol>
-      <ButtonLink look="main" to="/machines/new">
-        Describe the first machine
-      </ButtonLink>
+      <div className="flex flex-wrap gap-3">
+        <ButtonLink look="main" to="/new">
+          Begin the first job
+        </ButtonLink>
+        <ButtonLink to="/machines/new">Describe a machine with all its parts</ButtonLink>
+      </div>
     </div>
   );
 }

@@ -17,13 +17,29 @@ export interface CellProps {
   /** The next reading stands large. */
   isLarge?: boolean;
   onRefusal: (message: string | null) => void;
-  /** Called when Enter leaves the last field of a row, before the cursor moves. */
+  /** Called when Enter has left the last field of a row. */
   onEntered: (position: number) => void;
+  /** Called with the row that is being filled, and with null once it is left. */
+  onHold: (position: number | null) => void;
+  /** Called with a row below the next one that is typed into: it stays where it is. */
+  onMend: (position: number) => void;
 }
 
 /** A field for one reading. Enter moves on; a column or block can be pasted; Alt and a letter says what went wrong. */
 export function Cell(props: CellProps) {
-  const { row, column, measure, job, sheet, measures, isLarge = false, onRefusal, onEntered } = props;
+  const {
+    row,
+    column,
+    measure,
+    job,
+    sheet,
+    measures,
+    isLarge = false,
+    onRefusal,
+    onEntered,
+    onHold,
+    onMend,
+  } = props;
   const text = cellText(row, measure.id, job.machine.decimal_mark);
   const status = sheet.status[row.position];
   const isBad = status?.kind === "refused" && measure.id in status.cells;
@@ -36,18 +52,25 @@ export function Cell(props: CellProps) {
     const outcome = event.altKey ? outcomeOf(event.key) : undefined;
     if (outcome) {
       event.preventDefault();
-      sheet.mark(row.position, outcome.state, outcome.reason);
-      return focusCell(row.position + 1, 0);
+      flushSync(() => {
+        sheet.mark(row.position, outcome.state, outcome.reason);
+        onHold(null);
+      });
+      return focusCell(row.position + 1);
     }
     const step = { Enter: [0, 1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[event.key];
     if (!step) return;
     event.preventDefault();
     const isLast = column + 1 === measures.length;
-    // The field of the next run has to be there before the cursor can go to it.
-    flushSync(() => sheet.commit(row.position));
     const [down = 0, right = 0] = event.key === "Enter" && isLast ? [1, -column] : step;
+    // The field of the next run has to be there before the cursor can go to it.
+    flushSync(() => {
+      sheet.commit(row.position);
+      if (down) onHold(null);
+    });
     focusCell(row.position + down, column + right);
-    if (event.key === "Enter" && isLast && text.trim()) onEntered(row.position);
+    const isFilled = measures.some(({ id }) => cellText(row, id, job.machine.decimal_mark).trim());
+    if (event.key === "Enter" && isLast && isFilled) onEntered(row.position);
   };
   const onPaste = (event: ClipboardEvent<HTMLInputElement>) => {
     const block = readBlock(event.clipboardData.getData("text"), measures.length - column);
@@ -56,7 +79,10 @@ export function Cell(props: CellProps) {
     event.preventDefault();
     if (block.kind !== "block") return;
     // The row below the block has to be there before the cursor can go to it.
-    flushSync(() => sheet.paste(row.position, measure.id, block.rows));
+    flushSync(() => {
+      sheet.paste(row.position, measure.id, block.rows);
+      onHold(null);
+    });
     focusCell(row.position + block.rows.length, column);
   };
   return (
@@ -68,8 +94,17 @@ export function Cell(props: CellProps) {
       aria-label={`${rowName(row)}, ${measure.name}`}
       aria-invalid={isBad}
       value={text}
-      onChange={(event) => sheet.type(row.position, measure.id, event.target.value)}
-      onBlur={() => sheet.commit(row.position)}
+      onChange={(event) => {
+        sheet.type(row.position, measure.id, event.target.value);
+        if (isLarge) onHold(row.position);
+        else onMend(row.position);
+      }}
+      data-row={row.position}
+      onBlur={({ relatedTarget }) => {
+        sheet.commit(row.position);
+        const next = relatedTarget instanceof HTMLElement ? relatedTarget.dataset["row"] : undefined;
+        if (next !== String(row.position)) onHold(null);
+      }}
       onKeyDown={onKeyDown}
       onPaste={onPaste}
     />

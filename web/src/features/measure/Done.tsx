@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { type Case, closeSitting, type Doubt, type Sitting } from "../../api/client";
@@ -14,28 +14,44 @@ interface Props {
   sitting: Sitting;
   queue: Queued[];
   doubts: Doubt[];
+  /** A reading is under way: nothing is closed before it is there. */
+  isSaving: boolean;
   /** Begins the sitting that comes next, on that build. */
   onBegin: (build: string) => void;
 }
 
 /** The one button of a sitting: what comes next once all its runs are there; until then, that it is done all the same. */
-export function Done({ job, sitting, queue, doubts, onBegin }: Props) {
+export function Done({ job, sitting, queue, doubts, isSaving, onBegin }: Props) {
   const [asking, setAsking] = useState(false);
   const navigate = useNavigate();
   const step = stepAfter(job, sitting);
   const short = queue.filter(({ done, planned }) => done < planned);
   const isComplete = short.length === 0;
-  const goOn = () => {
+  const goOn = (from: Case) => {
     setAsking(false);
     if (!isComplete) return;
-    if (step.kind === "sitting") onBegin(step.build);
-    else void navigate(step.to);
+    const next = stepAfter(from, sitting);
+    if (next.kind === "sitting") onBegin(next.build);
+    else void navigate(next.to);
   };
-  const close = useSave(job.machine.id, () => closeSitting(job.machine.id, sitting.id), goOn);
-  // To begin another sitting closes this one: nothing is closed for a form that may still be left.
-  const finish = () =>
-    (isComplete && step.kind === "sitting") || sitting.closed_at !== null ? goOn() : close.mutate(undefined);
+  // Only the answer knows whether this was the last one: what is shown may be older than the last reading.
+  const answer = useRef(job);
+  const close = useSave(
+    job.machine.id,
+    async () => (answer.current = await closeSitting(job.machine.id, sitting.id)),
+    () => goOn(answer.current),
+  );
+  const finish = () => (sitting.closed_at === null ? close.mutate(undefined) : goOn(job));
   const onDone = () => (doubts.length > 0 || !isComplete ? setAsking(true) : finish());
+  const [waits, setWaits] = useState(false);
+  const onClick = sitting.closed_at === null ? onDone : () => goOn(job);
+  useEffect(() => {
+    if (!waits || isSaving) return;
+    queueMicrotask(() => {
+      setWaits(false);
+      onClick();
+    });
+  });
   if (sitting.closed_at !== null && !isComplete) return null;
   return (
     <>
@@ -44,7 +60,7 @@ export function Done({ job, sitting, queue, doubts, onBegin }: Props) {
         look={isComplete ? "main" : "plain"}
         className="whitespace-normal"
         disabled={close.isPending}
-        onClick={sitting.closed_at === null ? onDone : goOn}
+        onClick={() => (isSaving ? setWaits(true) : onClick())}
       >
         {isComplete ? step.text : "Sitting done"}
       </Button>

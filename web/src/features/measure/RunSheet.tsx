@@ -13,6 +13,8 @@ interface Props {
   rows: Row[];
   onRefusal: (message: string | null) => void;
   onEntered: (position: number) => void;
+  onHold: (position: number | null) => void;
+  onMend: (position: number) => void;
   onMark: (position: number) => void;
 }
 
@@ -63,7 +65,7 @@ function SheetRow({ row, measures, onMark, ...cells }: Omit<Props, "rows"> & { r
       ))}
       <td className="pl-4">
         <div className="flex items-center gap-3">
-          <Button aria-label={`Mark ${rowName(row).toLowerCase()}`} onClick={() => onMark(row.position)}>
+          <Button aria-label={`Mark ${rowName(row).toLowerCase()}…`} onClick={() => onMark(row.position)}>
             Mark…
           </Button>
           {row.state !== "complete" && (
@@ -78,7 +80,8 @@ function SheetRow({ row, measures, onMark, ...cells }: Omit<Props, "rows"> & { r
   );
 }
 
-function SaveState({ row, status }: { row: Row; status: RowStatus | undefined }) {
+/** Whether what stands in a row is recorded, and what is wrong where it can't be. */
+export function SaveState({ row, status }: { row: Row; status: RowStatus | undefined }) {
   if (status?.kind === "refused") {
     return (
       <span role="alert" className="font-medium text-warn">

@@ -1,4 +1,4 @@
-import { type RefObject, useEffect, useState } from "react";
+import { type ReactNode, type RefObject, useEffect, useState } from "react";
 
 import type { Case, Doubt, Measure, Run, Sitting, Workload } from "../../api/client";
 import { useKeys } from "../../lib/keys";
@@ -21,7 +21,7 @@ import {
   sayPlace,
 } from "./model";
 import { Outcomes } from "./Outcomes";
-import { RunSheet } from "./RunSheet";
+import { RunSheet, SaveState } from "./RunSheet";
 import { SoFar } from "./SoFar";
 import { Timers } from "./Timers";
 import { type Sheet, useSheet } from "./useSheet";
@@ -44,17 +44,24 @@ interface Props {
 export function SittingSheet(props: Props) {
   const { job, runs, sitting, workload, queue, doubts, arrivingRef, onChoose, onBegin, onTyping } = props;
   const [marking, setMarking] = useState<number | null>(null);
+  const [held, setHeld] = useState<number | null>(null);
+  const [mended, setMended] = useState<number | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
   const measures = measuresOf(job, workload.name);
   const sheet = useSheet(job, runs, sitting, workload, measures);
   const plan = planFor(job, sitting.build);
   const planned = runsPlanned(plan, workload);
   const isOpen = sitting.closed_at === null;
-  const next = isOpen ? nextRow(sheet.rows) : undefined;
+  // What is being typed stays under the hands, whatever another device does to the sitting meanwhile.
+  const next = isOpen || held !== null ? nextRow(sheet.rows, held, mended) : undefined;
   const made = runs.filter((run) => run.workload === workload.name && !isEmptied(run));
   const queued = queue.find((known) => known.workload.id === workload.id);
   const marked = sheet.rows.find((row) => row.position === marking);
-  const isDone = (queued?.done ?? 0) >= planned;
+  // What is being sent counts here already, so that fast hands are not held up.
+  const done = Math.max(queued?.done ?? 0, countedWith(sheet.rows, null));
+  const isDone = done >= planned;
+  const now = queue.map((known) => (known === queued ? { ...known, done } : known));
+  const isSaving = Object.values(sheet.status).some(({ kind }) => kind === "sending");
   useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? 1) });
   const position = next?.position;
   useEffect(() => {
@@ -72,7 +79,15 @@ export function SittingSheet(props: Props) {
     if (following) onChoose(following.id);
     else document.getElementById("sitting-done")?.focus();
   };
-  const cells = { job, sheet, measures, onRefusal: setRefusal, onEntered };
+  const cells = {
+    job,
+    sheet,
+    measures,
+    onRefusal: setRefusal,
+    onEntered,
+    onHold: setHeld,
+    onMend: setMended,
+  };
   return (
     <section className="min-w-0 p-5">
       <h1 className="lead mb-1">{queued && sayPlace(queued, next, isOpen)}</h1>
@@ -95,18 +110,20 @@ export function SittingSheet(props: Props) {
       {/* A sitting that another device begins must not slip under the hands of who types here. */}
       <div onFocus={onTyping}>
         {next && (
-          <Next
-            row={next}
-            {...cells}
-            after={
-              isDone ? (
-                <Done job={job} sitting={sitting} queue={queue} doubts={doubts} onBegin={onBegin} />
-              ) : null
-            }
-          />
+          <Next row={next} isDone={isDone} {...cells}>
+            <Done
+              job={job}
+              sitting={sitting}
+              queue={now}
+              doubts={doubts}
+              isSaving={isSaving}
+              onBegin={onBegin}
+            />
+          </Next>
         )}
         {next && !isDone && (
           <Outcomes
+            name={rowName(next).toLowerCase()}
             onOutcome={(state, reason) => {
               sheet.mark(next.position, state, reason);
               arrivingRef.current = true;
@@ -128,9 +145,6 @@ export function SittingSheet(props: Props) {
         <Button disabled={!sheet.canUndo} onClick={sheet.undo}>
           Undo <kbd className="font-sans text-sm text-soft">Ctrl Z</kbd>
         </Button>
-        {isOpen && !isDone && (
-          <Done job={job} sitting={sitting} queue={queue} doubts={doubts} onBegin={onBegin} />
-        )}
         <p className="text-soft">
           Enter moves on. A column or block from a spreadsheet can be pasted into any field. Times may be
           typed as 1:52{job.machine.decimal_mark}4.
@@ -167,14 +181,17 @@ interface NextProps {
   measures: Measure[];
   onRefusal: (message: string | null) => void;
   onEntered: (position: number) => void;
-  /** What stands in place of “Next” once all planned runs are there. */
-  after: React.ReactNode;
+  onHold: (position: number | null) => void;
+  onMend: (position: number) => void;
+  isDone: boolean;
+  children: ReactNode;
 }
 
 /** The next reading: one field a measure, large, and what Enter does as a button for who has no keyboard. */
-function Next({ row, measures, after, ...cells }: NextProps) {
+function Next({ row, measures, isDone, children, ...cells }: NextProps) {
   const goOn = () => {
     cells.sheet.commit(row.position);
+    cells.onHold(null);
     cells.onEntered(row.position);
   };
   return (
@@ -190,11 +207,15 @@ function Next({ row, measures, after, ...cells }: NextProps) {
           <Cell row={row} column={column} measure={measure} measures={measures} isLarge {...cells} />
         </div>
       ))}
-      {after ?? (
+      {!isDone && (
         <Button look="main" className="h-16" onClick={goOn}>
           Next <span aria-hidden>↵</span>
         </Button>
       )}
+      {children}
+      <p className="w-full empty:hidden">
+        <SaveState row={row} status={cells.sheet.status[row.position]} />
+      </p>
     </div>
   );
 }

@@ -214,17 +214,32 @@ const isRowCounted = ({ warmUp, state, run, entry }: Row): boolean =>
   state === "complete" &&
   (entry?.ready ? Object.values(entry.texts).some((text) => text.trim()) : Boolean(run && !isEmptied(run)));
 
-/** How many rows count, with one that is just being entered. */
-export const countedWith = (rows: Row[], position: number): number =>
+/** How many rows count, with the one (if any) that is just being entered. */
+export const countedWith = (rows: Row[], position: number | null): number =>
   rows.filter((row) => row.position === position || isRowCounted(row)).length;
 
-/** The row to be entered next: the first that holds nothing yet; warm-ups may be noted, and are never waited for. */
-export const nextRow = (rows: Row[]): Row | undefined =>
-  rows.find(({ warmUp, run, entry }) => warmUp === null && !entry?.ready && (!run || isEmptied(run)));
+const isRowEmpty = ({ run, entry }: Row): boolean => !entry?.ready && (!run || isEmptied(run));
 
-/** Of the rows, those that stand below the next one: what is recorded, entered or refused, and warm-ups. */
+/**
+ * The row to be entered next: the one below all that hold something, or the one that is being filled (`held`). One that
+ * is being mended stays where it is. Warm-ups may be noted, and are never waited for.
+ */
+export function nextRow(
+  rows: Row[],
+  held: number | null = null,
+  mended: number | null = null,
+): Row | undefined {
+  const filling = rows.find(({ position, warmUp }) => position === held && warmUp === null);
+  if (filling) return filling;
+  const last = rows.findLastIndex(
+    (row) => row.warmUp === null && (!isRowEmpty(row) || row.position === mended),
+  );
+  return rows.slice(last + 1).find(({ warmUp }) => warmUp === null);
+}
+
+/** Of the rows, those beside the next one: what stands above it, warm-ups too. */
 export const otherRows = (rows: Row[], next: Row | undefined): Row[] =>
-  rows.filter((row) => row !== next && (row.warmUp !== null || row.run !== undefined || row.entry));
+  rows.filter((row) => row !== next && (!next || row.position < next.position || row.run || row.entry));
 
 /** The side that a plan which alternates asks for next, and which sitting of it that is; null once both are complete. */
 export function nextSide(

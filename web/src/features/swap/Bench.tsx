@@ -235,7 +235,7 @@ function Close({ job, swap }: { job: Case; swap: Swap }) {
           />
         </div>
       )}
-      <Button look="main" disabled={save.isPending} onClick={() => save.mutate(undefined)}>
+      <Button id="close-case" look="main" disabled={save.isPending} onClick={() => save.mutate(undefined)}>
         Close the case, and measure
       </Button>
       {save.error && (

@@ -67,6 +67,7 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
         )}
         <Button
           look={ready ? "main" : "plain"}
+          autoFocus={ready}
           disabled={open.isPending}
           onClick={() => open.mutate(undefined)}
         >

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type FormEvent, useState } from "react";
 
 import { type Build, type Case, type Lack, putSwap, Refused, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
@@ -94,21 +94,24 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
   const { machine } = job;
   const [draft, setDraft, forget] = useDraft<SwapDraft>(
     `swap.${before.id}`,
-    newSwap(before, machine.currency, machine.decimal_mark),
+    newSwap(before, machine.currency, machine.decimal_mark, job.open_plan.plan.change),
   );
   const save = useSave(
     machine.id,
     () => putSwap(machine.id, draft.id, swapBody(draft, before, machine.decimal_mark, vocabulary)),
     forget,
   );
-  const onSave = () => save.mutate(undefined);
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate(undefined);
+  };
   const refused = save.error instanceof Refused ? save.error : null;
   const problem = (field: string) => refused?.at(field);
   const problemAt = (key: string, field: string) =>
     problem(`costs.${sentCosts(draft.costs).findIndex((cost) => cost.key === key)}.${field}`);
   const earlier = job.builds.filter((build) => build.id !== before.id && build.sealed);
   return (
-    <>
+    <form onSubmit={onSubmit} className="space-y-5">
       <h1 className="lead">{sayChanges(draft, before, machine.decimal_mark)}</h1>
       {job.builds.length > 1 && (
         <div className="grid max-w-2xl gap-3 sm:grid-cols-2">
@@ -192,10 +195,10 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
             ))}
         </Note>
       )}
-      <Button look="main" disabled={save.isPending} onClick={onSave}>
+      <Button look="main" type="submit" disabled={save.isPending}>
         Plan this swap
       </Button>
-    </>
+    </form>
   );
 }
 
@@ -214,6 +217,7 @@ function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
       ...draft,
       exchanges: draft.exchanges.map((e) => (e.part.id === id ? { ...e, ...change } : e)),
     });
+  const first = draft.exchanges.find(({ out }) => out);
   const editAdded = (id: string, change: Partial<PartDraft>) =>
     onChange({
       ...draft,
@@ -246,6 +250,7 @@ function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
                   label={`New ${part.role}`}
                   hideLabel
                   placeholder={`new ${part.role}, or empty if none`}
+                  autoFocus={part.id === first?.part.id}
                   value={label}
                   onChange={(next) => edit(part.id, { label: next })}
                 />
@@ -275,7 +280,8 @@ function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
               <TextField
                 label="Added part"
                 hideLabel
-                placeholder="added part"
+                placeholder={`new ${part.role}`}
+                autoFocus={part === draft.added[0]}
                 value={part.label}
                 onChange={(label) => editAdded(part.id, { label })}
               />

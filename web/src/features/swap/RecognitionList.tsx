@@ -26,6 +26,7 @@ export function RecognitionList({ job, swap, isFixed = false }: ListProps) {
   return (
     <section>
       <h2 className="eyebrow mb-2">Seen by the machine</h2>
+      {!isFixed && <AllSeen job={job} swap={swap} />}
       <ul className="space-y-2">
         {swap.recognitions.map((line) => (
           <Line key={line.id + String(line.version)} job={job} swap={swap} line={line} isFixed={isFixed} />
@@ -39,6 +40,38 @@ export function RecognitionList({ job, swap, isFixed = false }: ListProps) {
         </Button>
       )}
     </section>
+  );
+}
+
+/** One tap where the machine shows all that went in as it should be. */
+function AllSeen({ job, swap }: ListProps) {
+  const unseen = swap.recognitions.filter((line) => line.result === null && !line.seen);
+  const save = useSave(
+    job.machine.id,
+    async () => {
+      let fresh: Case = job;
+      for (const { id, what, expected, remark, version } of unseen)
+        fresh = await putRecognition(job.machine.id, swap.id, id, {
+          what,
+          expected,
+          seen: expected,
+          result: "pass",
+          remark,
+          version,
+        });
+      return fresh;
+    },
+    // What is left is to close the case.
+    () => document.getElementById("close-case")?.focus(),
+  );
+  if (unseen.length === 0) return null;
+  return (
+    <div className="mb-2">
+      <Button id="all-seen" disabled={save.isPending} onClick={() => save.mutate(undefined)}>
+        All as expected
+      </Button>
+      {save.error && <Note alert>{save.error.message}</Note>}
+    </div>
   );
 }
 

@@ -1,7 +1,8 @@
-import type { Build, Case, CostKind, CostLine, Part, Swap, SwapIn, Vocabulary } from "../../api/client";
+import type { Build, Case, CostKind, CostLine, Part, Plan, Swap, SwapIn, Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { readMoney, writeMoney } from "../../lib/money";
 import { type DecimalMark, writeValue } from "../../lib/number";
+import { PART_ROLES } from "../machine/model";
 import { type PartDraft, partsOf, type SettingDraft, settingDrafts, valuesOf } from "../machine/parts";
 
 export const SIDE_CHANGES = [
@@ -77,18 +78,35 @@ export const emptyCost = (kind: CostKind, currency: string): CostDraft => ({
   rateDate: "",
 });
 
-export const newSwap = (build: Build, currency: string, mark: DecimalMark): SwapDraft => ({
-  id: newId(),
-  after: newId(),
-  label: "",
-  afterLabel: "",
-  exchanges: build.parts.map((part) => ({ part, out: false, newId: newId(), label: "", figures: "" })),
-  added: [],
-  settings: settingDrafts(build.settings, mark),
-  sideChanges: [],
-  costs: [emptyCost("part", currency)],
-  backTo: "",
-});
+/** The swap that a plan was made for: the part of that kind comes out, or one is added where none is described. */
+export function newSwap(
+  build: Build,
+  currency: string,
+  mark: DecimalMark,
+  change: Plan["change"] = null,
+): SwapDraft {
+  const role = PART_ROLES.find((known) => known === change);
+  const parts = build.parts.filter((part) => part.role === role);
+  const [only] = parts.length === 1 ? parts : [];
+  return {
+    id: newId(),
+    after: newId(),
+    label: "",
+    afterLabel: "",
+    exchanges: build.parts.map((part) => ({
+      part,
+      out: part === only,
+      newId: newId(),
+      label: "",
+      figures: "",
+    })),
+    added: role && parts.length === 0 ? [{ id: newId(), role, label: "", figures: "" }] : [],
+    settings: settingDrafts(build.settings, mark),
+    sideChanges: change === "cleaning" ? ["dust-out"] : [],
+    costs: [emptyCost("part", currency)],
+    backTo: "",
+  };
+}
 
 export const costDrafts = (swap: Swap, mark: DecimalMark): CostDraft[] =>
   swap.costs.map((line) => ({

@@ -1,0 +1,340 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { useNavigate } from "react-router";
+
+import { type BeginningIn, putBeginning, Refused } from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import { Button, ButtonLink } from "../../ui/Button";
+import { CardChoice } from "../../ui/CardChoice";
+import { ChoiceField, TextField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { TopBar } from "../../ui/TopBar";
+import { refreshBenches } from "../machine/api";
+import {
+  CHANGES,
+  emptyStart,
+  emptyTimed,
+  type FigureName,
+  FIGURES,
+  firstFigure,
+  marginUnit,
+  type Problems,
+  readStart,
+  sayAlong,
+  sayAmount,
+  sayMargin,
+  type StartDraft,
+  type TimedDraft,
+} from "./model";
+
+/** A new job begins with what is to be changed; the plan, the checklist and the costs follow from it. */
+export function StartPage() {
+  const [draft, setDraft, forget] = useDraft("start", emptyStart());
+  const [problems, setProblems] = useState<Problems>({});
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const save = useMutation({
+    mutationFn: (body: BeginningIn) => putBeginning(draft.machine, body),
+    onSuccess: async () => {
+      forget();
+      await refreshBenches(client);
+      await navigate(`/machines/${draft.machine}/measure`);
+    },
+  });
+  const begin = (quick: boolean) => {
+    const read = readStart(draft, quick, Intl.DateTimeFormat().resolvedOptions().timeZone);
+    setProblems("problems" in read ? read.problems : {});
+    if ("body" in read) save.mutate(read.body);
+  };
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    begin(false);
+  };
+  const at = (field: string, sent = field) =>
+    problems[field] ?? (save.error instanceof Refused ? save.error.at(sent) : undefined);
+  const set = (change: Partial<StartDraft>) => setDraft({ ...draft, ...change });
+  const setTimed = (index: number, change: Partial<TimedDraft>) =>
+    set({ timed: draft.timed.map((timed, place) => (place === index ? { ...timed, ...change } : timed)) });
+  const hasControl = draft.timed.some(({ purpose, name }) => purpose === "control" && name.trim());
+  return (
+    <>
+      <TopBar context="New job">
+        <span className="ml-auto">
+          <ButtonLink look="quiet" to="/">
+            All machines
+          </ButtonLink>
+        </span>
+      </TopBar>
+      <main className="grid xl:grid-cols-[1fr_24rem]">
+        <form onSubmit={onSubmit} className="min-w-0 space-y-5 p-6">
+          <div>
+            <h1 className="lead mb-1">What are you going to change?</h1>
+            <p className="text-soft">
+              The plan, the checklist and the costs follow from it. Everything else can wait.
+            </p>
+          </div>
+          <CardChoice
+            label="What is to be changed"
+            value={draft.change}
+            cards={CHANGES}
+            onChange={(change) => {
+              const [first, ...others] = draft.timed;
+              const isOpen = first !== undefined && !first.name;
+              set({
+                change,
+                timed: isOpen ? [{ ...first, figure: firstFigure(change) }, ...others] : draft.timed,
+              });
+            }}
+          />
+          <div className="grid gap-4 md:grid-cols-2">
+            <TextField
+              label="Which machine"
+              value={draft.name}
+              problem={at("name", "machine.name")}
+              onChange={(name) => set({ name })}
+            />
+            <TextField
+              label="What hurts (can wait)"
+              value={draft.hurts}
+              problem={at("hurts", "machine.question")}
+              onChange={(hurts) => set({ hurts })}
+            />
+          </div>
+          <section>
+            <h2 className="eyebrow mb-2">What it does all day: this will be timed</h2>
+            <ol className="card space-y-2 p-3!">
+              {draft.timed.map((timed, index) => (
+                <TimedRow
+                  key={timed.workload}
+                  number={index + 1}
+                  timed={timed}
+                  problem={at(`timed.${index}.name`, `timed.${index}.measure.name`)}
+                  onChange={(change) => setTimed(index, change)}
+                  {...(index > 0 && {
+                    onRemove: () => set({ timed: draft.timed.filter((_, place) => place !== index) }),
+                  })}
+                />
+              ))}
+            </ol>
+            <div className="mt-2 flex flex-wrap gap-x-5">
+              <Button look="quiet" onClick={() => set({ timed: [...draft.timed, emptyTimed()] })}>
+                + another job
+              </Button>
+              <Button
+                look="quiet"
+                onClick={() => set({ timed: [...draft.timed, emptyTimed("control", "rate")] })}
+              >
+                + one that should not move
+              </Button>
+            </div>
+            {!hasControl && (
+              <p className="text-sm text-soft">
+                Nothing here should stay as it is: a job that the change can’t touch would tell whether the
+                machine itself moved.
+              </p>
+            )}
+          </section>
+          {save.error && <Note alert>{save.error.message}</Note>}
+          <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
+            <Button look="main" type="submit" disabled={save.isPending}>
+              Go and measure <span aria-hidden>↵</span>
+            </Button>
+            <Button look="quiet" disabled={save.isPending} onClick={() => begin(true)}>
+              Quick look instead: a quarter of an hour
+            </Button>
+            <ButtonLink look="quiet" to="/machines/new">
+              Describe the parts first
+            </ButtonLink>
+          </div>
+        </form>
+        <PlanInSentences draft={draft} problems={problems} onSet={set} />
+      </main>
+    </>
+  );
+}
+
+const FIGURE_CHOICES = (Object.keys(FIGURES) as FigureName[]).map(
+  (name) => [name, FIGURES[name].label] as const,
+);
+
+interface TimedProps {
+  number: number;
+  timed: TimedDraft;
+  problem: string | undefined;
+  onChange: (change: Partial<TimedDraft>) => void;
+  onRemove?: () => void;
+}
+
+function TimedRow({ number, timed, problem, onChange, onRemove }: TimedProps) {
+  return (
+    <li className="grid grid-cols-[1.5rem_1fr_7rem] items-start gap-2 md:grid-cols-[1.5rem_1fr_7rem_10rem_auto]">
+      <span className="pt-2.5 font-semibold">{number}</span>
+      <TextField
+        label={`Job ${number}`}
+        hideLabel
+        placeholder={
+          timed.purpose === "control" ? "e.g. long read of the drive" : "e.g. render the day’s tiles"
+        }
+        value={timed.name}
+        problem={problem}
+        onChange={(name) => onChange({ name })}
+      />
+      <ChoiceField
+        label={`Job ${number} is read in`}
+        hideLabel
+        value={timed.figure}
+        choices={FIGURE_CHOICES}
+        onChange={(figure) => onChange({ figure })}
+      />
+      {onRemove ? (
+        <>
+          <ChoiceField
+            label={`Job ${number} is for`}
+            hideLabel
+            value={timed.purpose}
+            choices={[
+              ["watch", "looked at"],
+              ["control", "should not move"],
+              ["claim", "a claim too"],
+            ]}
+            onChange={(purpose) => onChange({ purpose })}
+          />
+          <Button look="quiet" aria-label={`Take job ${number} out`} onClick={onRemove}>
+            Take out
+          </Button>
+        </>
+      ) : (
+        <span className="self-center rounded-md border border-ink px-2 py-1 text-center font-semibold">
+          decides
+        </span>
+      )}
+    </li>
+  );
+}
+
+interface PlanProps {
+  draft: StartDraft;
+  problems: Problems;
+  onSet: (change: Partial<StartDraft>) => void;
+}
+
+/** The plan in three sentences, each with a way to change it. */
+function PlanInSentences({ draft, problems, onSet }: PlanProps) {
+  const [amount, rest] = sayAmount(draft);
+  const along = sayAlong(draft.change);
+  return (
+    <aside className="space-y-4 border-line bg-card p-6 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+      <h2 className="eyebrow">The plan, in three sentences</h2>
+      <Sentence
+        said={
+          <>
+            <b className="font-semibold">{amount}</b>, {rest}
+          </>
+        }
+        about="how much is measured"
+        isOpen={Boolean(problems["sittings"] ?? problems["runs"])}
+      >
+        <div className="grid grid-cols-2 gap-3">
+          <TextField
+            label="Sittings a side"
+            inputMode="decimal"
+            value={draft.sittings}
+            problem={problems["sittings"]}
+            onChange={(sittings) => onSet({ sittings })}
+          />
+          <TextField
+            label="Runs a sitting"
+            inputMode="decimal"
+            value={draft.runs}
+            problem={problems["runs"]}
+            onChange={(runs) => onSet({ runs })}
+          />
+        </div>
+      </Sentence>
+      <Sentence
+        said={
+          <>
+            It counts from <b className="font-semibold">{sayMargin(draft)}</b> on
+            {draft.hoped.trim()
+              ? `; hoped for are ${draft.hoped} ${marginUnit(draft)}.`
+              : ", whatever is hoped for."}
+          </>
+        }
+        about="from what on it counts"
+        isOpen={Boolean(problems["matters"] ?? problems["hoped"])}
+      >
+        <div className="grid grid-cols-2 gap-3">
+          <TextField
+            label={`Matters from, ${marginUnit(draft)}`}
+            inputMode="decimal"
+            value={draft.matters}
+            problem={problems["matters"]}
+            onChange={(matters) => onSet({ matters })}
+          />
+          <TextField
+            label={`Hoped for, ${marginUnit(draft)}`}
+            inputMode="decimal"
+            value={draft.hoped}
+            problem={problems["hoped"]}
+            onChange={(hoped) => onSet({ hoped })}
+          />
+        </div>
+      </Sentence>
+      <p>
+        What that finds shows after two sittings, from this machine’s own scatter. The old part stays in until
+        the baseline is whole.
+      </p>
+      {along && <Note>{along}</Note>}
+      <details>
+        <summary className="flex min-h-11 cursor-pointer items-center text-soft">
+          Money in {draft.currency}, decimal {draft.mark === "." ? "point" : "comma"} · change
+        </summary>
+        <div className="grid grid-cols-2 gap-3">
+          <TextField
+            label="Currency"
+            maxLength={3}
+            value={draft.currency}
+            onChange={(currency) => onSet({ currency })}
+          />
+          <ChoiceField
+            label="Decimal mark"
+            value={draft.mark}
+            choices={[
+              [".", "point 1.5"],
+              [",", "comma 1,5"],
+            ]}
+            onChange={(mark) => onSet({ mark })}
+          />
+        </div>
+      </details>
+    </aside>
+  );
+}
+
+interface SentenceProps {
+  said: React.ReactNode;
+  about: string;
+  isOpen: boolean;
+  children: React.ReactNode;
+}
+
+function Sentence({ said, about, isOpen, children }: SentenceProps) {
+  const [open, setOpen] = useState(false);
+  return (
+    <div>
+      <p>
+        {said}{" "}
+        <button
+          type="button"
+          aria-label={`Change ${about}`}
+          aria-expanded={open || isOpen}
+          className="min-h-6 font-semibold underline underline-offset-4"
+          onClick={() => setOpen(!open)}
+        >
+          change
+        </button>
+      </p>
+      {(open || isOpen) && <div className="mt-2">{children}</div>}
+    </div>
+  );
+}

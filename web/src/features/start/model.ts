@@ -1,0 +1,203 @@
+import type { BeginningIn, MeasureIn } from "../../api/client";
+import { formatCount } from "../../lib/format";
+import { newId } from "../../lib/ids";
+import { type DecimalMark, readNumber } from "../../lib/number";
+
+export type Change = BeginningIn["change"];
+
+/** What can be changed, in trade words, with what goes along with it. */
+export const CHANGES: readonly { value: Change; name: string; hint: string }[] = [
+  { value: "processor", name: "Processor", hint: "paste comes with it" },
+  { value: "memory", name: "Memory", hint: "more, or faster" },
+  { value: "drive", name: "Drive", hint: "clone first, or fresh" },
+  { value: "thermal paste", name: "Thermal paste", hint: "mounted twice, to be sure" },
+  { value: "cooler", name: "Cooler", hint: "heat and noise together" },
+  { value: "cleaning", name: "Cleaning", hint: "dust only, before paste" },
+  { value: "settings", name: "A setting", hint: "can be flipped back" },
+  { value: "other", name: "Several at once", hint: "one bundle, or in steps" },
+];
+
+/** What a job yields, in words; the rest of the measure follows from the choice. */
+export const FIGURES = {
+  time: { label: "seconds", unit: "s", scale: "ratio", kind: "time", better: "lower" },
+  rate: { label: "MB/s", unit: "MBy/s", scale: "ratio", kind: "rate", better: "higher" },
+  frames: { label: "frames/s", unit: "{frame}/s", scale: "ratio", kind: "rate", better: "higher" },
+  score: { label: "points", unit: "1", scale: "ratio", kind: "score", better: "higher" },
+  heat: { label: "°C", unit: "Cel", scale: "difference", kind: "heat", better: "lower" },
+  noise: { label: "dB(A)", unit: "dB[SPL]", scale: "level", kind: "noise", better: "lower" },
+} as const satisfies Record<
+  string,
+  Pick<MeasureIn, "unit" | "scale" | "kind" | "better"> & { label: string }
+>;
+
+export type FigureName = keyof typeof FIGURES;
+
+/** What a job is for: the first decides; others are looked at, or should not move. */
+export type Purpose = "claim" | "watch" | "control";
+
+export interface TimedDraft {
+  workload: string;
+  measure: string;
+  name: string;
+  figure: FigureName;
+  purpose: Purpose;
+}
+
+export const emptyTimed = (purpose: Purpose = "watch", figure: FigureName = "time"): TimedDraft => ({
+  workload: newId(),
+  measure: newId(),
+  name: "",
+  figure,
+  purpose,
+});
+
+const HOT: readonly Change[] = ["thermal paste", "cooler", "cleaning"];
+
+/** The figure that a change shows in first: heat for what cools, a time for the rest. */
+export const firstFigure = (change: Change): FigureName => (HOT.includes(change) ? "heat" : "time");
+
+export interface StartDraft {
+  machine: string;
+  build: string;
+  change: Change;
+  name: string;
+  hurts: string;
+  currency: string;
+  mark: DecimalMark;
+  timed: TimedDraft[];
+  sittings: string;
+  runs: string;
+  matters: string;
+  hoped: string;
+}
+
+export const emptyStart = (): StartDraft => ({
+  machine: newId(),
+  build: newId(),
+  change: "processor",
+  name: "",
+  hurts: "",
+  currency: "EUR",
+  mark: ".",
+  timed: [emptyTimed("claim")],
+  sittings: "3",
+  runs: "5",
+  matters: "",
+  hoped: "",
+});
+
+export type Problems = Record<string, string>;
+
+/** The beginning as it is sent, or what is wrong with each field. */
+export function readStart(
+  draft: StartDraft,
+  quick: boolean,
+  timeZone: string,
+): { body: BeginningIn } | { problems: Problems } {
+  const problems: Problems = {};
+  const named = draft.timed.filter(({ name }) => name.trim());
+  if (!draft.name.trim()) problems["name"] = "Name the machine, so that it is found again.";
+  if (named.length === 0) problems["timed.0.name"] = "Name the job that is to be timed.";
+  const count = (key: "sittings" | "runs") => {
+    const value = readNumber(draft[key], draft.mark);
+    if (value === null || !Number.isInteger(value) || value < 1)
+      problems[key] = "Write a whole number, 1 or more.";
+    return value ?? 1;
+  };
+  const optional = (key: "matters" | "hoped") => {
+    if (!draft[key].trim()) return null;
+    const value = readNumber(draft[key], draft.mark);
+    if (value === null || value <= 0)
+      problems[key] = `Write a number above zero; the decimal mark here is “${draft.mark}”.`;
+    return value;
+  };
+  const body: BeginningIn = {
+    machine: {
+      name: draft.name,
+      owner: "",
+      question: draft.hurts,
+      settles: "",
+      asked_by: "",
+      use: "",
+      limits: {},
+      currency: draft.currency.trim().toUpperCase(),
+      labour_rate: null,
+      decimal_mark: draft.mark,
+      time_zone: timeZone,
+      version: null,
+    },
+    build: draft.build,
+    build_label: "As received",
+    change: draft.change,
+    timed: named.map(({ workload, measure, name, figure, purpose }) => {
+      const { unit, scale, kind, better } = FIGURES[figure];
+      return {
+        workload,
+        measure: { id: measure, name, unit, scale, kind, better } as MeasureIn,
+        role: purpose,
+      };
+    }),
+    quick,
+    sittings_a_side: count("sittings"),
+    runs_a_sitting: count("runs"),
+    matters_from: optional("matters"),
+    hoped_for: optional("hoped"),
+  };
+  return Object.keys(problems).length ? { problems } : { body };
+}
+
+const FLIPPED: readonly Change[] = ["settings"];
+
+/** "Three sittings a side, five runs of each job, a restart between." */
+export function sayAmount({ sittings, runs, change }: StartDraft): [string, string] {
+  const order = FLIPPED.includes(change)
+    ? "the sides taking turns, a restart between"
+    : "a restart between, all of the old part first";
+  return [
+    `${formatCount(Number(sittings) || 1, "sitting")} a side`,
+    `${formatCount(Number(runs) || 1, "run")} of each job, ${order}.`,
+  ];
+}
+
+const USUAL_MARGIN: Record<FigureName, string> = {
+  time: "2 %",
+  rate: "2 %",
+  frames: "2 %",
+  score: "2 %",
+  heat: "1 K",
+  noise: "1 dB",
+};
+
+/** From what change on it counts: what was written, else what is usual for the figure. */
+export function sayMargin(draft: StartDraft): string {
+  const figure = draft.timed[0]?.figure ?? "time";
+  const unit = USUAL_MARGIN[figure].replace(/^\S+ /, "");
+  return draft.matters.trim() ? `${draft.matters} ${unit}` : USUAL_MARGIN[figure];
+}
+
+export const marginUnit = (draft: StartDraft): string =>
+  USUAL_MARGIN[draft.timed[0]?.figure ?? "time"].replace(/^\S+ /, "");
+
+/** What a change brings along that should be told apart, before anything is measured. */
+export function sayAlong(change: Change): string | null {
+  switch (change) {
+    case "processor":
+      return "The paste changes with the processor. Fresh paste on the old one first, measured, tells them apart: one step more.";
+    case "memory":
+      return "Time a job that overflows today’s memory: where all fits already, more memory shows nothing.";
+    case "drive":
+      return "Clone and measure, then install afresh and measure: else the drive gets the fresh system’s credit.";
+    case "thermal paste":
+      return "Clean and measure, then paste and measure. One mount can’t be told from remounting: mount twice.";
+    case "cooler":
+      return "A fan in percent is not the same on another fan: note its speed or its sound.";
+    case "cleaning":
+      return "Clean alone, and leave the paste for the next step: together they can’t be told apart.";
+    case "settings":
+      return "A setting can be flipped back: the sides take turns, and slow drift falls out of the difference.";
+    case "other":
+      return "Several changes at once can’t be told apart: the verdict belongs to the bundle. In steps, each has its own.";
+    case "graphics":
+      return null;
+  }
+}
