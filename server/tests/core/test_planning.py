@@ -85,6 +85,8 @@ def test_bench_time_adds_starts_runs_rests_and_soaks() -> None:
     time = bench_time(case, plan)
     assert time.minutes_a_sitting == 5 + 10 + 6 * 4 + 5 * 2
     assert time.minutes_a_side == 3 * 49
+    # Two minutes a sitting, and half a minute for each of six runs: the rest needs nobody.
+    assert (time.at_hand_a_side, time.unattended_a_side) == (3 * (2 + 3), 3 * 49 - 15)
     unknown = bench_time(replace(case, workloads=(Workload(WorkloadId("w"), "job"),)), plan)
     assert (unknown.minutes_a_side, unknown.unknown) == (None, ("job",))
     measured = replace(make_case([[120.0, 120.0]], []), workloads=(Workload(WorkloadId("w"), "job"),))

@@ -1,12 +1,14 @@
 """Each question before measuring: asked where it is due, and not asked right beside that."""
 
 from dataclasses import replace
+from decimal import Decimal
 
 import pytest
 
 from lynxbill.core.case import Case, Change, PartRole, Plan, PlannedMeasure, Workload, WorkloadId
 from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.questions import loaded_by, loads_that_show, question_plan
+from lynxbill.core.planning import BenchTime
+from lynxbill.core.questions import loaded_by, loads_that_show, question_plan, question_proof
 from lynxbill.core.templates import BUILT_IN, apply_template
 from tests.builders import make_case
 
@@ -40,6 +42,7 @@ def plan_for(change: Change, headline: MeasureId | None = TILES.id, **roles: Pla
             ("nothing_loads_it", None),
         ),
         (plan_for("drive"), plan_for("processor"), ("control_loads_it", "copy")),
+        (plan_for("processor", tiles=CLAIM), plan_for("processor"), ("no_control", None)),
         (
             plan_for("drive", tiles=CLAIM, copy=CLAIM),
             plan_for("drive", MeasureId("copy"), tiles=CLAIM, copy=CLAIM),
@@ -82,3 +85,14 @@ def test_a_template_asks_nothing_of_the_plan_that_it_lays(template: object) -> N
     loads: tuple[PartRole, ...] = ("processor", "memory", "graphics", "cooler", "thermal paste")
     plan = apply_template(bench(tiles=loads), Plan(), known)
     assert codes(bench(tiles=loads), plan) == set()
+
+
+def test_a_proof_whose_hands_cost_more_than_the_change_is_asked_about() -> None:
+    case = replace(bench(), machine=replace(bench().machine, labour_rate=Decimal("35.00")))
+    time = BenchTime(90.0, 30.0, (), at_hand_a_side=30.0)
+    question = question_proof(case, time, Decimal("34.99"))
+    assert question is not None
+    assert "35.00 EUR" in question.message
+    assert question_proof(case, time, Decimal("35.00")) is None
+    assert question_proof(case, time, None) is None
+    assert question_proof(bench(), time, Decimal("1.00")) is None

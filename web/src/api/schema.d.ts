@@ -1089,6 +1089,10 @@ export interface components {
         BenchTimeOut: {
             /** Minutes A Side */
             minutes_a_side: number | null;
+            /** At Hand A Side */
+            at_hand_a_side: number;
+            /** Unattended A Side */
+            unattended_a_side: number | null;
             /** Minutes A Sitting */
             minutes_a_sitting: number | null;
             /** Unknown */
@@ -2642,7 +2646,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste";
+            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste" | "no_control" | "proof_costs_more";
             /** Message */
             message: string;
             /** About */

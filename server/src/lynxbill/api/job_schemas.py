@@ -26,6 +26,8 @@ class QuestionOut(Strict):
 
 class BenchTimeOut(Strict):
     minutes_a_side: float | None
+    at_hand_a_side: float
+    unattended_a_side: float | None
     minutes_a_sitting: float | None
     unknown: list[str]
 

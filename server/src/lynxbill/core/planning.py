@@ -15,6 +15,8 @@ from lynxbill.core.measure import Measure, gain_percent, margin_bound
 from lynxbill.core.sheets import sheets_of, units_of
 
 REBOOT_MIN = 5.0
+# What somebody has to be there for: to restart and note the conditions; to start a run and note its figure.
+SITTING_AT_HAND_MIN, RUN_AT_HAND_MIN = 2.0, 0.5
 MOST_SITTINGS = 20
 
 
@@ -59,11 +61,20 @@ class Strength:
 
 @dataclass(frozen=True, slots=True)
 class BenchTime:
-    """Minutes at the bench for one side; None where a workload's duration is unknown, which `unknown` then names."""
+    """
+    Minutes that one side takes; None where a workload's duration is unknown, which `unknown` then names.
+
+    `at_hand_a_side` are those in which somebody has to be there: to start, to note. The rest runs unattended.
+    """
 
     minutes_a_side: float | None
     minutes_a_sitting: float | None
     unknown: tuple[str, ...]
+    at_hand_a_side: float = 0.0
+
+    @property
+    def unattended_a_side(self) -> float | None:
+        return None if self.minutes_a_side is None else max(0.0, self.minutes_a_side - self.at_hand_a_side)
 
 
 @dataclass(frozen=True, slots=True)
@@ -280,12 +291,14 @@ def bench_time(case: Case, plan: Plan, known: Known | None = None) -> BenchTime:
     workloads = [workload for workload in case.workloads if workload.name in planned]
     durations = {w.name: known.minutes[w.name] if known else minutes_a_run(case, w) for w in workloads}
     unknown = tuple(name for name, minutes in durations.items() if minutes is None)
+    sittings = plan.sittings_a_side or 1
+    runs = {name: (plan.runs_of(name) or 1) + plan.warm_ups for name in durations}
+    at_hand = sittings * (SITTING_AT_HAND_MIN + RUN_AT_HAND_MIN * sum(runs.values())) if workloads else 0.0
     if unknown or not workloads:
-        return BenchTime(None, None, unknown)
-    runs = (plan.runs_a_sitting or 1) + plan.warm_ups
-    work = math.fsum(runs * (minutes or 0.0) + (runs - 1) * plan.rest_min for minutes in durations.values())
+        return BenchTime(None, None, unknown, at_hand)
+    work = math.fsum(runs[name] * (m or 0.0) + (runs[name] - 1) * plan.rest_min for name, m in durations.items())
     sitting = REBOOT_MIN + plan.soak_min + work
-    return BenchTime(sitting * (plan.sittings_a_side or 1), sitting, ())
+    return BenchTime(max(sittings * sitting, at_hand), sitting, (), at_hand)
 
 
 def minutes_a_run(case: Case, workload: Workload) -> float | None:

@@ -2,10 +2,13 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Literal
 
 from lynxbill.core.case import Case, Change, PartRole, Plan, Swap
 from lynxbill.core.difference import find_differences, find_undeclared
+from lynxbill.core.money import round_money
+from lynxbill.core.planning import BenchTime
 
 QuestionCode = Literal[
     "nothing_loads_it",
@@ -16,6 +19,8 @@ QuestionCode = Literal[
     "undeclared_difference",
     "paste_untouched",
     "cleaning_with_paste",
+    "no_control",
+    "proof_costs_more",
 ]
 _CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "processor": frozenset({"processor"}),
@@ -74,6 +79,9 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
     roles = loads_that_show(plan.change)
     if not roles or not claims:
         return tuple(found)
+    if claims and not any(planned.role == "control" for planned in plan.measures.values()):
+        message = "Nothing here should stay as it is: a control would tell whether the machine itself moved."
+        found.append(Question("no_control", message))
     loads = {workload.name: frozenset(workload.loads) for workload in case.workloads}
     if not any(loads.get(m.workload) for m in claims):
         message = f"No workload says which parts it loads. Can this plan show a change of the {plan.change}?"
@@ -91,6 +99,29 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
             message = f"{measure.name} is the headline, but its workload does not load the {plan.change}."
             found.append(Question("headline_does_not_load_it", message, measure.id))
     return tuple(found)
+
+
+def question_proof(case: Case, time: BenchTime, price: Decimal | None) -> Question | None:
+    """
+    Hold what the hands of both sides cost against what the change costs.
+
+    Args:
+        time: of one side of the plan.
+        price: of the change, in the currency of account; None where it is not known.
+    Returns: None where the labour rate or the price is not known, or the proof costs less.
+    """
+    rate = case.machine.labour_rate
+    if rate is None or price is None or price <= 0:
+        return None
+    hands = round_money(rate * Decimal(2 * time.at_hand_a_side) / 60, case.machine.currency)
+    if hands <= price:
+        return None
+    currency = case.machine.currency
+    return Question(
+        "proof_costs_more",
+        f"The hands of both sides cost {hands} {currency} at this labour rate, the change itself {price} {currency}: "
+        "fewer runs, or a quick look of one sitting a side, may do.",
+    )
 
 
 def question_swap(case: Case, swap: Swap) -> tuple[Question, ...]:

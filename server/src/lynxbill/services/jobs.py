@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from uuid import UUID
 
 from lynxbill.core.candidates import Ranked, rank_candidates
@@ -10,8 +11,9 @@ from lynxbill.core.conditions import Departure, condition_departures, find_depar
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.difference import Difference, find_differences, name_bundle
 from lynxbill.core.gate import Lack, baseline_gate
+from lynxbill.core.money import net_cost
 from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
-from lynxbill.core.questions import Question, question_plan, question_swap
+from lynxbill.core.questions import Question, question_plan, question_proof, question_swap
 from lynxbill.core.recognition import is_measured_after
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
 from lynxbill.services.comparisons import compared
@@ -86,8 +88,19 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     )
 
 
-def _view_plan(case: Case, plan: Plan, known: Known) -> PlanView:
-    return PlanView(question_plan(case, plan), bench_time(case, plan, known), plan_strength(case, plan, known))
+def _view_plan(case: Case, plan: Plan, known: Known, swap: Swap | None = None) -> PlanView:
+    time = bench_time(case, plan, known)
+    proof = question_proof(case, time, _price(case, plan, swap))
+    questions = (*question_plan(case, plan), *((proof,) if proof else ()))
+    return PlanView(questions, time, plan_strength(case, plan, known))
+
+
+def _price(case: Case, plan: Plan, swap: Swap | None) -> Decimal | None:
+    """What the change costs: of a planned swap its lines, else the cheapest candidate of that kind."""
+    if swap is not None:
+        return net_cost(swap.costs, case.machine.currency) if swap.costs else None
+    prices = [c.price for c in case.candidates if c.role == plan.change and c.price is not None and c.swap is None]
+    return min(prices, default=None)
 
 
 def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> SwapView:
@@ -101,7 +114,7 @@ def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> Sw
         departures=find_departures(case, sides, swap.plan),
         lacks=baseline_gate(case, swap.before, swap.plan, known) if swap.state == "planned" else (),
         measured_after=is_measured_after(case, swap, used),
-        plan=_view_plan(case, swap.plan, known),
+        plan=_view_plan(case, swap.plan, known, swap),
     )
 
 

@@ -27,6 +27,10 @@ export const currentSwap = (job: Case): Swap | undefined =>
 export const swapInto = (job: Case, buildId: string): Swap | undefined =>
   job.swaps.findLast((swap) => swap.after === buildId);
 
+/** The swap that a build is measured for: the first that led to it or from it, also where it was flipped back later. */
+export const swapOf = (job: Case, buildId: string): Swap | undefined =>
+  job.swaps.find((swap) => swap.after === buildId || swap.before === buildId);
+
 /** The plan that a build is measured by: that of the first swap into it, else of the first from it, else the open one. */
 export const planFor = (job: Case, buildId: string): Plan => {
   const into = job.swaps.find((swap) => swap.after === buildId);

@@ -1,5 +1,5 @@
 import type { Case, Sitting, Workload } from "../../api/client";
-import { planFor, swapInto } from "../machine/model";
+import { planFor, swapOf } from "../machine/model";
 import { type Queued, saySitting, stepAfter } from "./model";
 
 interface Props {
@@ -13,7 +13,7 @@ interface Props {
 /** The queue of a sitting: its workloads in order, each with its runs as dots, and what comes after all of them. */
 export function Queue({ job, sitting, queue, current, onChoose }: Props) {
   const build = job.builds.find((other) => other.id === sitting.build);
-  const isAfter = Boolean(swapInto(job, sitting.build));
+  const isAfter = swapOf(job, sitting.build)?.after === sitting.build;
   const planned = planFor(job, sitting.build).measures;
   const side = isAfter ? "After" : "Before";
   return (

@@ -1,12 +1,11 @@
-import type { Build, Case, Measure, Run, Sitting, Swap, Workload } from "../../api/client";
+import type { Build, Case, Measure, Run, Sitting, Workload } from "../../api/client";
 import type { DotColumn } from "../../charts/SittingDots";
-import { planFor, sittingsOf, swapInto } from "../machine/model";
+import { planFor, sittingsOf, swapOf } from "../machine/model";
 import { runsPlanned } from "./model";
 
-/** The two builds that a sitting is measured for: of the swap into its build, else of the first from it. */
+/** The two builds that a sitting is measured for. */
 export function sidesOf(job: Case, sitting: Sitting): { before: string; after: string | null } {
-  const swap: Swap | undefined =
-    swapInto(job, sitting.build) ?? job.swaps.find((known) => known.before === sitting.build);
+  const swap = swapOf(job, sitting.build);
   return swap ? { before: swap.before, after: swap.after } : { before: sitting.build, after: null };
 }
 

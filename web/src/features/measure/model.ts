@@ -2,7 +2,7 @@ import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Swap, Workload
 import { fitDraft } from "../../lib/draft";
 import { formatCount } from "../../lib/format";
 import { writeNumber } from "../../lib/number";
-import { isEmptied, measuresOf, planFor, sittingsOf, swapInto, tally } from "../machine/model";
+import { isEmptied, measuresOf, planFor, sittingsOf, swapOf, tally } from "../machine/model";
 
 /** What is typed for one run and not yet saved; `texts` holds only the cells that were touched. */
 export interface Entry {
@@ -265,7 +265,7 @@ export type Step =
   { kind: "sitting"; build: string; text: string } | { kind: "station"; to: string; text: string };
 
 export function stepAfter(job: Case, sitting: Sitting): Step {
-  const swap = swapInto(job, sitting.build) ?? job.swaps.find((known) => known.before === sitting.build);
+  const swap = swapOf(job, sitting.build);
   const side = nextSide(job, swap);
   const done = sitting.closed_at === null ? "Sitting done: " : "";
   const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
@@ -282,7 +282,7 @@ export function stepAfter(job: Case, sitting: Sitting): Step {
       text: sentenceCase(`${done}restart, then sitting ${number}`),
     };
   }
-  return side === null || swapInto(job, sitting.build)
+  return side === null || swap?.after === sitting.build
     ? { kind: "station", to: "../judge", text: "Both sides done: judge" }
     : { kind: "station", to: "../swap", text: "Baseline complete: plan the swap" };
 }

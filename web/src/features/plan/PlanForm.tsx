@@ -95,7 +95,7 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
   );
   return (
     <form onSubmit={onSubmit} className="space-y-6">
-      <div className="overflow-x-auto">
+      <div id="plan-measures" className="overflow-x-auto">
         <table className="w-full">
           <thead className="text-left text-soft">
             <tr className="border-b border-line">
@@ -125,7 +125,7 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
       </div>
       <section>
         <h2 className="eyebrow mb-2">How much, and in which order</h2>
-        <div className="grid grid-cols-2 gap-3 sm:grid-cols-6">
+        <div id="plan-counts" className="grid grid-cols-2 gap-3 sm:grid-cols-6">
           {text("sittings", "Sittings a side")}
           {text("second", "Second look at")}
           {text("runs", "Runs a sitting")}

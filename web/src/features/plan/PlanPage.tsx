@@ -1,3 +1,4 @@
+import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 
 import type { Case, Plan, PlanView, Swap } from "../../api/client";
@@ -18,6 +19,12 @@ export function PlanPage() {
   const view = useJob(job.machine.id);
   const [params] = useSearchParams();
   const swap = job.swaps.find((known) => known.id === params.get("swap")) ?? currentSwap(job);
+  const [wanted, setWanted] = useState<string | null>(null);
+  const [isOpen, setIsOpen] = useState(false);
+  // The field that a sentence is changed by is there once its sheet is open.
+  useEffect(() => {
+    if (wanted) document.getElementById(wanted)?.querySelector<HTMLElement>("input")?.focus();
+  }, [wanted]);
   const planView = view.swaps.find((known) => known.swap === swap?.id)?.plan ?? view.plan;
   if (job.measures.length === 0) return <NothingPlanned />;
   return (
@@ -27,7 +34,17 @@ export function PlanPage() {
           {swap ? `The plan of “${swap.label}”` : "The plan for the next swap"} · same on both sides
         </p>
         <h1 className="lead mb-4">{sayPlan(job, swap, planView)}</h1>
-        <PlanForm key={swap?.id ?? "open"} job={job} swap={swap} view={planView} vocabulary={vocabulary} />
+        <Sentences job={job} plan={swap?.plan ?? job.open_plan.plan} view={planView} onChange={setWanted} />
+        <details
+          className="mt-4"
+          open={wanted !== null || isOpen}
+          onToggle={(event) => setIsOpen(event.currentTarget.open)}
+        >
+          <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+            Change the plan: roles, margins, counts, order, conditions
+          </summary>
+          <PlanForm key={swap?.id ?? "open"} job={job} swap={swap} view={planView} vocabulary={vocabulary} />
+        </details>
       </div>
       <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
         <TimeAndStrength job={job} plan={swap?.plan ?? job.open_plan.plan} view={planView} />
@@ -45,6 +62,61 @@ export function PlanPage() {
         </ButtonLink>
       </aside>
     </main>
+  );
+}
+
+interface SentencesProps {
+  job: Case;
+  plan: Plan;
+  view: PlanView;
+  onChange: (field: string) => void;
+}
+
+/** The plan as it is said: what is measured, how often, what that takes and could show; each with a way to change it. */
+function Sentences({ job, plan, view, onChange }: SentencesProps) {
+  const headline = job.measures.find((measure) => measure.id === plan.headline);
+  const planned = headline && plan.measures[headline.id];
+  const named = (role: string) =>
+    job.measures.filter((measure) => plan.measures[measure.id]?.role === role).map(({ name }) => name);
+  const [claims, controls] = [named("claim"), named("control")];
+  const others = claims.filter((name) => name !== headline?.name);
+  const unit = headline?.difference_display ?? "";
+  const { time } = view;
+  const sentences = [
+    {
+      field: "plan-measures",
+      about: "what it is judged by",
+      said: headline
+        ? `${headline.name} decides, from ${planned?.matters_from ?? "?"} ${unit} on${planned?.hoped_for ? `; hoped for are ${planned.hoped_for} ${unit}` : ""}. ${others.length ? `Claims too: ${others.join(", ")}. ` : ""}${controls.length ? `Should not move: ${controls.join(", ")}.` : "Nothing stands by as a control."}`
+        : "No measure decides yet: name the one that the change is judged by.",
+    },
+    {
+      field: "plan-counts",
+      about: "how often it is measured",
+      said: `${formatCount(plan.sittings_a_side ?? 1, "sitting")} a side, ${formatCount(plan.runs_a_sitting ?? 1, "run")} each, a restart between${plan.at_most ? `; where that leaves it open, up to ${plan.at_most} sittings` : ""}.`,
+    },
+    {
+      field: "plan-counts",
+      about: "what it takes",
+      said: `At the bench: ${sayMinutes(time.at_hand_a_side)} of hands a side${time.unattended_a_side === null ? "; how long the jobs run is not noted." : `, ${sayMinutes(time.unattended_a_side)} unattended.`}`,
+    },
+  ];
+  return (
+    <ul className="max-w-3xl space-y-2 text-[1.05rem]">
+      {sentences.map(({ field, about, said }) => (
+        <li key={about}>
+          {said}{" "}
+          <button
+            type="button"
+            aria-label={`Change ${about}`}
+            className="min-h-6 font-semibold underline underline-offset-4"
+            onClick={() => onChange(field)}
+          >
+            change
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }
 
@@ -83,6 +155,10 @@ function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: Pla
         <dd className="font-semibold">{sayMinutes(time.minutes_a_sitting)}</dd>
         <dt className="text-soft">One side</dt>
         <dd className="font-semibold">{sayMinutes(time.minutes_a_side)}</dd>
+        <dt className="text-soft">of it at hand</dt>
+        <dd className="font-semibold">{sayMinutes(time.at_hand_a_side)}</dd>
+        <dt className="text-soft">unattended</dt>
+        <dd className="font-semibold">{sayMinutes(time.unattended_a_side)}</dd>
       </dl>
       {time.unknown.length > 0 && (
         <p className="mt-1 text-sm text-soft">
