@@ -20,14 +20,14 @@ FLAGS = (
     "--disable-component-update --disable-sync --disable-dev-shm-usage --hide-scrollbars "
     "--force-device-scale-factor=1"
 )
-PATIENCE_S = 9.0
+PATIENCE_S = 45.0
 ROLES = {"button", "link", "textbox", "combobox", "checkbox", "radio", "switch", "Date", "DisclosureTriangle"}
 # How many times Tab (or, where it is below zero, Shift Tab) has to be pressed to come to a control; 0 is there.
 # Where it is farther than the given number, the way begins that near to it.
 TABS_TO = """
 if (document.activeElement === arguments[0]) return 0;
 const inside = 'a[href], button, input, select, textarea, summary, [tabindex]';
-const tabbable = e => e.tabIndex >= 0 && !e.disabled && e.getClientRects().length;
+const tabbable = e => e.tabIndex >= 0 && !e.disabled && e.getClientRects().length && e.checkVisibility();
 const all = [...document.querySelectorAll(inside)].filter(tabbable);
 const groups = all.filter(e => e.type !== 'radio' || e.checked || e === arguments[0]);
 const at = groups.indexOf(arguments[0]);

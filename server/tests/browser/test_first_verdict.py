@@ -13,10 +13,7 @@ MOST_KEYS, MOST_FIELDS = 30, 3
 def measure(screen: Screen, build: str, sittings: tuple[tuple[float, ...], ...]) -> None:
     """Enter alone leads from run to run and from sitting to sitting; the readings' own keys are not counted."""
     for number, readings in enumerate(sittings, start=1):
-        screen.until(
-            lambda: screen.focused().accessible_name == "Begin the sitting",
-            f"the cursor is elsewhere {number} {build}",
-        )
+        screen.until(lambda: screen.focused().accessible_name == "Begin the sitting", "the cursor is elsewhere")
         screen.press(Keys.ENTER)
         screen.sees(f"Sitting {number} of 3")
         screen.sees(f"BUILD {build}")

@@ -5,7 +5,11 @@ import { Dialog } from "./Dialog";
 
 const KEYS = [
   ["1 to 5", "Set up, Measure, Swap, Judge, Bill"],
-  ["Enter", "in the run sheet: on to the next field"],
+  ["Enter", "in the run sheet: on to the next field, job and step"],
+  [
+    "Alt H, C, S, N, B, T",
+    "in the run sheet: it hung, crashed, was stopped for safety, refused to start, broke off, ran out of time",
+  ],
   ["Ctrl Z", "in the run sheet: take back the last entry"],
   ["X", "on Measure: mark the last run as spoiled, failed or partial"],
   ["N", "on Measure: begin the next sitting"],

@@ -6,6 +6,7 @@ import type { Sitting } from "../../api/client";
 import { useKeys } from "../../lib/keys";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
+import { Note } from "../../ui/Note";
 import { runsQuery, useCase, useRuns } from "../machine/api";
 import { sittingsOf, standingBuild } from "../machine/model";
 import { AgentHint, Closed, Conditions, Reminders, SittingList } from "./Aside";
@@ -53,7 +54,7 @@ export function MeasurePage() {
         <section className="p-5">
           <h1 className="lead mb-1">Build {build.letter} is not measured yet: begin its first sitting.</h1>
           <p className="mb-5 text-soft">
-            A sitting is one unbroken stretch at the bench. A reboot or a new day begins another.
+            A sitting is one unbroken stretch at the bench. A restart or a new day begins another.
           </p>
           <div className="max-w-2xl">
             <SittingForm job={job} sitting={null} build={build.id} onDone={onDone} />
@@ -115,6 +116,18 @@ export function MeasurePage() {
         open={asked !== null}
         onClose={() => setAsked(null)}
       >
+        {asked?.kind === "new" && doubts.length > 0 && (
+          <div className="mb-4">
+            <Note>
+              <b className="font-semibold">To begin anew closes the sitting before. Typed right?</b>
+              <ul className="list-disc pl-5">
+                {doubts.map(({ run, measure, message }) => (
+                  <li key={run + measure}>{message}</li>
+                ))}
+              </ul>
+            </Note>
+          </div>
+        )}
         <SittingForm
           job={job}
           sitting={asked?.kind === "edit" ? sitting : null}

@@ -74,7 +74,7 @@ export function SittingSheet(props: Props) {
     return () => clearTimeout(timer);
   }, [arrivingRef, position]);
   const onEntered = (entered: number) => {
-    if (countedWith(sheet.rows, entered) < planned) return;
+    if (sheet.countNow(entered) < planned) return;
     const following = nextInQueue(queue, workload);
     if (following) onChoose(following.id);
     else document.getElementById("sitting-done")?.focus();

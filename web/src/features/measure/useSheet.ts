@@ -19,6 +19,7 @@ import { runsQuery, takeSavedRuns } from "../machine/api";
 import { planFor } from "../machine/model";
 import {
   cellText,
+  countedWith,
   type Entries,
   type Entry,
   fitEntries,
@@ -85,6 +86,10 @@ export function useSheet(
     const none = { warmUp: null, run: undefined, entry: undefined, state: "complete", reason: "" } as const;
     return (position) => placed.get(position) ?? { position, ...none };
   };
+
+  /** How many runs count by now, with one that is just being entered. */
+  const countNow = (entered: number): number =>
+    countedWith(rowsOf(client.getQueryData<Run[]>(query) ?? recorded, latest.current.entries), entered);
 
   const entryOf = (row: Row): Entry =>
     latest.current.entries[row.position] ?? {
@@ -175,6 +180,8 @@ export function useSheet(
           id: entry.id,
         }));
         await takeSavedRuns(client, machine.id, sitting.id, await saveRuns(machine.id, bodies));
+        // The runs are told to the screen a moment later; until then the entries stand for them.
+        await new Promise((shown) => setTimeout(shown));
         dispatch({ kind: "saved", block });
       } catch (error) {
         dispatch({ kind: "failed", block, rows: failedRows(error, positions) });
@@ -212,7 +219,7 @@ export function useSheet(
     return () => clearInterval(timer);
   }, [isLost, dispatch]);
 
-  return { rows, status, isLost, canUndo: history.length > 0, type, commit, mark, paste, undo, confirm };
+  return { rows, status, isLost, canUndo: history.length > 0, type, commit, mark, paste, undo, confirm, countNow };
 }
 
 export type Sheet = ReturnType<typeof useSheet>;

@@ -13,6 +13,7 @@ import {
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
+import { Term } from "../../ui/Term";
 import { useSave } from "../machine/api";
 import { figureName } from "../machine/figures";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -101,11 +102,15 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
             <tr className="border-b border-line">
               <th className="py-1 font-medium">Measure</th>
               <th className="w-28 px-1 font-medium">role</th>
-              <th className="w-28 px-1 font-medium">matters from</th>
+              <th className="w-28 px-1 font-medium">
+                <Term name="matters from" />
+              </th>
               <th className="w-28 px-1 font-medium">hoped for</th>
               <th className="w-16 px-1 font-medium">weight</th>
               <th className="w-32 px-1 font-medium">read as</th>
-              <th className="w-20 px-1 font-medium">headline</th>
+              <th className="w-20 px-1 font-medium">
+                <Term name="headline" />
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -162,6 +167,11 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
             onChange={(pairBy) => set({ pairBy })}
           />
         </div>
+        <p className="mt-2 flex flex-wrap gap-x-3 text-sm text-soft">
+          What is a <Term name="sitting" />, a <Term name="look" />, a <Term name="soak" />,{" "}
+          <Term name="paired by">paired by</Term>, a <Term name="claim" />, a <Term name="control" />, a{" "}
+          <Term name="watch" />?
+        </p>
         <p className="mt-2 text-soft">
           {sayCount(Number(draft.sittings))} {saySecondLook(Number(draft.sittings), draft.second)}
         </p>

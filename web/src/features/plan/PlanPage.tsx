@@ -152,13 +152,13 @@ function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: Pla
       <h2 className="eyebrow mb-2">How long, and what it could show</h2>
       <dl className="grid grid-cols-[1fr_auto] gap-y-1.5">
         <dt className="text-soft">One sitting</dt>
-        <dd className="font-semibold">{sayMinutes(time.minutes_a_sitting)}</dd>
+        <dd className="text-right font-semibold">{sayMinutes(time.minutes_a_sitting)}</dd>
         <dt className="text-soft">One side</dt>
-        <dd className="font-semibold">{sayMinutes(time.minutes_a_side)}</dd>
+        <dd className="text-right font-semibold">{sayMinutes(time.minutes_a_side)}</dd>
         <dt className="text-soft">of it at hand</dt>
-        <dd className="font-semibold">{sayMinutes(time.at_hand_a_side)}</dd>
+        <dd className="text-right font-semibold">{sayMinutes(time.at_hand_a_side)}</dd>
         <dt className="text-soft">unattended</dt>
-        <dd className="font-semibold">{sayMinutes(time.unattended_a_side)}</dd>
+        <dd className="text-right font-semibold">{sayMinutes(time.unattended_a_side)}</dd>
       </dl>
       {time.unknown.length > 0 && (
         <p className="mt-1 text-sm text-soft">

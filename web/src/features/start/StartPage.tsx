@@ -8,6 +8,7 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { CardChoice } from "../../ui/CardChoice";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
+import { Term } from "../../ui/Term";
 import { TopBar } from "../../ui/TopBar";
 import { refreshBenches } from "../machine/api";
 import {
@@ -129,8 +130,8 @@ export function StartPage() {
             </div>
             {!hasControl && (
               <p className="text-sm text-soft">
-                Nothing here should stay as it is: a job that the change can’t touch would tell whether the
-                machine itself moved.
+                No <Term name="control" />: a job that the change can’t touch would tell whether the machine
+                itself moved.
               </p>
             )}
           </section>
@@ -228,7 +229,7 @@ function PlanInSentences({ draft, problems, onSet }: PlanProps) {
       <Sentence
         said={
           <>
-            <b className="font-semibold">{amount}</b>, {rest}
+            <b className="font-semibold">{amount}</b>, {rest} <Term name="sitting">A sitting?</Term>
           </>
         }
         about="how much is measured"
@@ -254,7 +255,8 @@ function PlanInSentences({ draft, problems, onSet }: PlanProps) {
       <Sentence
         said={
           <>
-            It counts from <b className="font-semibold">{sayMargin(draft)}</b> on
+            It <Term name="matters from">counts from</Term>{" "}
+            <b className="font-semibold">{sayMargin(draft)}</b> on
             {draft.hoped.trim()
               ? `; hoped for are ${draft.hoped} ${marginUnit(draft)}.`
               : ", whatever is hoped for."}
