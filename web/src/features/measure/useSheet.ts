@@ -219,7 +219,19 @@ export function useSheet(
     return () => clearInterval(timer);
   }, [isLost, dispatch]);
 
-  return { rows, status, isLost, canUndo: history.length > 0, type, commit, mark, paste, undo, confirm, countNow };
+  return {
+    rows,
+    status,
+    isLost,
+    canUndo: history.length > 0,
+    type,
+    commit,
+    mark,
+    paste,
+    undo,
+    confirm,
+    countNow,
+  };
 }
 
 export type Sheet = ReturnType<typeof useSheet>;

@@ -168,7 +168,7 @@ interface TimedProps {
 
 function TimedRow({ number, timed, problem, onChange, onRemove }: TimedProps) {
   return (
-    <li className="grid grid-cols-[1.5rem_1fr_7rem] items-start gap-2 md:grid-cols-[1.5rem_1fr_7rem_10rem_auto]">
+    <li className="grid grid-cols-[1.5rem_1fr_8rem] items-start gap-2 md:grid-cols-[1.5rem_1fr_8rem_11.5rem_5rem]">
       <span className="pt-2.5 font-semibold">{number}</span>
       <TextField
         label={`Job ${number}`}
@@ -205,7 +205,7 @@ function TimedRow({ number, timed, problem, onChange, onRemove }: TimedProps) {
           </Button>
         </>
       ) : (
-        <span className="self-center rounded-md border border-ink px-2 py-1 text-center font-semibold">
+        <span className="self-center justify-self-start rounded-md border border-ink px-3 py-1 font-semibold">
           decides
         </span>
       )}

@@ -1,4 +1,4 @@
-import { Fragment, type FormEvent, useState } from "react";
+import { Fragment, type FormEvent, useEffect, useRef, useState } from "react";
 
 import { type Case, deleteStep, putStep, type Step, type Swap } from "../../api/client";
 import { formatTime } from "../../lib/format";
@@ -54,14 +54,15 @@ export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
     // The ticks are behind: on to what the machine shows, or out of the case.
     () => (document.getElementById("all-seen") ?? document.getElementById("close-case"))?.focus(),
   );
+  // The cursor is at the first step that is left as soon as the case is open.
+  const section = useRef<HTMLElement>(null);
+  const isOpen = !isFixed && swap.state === "open";
+  useEffect(() => {
+    if (isOpen) section.current?.querySelector<HTMLElement>("[role=checkbox][aria-checked=false]")?.focus();
+  }, [isOpen]);
   const error = tick.error ?? remove.error ?? all.error;
   return (
-    <section className="card">
-      {!isFixed && swap.state === "open" && open.length > 1 && (
-        <Button autoFocus disabled={all.isPending} onClick={() => all.mutate(undefined)}>
-          All {open.length} steps are done
-        </Button>
-      )}
+    <section ref={section} className="card">
       {STAGES.map(([stage, title]) => {
         const steps = swap.steps.filter((step) => step.stage === stage);
         if (steps.length === 0) return null;
@@ -105,6 +106,11 @@ export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
       })}
       {swap.steps.length === 0 && (
         <p className="text-soft">No checklist yet. Add what you don’t want to forget.</p>
+      )}
+      {!isFixed && swap.state === "open" && open.length > 1 && (
+        <Button className="mt-3" disabled={all.isPending} onClick={() => all.mutate(undefined)}>
+          All {open.length} that are left are done
+        </Button>
       )}
       {error && <Note alert>{error.message}</Note>}
       {isFixed ? null : editing ? (
