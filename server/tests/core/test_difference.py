@@ -72,9 +72,9 @@ def test_a_cooler_taken_off_without_fresh_paste_is_questioned() -> None:
 @pytest.mark.parametrize(
     ("loads", "role", "codes"),
     [
-        ((), "claim", ["loads_unknown"]),
-        (("drive",), "claim", ["nothing_loads_it", "headline_does_not_load_it"]),
-        (("processor", "drive"), "claim", []),
+        ((), "claim", ["no_control", "loads_unknown"]),
+        (("drive",), "claim", ["no_control", "nothing_loads_it", "headline_does_not_load_it"]),
+        (("processor", "drive"), "claim", ["no_control"]),
     ],
 )
 def test_a_plan_in_which_nothing_loads_the_changed_part_is_questioned(
