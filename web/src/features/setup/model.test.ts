@@ -42,7 +42,7 @@ describe("a workload", () => {
       better: "lower",
       step: 0.5,
     };
-    const recorded = [{ ...measure, levels: [], part_of: null, combined_by: null } as unknown as Measure];
+    const recorded = [{ ...measure, of: 9, levels: [], part_of: null, combined_by: null } as unknown as Measure];
     const workload = { id: "w", version: 3, name: "Job", workload_version: "2", loads: ["drive"] };
     const parameters = { "size, MB": 2, cold: true };
     const draft = workloadDraft(
@@ -55,7 +55,7 @@ describe("a workload", () => {
       parameters,
       minutes_a_run: 1.5,
       version: 3,
-      measures: [{ unit: "ms", step: 0.5 }],
+      measures: [{ unit: "ms", step: 0.5, of: 9 }],
     });
     const edited = workloadBody({ ...draft, held: "3 MB, cold: no" }, recorded, parameters, ".");
     expect(edited.parameters).toEqual({ MB: 3, cold: "no" });

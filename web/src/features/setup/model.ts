@@ -127,11 +127,11 @@ export function workloadBody(
       // A recorded measure keeps its very unit unless another kind was chosen for it.
       const kept = before && kindOf(before) === measure.kind ? before : undefined;
       const { unit, scale, kind, better } = kept ?? MEASURE_KINDS[measure.kind];
-      const { step = null, levels = [] } = kept ?? {};
+      const { step = null, levels = [], of = null } = kept ?? {};
       return {
         id: measure.id,
         name: measure.name.trim() || draft.name,
-        ...{ unit, scale, kind, better, step, levels },
+        ...{ unit, scale, kind, better, step, levels, of },
         part_of: measure.partOf || null,
         combined_by: measure.combined || null,
         rated_as: measure.ratedAs || null,
