@@ -6,19 +6,12 @@ import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { type DecimalMark, readNumber } from "../../lib/number";
+import { MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
 import { useSave } from "../machine/api";
 import { measuresOf } from "../machine/model";
 import { SaveProblem } from "../machine/SaveProblem";
 import { useVocabulary } from "../machine/vocabulary";
-import {
-  emptyMeasure,
-  MEASURE_KINDS,
-  type MeasureDraft,
-  type MeasureKind,
-  ratedChoices,
-  workloadBody,
-  type WorkloadDraft,
-} from "./model";
+import { emptyMeasure, type MeasureDraft, ratedChoices, workloadBody, type WorkloadDraft } from "./model";
 import { readParameters, writeParameters } from "./parameters";
 
 const KINDS = (Object.keys(MEASURE_KINDS) as MeasureKind[]).map(

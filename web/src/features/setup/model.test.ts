@@ -42,7 +42,9 @@ describe("a workload", () => {
       better: "lower",
       step: 0.5,
     };
-    const recorded = [{ ...measure, of: 9, levels: [], part_of: null, combined_by: null } as unknown as Measure];
+    const recorded = [
+      { ...measure, of: 9, levels: [], part_of: null, combined_by: null } as unknown as Measure,
+    ];
     const workload = { id: "w", version: 3, name: "Job", workload_version: "2", loads: ["drive"] };
     const parameters = { "size, MB": 2, cold: true };
     const draft = workloadDraft(

@@ -12,21 +12,8 @@ import { newId } from "../../lib/ids";
 import { readMoney, writeMoney } from "../../lib/money";
 import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
 import { readFigures, writeFigures } from "../machine/figures";
+import { MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
 import { readParameters, writeParameters } from "./parameters";
-
-/** What a technician may measure, in words; the rest of the measure follows from the choice. */
-export const MEASURE_KINDS = {
-  time: { label: "a time, s", unit: "s", scale: "ratio", kind: "time", better: "lower" },
-  rate: { label: "a rate, MB/s", unit: "MBy/s", scale: "ratio", kind: "rate", better: "higher" },
-  frames: { label: "frames per second", unit: "{frame}/s", scale: "ratio", kind: "rate", better: "higher" },
-  score: { label: "a score, points", unit: "1", scale: "ratio", kind: "score", better: "higher" },
-  rise: { label: "heat above ambient, K", unit: "K", scale: "difference", kind: "heat", better: "lower" },
-  heat: { label: "a temperature, °C", unit: "Cel", scale: "difference", kind: "heat", better: "lower" },
-  noise: { label: "noise, dB(A)", unit: "dB[SPL]", scale: "level", kind: "noise", better: "lower" },
-  power: { label: "power, W", unit: "W", scale: "ratio", kind: "power", better: "lower" },
-} as const satisfies Record<string, Pick<Measure, "unit" | "scale" | "kind" | "better"> & { label: string }>;
-
-export type MeasureKind = keyof typeof MEASURE_KINDS;
 
 /** `part` is the place of the measure that this one is a part of, in the list of measures. */
 export interface MeasureDraft {

@@ -11,6 +11,7 @@ import { Note } from "../../ui/Note";
 import { Term } from "../../ui/Term";
 import { TopBar } from "../../ui/TopBar";
 import { refreshBenches } from "../machine/api";
+import { useTemplates } from "../machine/vocabulary";
 import {
   CHANGES,
   emptyStart,
@@ -21,7 +22,6 @@ import {
   marginUnit,
   type Problems,
   readStart,
-  sayAlong,
   sayAmount,
   sayMargin,
   type StartDraft,
@@ -154,9 +154,7 @@ export function StartPage() {
   );
 }
 
-const FIGURE_CHOICES = (Object.keys(FIGURES) as FigureName[]).map(
-  (name) => [name, FIGURES[name].label] as const,
-);
+const FIGURE_CHOICES = (Object.keys(FIGURES) as FigureName[]).map((name) => [name, FIGURES[name]] as const);
 
 interface TimedProps {
   number: number;
@@ -213,6 +211,9 @@ function TimedRow({ number, timed, problem, onChange, onRemove }: TimedProps) {
   );
 }
 
+const BUNDLE =
+  "Several changes at once can’t be told apart: the verdict belongs to the bundle. In steps, each has its own.";
+
 interface PlanProps {
   draft: StartDraft;
   problems: Problems;
@@ -222,7 +223,7 @@ interface PlanProps {
 /** The plan in three sentences, each with a way to change it. */
 function PlanInSentences({ draft, problems, onSet }: PlanProps) {
   const [amount, rest] = sayAmount(draft);
-  const along = sayAlong(draft.change);
+  const along = useTemplates().find(({ change }) => change === draft.change)?.advice ?? BUNDLE;
   return (
     <aside className="space-y-4 border-line bg-card p-6 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
       <h2 className="eyebrow">The plan, in three sentences</h2>
@@ -286,7 +287,7 @@ function PlanInSentences({ draft, problems, onSet }: PlanProps) {
         What that finds shows after two sittings, from this machine’s own scatter. The old part stays in until
         the baseline is whole.
       </p>
-      {along && <Note>{along}</Note>}
+      <Note>{along}</Note>
       <details>
         <summary className="flex min-h-11 cursor-pointer items-center text-soft">
           Money in {draft.currency}, decimal {draft.mark === "." ? "point" : "comma"} · change

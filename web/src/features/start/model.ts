@@ -2,6 +2,7 @@ import type { BeginningIn, MeasureIn } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { type DecimalMark, readNumber } from "../../lib/number";
+import { MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
 
 export type Change = BeginningIn["change"];
 
@@ -17,18 +18,15 @@ export const CHANGES: readonly { value: Change; name: string; hint: string }[] =
   { value: "other", name: "Several at once", hint: "one bundle, or in steps" },
 ];
 
-/** What a job yields, in words; the rest of the measure follows from the choice. */
+/** What a job yields where it is begun; other kinds can be chosen in Set up. */
 export const FIGURES = {
-  time: { label: "seconds", unit: "s", scale: "ratio", kind: "time", better: "lower" },
-  rate: { label: "MB/s", unit: "MBy/s", scale: "ratio", kind: "rate", better: "higher" },
-  frames: { label: "frames/s", unit: "{frame}/s", scale: "ratio", kind: "rate", better: "higher" },
-  score: { label: "points", unit: "1", scale: "ratio", kind: "score", better: "higher" },
-  heat: { label: "°C", unit: "Cel", scale: "difference", kind: "heat", better: "lower" },
-  noise: { label: "dB(A)", unit: "dB[SPL]", scale: "level", kind: "noise", better: "lower" },
-} as const satisfies Record<
-  string,
-  Pick<MeasureIn, "unit" | "scale" | "kind" | "better"> & { label: string }
->;
+  time: "seconds",
+  rate: "MB/s",
+  frames: "frames/s",
+  score: "points",
+  heat: "°C",
+  noise: "dB(A)",
+} as const satisfies Partial<Record<MeasureKind, string>>;
 
 export type FigureName = keyof typeof FIGURES;
 
@@ -130,7 +128,7 @@ export function readStart(
     build_label: "As received",
     change: draft.change,
     timed: named.map(({ workload, measure, name, figure, purpose }) => {
-      const { unit, scale, kind, better } = FIGURES[figure];
+      const { unit, scale, kind, better } = MEASURE_KINDS[figure];
       return {
         workload,
         measure: { id: measure, name, unit, scale, kind, better } as MeasureIn,
@@ -177,27 +175,3 @@ export function sayMargin(draft: StartDraft): string {
 
 export const marginUnit = (draft: StartDraft): string =>
   USUAL_MARGIN[draft.timed[0]?.figure ?? "time"].replace(/^\S+ /, "");
-
-/** What a change brings along that should be told apart, before anything is measured. */
-export function sayAlong(change: Change): string | null {
-  switch (change) {
-    case "processor":
-      return "The paste changes with the processor. Fresh paste on the old one first, measured, tells them apart: one step more.";
-    case "memory":
-      return "Time a job that overflows today’s memory: where all fits already, more memory shows nothing.";
-    case "drive":
-      return "Clone and measure, then install afresh and measure: else the drive gets the fresh system’s credit.";
-    case "thermal paste":
-      return "Clean and measure, then paste and measure. One mount can’t be told from remounting: mount twice.";
-    case "cooler":
-      return "A fan in percent is not the same on another fan: note its speed or its sound.";
-    case "cleaning":
-      return "Clean alone, and leave the paste for the next step: together they can’t be told apart.";
-    case "settings":
-      return "A setting can be flipped back: the sides take turns, and slow drift falls out of the difference.";
-    case "other":
-      return "Several changes at once can’t be told apart: the verdict belongs to the bundle. In steps, each has its own.";
-    case "graphics":
-      return null;
-  }
-}
