@@ -27,10 +27,14 @@ class Bench:
         if show:
             self.job.show(self.after, [self.job.time]).raise_for_status()
 
-    def verdict(self, before: str | None = None, after: str | None = None) -> dict[str, Any]:
+    def comparison(self, before: str | None = None, after: str | None = None) -> dict[str, Any]:
         query = {"before": before or self.job.build, "after": after or self.after}
         answer = self.job.api.get(f"/machines/{self.job.machine}/comparison", params=query).raise_for_status()
-        result: dict[str, Any] = answer.json()["measures"][self.job.time]
+        result: dict[str, Any] = answer.json()
+        return result
+
+    def verdict(self, before: str | None = None, after: str | None = None) -> dict[str, Any]:
+        result: dict[str, Any] = self.comparison(before, after)["measures"][self.job.time]
         return result
 
     def runs_of(self, build: str) -> list[dict[str, Any]]:
@@ -187,14 +191,27 @@ def test_the_verdict_comes_with_the_last_sitting_and_not_before_it_is_finished(a
     for position, value in enumerate(FAST[2], start=1):
         assert bench.verdict()["look"] is None
         bench.job.run(sitting, position, value).raise_for_status()
-    assert bench.verdict()["look"] == 1
+    bench.job.run(sitting, 4, 20.0).raise_for_status()
+    ready = bench.verdict()
+    assert (ready["look"], ready["shown"]) == (1, False)
+    assert bench.comparison()["closes"] == [sitting]
     bench.job.show(bench.after, [bench.job.time]).raise_for_status()
-    assert bench.job.run(sitting, 4, 20.0).status_code == 200
-    beyond = bench.verdict()
-    assert (beyond["look"], beyond["shown"], beyond["changed"]) == (1, True, False)
-    bench.job.post(f"/sittings/{sitting}/close").raise_for_status()
-    refused = bench.job.run(sitting, 5, 20.0)
+    given = bench.verdict()
+    assert (given["look"], given["shown"], given["changed"]) == (1, True, False)
+    assert bench.comparison()["closes"] == []
+
+
+def test_a_verdict_closes_the_sitting_that_it_rests_on(api: httpx.Client) -> None:
+    bench = Bench(api, FAST[:2], show=False)
+    sitting = bench.job.sitting(bench.after, started_at="2026-05-20T09:00:00Z")
+    for position, value in enumerate(FAST[2], start=1):
+        bench.job.run(sitting, position, value).raise_for_status()
+    bench.job.show(bench.after, [bench.job.time]).raise_for_status()
+    refused = bench.job.run(sitting, 4, 20.0)
     assert (refused.status_code, refused.json()["code"]) == (409, "sitting_closed")
+    seen = next(run for run in bench.runs_of(bench.after) if run["sitting"] == sitting)
+    bench.save(seen, 29.9).raise_for_status()
+    assert {"changed_after_verdict", "corrected_late"} <= codes(bench.verdict())
 
 
 def test_sittings_of_one_boot_are_one_and_an_answered_boot_is_judged_both_ways(api: httpx.Client) -> None:

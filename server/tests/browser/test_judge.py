@@ -149,3 +149,26 @@ def test_a_verdict_counts_as_given_once_it_stands_on_a_screen(
         return [entry["measure"] for entry in Job.find_swap(job.case(), swap)["shown"]]
 
     screen.until(lambda: given() == [job.time], "the showing was not kept")
+
+
+def test_a_reading_that_stands_off_is_asked_about_before_the_verdict_is_seen(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    job = Job(api).describe()
+    job.plan(runs_a_sitting=3).raise_for_status()
+    job.measure(job.build, [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]])
+    after = new_id()
+    swap = job.swap(after)["id"]
+    job.measure(after, [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2]])
+    last = job.sitting(after, started_at="2026-05-20T09:00:00Z")
+    for position, value in enumerate([301.0, 30.1, 30.2], start=1):
+        job.run(last, position, value).raise_for_status()
+    screen.open(f"{demo_server.url}/machines/{job.machine}/judge")
+    screen.sees("Before the verdict: is one reading typed right?")
+    screen.sees("301 s?")
+    assert "real" not in screen.text()
+    assert Job.find_swap(job.case(), swap)["shown"] == []
+    assert next(s for s in job.case()["sittings"] if s["id"] == last)["closed_at"] is None
+    screen.activate("All is typed right: judge")
+    screen.until(lambda: Job.find_swap(job.case(), swap)["shown"], "no verdict was given")
+    assert next(s for s in job.case()["sittings"] if s["id"] == last)["closed_at"] is not None

@@ -1512,6 +1512,11 @@ export interface components {
             revision: number | null;
             /** Evidence */
             evidence: number | null;
+            /**
+             * Closes
+             * @description Open sittings it rests on: giving verdicts closes them
+             */
+            closes: string[];
             /** Measures */
             measures: {
                 [key: string]: components["schemas"]["MeasureResultOut"];

@@ -1,11 +1,11 @@
 """Whether a run counts, why not, and how far a build is: counted here, and asked for everywhere else."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from operator import attrgetter
 from typing import Literal
 
-from lynxbill.core.case import BuildId, Frame, Run, Sitting, SittingId
+from lynxbill.core.case import BuildId, Frame, Plan, Run, Sitting, SittingId
 from lynxbill.core.measure import Measure
 
 RunsBySitting = Mapping[tuple[SittingId, str], tuple[Run, ...]]
@@ -54,6 +54,25 @@ def boots_of(sittings: Iterable[Sitting], *, merge_answered: bool = True) -> lis
         known = sitting.boot is not None and (merge_answered or sitting.boot_by != "answered")
         boots.setdefault(f"boot {sitting.boot}" if known else f"alone {sitting.id}", []).append(sitting)
     return [tuple(boot) for boot in boots.values()]
+
+
+def is_under_way(sitting: Sitting, workloads: Collection[str], plan: Plan, groups: RunsBySitting) -> bool:
+    """
+    Whether a sitting is open and short of a planned run of any workload: what it has so far is not judged yet.
+
+    Args:
+        workloads: those with a planned measure.
+        groups: the runs, from `group_runs`.
+    Source: docs/judgement.md, "From readings to units".
+    """
+    if sitting.closed_at is not None:
+        return False
+
+    def made(workload: str) -> int:
+        here = groups.get((sitting.id, workload), ())
+        return sum(run.state == "complete" and not run.warm_up and run.excluded_late is None for run in here)
+
+    return any(made(workload) < (plan.runs_of(workload) or 0) for workload in workloads)
 
 
 def why_not_counted(run: Run, measure: Measure) -> tuple[str, WhyNotCounted] | None:

@@ -321,3 +321,9 @@ class Comparison:
     def verdicts(self) -> tuple[MeasureResult, ...]:
         """The measures that have a verdict which somebody may be given."""
         return tuple(result for result in self.measures if result.can_be_shown)
+
+    @property
+    def closes(self) -> tuple[SittingId, ...]:
+        """The open sittings that these verdicts rest on: giving them closes them, sorted by id."""
+        units = (unit for result in self.verdicts for unit in result.sides.units)
+        return tuple(sorted({s.id for unit in units for s in unit.sittings if s.closed_at is None}))

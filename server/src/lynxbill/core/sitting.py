@@ -103,6 +103,7 @@ def read_sides(
     before: tuple[Sitting, ...],
     after: tuple[Sitting, ...],
     *,
+    under_way: frozenset[SittingId] = frozenset(),
     take_short: bool = True,
     merge_answered: bool = True,
 ) -> Readable:
@@ -114,7 +115,8 @@ def read_sides(
         plan: its number of runs says which further ones are left out, and which sittings are short; a reading that
             does not say which statistic it is counts as the one that the plan names for the measure.
         before, after: the sittings of each side, oldest first.
-        take_short: closed sittings with fewer runs than planned count. An open one with fewer never does.
+        under_way: open sittings that are short of a planned run; they never count.
+        take_short: closed sittings with fewer runs than planned count.
         merge_answered: sittings whose common boot was only answered are one unit.
     Source: docs/judgement.md, "From readings to units".
     """
@@ -129,7 +131,7 @@ def read_sides(
     wanted = plan.runs_of(measure.workload)
     if wanted is not None:
         _cap(runs, wanted, left_out)
-    sides = [_judged(side, runs, wanted, take_short) for side in (before, after)]
+    sides = [_judged(side, runs, wanted, under_way, take_short) for side in (before, after)]
     # A side that has nothing to be judged yet shows what there is.
     short = any(
         not judged and any(runs[s.id] for s in side) for judged, side in zip(sides, (before, after), strict=True)
@@ -197,15 +199,19 @@ def _cap(runs: dict[SittingId, list[Run]], wanted: int, left_out: list[LeftOut])
 
 
 def _judged(
-    side: tuple[Sitting, ...], runs: Mapping[SittingId, list[Run]], wanted: int | None, take_short: bool
+    side: tuple[Sitting, ...],
+    runs: Mapping[SittingId, list[Run]],
+    wanted: int | None,
+    under_way: frozenset[SittingId],
+    take_short: bool,
 ) -> tuple[Sitting, ...]:
     """The sittings of a side that may be judged: those with their planned runs, and closed ones where taken."""
 
     def counts(sitting: Sitting) -> bool:
         made = len(runs[sitting.id])
-        if not made or wanted is None or made >= wanted:
-            return made > 0
-        return take_short and sitting.closed_at is not None
+        if not made or sitting.id in under_way:
+            return False
+        return wanted is None or made >= wanted or (take_short and sitting.closed_at is not None)
 
     return tuple(filter(counts, side))
 
@@ -222,7 +228,8 @@ def _name_unjudged(
             continue
         made = len(runs[sitting.id])
         if sitting.closed_at is None:
-            reason, kind = f"its sitting is open and has {made} of {wanted} runs", "open"
+            missing = f"has {made} of {wanted} runs" if wanted is not None and made < wanted else "is not done yet"
+            reason, kind = f"its sitting is open and {missing}", "open"
         else:
             reason, kind = f"its sitting was closed with {made} of {wanted} runs", "short"
         left_out += [LeftOut(run.id, reason, "open" if kind == "open" else "short") for run in runs[sitting.id]]

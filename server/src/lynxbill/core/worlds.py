@@ -1,14 +1,14 @@
 """Readings of the evidence: with what was taken out or changed late, and as all stands now."""
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, TypeVar
 
 from lynxbill.core.agreement import Agreement
 from lynxbill.core.case import READING, BuildId, Case, Plan, Reading, Run, Sitting, SittingId, Was
-from lynxbill.core.counting import RunsBySitting, boots_of, group_runs, may_be_compared
+from lynxbill.core.counting import RunsBySitting, boots_of, group_runs, is_under_way, may_be_compared
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.sitting import Readable, read_sides
 
@@ -26,7 +26,8 @@ class World:
     One way to read the evidence of two builds.
 
     `with_late` says that every late change is undone in it, `merge_answered` that an answered "not restarted" is
-    taken for true. `before` and `after` are the sittings that may be compared, oldest first.
+    taken for true. `before` and `after` are the sittings that may be compared, oldest first; `under_way` are those
+    of them that are open and short of a planned run.
     """
 
     with_late: bool
@@ -34,6 +35,7 @@ class World:
     groups: RunsBySitting
     before: tuple[Sitting, ...]
     after: tuple[Sitting, ...]
+    under_way: frozenset[SittingId]
 
     def read(self, measure: Measure, plan: Plan) -> Readable:
         """Find what may be judged of a measure in this reading of the evidence."""
@@ -43,6 +45,7 @@ class World:
             plan,
             self.before,
             self.after,
+            under_way=self.under_way,
             take_short=self.with_late,
             merge_answered=self.merge_answered,
         )
@@ -78,7 +81,10 @@ def worlds_of(case: Case, agreement: Agreement) -> Worlds:
     kinds = [(then, True), (now, False)] if touched or short else [(now, True)]
     answered = _rests_on_answers(case, builds)
     merges = (True, False) if answered else (True,)
-    made = tuple(evidence.world(agreement, with_late, merge) for evidence, with_late in kinds for merge in merges)
+    workloads = {measure.workload for measure in case.measures if measure.id in agreement.plan.measures}
+    made = tuple(
+        evidence.world(agreement, workloads, with_late, merge) for evidence, with_late in kinds for merge in merges
+    )
     return Worlds(made, touched | short, answered)
 
 
@@ -87,10 +93,12 @@ class _Evidence:
     sittings: tuple[Sitting, ...]
     runs: tuple[Run, ...]
 
-    def world(self, agreement: Agreement, with_late: bool, merge: bool) -> World:
-        sides = [self._side(build) for build in (agreement.before, agreement.after)]
-        here = {sitting.id for side in sides for sitting in side}
-        return World(with_late, merge, group_runs(run for run in self.runs if run.sitting_id in here), *sides)
+    def world(self, agreement: Agreement, workloads: Collection[str], with_late: bool, merge: bool) -> World:
+        before, after = self._side(agreement.before), self._side(agreement.after)
+        here = {sitting.id for sitting in before + after}
+        groups = group_runs(run for run in self.runs if run.sitting_id in here)
+        under_way = (s.id for s in before + after if is_under_way(s, workloads, agreement.plan, groups))
+        return World(with_late, merge, groups, before, after, frozenset(under_way))
 
     def _side(self, build: BuildId) -> tuple[Sitting, ...]:
         own = (s for s in self.sittings if s.build_id == build and may_be_compared(s))

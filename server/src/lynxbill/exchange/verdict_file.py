@@ -48,6 +48,7 @@ def describe(standing: Standing, counts: tuple[int, int] | None = None) -> Compa
         attempt=agreement.attempt if agreement else 1,
         revision=counts[0] if counts else None,
         evidence=counts[1] if counts else None,
+        closes=list(comparison.closes),
         measures={result.measure.id: _describe_measure(result) for result in comparison.measures},
         overall=_describe_overall(comparison.overall),
         bill=_describe_bill(comparison.bill),

@@ -80,7 +80,8 @@ def spoils(_: np.random.Generator, case: Case) -> Case:
 
 def spoils_at_once(_: np.random.Generator, case: Case) -> Case:
     """Marks the worst run of every after-sitting in the same save as its reading: more than one of them is late."""
-    runs = {r.id: replace(r, written_at=DAY) for r in case.runs}
+    begun = {sitting.id: sitting.started_at for sitting in case.sittings}
+    runs = {r.id: replace(r, written_at=begun[r.sitting_id]) for r in case.runs}
     for sitting in (s for s in case.sittings if s.build_id == C):
         here = [r for r in runs.values() if r.sitting_id == sitting.id]
         worst = min(here, key=_reading)

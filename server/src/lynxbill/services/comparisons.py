@@ -16,6 +16,7 @@ from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import ComparisonOut
 from lynxbill.services.act import Act
 from lynxbill.services.answers import answer
+from lynxbill.services.sittings import close_open_ones
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -123,6 +124,8 @@ def note_shown(
     """
     Keep in the ledger that verdicts were given to somebody, with the evidence that they rest on.
 
+    The open sittings among it are closed: who has seen what they say corrects no reading of them without a trace.
+
     Args:
         pair: the builds before and after whose comparison was shown.
         seen: the machine's counts (revision, evidence) of what was shown.
@@ -143,6 +146,7 @@ def note_shown(
         entries = showings_of(case, comparison, shown, at=act.at, by=act.by)
         if not entries:
             return
+        close_open_ones(session, act, map(UUID, comparison.closes))
         swap_id = UUID(agreement.swap.id)
         session.add_all(rows.showing_row(entry, machine_id, swap_id) for entry in entries)
         announce(session, machine_id, "verdict", swap_id)

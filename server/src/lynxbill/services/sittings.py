@@ -1,5 +1,6 @@
 """Sittings: begin one, note its conditions, close it, set it aside."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 from uuid import UUID
 
@@ -52,7 +53,7 @@ def save_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting: Sittin
             count = session.scalar(select(func.count()).where(SittingRow.build_id == build.id)) or 0
             attempt = max((s.attempt for s in frame.swaps if s.after == sitting.build_id), default=1)
             session.add(rows.sitting_row(replace(sitting, attempt=attempt), position=count + 1))
-            _close_others(session, act, frame)
+            close_open_ones(session, act, (UUID(other.id) for other in frame.sittings))
         else:
             refuse_foreign(session.get_one(BuildRow, row.build_id).machine_id, machine_id)
             if row.build_id != build.id:
@@ -98,12 +99,12 @@ def _find(session: Session, machine_id: UUID, sitting_id: UUID) -> SittingRow:
     return row
 
 
-def _close_others(session: Session, act: Act, frame: Frame) -> None:
-    """One sits at a machine once at a time: to begin anew is to be done with what came before."""
-    open_ones = [UUID(sitting.id) for sitting in frame.sittings if sitting.closed_at is None]
-    for row in session.scalars(select(SittingRow).where(SittingRow.id.in_(open_ones))):
-        row.closed_at = act.at
-        row.version += 1
+def close_open_ones(session: Session, act: Act, sittings: Iterable[UUID]) -> None:
+    """Close those of some sittings that are open; one sits at a machine once at a time."""
+    for row in session.scalars(select(SittingRow).where(SittingRow.id.in_(tuple(sittings)))):
+        if row.closed_at is None:
+            row.closed_at = act.at
+            row.version += 1
 
 
 def refuse_closed_sitting(frame: Frame, sitting: Sitting, run: Run, runs: int) -> None:

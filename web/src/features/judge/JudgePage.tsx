@@ -2,7 +2,7 @@ import { useSuspenseQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useSearchParams } from "react-router";
 
-import type { Case, Swap } from "../../api/client";
+import type { Case, Comparison, Swap } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { type Evidence, useCase, useRuns } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
@@ -16,6 +16,7 @@ import { Explanations } from "./Explanations";
 import { MeasureOn } from "./MeasureOn";
 import { sayBasis, sayComparison, sayControls, sayLook } from "./model";
 import { Traits } from "./Traits";
+import { TypedRight } from "./TypedRight";
 
 /** What the measurements prove of one swap. */
 export function JudgePage() {
@@ -23,7 +24,16 @@ export function JudgePage() {
   const [params] = useSearchParams();
   const swap = job.swaps.find((other) => other.id === params.get("swap")) ?? job.swaps.at(-1);
   if (!swap) return <NoSwap job={job} />;
-  return <Judgement job={job} swap={swap} />;
+  return <Asked job={job} swap={swap} />;
+}
+
+function Asked({ job, swap }: { job: Case; swap: Swap }) {
+  const comparison = useSuspenseQuery(comparisonQuery(job.machine.id, swap.before, swap.after)).data;
+  return (
+    <TypedRight job={job} comparison={comparison}>
+      <Judgement job={job} swap={swap} comparison={comparison} />
+    </TypedRight>
+  );
 }
 
 function NoSwap({ job }: { job: Case }) {
@@ -38,9 +48,8 @@ function NoSwap({ job }: { job: Case }) {
   );
 }
 
-function Judgement({ job, swap }: { job: Case; swap: Swap }) {
+function Judgement({ job, swap, comparison }: { job: Case; swap: Swap; comparison: Comparison }) {
   const [params, setParams] = useSearchParams();
-  const comparison = useSuspenseQuery(comparisonQuery(job.machine.id, swap.before, swap.after)).data;
   const runs = useRuns(job.machine.id, { build: [swap.before, swap.after] });
   const evidence: Evidence = { ...job, runs };
   const lead = leadMeasure(comparison, job.measures);
