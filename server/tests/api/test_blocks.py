@@ -14,7 +14,7 @@ from lynxbill.core.case import CORRECTABLE
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import CHANNEL, open_engine, session_factory
 from lynxbill.store.edits import load_edits
-from tests.api.bodies import Job, fields_of, new_id
+from tests.api.bodies import Job, fields_of, new_id, saved
 from tests.conftest import LiveServer
 
 
@@ -189,6 +189,8 @@ def test_everything_that_was_noted_of_a_run_can_be_corrected_and_stays_with_the_
         "duration_s": 41.25,
         "soak_s": 600.0,
         "held_back": "heat",
+        "conditions": {"ambient_c": 24.5, "drive_firmware": "3.10"},
+        "note": "the fan rattled",
         "state": "partial",
         "reason": "power cut",
     }
@@ -202,6 +204,21 @@ def test_everything_that_was_noted_of_a_run_can_be_corrected_and_stays_with_the_
     assert last["was"][-1] | {"at": "", "by": ""} == {
         "member": f"readings.{job.time}", "value": 41.0, "at": "", "by": "", "reason": "",
     }  # fmt: skip
+
+
+def test_what_was_said_of_a_typed_reading_stays_with_it_and_its_conditions_keep_their_trail(job: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    told = {"typed": "about 40", "source": "remembered", "statistic": "mean"}
+    read = saved(job.run(sitting, 1, told, run))["readings"][job.time]
+    assert (read["about"], read["source"], read["statistic"]) == (True, "remembered", "mean")
+    louder = saved(job.run(sitting, 1, told | {"typed": "highest 41 to 42"}, run, version=1))["readings"][job.time]
+    assert (louder["low"], louder["high"], louder["statistic"], louder["about"]) == (41, 42, "highest", False)
+    warm = {"ambient_c": 24.5, "fan": "auto"}
+    job.run(sitting, 1, told, run, version=2, conditions=warm).raise_for_status()
+    after = saved(job.run(sitting, 1, told, run, version=3, conditions=warm | {"ambient_c": 26}))
+    assert (after["was"][-1]["member"], after["was"][-1]["value"]) == ("conditions.ambient_c", 24.5)
+    wrong = job.run(sitting, 1, told, run, version=4, conditions={"ambient_c": "warm"})
+    assert list(fields_of(wrong)) == ["conditions.ambient_c"]
 
 
 def test_a_build_whose_only_entry_was_taken_back_may_still_be_edited(job: Job) -> None:

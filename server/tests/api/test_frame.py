@@ -349,6 +349,42 @@ def test_kind_unit_and_name_of_a_measure_change_until_it_has_readings(job: Job) 
     assert "has readings, so its kind can't change" in fields_of(refusal)["measures.0.kind"]
 
 
+def test_what_is_derived_follows_from_what_is_read_and_is_read_by_nobody(job: Job) -> None:
+    workload, time, power, rate, per_minute, per_watt = (new_id() for _ in range(6))
+    speed = {"scale": "ratio", "better": "higher"}
+    measures = [
+        {"id": time, "name": "Time", "unit": "s", "scale": "ratio", "kind": "time", "better": "lower"},
+        {"id": rate, "name": "Rate", "unit": "MBy/s", "kind": "rate"} | speed,
+        {"id": power, "name": "Power", "unit": "W", "scale": "ratio", "kind": "power", "better": "lower"},
+    ]
+    minute = measures[0] | {
+        "id": per_minute,
+        "name": "A minute of film",
+        "derived_from": time,
+        "per_parameter": "min",
+    }
+    watt = {"id": per_watt, "name": "By power", "unit": "MBy/s", "kind": "other", "derived_from": rate} | speed
+    body = {"name": "Export", "parameters": {"min": 4}}
+
+    def save(*derived: dict[str, Any]) -> httpx.Response:
+        return job.put(f"/workloads/{workload}", body | {"measures": measures + list(derived)})
+
+    assert "measures.3.per_parameter" in fields_of(save(minute | {"per_parameter": "frames"}))
+    assert "measures.3.derived_from" in fields_of(save(minute | {"derived_from": new_id()}))
+    assert "measures.3.per_measure" in fields_of(save(watt | {"per_measure": rate}))
+    assert save(watt).status_code == 422
+    case = save(minute, watt | {"per_measure": power}).raise_for_status().json()
+    units = {m["id"]: m["unit_display"] for m in case["measures"]}
+    assert (units[per_minute], units[per_watt]) == ("s per min", "MB/s per W")
+    readings = {time: "2:00", rate: "about 100", power: {"low": 40, "high": 50}}
+    run = {"sitting": job.sitting(), "workload": workload, "position": 1, "readings": readings}
+    made = saved(job.put(f"/runs/{new_id()}", run))["readings"]
+    assert (made[per_minute]["low"], made[per_watt]["low"], made[per_watt]["high"]) == (30, 2, 2.5)
+    assert made[per_watt]["about"] is True
+    copied = job.api.post("/run-files", content=job.api.get(f"/machines/{job.machine}/run-file").text)
+    assert copied.status_code == 409, "the same machine is not taken in twice"
+
+
 def test_sensors_make_the_quantity_and_parts_belong_to_a_whole(job: Job) -> None:
     whole, one, two, workload = new_id(), new_id(), new_id(), new_id()
     kind = {"unit": "Cel", "scale": "difference", "kind": "heat", "better": "lower"}
@@ -363,7 +399,7 @@ def test_sensors_make_the_quantity_and_parts_belong_to_a_whole(job: Job) -> None
     assert "measures.1.unit" in fields_of(job.put(f"/workloads/{workload}", {"name": "Soak", "measures": unlike}))
     case = job.put(f"/workloads/{workload}", {"name": "Soak", "measures": measures}).raise_for_status().json()
     roles = {m: planned["role"] for m, planned in case["open_plan"]["plan"]["measures"].items()}
-    assert (roles[whole], roles[one]) == ("claim", "watch")
+    assert (roles[job.time], roles[whole], roles[one]) == ("claim", "watch", "watch")
     run = saved(job.run(job.sitting(), 1, 0, workload=workload, readings={one: 61.0, two: 66.5}))
     assert run["readings"][whole]["low"] == 66.5
     sitting = job.sitting()

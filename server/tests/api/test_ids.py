@@ -144,13 +144,27 @@ def test_one_part_is_fitted_once_and_one_measure_read_once(jobs: tuple[Job, Job]
     assert "Number 2 has the id of number 1" in fields_of(response)["measures"]
 
 
-def test_a_sitting_stays_with_its_build_and_its_start_can_be_corrected(jobs: tuple[Job, Job]) -> None:
+def test_an_open_sitting_goes_to_the_build_that_is_fitted_and_a_closed_one_stays(jobs: tuple[Job, Job]) -> None:
     job, _ = jobs
     after = opened(job)["after"]
     sitting = job.sitting()
+    job.run(sitting, 1, 41.0).raise_for_status()
     body = {"build": after, "started_at": "2026-05-04T09:10:00Z", "ambient_c": 22.5, "version": 1}
-    assert "stays with the build" in fields_of(job.put(f"/sittings/{sitting}", body))["build"]
-    body |= {"build": job.build, "started_at": "2026-05-04T08:40:00Z"}
+    case = job.put(f"/sittings/{sitting}", body).raise_for_status().json()
+    (moved,) = (known for known in case["sittings"] if known["id"] == sitting)
+    assert (moved["build"], [was["value"] for was in moved["was"]]) == (after, [job.build])
+    back = body | {"build": job.build, "version": 2}
+    assert "stays with the build" in fields_of(job.put(f"/sittings/{sitting}", back))["build"]
+    job.post(f"/sittings/{sitting}/close").raise_for_status()
+    later = job.sitting(after)
+    job.post(f"/sittings/{later}/close").raise_for_status()
+    assert "stays with the build" in fields_of(job.put(f"/sittings/{later}", back))["build"]
+
+
+def test_the_start_of_a_sitting_can_be_corrected(jobs: tuple[Job, Job]) -> None:
+    job, _ = jobs
+    sitting = job.sitting()
+    body = {"build": job.build, "started_at": "2026-05-04T08:40:00Z", "ambient_c": 22.5, "version": 1}
     case = job.put(f"/sittings/{sitting}", body).raise_for_status().json()
     starts = {known["id"]: known["started_at"] for known in case["sittings"]}
     assert starts[sitting].startswith("2026-05-04T08:40:00")

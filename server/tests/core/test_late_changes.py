@@ -73,6 +73,19 @@ def test_whatever_of_a_run_is_changed_late_stands_as_before_in_one_reading(membe
     assert worlds.touched == {"job"}
 
 
+def test_a_sitting_brought_to_the_build_that_was_fitted_was_only_put_down_wrong() -> None:
+    case = make_case(SLOW, FAST)
+    moved = was("build_id", case.swaps[0].before)
+    before_it = DAY - timedelta(days=1)
+
+    def worlds(closed_at: datetime) -> Worlds:
+        swaps = tuple(replace(swap, closed_at=closed_at) for swap in case.swaps)
+        return read(with_sitting(replace(case, swaps=swaps), "C1", was=(moved,)))
+
+    assert [world.with_late for world in worlds(before_it).all] == [True]
+    assert [world.with_late for world in worlds(LATER).all] == [True, False]
+
+
 @pytest.mark.parametrize(
     ("member", "old", "new"),
     [("started_at", DAY, DAY + timedelta(days=101)), ("ambient_c", 21.0, 24.0)],

@@ -1,4 +1,5 @@
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -9,12 +10,14 @@ from lynxbill.core.measure import (
     Measure,
     MeasureId,
     check_reading,
+    difference_unit,
     gain_percent,
     margin_bound,
     orient,
     resolution,
     restore,
     time_saved_percent,
+    usual_margin,
 )
 from lynxbill.core.quantity import convert, known_units, unit_of
 from tests.builders import RATE, RISE, TIME
@@ -90,3 +93,19 @@ def test_unknown_units_are_refused_with_the_unit_wanted() -> None:
 def test_every_unit_code_is_its_own() -> None:
     codes = [unit.code for unit in known_units()]
     assert len(set(codes)) == len(codes)
+
+
+def test_a_unit_may_stand_by_another_or_by_what_is_counted() -> None:
+    assert unit_of("MBy/s/W").display == "MB/s per W"
+    assert unit_of("s/{minute of film}").display == "s per minute of film"
+    assert convert(2.0, "min", unit_of("s")) == 120
+    for wrong in ("MBy/s/parsec", "s/{}", "parsec/{film}", "s/{a}/{b}", "/"):
+        with pytest.raises(UnknownUnit):
+            unit_of(wrong)
+
+
+def test_gauges_and_ranks_change_by_points() -> None:
+    load = Measure(MeasureId("load"), "Load", "film", "%", "difference", "gauge", "lower")
+    assert difference_unit(load) == "{point}"
+    assert difference_unit(replace(load, kind="rank", unit="1")) == "{point}"
+    assert usual_margin("difference", "fan") == 100 * usual_margin("difference", "heat")

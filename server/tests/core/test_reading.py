@@ -8,7 +8,7 @@ import pytest
 from lynxbill.core.case import Reading
 from lynxbill.core.errors import BadValue
 from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.reading import combine_readings, reading_width
+from lynxbill.core.reading import combine_readings, derive_reading, reading_width
 from tests.builders import TIME
 
 HOTTEST = Measure(MeasureId("die"), "Die", "soak", "Cel", "difference", "heat", "lower", combined_by="highest")
@@ -54,3 +54,14 @@ def test_an_about_is_as_wide_as_its_last_digit() -> None:
     assert reading_width(Reading(41.5, 41.5, about=True), HOTTEST) == pytest.approx(0.1)
     assert reading_width(Reading(40.0, 44.0), TIME) == pytest.approx(math.log(44 / 40))
     assert reading_width(exact(40.0), TIME) == 0.0
+
+
+def test_a_total_follows_its_rule_and_what_is_derived_its_division() -> None:
+    parts = [exact(12.5), Reading(7.0, 8.0)]
+    total = combine_readings(replace(MEAN, combined_by="sum"), parts)
+    assert (total.low, total.high) == (19.5, 20.5)
+    assert combine_readings(replace(MEAN, combined_by="lowest"), parts) == Reading(7.0, 8.0)
+    told = Reading(100.0, 100.0, source="remembered")
+    assert derive_reading(told, Reading(4.0, 5.0, about=True)) == Reading(20.0, 25.0, about=True, source="remembered")
+    with pytest.raises(BadValue):
+        derive_reading(told, 0.0)

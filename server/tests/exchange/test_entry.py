@@ -7,9 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lynxbill.core.case import Reading
 from lynxbill.core.errors import BadValue
 from lynxbill.core.quantity import unit_of
-from lynxbill.exchange.entry import DecimalMark, parse_reading
+from lynxbill.exchange.entry import DecimalMark, parse_entry, parse_reading
 
 DATA = Path(__file__).parents[1] / "data"
 S, RATE, K = unit_of("s"), unit_of("MBy/s"), unit_of("K")
@@ -90,3 +91,35 @@ def test_the_server_reads_a_typed_number_as_the_browser_does(
 ) -> None:
     with pytest.raises(BadValue) if expected is None else nullcontext():
         assert parse_reading(text, K, mark) == expected
+
+
+@pytest.mark.parametrize(
+    ("text", "reading"),
+    [
+        ("41.9", Reading(41.9, 41.9)),
+        ("about 40", Reading(40, 40, about=True)),
+        ("~ 1:52 min", None),
+        ("~1:52", Reading(112, 112, about=True)),
+        ("40 to 42 s", Reading(40, 42)),
+        ("40–42", Reading(40, 42)),
+        ("1-2 min", Reading(60, 120)),
+        ("1:50 to 1:55.5", Reading(110, 115.5)),
+        ("highest 71", Reading(71, 71, statistic="highest")),
+        ("Max ~71", Reading(71, 71, about=True, statistic="highest")),
+        ("mean 40-42", Reading(40, 42, statistic="mean")),
+        ("about 40 to 42", None),
+        ("42 to 40", None),
+        ("about", None),
+        ("to 40", None),
+    ],
+)
+def test_marks_of_a_reading_are_typed_with_it(text: str, reading: Reading | None) -> None:
+    if reading is None:
+        with pytest.raises(BadValue):
+            parse_entry(text, S)
+    else:
+        assert parse_entry(text, S) == reading
+
+
+def test_what_is_below_zero_is_no_range() -> None:
+    assert parse_entry("-3.5", K) == Reading(-3.5, -3.5)

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from lynxbill.services.act import Act
 from lynxbill.services.benches import renew_line
 from lynxbill.services.comparisons import compare, compare_all, note_shown
-from lynxbill.services.entries import Entry
+from lynxbill.services.entries import Entry, Typed
 from lynxbill.services.jobs import view_job
 from lynxbill.services.machines import list_runs, view_machine
 from lynxbill.services.run_files import import_machine
@@ -85,7 +85,7 @@ def _save(sessions: Sessions, machine: UUID) -> None:
     evidence = list_runs(sessions, machine, (), {frame.sittings[0].id})
     run = evidence.runs[0]
     workload = next(w for w in frame.workloads if w.name == run.workload)
-    again = {key: f"{reading.low + 0.1:.6f}" for key, reading in run.readings.items()}
+    again = {key: Typed(f"{reading.low + 0.1:.6f}") for key, reading in run.readings.items()}
     save_run(sessions, ACT, machine, Entry(UUID(workload.id), run, again, evidence.versions[run.id]))
 
 

@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Read Vocabulary
-         * @description Rated figures a role of part, limits, settings and conditions, each with its unit.
+         * @description Rated figures a role of part, limits, settings and conditions, each with its unit; and the usual margins.
          */
         get: operations["read_vocabulary_api_vocabulary_get"];
         put?: never;
@@ -2082,11 +2082,13 @@ export interface components {
              */
             levels: string[];
             /** Combined By */
-            combined_by?: ("highest" | "mean") | null;
+            combined_by?: ("highest" | "mean" | "sum" | "lowest") | null;
             /** Rated As */
             rated_as?: string | null;
             /** Of */
             of?: number | null;
+            /** Per Parameter */
+            per_parameter?: string | null;
             /**
              * Id
              * Format: uuid
@@ -2094,6 +2096,10 @@ export interface components {
             id: string;
             /** Part Of */
             part_of?: string | null;
+            /** Derived From */
+            derived_from?: string | null;
+            /** Per Measure */
+            per_measure?: string | null;
         };
         /** MeasureOut */
         MeasureOut: {
@@ -2134,11 +2140,17 @@ export interface components {
             /** Part Of */
             part_of: string | null;
             /** Combined By */
-            combined_by: ("highest" | "mean") | null;
+            combined_by: ("highest" | "mean" | "sum" | "lowest") | null;
             /** Rated As */
             rated_as: string | null;
             /** Of */
             of: number | null;
+            /** Derived From */
+            derived_from: string | null;
+            /** Per Measure */
+            per_measure: string | null;
+            /** Per Parameter */
+            per_parameter: string | null;
         };
         /** MeasureResultOut */
         MeasureResultOut: {
@@ -2957,7 +2969,7 @@ export interface components {
              * @default {}
              */
             readings: {
-                [key: string]: number | string | components["schemas"]["ReadingContent"];
+                [key: string]: number | string | components["schemas"]["TypedReadingIn"] | components["schemas"]["ReadingContent"];
             };
             /**
              * Warm Up
@@ -2985,6 +2997,18 @@ export interface components {
             soak_s?: number | null;
             /** Held Back */
             held_back?: ("heat" | "power" | "current" | "other") | null;
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -3018,7 +3042,7 @@ export interface components {
              * @default {}
              */
             readings: {
-                [key: string]: number | string | components["schemas"]["ReadingContent"];
+                [key: string]: number | string | components["schemas"]["TypedReadingIn"] | components["schemas"]["ReadingContent"];
             };
             /**
              * Warm Up
@@ -3046,6 +3070,18 @@ export interface components {
             soak_s?: number | null;
             /** Held Back */
             held_back?: ("heat" | "power" | "current" | "other") | null;
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -3096,6 +3132,12 @@ export interface components {
             soak_s: number | null;
             /** Held Back */
             held_back: ("heat" | "power" | "current" | "other") | null;
+            /** Conditions */
+            conditions: {
+                [key: string]: string | number | boolean | null;
+            };
+            /** Note */
+            note: string;
             /** Excluded Late */
             excluded_late: string | null;
             /** Written At */
@@ -3946,6 +3988,18 @@ export interface components {
             /** Moves With */
             moves_with: string[];
         };
+        /**
+         * TypedReadingIn
+         * @description A reading as typed, with what was said of it beside.
+         */
+        TypedReadingIn: {
+            /** Typed */
+            typed: string;
+            /** Source */
+            source?: ("remembered" | "inherited" | "claimed") | null;
+            /** Statistic */
+            statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
+        };
         /** UnitOut */
         UnitOut: {
             /** Code */
@@ -4032,6 +4086,15 @@ export interface components {
             settings: components["schemas"]["FigureOut"][];
             /** Conditions */
             conditions: components["schemas"]["FigureOut"][];
+            /** Run Conditions */
+            run_conditions: components["schemas"]["FigureOut"][];
+            /**
+             * Margins
+             * @description From what change on it matters, by scale and kind
+             */
+            margins: {
+                [key: string]: number;
+            };
         };
         /**
          * WasFile

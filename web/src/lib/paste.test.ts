@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { readBlock } from "./paste";
+import { looksLikeSeries, readBlock } from "./paste";
 import { readNumber, writeNumber } from "./number";
 
 describe("what is pasted", () => {
@@ -39,5 +39,26 @@ describe("typed numbers", () => {
   it("are written back as they would be typed", () => {
     expect(writeNumber(0.1 + 0.2, ".")).toBe("0.3");
     expect(writeNumber(41.9, ",")).toBe("41,9");
+  });
+});
+
+describe("a block that looks like a series", () => {
+  const read = (text: string) => (text.trim() ? Number(text) : null);
+  const column = (...cells: string[]) => cells.map((cell) => [cell]);
+  it("rises by the same step from its first row to its last", () => {
+    expect(
+      looksLikeSeries(
+        [..."01234"].map((cell) => [cell, "61.5"]),
+        read,
+      ),
+    ).toBe(true);
+    expect(looksLikeSeries(column("0", "0.5", "1.0", "1.5", "2.0", "2.501"), read)).toBe(true);
+  });
+  it("is not one where it is short, falls, wavers or holds no numbers", () => {
+    expect(looksLikeSeries(column("41", "42", "43", "44"), read)).toBe(false);
+    expect(looksLikeSeries(column("5", "4", "3", "2", "1"), read)).toBe(false);
+    expect(looksLikeSeries(column("41", "41.3", "41.1", "41.6", "41.2"), read)).toBe(false);
+    expect(looksLikeSeries(column("41", "41", "41", "41", "41"), read)).toBe(false);
+    expect(looksLikeSeries(column("1", "2", "", "4", "5"), read)).toBe(false);
   });
 });

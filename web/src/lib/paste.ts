@@ -1,6 +1,19 @@
 export const MAX_PASTE_BYTES = 5 * 1024 * 1024;
 const MAX_ROWS = 10_000;
 
+/** So many figures that rise by the same step are no repeats of one job. */
+const FEWEST_OF_SERIES = 5;
+const SAME_STEP = 0.01;
+
+/** Whether a block looks like one run over time: its first column rises by the same step throughout. */
+export function looksLikeSeries(rows: string[][], read: (text: string) => number | null): boolean {
+  const first = rows.map(([cell = ""]) => read(cell));
+  if (first.length < FEWEST_OF_SERIES || first.some((value) => value === null)) return false;
+  const steps = first.slice(1).map((value, index) => (value ?? 0) - (first[index] ?? 0));
+  const usual = steps[0] ?? 0;
+  return usual > 0 && steps.every((step) => Math.abs(step - usual) <= SAME_STEP * usual);
+}
+
 export type Block =
   { kind: "cell" } | { kind: "block"; rows: string[][] } | { kind: "refused"; message: string };
 

@@ -68,6 +68,21 @@ export function TextField({
   );
 }
 
+/** A day, chosen or typed; empty where none is. */
+export function DateField({ value, onChange, ...frame }: Common) {
+  return (
+    <Frame {...frame}>
+      <Input
+        type="date"
+        className="field"
+        value={value}
+        invalid={Boolean(frame.problem)}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </Frame>
+  );
+}
+
 export function NoteField({ value, onChange, ...frame }: Common) {
   return (
     <Frame {...frame}>

@@ -1,13 +1,13 @@
 """What is sent over HTTP of a machine and its runs; every save names the version that was seen."""
 
-from typing import Annotated, Literal, Protocol, TypeVar
+from typing import Annotated, Literal, Protocol, Self, TypeVar
 from uuid import UUID
 from zoneinfo import available_timezones
 
-from pydantic import AfterValidator, Field, field_validator
+from pydantic import AfterValidator, Field, field_validator, model_validator
 
 from lynxbill.core import case as core
-from lynxbill.core.case import BuildId, MachineId, RunId, SittingId, WorkloadId
+from lynxbill.core.case import BuildId, MachineId, Reading, RunId, SittingId, WorkloadId
 from lynxbill.core.measure import Kind, Measure, MeasureId
 from lynxbill.exchange.fields import (
     Currency,
@@ -23,7 +23,7 @@ from lynxbill.exchange.fields import (
 )
 from lynxbill.exchange.run_members import to_reading
 from lynxbill.exchange.run_schema import MeasureContent, ReadingContent, SittingContent, WorkloadContent
-from lynxbill.services.entries import Entry
+from lynxbill.services.entries import Entry, Typed
 
 
 class _Named(Protocol):
@@ -92,16 +92,32 @@ class BuildIn(BuildContentIn):
     version: Version = None
 
 
+def _named(measure: UUID | None) -> MeasureId | None:
+    return MeasureId(str(measure)) if measure else None
+
+
 class MeasureIn(MeasureContent):
     id: UUID
     kind: Kind
     part_of: UUID | None = None
+    derived_from: UUID | None = None
+    per_measure: UUID | None = None
+
+    @model_validator(mode="after")
+    def _derived_by_something(self) -> Self:
+        if (self.derived_from is None) != (self.per_measure is None and self.per_parameter is None):
+            raise ValueError("a derived measure names what it is made from and what that is divided by")
+        return self
 
     def to_core(self, workload: str) -> Measure:
-        fields = self.model_dump(exclude={"id", "levels", "part_of"})
-        whole = MeasureId(str(self.part_of)) if self.part_of else None
         return Measure(
-            id=MeasureId(str(self.id)), workload=workload, levels=tuple(self.levels), part_of=whole, **fields
+            id=MeasureId(str(self.id)),
+            workload=workload,
+            levels=tuple(self.levels),
+            part_of=_named(self.part_of),
+            derived_from=_named(self.derived_from),
+            per_measure=_named(self.per_measure),
+            **self.model_dump(exclude={"id", "levels", "part_of", "derived_from", "per_measure"}),
         )
 
 
@@ -136,7 +152,28 @@ class SetAsideIn(Strict):
     reason: Line
 
 
-ReadingIn = Finite | Annotated[str, Field(max_length=200)] | ReadingContent
+TypedText = Annotated[str, Field(max_length=200)]
+
+
+class TypedReadingIn(Strict):
+    """A reading as typed, with what was said of it beside."""
+
+    typed: TypedText
+    source: core.ReadingSource | None = None
+    statistic: core.Statistic | None = None
+
+
+ReadingIn = Finite | TypedText | TypedReadingIn | ReadingContent
+
+
+def _written(entry: ReadingIn) -> Reading | Typed:
+    match entry:
+        case str():
+            return Typed(entry)
+        case TypedReadingIn():
+            return Typed(entry.typed, entry.source, entry.statistic)
+        case _:
+            return to_reading(entry)
 
 
 class RunIn(Strict):
@@ -157,13 +194,12 @@ class RunIn(Strict):
     duration_s: Annotated[Finite, Field(ge=0)] | None = None
     soak_s: Annotated[Finite, Field(ge=0)] | None = None
     held_back: core.HeldBack | None = None
+    conditions: Settings = {}
+    note: Note = ""
     version: Version = None
 
     def entry(self, run_id: UUID) -> Entry:
-        written = {
-            MeasureId(str(measure)): entry if isinstance(entry, str) else to_reading(entry)
-            for measure, entry in self.readings.items()
-        }
+        written = {MeasureId(str(measure)): _written(entry) for measure, entry in self.readings.items()}
         members = {name: getattr(self, name) for name in core.SENT_MEMBERS}
         filled = {"workload_version": self.workload_version or "", "reason": self.reason or None}
         run = core.Run(

@@ -1,6 +1,9 @@
 """What the core makes of a job, as it travels over HTTP."""
 
+from typing import Annotated
 from uuid import UUID
+
+from pydantic import Field
 
 from lynxbill.core import case as core
 from lynxbill.core.difference import DifferenceKind
@@ -148,6 +151,8 @@ class VocabularyOut(Strict):
     limits: list[FigureOut]
     settings: list[FigureOut]
     conditions: list[FigureOut]
+    run_conditions: list[FigureOut]
+    margins: Annotated[dict[str, float], Field(description="From what change on it matters, by scale and kind")]
 
 
 class TemplateOut(Strict):

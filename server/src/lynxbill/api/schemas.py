@@ -80,6 +80,9 @@ class MeasureOut(Strict):
     combined_by: Combined | None
     rated_as: str | None
     of: int | None
+    derived_from: UUID | None
+    per_measure: UUID | None
+    per_parameter: str | None
 
 
 class WorkloadOut(Strict):
@@ -149,6 +152,8 @@ class RunOut(Strict):
     duration_s: float | None
     soak_s: float | None
     held_back: core.HeldBack | None
+    conditions: dict[str, core.Plain]
+    note: str
     excluded_late: str | None
     written_at: Instant | None
     left_out_at: Instant | None

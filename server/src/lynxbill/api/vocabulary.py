@@ -1,5 +1,6 @@
 """What the screens offer: units, figures of parts, limits, settings, conditions and templates."""
 
+from typing import get_args
 from uuid import UUID
 
 from fastapi import APIRouter
@@ -12,7 +13,8 @@ from lynxbill.api.job_schemas import TemplateOut, VocabularyOut
 from lynxbill.api.schemas import (
     UnitOut,
 )
-from lynxbill.core.figures import CONDITIONS, LIMITS, PART_FIGURES, SETTINGS
+from lynxbill.core.figures import CONDITIONS, LIMITS, PART_FIGURES, RUN_CONDITIONS, SETTINGS
+from lynxbill.core.measure import Kind, Scale, usual_margin
 from lynxbill.core.quantity import known_units
 from lynxbill.services.templates import KeptTemplate, list_templates, remove_template, save_template
 
@@ -27,9 +29,18 @@ def list_units() -> list[UnitOut]:
 
 @router.get("/vocabulary")
 def read_vocabulary() -> VocabularyOut:
-    """Rated figures a role of part, limits, settings and conditions, each with its unit."""
+    """Rated figures a role of part, limits, settings and conditions, each with its unit; and the usual margins."""
     return VocabularyOut.model_validate(
-        {"parts": PART_FIGURES, "limits": LIMITS, "settings": SETTINGS, "conditions": CONDITIONS}
+        {
+            "parts": PART_FIGURES,
+            "limits": LIMITS,
+            "settings": SETTINGS,
+            "conditions": CONDITIONS,
+            "run_conditions": RUN_CONDITIONS,
+            "margins": {
+                f"{scale} {kind}": usual_margin(scale, kind) for scale in get_args(Scale) for kind in get_args(Kind)
+            },
+        }
     )
 
 

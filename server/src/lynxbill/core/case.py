@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Literal, NewType
 
 from lynxbill.core.errors import UnknownBuild
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, MeasureId, Role
+from lynxbill.core.measure import Measure, MeasureId, Role, usual_margin
 from lynxbill.core.money import CostLine
 
 RunState = Literal["complete", "partial", "failed", "spoiled"]
@@ -108,7 +108,8 @@ class SetAside:
 @dataclass(frozen=True, slots=True)
 class Run:
     """
-    One execution of a workload; `held_back` says what kept the machine from its full clock during it.
+    One execution of a workload; `held_back` says what kept the machine from its full clock during it, `conditions`
+    what was so of this run alone (`RUN_CONDITIONS` of core/figures.py; they enter no verdict).
 
     `duration_s` and `soak_s` are in seconds. `written_at` is when its reading was first written, `left_out_at` when
     it was last taken out of the test by its state (equal: in the same save); `was` what was changed since, oldest
@@ -132,6 +133,8 @@ class Run:
     soak_s: float | None = None
     excluded_late: LateExclusion | None = None
     held_back: HeldBack | None = None
+    conditions: Mapping[str, Plain] = field(default_factory=dict)
+    note: str = ""
     written_at: datetime | None = None
     left_out_at: datetime | None = None
     was: tuple[Was, ...] = ()
@@ -629,7 +632,7 @@ def default_plan(measures: tuple[Measure, ...]) -> Plan:
     Source: docs/run-file.md (`ratio` 2 %, `difference` 1 K, `level` 1 dB).
     """
     claims = {
-        measure.id: PlannedMeasure(role="claim", matters_from=DEFAULT_MATTERS_FROM[measure.scale])
+        measure.id: PlannedMeasure(role="claim", matters_from=usual_margin(measure.scale, measure.kind))
         for measure in measures
     }
     return Plan(measures=claims)

@@ -144,6 +144,22 @@ CONDITIONS: tuple[Figure, ...] = (
     _text("network", "network"),
 )
 
+# Of one run; what is held in all of them stands with the sitting.
+RUN_CONDITIONS: tuple[Figure, ...] = (
+    _number("ambient_c", "room", "°C"),
+    _text("fan", "fan level"),
+    _number("clock_ghz", "clock held", "GHz"),
+    _number("lost_min", "minutes lost", "min"),
+    _number("rest_min", "rest before it", "min"),
+    _number("drive_fill_percent", "drive filled", "%"),
+    _number("drive_health_percent", "drive health", "%"),
+    _number("drive_c", "drive temperature", "°C"),
+    _text("drive_firmware", "drive firmware"),
+    _text("drive_link", "drive link"),
+    _text("nuisance", "nuisance"),
+    _count("nuisance_step", "how bad, 1 to 4"),
+)
+
 _DATE = re.compile(r"\d{4}(-(0[1-9]|1[0-2])(-(0[1-9]|[12]\d|3[01]))?)?")
 
 

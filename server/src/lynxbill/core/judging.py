@@ -11,7 +11,7 @@ from lynxbill.core.estimate import ALPHA, NOTHING_BORROWED, Borrowed
 from lynxbill.core.families import adjust_families
 from lynxbill.core.ledger import SETTLED, of_measure, still_stands
 from lynxbill.core.looks import Bench, Chosen, choose_look, choose_shown, is_more
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, MeasureId
+from lynxbill.core.measure import Measure, MeasureId, usual_margin
 from lynxbill.core.pairing import pair_runs
 from lynxbill.core.ruling import Ruling, Terms, rule_on
 from lynxbill.core.sitting import LeftOut, Readable, cut_sides
@@ -51,7 +51,7 @@ class Judged:
 
 def planned_as(plan: Plan, measure: Measure) -> PlannedMeasure:
     """Say what a plan makes of a measure; one that it does not name is watched."""
-    return plan.measures.get(measure.id) or PlannedMeasure("watch", DEFAULT_MATTERS_FROM[measure.scale])
+    return plan.measures.get(measure.id) or PlannedMeasure("watch", usual_margin(measure.scale, measure.kind))
 
 
 def judge_pair(case: Case, agreement: Agreement, *, beside: float | None = None) -> tuple[Judged, ...]:

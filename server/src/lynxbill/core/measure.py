@@ -27,15 +27,11 @@ Kind = Literal[
 ]
 Better = Literal["higher", "lower"]
 Role = Literal["claim", "control", "watch"]
-Combined = Literal["highest", "mean"]
+Combined = Literal["highest", "mean", "sum", "lowest"]
 
-DEFAULT_MATTERS_FROM: dict[Scale, float] = {
-    "ratio": 2.0,
-    "difference": 1.0,
-    "level": 1.0,
-    "ordinal": 1.0,
-    "outcome": 1.0,
-}
+_USUAL_MARGINS: dict[Scale, float] = {"ratio": 2.0, "difference": 1.0, "level": 1.0, "ordinal": 1.0, "outcome": 1.0}
+# A fan wavers by some turns, and memory in use by some megabytes.
+_USUAL_DIFFERENCES: dict[Kind, float] = {"fan": 100.0, "amount": 0.1}
 # No figure of a bench lies beyond, and squares of what lies within stay far from overflow.
 LARGEST = 1e15
 # The largest logarithm whose exponential is finite, with room for a factor of 100.
@@ -52,6 +48,10 @@ class Measure:
     `combined_by` is set, that measure's reading is made from its parts. `rated_as` is the key of the rated figure of
     a part that it is set against. `of` says how many things a run of an outcome tries (9 programs): its readings
     count those that passed; None: one.
+
+    A derived one is never read: `derived_from` names the measure that it is made from, divided by another measure of
+    the same run (`per_measure`: work per watt) or by what the workload holds (`per_parameter`: seconds per minute of
+    film).
     """
 
     id: MeasureId
@@ -67,6 +67,9 @@ class Measure:
     combined_by: Combined | None = None
     rated_as: str | None = None
     of: int | None = None
+    derived_from: MeasureId | None = None
+    per_measure: MeasureId | None = None
+    per_parameter: str | None = None
 
     @property
     def whole(self) -> int:
@@ -77,6 +80,16 @@ class Measure:
     def is_work(self) -> bool:
         """Whether it tells how fast work is done, so that its ratio is a speed gain."""
         return self.kind in WORK_KINDS and self.scale == "ratio"
+
+
+def usual_margin(scale: Scale, kind: Kind) -> float:
+    """
+    Say from what change on a measure matters where nobody said so.
+
+    Returns: percent for `ratio`, else in the measure's unit.
+    Source: docs/run-file.md (`ratio` 2 %, `difference` 1 K, `level` 1 dB).
+    """
+    return _USUAL_DIFFERENCES.get(kind, 1.0) if scale == "difference" else _USUAL_MARGINS[scale]
 
 
 def check_reading(value: float, measure: Measure) -> None:
@@ -109,13 +122,21 @@ def combine_parts(measure: Measure, parts: Sequence[float]) -> float:
     Args:
         measure: its `combined_by` says how.
         parts: readings of every part in the measure's unit, at least one.
-    Returns: the highest or the mean, in the measure's unit.
+    Returns: the highest, the lowest, the mean or the sum, in the measure's unit.
     Raises:
         BadValue: nothing to combine, or a measure that is not combined.
     """
     if not parts or measure.combined_by is None:
         raise BadValue(f"“{measure.name}” has no parts to be made from.")
-    return max(parts) if measure.combined_by == "highest" else math.fsum(parts) / len(parts)
+    match measure.combined_by:
+        case "highest":
+            return max(parts)
+        case "lowest":
+            return min(parts)
+        case "mean":
+            return math.fsum(parts) / len(parts)
+        case "sum":
+            return math.fsum(parts)
 
 
 def orient(value: float, measure: Measure) -> float:
@@ -165,14 +186,33 @@ def margin_bound(matters_from: float, scale: Scale) -> float:
     return math.log1p(matters_from / 100) if scale == "ratio" else matters_from
 
 
+def points_at_another(measure: Measure) -> bool:
+    """Whether a measure is a part of another one, or derived from it."""
+    return measure.part_of is not None or measure.derived_from is not None
+
+
+def derived_unit(measure: Measure, per: "Measure | str") -> str:
+    """
+    Say in which unit a derived measure is.
+
+    Args:
+        measure: the one that is divided.
+        per: what it is divided by: another measure, or the name of a size of the job.
+    Returns: a UCUM code, what is counted in braces.
+    """
+    return f"{measure.unit}/{per.unit}" if isinstance(per, Measure) else f"{measure.unit}/{{{per}}}"
+
+
 def difference_unit(measure: Measure) -> str:
     """
-    Say in which unit a difference of readings is: kelvin for degrees Celsius, percent for a ratio.
+    Say in which unit a difference of readings is: kelvin for degrees Celsius, percent for a ratio, points for gauges.
 
     Returns: a UCUM code.
     """
     if measure.scale == "ratio":
         return "%"
+    if measure.kind in ("gauge", "rank") or measure.unit == "%":
+        return "{point}"
     return "K" if measure.unit == "Cel" else measure.unit
 
 

@@ -1,5 +1,6 @@
 """Units of measurement: UCUM codes, their usual written forms, and conversion within a dimension."""
 
+import re
 from dataclasses import dataclass
 
 from lynxbill.core.errors import UnitMismatch, UnknownUnit
@@ -41,9 +42,19 @@ _UNITS = (
     Unit("GHz", "GHz", "frequency", 1e9),
     Unit("/min", "rpm", "rotation", 1.0, ("1/min",)),
     Unit("%", "%", "share", 1.0, ("percent",)),
+    Unit("{point}", "points", "points", 1.0),
+    Unit("kBy", "kB", "data", 1e3),
+    Unit("MBy", "MB", "data", 1e6),
+    Unit("GBy", "GB", "data", 1e9),
+    Unit("TBy", "TB", "data", 1e12),
+    Unit("KiBy", "KiB", "data", 1024.0),
+    Unit("MiBy", "MiB", "data", 1024.0**2),
+    Unit("GiBy", "GiB", "data", 1024.0**3),
     Unit("1", "", "number", 1.0, ("points",)),
 )
 
+# Something that is counted, as UCUM writes it; it names neither units nor braces.
+_COUNTED = re.compile(r"\{([^{}/]{1,40})\}")
 _BY_CODE = {unit.code: unit for unit in _UNITS}
 _BY_SPELLING = {
     spelling: unit for unit in _UNITS for spelling in (unit.code, unit.display, *unit.spellings) if spelling
@@ -61,16 +72,27 @@ def known_units() -> tuple[Unit, ...]:
 
 def unit_of(code: str) -> Unit:
     """
-    Look a unit up by its UCUM code.
+    Look a unit up by its UCUM code: one of `known_units`, or one of them per another or per something counted.
 
     Raises:
-        UnknownUnit: the code is not one of `known_units`.
+        UnknownUnit: the code is none of these.
     """
-    try:
-        return _BY_CODE[code]
-    except KeyError:
-        known = ", ".join(_BY_CODE)
-        raise UnknownUnit(f"“{code}” is not a known unit; use one of {known}.") from None
+    known = _BY_CODE.get(code) or _per(code)
+    if known is None:
+        raise UnknownUnit(f"“{code}” is not a known unit; use one of {', '.join(_BY_CODE)}.")
+    return known
+
+
+def _per(code: str) -> Unit | None:
+    """A unit by another ("MBy/s/W") or by something counted ("s/{minute of film}")."""
+    over_code, _, under_code = code.rpartition("/")
+    over = _BY_CODE.get(over_code)
+    counted = _COUNTED.fullmatch(under_code)
+    under = Unit(under_code, counted[1], counted[1], 1.0) if counted else _BY_CODE.get(under_code)
+    if over is None or under is None:
+        return None
+    said = f"{over.display} per {under.display}".strip()
+    return Unit(code, said, f"{over.dimension} per {under.dimension}", over.factor / under.factor)
 
 
 def convert(value: float, spelling: str, to: Unit) -> float:

@@ -61,14 +61,36 @@ def combine_readings(measure: Measure, parts: Sequence[Reading]) -> Reading:
         named = ", ".join(sorted(statistic or "not said" for statistic in statistics))
         raise BadValue(f"“{measure.name}” can't be made from different kinds of reading ({named}); read all alike.")
     about = any(part.about for part in parts)
-    # The last digit of a mean says nothing of how well its parts were read, so that goes into its range.
-    ends = [_ends(part) if measure.combined_by == "mean" else (part.low, part.high) for part in parts]
+    # The last digit of a mean or sum says nothing of how well its parts were read, so that goes into its range.
+    spread = measure.combined_by in ("mean", "sum")
+    ends = [_ends(part) if spread else (part.low, part.high) for part in parts]
     return Reading(
         low=combine_parts(measure, [low for low, _ in ends]),
         high=combine_parts(measure, [high for _, high in ends]),
         about=about,
         source=next((source for source in _TOLD if any(part.source == source for part in parts)), None),
         statistic=next(iter(statistics), None),
+    )
+
+
+def derive_reading(of: Reading, per: Reading | float) -> Reading:
+    """
+    Divide a reading by another of the same run, or by a size of the job.
+
+    Args:
+        per: above zero throughout.
+    Returns: a range wherever either is one; "about" where either is; told where either was told.
+    Raises:
+        BadValue: a divisor that is zero or negative.
+    """
+    under = per if isinstance(per, Reading) else Reading(per, per)
+    if under.low <= 0:
+        raise BadValue(f"Nothing can be divided by {under.low:g}.")
+    return Reading(
+        low=of.low / under.high,
+        high=of.high / under.low,
+        about=of.about or under.about,
+        source=next((source for source in _TOLD if source in (of.source, under.source)), None),
     )
 
 

@@ -6,7 +6,7 @@ from typing import get_args
 
 from lynxbill.core.case import Change, Frame, Order, Plain, Plan, PlannedMeasure, Stage
 from lynxbill.core.difference import Difference
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, MeasureId, Role
+from lynxbill.core.measure import MeasureId, Role, usual_margin
 from lynxbill.core.money import CostKind
 from lynxbill.core.questions import loads_that_show
 
@@ -242,7 +242,7 @@ def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:
     known = bool(roles) and any(loads.values())
     measures = {}
     for measure in case.measures:
-        planned = plan.measures.get(measure.id) or PlannedMeasure("claim", DEFAULT_MATTERS_FROM[measure.scale])
+        planned = plan.measures.get(measure.id) or PlannedMeasure("claim", usual_margin(measure.scale, measure.kind))
         of_workload = loads.get(measure.workload, frozenset())
         role: Role = planned.role
         if known and of_workload:

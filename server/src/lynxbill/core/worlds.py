@@ -107,7 +107,7 @@ class _Evidence:
 
 def _before_late_changes(case: Case, builds: set[BuildId]) -> tuple[_Evidence, frozenset[str]]:
     """The evidence as it stood before each member's first late change; and the workloads that this concerns."""
-    sittings = [_undo_sitting(sitting) for sitting in case.sittings]
+    sittings = [_undo_sitting(case, sitting) for sitting in case.sittings]
     concerned = {
         s.id
         for s, old in zip(case.sittings, sittings, strict=True)
@@ -122,11 +122,20 @@ def _before_late_changes(case: Case, builds: set[BuildId]) -> tuple[_Evidence, f
     return _Evidence(tuple(sittings), runs), frozenset(touched)
 
 
-def _undo_sitting(sitting: Sitting) -> Sitting:
+def _undo_sitting(case: Case, sitting: Sitting) -> Sitting:
     old = _first_values(sitting.was, _LATE_OF_SITTING, sitting.closed_at)
+    # Brought to the build that was fitted when it began: it had been put down wrong, and no reading says so.
+    if "build_id" in old and sitting.build_id == _fitted_at(case, sitting.started_at):
+        del old["build_id"]
     if sitting.set_aside is not None and not sitting.set_aside.over:
         old["set_aside"] = None
     return replace(sitting, **old) if old else sitting
+
+
+def _fitted_at(case: Case, at: datetime) -> BuildId | None:
+    """The build that the closing of a swap recorded as fitted; None before the first."""
+    closed = [(swap.closed_at, swap.after) for swap in case.swaps if swap.closed_at and swap.closed_at <= at]
+    return max(closed)[1] if closed else None
 
 
 def _first_values(was: Iterable[Was], members: Iterable[str], closed_at: datetime | None) -> dict[str, Any]:

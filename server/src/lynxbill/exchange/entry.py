@@ -3,6 +3,7 @@
 import re
 from typing import Literal
 
+from lynxbill.core.case import Reading, Statistic
 from lynxbill.core.errors import BadValue
 from lynxbill.core.measure import LARGEST
 from lynxbill.core.quantity import Unit, convert
@@ -10,12 +11,44 @@ from lynxbill.core.quantity import Unit, convert
 DecimalMark = Literal[".", ","]
 
 MAX_LENGTH = 60
+_STATISTICS: dict[str, Statistic] = {
+    **{"lowest": "lowest", "min": "lowest", "mean": "mean", "average": "mean", "avg": "mean"},
+    **{"highest": "highest", "max": "highest", "settled": "settled", "momentary": "momentary"},
+}
+_MARK = re.compile(rf"(about|circa|ca\.|~|≈|(?:{'|'.join(_STATISTICS)})\b)\s*", re.IGNORECASE)
+_ONE = r"[\d.,:'\u00a0\u202f]*\d[\d.,:'\u00a0\u202f]*"
+_RANGE = re.compile(rf"(?P<low>{_ONE})\s*(?:to|[-–—…]|\.\.\.)\s*(?P<high>{_ONE})\s*(?P<unit>[^\d\s].*)?")
 _NUMBER = re.compile(r"[+-]?(?:\d[\d., '\u00a0\u202f]*|[.,]\d+)(?:[eE][+-]?\d+)?")
 _CLOCK = re.compile(r"(?:(\d+):)?(\d{1,3}):(\d{1,2}(?:[.,]\d+)?)")
 _LONG = re.compile(
     r"(?:(?P<h>\d+)\s*h(?:ours?)?)?\s*(?:(?P<min>\d+)\s*m(?:in(?:utes?)?)?)?\s*"
     r"(?:(?P<s>\d+(?:[.,]\d+)?)\s*s(?:ec(?:onds?)?)?)?"
 )
+
+
+def parse_entry(text: str, unit: Unit, decimal_mark: DecimalMark = ".") -> Reading:
+    """
+    Read what was typed of a reading with its marks: "41.9", "about 40", "~40", "40 to 42 s", "highest 71".
+
+    Raises BadValue (or its kinds for units) with a message that says what to write instead.
+    """
+    rest, about, statistic = text.strip(), False, None
+    while mark := _MARK.match(rest):
+        word = mark[1].lower()
+        about = about or word not in _STATISTICS
+        statistic = _STATISTICS.get(word, statistic)
+        rest = rest[mark.end() :]
+    ends = _RANGE.fullmatch(rest)
+    if ends is None:
+        value = parse_reading(rest, unit, decimal_mark)
+        return Reading(value, value, about=about, statistic=statistic)
+    if about:
+        raise BadValue("Write “about 41” or a range like “40 to 42”, not both.")
+    spelling = "" if _CLOCK.fullmatch(ends["low"]) else ends["unit"] or ""
+    low, high = (parse_reading(f"{ends[end]} {spelling}".strip(), unit, decimal_mark) for end in ("low", "high"))
+    if low > high:
+        raise BadValue(f"“{rest}” begins with the larger figure; write the smaller one first.")
+    return Reading(low, high, statistic=statistic)
 
 
 def parse_reading(text: str, unit: Unit, decimal_mark: DecimalMark = ".") -> float:

@@ -1,7 +1,7 @@
 """What is wrong with a run file beyond its single fields: ids that repeat, references that lead nowhere."""
 
 from collections import Counter
-from collections.abc import Iterable, Iterator, Sequence, Set
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 
 from lynxbill.core.case import Run
 from lynxbill.core.errors import Refusal
@@ -9,7 +9,7 @@ from lynxbill.core.measure import Measure, check_reading
 from lynxbill.core.money import book
 from lynxbill.exchange.problem import Problem
 from lynxbill.exchange.run_members import to_cost, to_measure
-from lynxbill.exchange.run_schema import PartFile, PlanFile, RunFile, SwapFile
+from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, SwapFile
 
 
 def find_problems(file: RunFile, runs: Sequence[Run]) -> Iterator[Problem]:
@@ -36,6 +36,7 @@ def _workload_problems(file: RunFile) -> Iterator[Problem]:
             yield Problem(f"$.workloads[{index}].name", f"“{workload.name}” stands twice; names are unique")
     measures = {measure.id: measure for measure in file.measures}
     for index, measure in enumerate(file.measures):
+        yield from _derived_problems(f"$.measures[{index}]", measure, measures)
         if measure.part_of is None:
             continue
         path = f"$.measures[{index}].part_of"
@@ -43,6 +44,20 @@ def _workload_problems(file: RunFile) -> Iterator[Problem]:
         whole = measures.get(measure.part_of)
         if whole is not None and (whole.id == measure.id or whole.workload != measure.workload or whole.part_of):
             yield Problem(path, "a measure is part of another one of the same workload that is itself a whole")
+
+
+def _derived_problems(path: str, measure: MeasureFile, measures: Mapping[str, MeasureFile]) -> Iterator[Problem]:
+    divided = measure.per_measure is not None or measure.per_parameter is not None
+    if (measure.derived_from is not None) != divided:
+        yield Problem(path, "a derived measure has “derived_from” and what it is divided by, the others neither")
+    for name in ("derived_from", "per_measure"):
+        other = getattr(measure, name)
+        if other is None:
+            continue
+        yield from _unknown(f"{path}.{name}", "measure", other, measures)
+        known = measures.get(other)
+        if known is not None and (known.derived_from is not None or known.workload != measure.workload):
+            yield Problem(f"{path}.{name}", "a measure is derived from others of the same workload that are read")
 
 
 def _planning_problems(file: RunFile, runs: Set[str]) -> Iterator[Problem]:

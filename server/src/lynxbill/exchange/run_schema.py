@@ -97,6 +97,9 @@ class MeasureContent(Strict):
     combined_by: Combined | None = None
     rated_as: RatedKey | None = None
     of: Annotated[int, Field(ge=1, le=10_000, description="What one run of an outcome tries")] | None = None
+    per_parameter: Annotated[Line, Field(description="Size of the job that a derived one is divided by")] | None = (
+        None
+    )
 
     @field_validator("unit")
     @classmethod
@@ -111,6 +114,8 @@ class MeasureContent(Strict):
 class MeasureFile(MeasureContent, Identified):
     workload: Line
     part_of: Identifier | None = None
+    derived_from: Identifier | None = None
+    per_measure: Identifier | None = None
 
 
 class PartFile(Strict):
@@ -231,6 +236,8 @@ class RunFileRun(Strict):
     soak_s: Annotated[Finite, Field(ge=0)] | None = None
     excluded_late: LateExclusionFile | None = None
     held_back: core.HeldBack | None = None
+    conditions: Settings = {}
+    note: Note = ""
     written_at: Instant | None = None
     left_out_at: Instant | None = None
     was: list[WasFile] = []

@@ -5,7 +5,7 @@ from uuid import UUID
 
 from lynxbill.core.case import Build, Change, Machine, Plan, PlannedMeasure, Workload
 from lynxbill.core.errors import BadQuestion, BadValue
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure, Role
+from lynxbill.core.measure import Measure, Role, usual_margin
 from lynxbill.core.templates import quick_look, start_plan
 from lynxbill.services.builds import add_build
 from lynxbill.services.transaction import Sessions, transaction
@@ -77,7 +77,7 @@ def _plan_of(timed: tuple[Timed, ...], beginning: Beginning) -> Plan:
 
 
 def _planned(one: Timed, beginning: Beginning) -> PlannedMeasure:
-    usual = PlannedMeasure(one.role, DEFAULT_MATTERS_FROM[one.measure.scale])
+    usual = PlannedMeasure(one.role, usual_margin(one.measure.scale, one.measure.kind))
     if one.role != "claim":
         return usual
     matters = beginning.matters_from if beginning.matters_from is not None else usual.matters_from

@@ -4,15 +4,26 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from uuid import UUID
 
-from lynxbill.core.case import Frame, PlannedMeasure, Reading, Run, Workload
+from lynxbill.core.case import Frame, Plain, PlannedMeasure, Reading, ReadingSource, Run, Statistic, Workload
 from lynxbill.core.errors import BadValue, Missing, Refusal, Several
+from lynxbill.core.figures import RUN_CONDITIONS, check_figures
 from lynxbill.core.measure import Measure, MeasureId, check_reading
 from lynxbill.core.quantity import unit_of
-from lynxbill.core.reading import combine_readings
-from lynxbill.exchange.entry import DecimalMark, parse_reading
+from lynxbill.core.reading import combine_readings, derive_reading
+from lynxbill.exchange.entry import DecimalMark, parse_entry
 from lynxbill.services.sittings import refuse_closed_build
 
-Written = Mapping[MeasureId, Reading | str]
+
+@dataclass(frozen=True, slots=True)
+class Typed:
+    """A reading as it was typed, with what was said of it beside; a word in the text goes before it."""
+
+    text: str
+    source: ReadingSource | None = None
+    statistic: Statistic | None = None
+
+
+Written = Mapping[MeasureId, Reading | Typed]
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +54,8 @@ def complete_run(frame: Frame, entry: Entry) -> Run:
     refuse_closed_build(frame, sitting.build_id)
     measures = {m.id: m for m in frame.measures if m.workload == workload.name}
     readings = _combine(_read(entry.written, measures, frame.machine.decimal_mark), measures)
+    readings |= _derive(readings, measures, entry.run.parameters or workload.parameters)
+    check_figures(entry.run.conditions, RUN_CONDITIONS, "conditions")
     plan = frame.plan_of(sitting.build_id)
     return _complete(entry.run, workload, _with_statistic(readings, plan.measures))
 
@@ -74,6 +87,20 @@ def _combine(readings: dict[MeasureId, Reading], measures: Mapping[MeasureId, Me
     return readings | made
 
 
+def _derive(
+    readings: Mapping[MeasureId, Reading], measures: Mapping[MeasureId, Measure], parameters: Mapping[str, Plain]
+) -> dict[MeasureId, Reading]:
+    """Make the readings of derived measures from what was read."""
+    made = {}
+    for measure in measures.values():
+        of = readings.get(measure.derived_from) if measure.derived_from else None
+        size = parameters.get(measure.per_parameter) if measure.per_parameter else None
+        per = readings.get(measure.per_measure) if measure.per_measure else size
+        if of is not None and isinstance(per, (Reading, int, float)):
+            made[measure.id] = derive_reading(of, per)
+    return made
+
+
 def _with_statistic(
     readings: Mapping[MeasureId, Reading], planned: Mapping[MeasureId, PlannedMeasure]
 ) -> dict[MeasureId, Reading]:
@@ -89,8 +116,10 @@ def _read(written: Written, measures: Mapping[MeasureId, Measure], mark: Decimal
     """Read every field before refusing any, so that all marks appear at once."""
     readings, refusals = {}, list[Refusal]()
     for measure_id, entry in written.items():
+        if (measure := measures.get(measure_id)) and measure.derived_from:
+            continue
         try:
-            readings[measure_id] = _read_one(entry, measures.get(measure_id), mark)
+            readings[measure_id] = _read_one(entry, measure, mark)
         except Refusal as refusal:
             refusal.field = f"readings.{measure_id}"
             refusals.append(refusal)
@@ -99,12 +128,12 @@ def _read(written: Written, measures: Mapping[MeasureId, Measure], mark: Decimal
     return readings
 
 
-def _read_one(entry: Reading | str, measure: Measure | None, mark: DecimalMark) -> Reading:
+def _read_one(entry: Reading | Typed, measure: Measure | None, mark: DecimalMark) -> Reading:
     if measure is None:
         raise BadValue("This measure does not belong to the run's workload.")
-    if isinstance(entry, str):
-        value = parse_reading(entry, unit_of(measure.unit), mark)
-        entry = Reading(value, value)
+    if isinstance(entry, Typed):
+        read = parse_entry(entry.text, unit_of(measure.unit), mark)
+        entry = replace(read, source=entry.source, statistic=read.statistic or entry.statistic)
     check_reading(entry.low, measure)
     check_reading(entry.high, measure)
     return entry

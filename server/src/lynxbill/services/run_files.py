@@ -23,7 +23,7 @@ from lynxbill.core.case import (
 )
 from lynxbill.core.errors import Taken
 from lynxbill.core.ledger import digest_of, still_stands
-from lynxbill.core.measure import MeasureId
+from lynxbill.core.measure import MeasureId, points_at_another
 from lynxbill.core.sheets import sheets_of
 from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
@@ -135,7 +135,14 @@ def _with_uuids(case: Case) -> Case:
     taken = Case(
         machine=replace(case.machine, id=MachineId(renamed("machine", case.machine.id))),
         measures=tuple(
-            replace(m, id=measure(m.id), part_of=measure(m.part_of) if m.part_of else None) for m in case.measures
+            replace(
+                m,
+                id=measure(m.id),
+                part_of=m.part_of and measure(m.part_of),
+                derived_from=m.derived_from and measure(m.derived_from),
+                per_measure=m.per_measure and measure(m.per_measure),
+            )
+            for m in case.measures
         ),
         workloads=tuple(replace(w, id=WorkloadId(renamed("workload", w.id))) for w in case.workloads),
         builds=tuple(
@@ -238,12 +245,12 @@ def _insert_workloads(session: Session, case: Case, machine_id: UUID) -> dict[st
     )
     session.flush()
     numbered = list(enumerate(case.measures, start=1))
-    # A part points at its whole, which therefore stands first.
-    for of_parts in (False, True):
+    # What points at another measure stands after it.
+    for pointing in (False, True):
         session.add_all(
             rows.measure_row(measure, ids[measure.workload], number)
             for number, measure in numbered
-            if (measure.part_of is not None) == of_parts
+            if points_at_another(measure) == pointing
         )
         session.flush()
     return ids

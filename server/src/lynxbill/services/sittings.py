@@ -46,26 +46,56 @@ def save_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting: Sittin
             raise Missing("This machine has no such build; a sitting needs one.", field="build")
         if sitting.boot_by is not None and sitting.boot is None:
             raise BadValue("Say in which boot it was held, or leave open who said so.", field="boot")
+        frame = read_snapshot(session, machine_id).frame
         row = session.get(SittingRow, UUID(sitting.id))
         if row is None:
-            frame = read_snapshot(session, machine_id).frame
-            refuse_closed_build(frame, sitting.build_id)
-            count = session.scalar(select(func.count()).where(SittingRow.build_id == build.id)) or 0
-            attempt = max((s.attempt for s in frame.swaps if s.after == sitting.build_id), default=1)
-            session.add(rows.sitting_row(replace(sitting, attempt=attempt), position=count + 1))
-            close_open_ones(session, act, (UUID(other.id) for other in frame.sittings))
+            _begin(session, act, frame, sitting, build)
         else:
             refuse_foreign(session.get_one(BuildRow, row.build_id).machine_id, machine_id)
-            if row.build_id != build.id:
-                raise BadValue(
-                    "A sitting stays with the build that it was begun on; begin another one.", field="build"
-                )
-            changes: dict[str, object] = {name: getattr(sitting, name) for name in EDITED}
-            changes["conditions"] = dict(sitting.conditions)
-            old = {name: getattr(row, name) for name in changes}
-            if edit(row, version, changes) and has_runs_in(session, machine_id, row.id):
-                keep_edits(session, machine_id, act.by, act.at, "", edits_of(old, changes, sitting_id=row.id))
+            _edit(session, act, frame, sitting, version, row, build)
         announce(session, machine_id, "sitting", sitting.id)
+
+
+def _begin(session: Session, act: Act, frame: Frame, sitting: Sitting, build: BuildRow) -> None:
+    refuse_closed_build(frame, sitting.build_id)
+    attempt = max((s.attempt for s in frame.swaps if s.after == sitting.build_id), default=1)
+    session.add(rows.sitting_row(replace(sitting, attempt=attempt), position=_next_position(session, build)))
+    close_open_ones(session, act, (UUID(other.id) for other in frame.sittings))
+
+
+def _edit(
+    session: Session,
+    act: Act,
+    frame: Frame,
+    sitting: Sitting,
+    version: int | None,
+    row: SittingRow,
+    build: BuildRow,
+) -> None:
+    changes: dict[str, object] = {name: getattr(sitting, name) for name in EDITED}
+    changes["conditions"] = dict(sitting.conditions)
+    if row.build_id != build.id:
+        _refuse_move(frame, row, build)
+        changes["build_id"] = build.id
+    old = {name: getattr(row, name) for name in changes}
+    place = {"position": _next_position(session, build)} if "build_id" in changes else {}
+    if edit(row, version, changes | place) and has_runs_in(session, build.machine_id, row.id):
+        keep_edits(session, build.machine_id, act.by, act.at, "", edits_of(old, changes, sitting_id=row.id))
+
+
+def _next_position(session: Session, build: BuildRow) -> int:
+    return (session.scalar(select(func.max(SittingRow.position)).where(SittingRow.build_id == build.id)) or 0) + 1
+
+
+def _refuse_move(frame: Frame, row: SittingRow, build: BuildRow) -> None:
+    """Only a sitting that is still open goes to another build, and only to the one that is fitted."""
+    if row.closed_at is None and frame.standing is not None and frame.standing.id == str(build.id):
+        return
+    raise BadValue(
+        "A sitting stays with the build that it was begun on; only an open one can be moved, to the build that is "
+        "fitted now. Begin another one.",
+        field="build",
+    )
 
 
 def close_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting_id: UUID) -> None:

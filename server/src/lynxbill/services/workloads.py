@@ -1,13 +1,14 @@
 """Workloads and their measures: describe one, correct one."""
 
+from dataclasses import replace
 from uuid import UUID
 
 from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import PlannedMeasure, Workload
+from lynxbill.core.case import Workload
 from lynxbill.core.errors import BadValue, Frozen
-from lynxbill.core.measure import DEFAULT_MATTERS_FROM, Measure
+from lynxbill.core.measure import Measure, derived_unit, points_at_another, usual_margin
 from lynxbill.services.act import Act
 from lynxbill.services.sheets import remake_sheets
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
@@ -28,7 +29,10 @@ from lynxbill.store.tables import (
 )
 
 # What a measure is stays once it has a reading; how finely it is read, once a build after a swap has one.
-_FIXED = ("unit", "scale", "kind", "better", "of", "workload_id")
+_FIXED = (
+    *("unit", "scale", "kind", "better", "of", "workload_id"),
+    *("derived_from", "per_measure", "per_parameter"),
+)
 
 
 def save_workload(
@@ -39,8 +43,9 @@ def save_workload(
     measures: tuple[Measure, ...],
     version: int | None,
 ) -> None:
-    """Create a workload with its measures, or edit it; new measures join the open plan as claims."""
+    """Create a workload with its measures, or edit it; new measures join the open plan."""
     _check_parts(measures)
+    measures = tuple(_derived(number, measure, workload, measures) for number, measure in enumerate(measures))
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         row = session.get(WorkloadRow, UUID(workload.id))
@@ -86,6 +91,29 @@ def _check_parts(measures: tuple[Measure, ...]) -> None:
             )
 
 
+def _derived(number: int, measure: Measure, workload: Workload, measures: tuple[Measure, ...]) -> Measure:
+    """A derived measure with the unit that follows from what it is made from; refuses what it can't be made from."""
+    if measure.derived_from is None:
+        return measure
+    read = {other.id: other for other in measures if other.derived_from is None and other.scale == "ratio"}
+    of = read.get(measure.derived_from)
+    if of is None or measure.scale != "ratio" or measure.combined_by:
+        raise BadValue(
+            f"“{measure.name}” must be made from a time, rate or score that is read in this workload.",
+            field=f"measures.{number}.derived_from",
+        )
+    if measure.per_measure is not None and (per := read.get(measure.per_measure)) and per is not of:
+        return replace(measure, unit=derived_unit(of, per))
+    size = workload.parameters.get(measure.per_parameter or "")
+    if measure.per_parameter and isinstance(size, (int, float)) and not isinstance(size, bool) and size > 0:
+        return replace(measure, unit=derived_unit(of, measure.per_parameter))
+    raise BadValue(
+        f"Say by what “{measure.name}” is divided: another figure of this workload, or a number above zero that is "
+        "held the same in every run.",
+        field=f"measures.{number}.{'per_measure' if measure.per_measure else 'per_parameter'}",
+    )
+
+
 def _check_frozen(session: Session, row: WorkloadRow, workload: Workload) -> None:
     """What was run under one version stays that version: other settings are another version."""
     differs = dict(row.parameters) != dict(workload.parameters) or (row.target or None) != (workload.target or None)
@@ -101,8 +129,8 @@ def _check_frozen(session: Session, row: WorkloadRow, workload: Workload) -> Non
 
 def _save_measures(session: Session, workload: WorkloadRow, measures: tuple[Measure, ...]) -> list[Edit] | None:
     """Save measures, and name what was edited of those that were there; None where nothing changed."""
-    # A part points at its whole, which therefore stands first.
-    ordered = sorted(enumerate(measures, start=1), key=lambda item: item[1].part_of is not None)
+    # A part points at its whole, a derived one at what it is made from: these stand first.
+    ordered = sorted(enumerate(measures, start=1), key=lambda item: points_at_another(item[1]))
     edits, is_changed = list[Edit](), False
     for number, measure in ordered:
         edited = _save_measure(session, workload, measure, number)
@@ -146,29 +174,29 @@ def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, pos
     if "scale" in differing:
         # A margin in percent is none in kelvin.
         for planned in session.scalars(select(PlannedMeasureRow).where(PlannedMeasureRow.measure_id == row.id)):
-            planned.matters_from, planned.hoped_for = DEFAULT_MATTERS_FROM[measure.scale], None
+            planned.matters_from, planned.hoped_for = usual_margin(measure.scale, measure.kind), None
     return edits_of(old, new, measure_id=row.id) or None
 
 
 def _plan_new_measures(session: Session, machine_id: UUID, measures: tuple[Measure, ...]) -> None:
-    """A whole joins the open plan as a claim; a part of it is watched, for the whole speaks for it."""
+    """The first measure of the open plan is its claim; what comes later is watched until somebody says otherwise."""
     plan = session.scalar(select(PlanRow).where(PlanRow.machine_id == machine_id, PlanRow.swap_id.is_(None)))
     if plan is None:
         return
     planned = {row.measure_id for row in plan.measures}
     fresh = [measure for measure in measures if UUID(measure.id) not in planned]
     for measure in fresh:
-        default = PlannedMeasure("watch" if measure.part_of else "claim", DEFAULT_MATTERS_FROM[measure.scale])
+        is_claim = not points_at_another(measure) and all(row.role != "claim" for row in plan.measures)
         plan.measures.append(
             PlannedMeasureRow(
                 measure_id=UUID(measure.id),
-                role=default.role,
-                matters_from=default.matters_from,
+                role="claim" if is_claim else "watch",
+                matters_from=usual_margin(measure.scale, measure.kind),
                 hoped_for=None,
-                weight=default.weight,
+                weight=None,
             )
         )
-        if default.role == "claim":
+        if is_claim:
             plan.headline_id = plan.headline_id or UUID(measure.id)
     if fresh:
         plan.version += 1

@@ -1,6 +1,6 @@
 """What was changed of evidence after it had been written: who, when, old and new; never taken back."""
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
@@ -55,10 +55,8 @@ def sittings_were(session: Session, machine_id: UUID) -> dict[UUID, tuple[Was, .
     found = session.execute(select(*_WAS, EditRow.sitting_id).where(*of_sittings).order_by(EditRow.id))
     was: dict[UUID, list[Was]] = {}
     for member, old, by, at, reason, _, sitting in found:
-        for name, value in old.items() if isinstance(old, dict) else ((None, old),):
-            value = datetime.fromisoformat(value) if member in _DATES and isinstance(value, str) else value
-            place = f"{member}.{name}" if name else member
-            was.setdefault(sitting, []).append(Was(place, value, at, by, reason))
+        old = datetime.fromisoformat(old) if member in _DATES and isinstance(old, str) else old
+        was.setdefault(sitting, []).extend(_was(member, old, None, by, at, reason))
     return {sitting: tuple(entries) for sitting, entries in was.items()}
 
 
@@ -71,19 +69,23 @@ def runs_were(session: Session, machine_id: UUID, sittings: Collection[UUID] | N
     for member, old, by, at, reason, measure, run in session.execute(
         select(*_WAS, EditRow.run_id).where(*of_runs).order_by(EditRow.id)
     ):
-        was.setdefault(run, []).append(_was(member, old, measure, by, at, reason))
+        was.setdefault(run, []).extend(_was(member, old, measure, by, at, reason))
     return {run: tuple(entries) for run, entries in was.items()}
 
 
 def was_of(edits: Iterable[Edit], by: str, at: datetime) -> tuple[Was, ...]:
     """What stood in a run until it was changed just now."""
-    return tuple(_was(edit.member, edit.old, edit.measure_id, by, at, "") for edit in edits)
+    return tuple(was for edit in edits for was in _was(edit.member, edit.old, edit.measure_id, by, at, ""))
 
 
-def _was(member: str, old: Any, measure: UUID | None, by: str, at: datetime, reason: str) -> Was:
-    if measure is None:
-        return Was(member, old, at, by, reason)
-    return Was(f"{READING}{measure}", Reading(**old) if old is not None else None, at, by, reason)
+def _was(member: str, old: Any, measure: UUID | None, by: str, at: datetime, reason: str) -> Iterator[Was]:
+    """What stood in a member; of one that has members of its own, in each of those that were changed."""
+    if measure is not None:
+        yield Was(f"{READING}{measure}", Reading(**old) if old is not None else None, at, by, reason)
+    elif isinstance(old, dict):
+        yield from (Was(f"{member}.{name}", value, at, by, reason) for name, value in old.items())
+    else:
+        yield Was(member, old, at, by, reason)
 
 
 def keep_was(session: Session, case: Case) -> None:
@@ -117,9 +119,16 @@ def _row(entry: Was, machine_id: UUID, sitting_id: UUID, run_id: UUID | None) ->
 
 def edits_of(old: Mapping[str, object], new: Mapping[str, object], **place: UUID) -> list[Edit]:
     """Name every member in which two states of a thing differ."""
-    return [
-        Edit(name, _plain(old[name]), _plain(value), **place) for name, value in new.items() if old[name] != value
-    ]
+    pairs = {name: _differing(old[name], value) for name, value in new.items() if old[name] != value}
+    return [Edit(name, _plain(was), _plain(now), **place) for name, (was, now) in pairs.items()]
+
+
+def _differing(old: object, new: object) -> tuple[object, object]:
+    """Of things with members of their own those that differ, None where one is missing."""
+    if not isinstance(old, dict) or not isinstance(new, dict):
+        return old, new
+    names = [name for name in {**old, **new} if old.get(name) != new.get(name)]
+    return {name: old.get(name) for name in names}, {name: new.get(name) for name in names}
 
 
 def edits_of_run(old: Run, new: Run) -> list[Edit]:

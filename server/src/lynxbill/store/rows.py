@@ -101,6 +101,9 @@ def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRo
         combined_by=measure.combined_by,
         rated_as=measure.rated_as,
         of=measure.of,
+        derived_from=UUID(measure.derived_from) if measure.derived_from else None,
+        per_measure=UUID(measure.per_measure) if measure.per_measure else None,
+        per_parameter=measure.per_parameter,
         position=position,
     )
 

@@ -185,6 +185,9 @@ class MeasureRow(Table):
         CheckConstraint("step > 0", name="step_positive"),
         CheckConstraint("part_of <> id", name="part_of_another"),
         CheckConstraint('"of" >= 1', name="of_positive"),
+        CheckConstraint(
+            "(derived_from IS NULL) = (per_measure IS NULL AND per_parameter IS NULL)", name="derived_by_something"
+        ),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -200,6 +203,9 @@ class MeasureRow(Table):
     combined_by: Mapped[Combined | None]
     rated_as: Mapped[str | None]
     of: Mapped[int | None]
+    derived_from: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
+    per_measure: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
+    per_parameter: Mapped[str | None]
     position: Mapped[int]
 
 
@@ -618,6 +624,8 @@ class RunRow(Versioned, Table):
     excluded_late_reason: Mapped[str | None]
     excluded_late_at: Mapped[datetime | None]
     held_back: Mapped[HeldBack | None]
+    conditions: Mapped[dict[str, Plain]] = mapped_column(server_default=text("'{}'"))
+    note: Mapped[str] = mapped_column(default="", server_default="")
     written_at: Mapped[datetime | None]
     left_out_at: Mapped[datetime | None]
     readings: Mapped[list["ReadingRow"]] = relationship(cascade="all, delete-orphan")

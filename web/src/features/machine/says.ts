@@ -42,6 +42,7 @@ const inUnits = (size: string, measure: Measure): string =>
 
 function sayDirection(estimate: number, measure: Measure): string {
   const better = estimate >= 0;
+  const more = better === (measure.better === "higher");
   switch (measure.kind) {
     case "heat":
       return better ? "cooler" : "hotter";
@@ -52,13 +53,16 @@ function sayDirection(estimate: number, measure: Measure): string {
     case "score":
     case "power":
     case "clock":
-    case "fan":
-    case "amount":
-    case "gauge":
-    case "rank":
     case "felt":
     case "other":
       return better ? "better" : "worse";
+    case "fan":
+      return more ? "faster fan" : "slower fan";
+    case "amount":
+      return more ? "more" : "less";
+    case "gauge":
+    case "rank":
+      return more ? "higher" : "lower";
   }
 }
 

@@ -2,10 +2,17 @@ import type { ClipboardEvent, KeyboardEvent } from "react";
 import { flushSync } from "react-dom";
 
 import type { Case, Measure } from "../../api/client";
-import { readBlock } from "../../lib/paste";
+import { readNumber } from "../../lib/number";
+import { looksLikeSeries, readBlock } from "../../lib/paste";
 import { cellText, type Row, rowName } from "./model";
 import { outcomeOf } from "./outcomes";
 import type { Sheet } from "./useSheet";
+
+/** What was pasted and looks like a series; `take` takes each of its rows as a run. */
+export interface Series {
+  rows: string[][];
+  take: () => void;
+}
 
 export interface CellProps {
   row: Row;
@@ -17,6 +24,8 @@ export interface CellProps {
   /** The next reading stands large. */
   isLarge?: boolean;
   onRefusal: (message: string | null) => void;
+  /** Called with a block that looks like one run over time, before anything of it is taken. */
+  onSeries: (series: Series) => void;
   /** Called when Enter has left the last field of a row. */
   onEntered: (position: number) => void;
   /** Called with the row that is being filled, and with null once it is left. */
@@ -36,6 +45,7 @@ export function Cell(props: CellProps) {
     measures,
     isLarge = false,
     onRefusal,
+    onSeries,
     onEntered,
     onHold,
     onMend,
@@ -56,7 +66,7 @@ export function Cell(props: CellProps) {
         sheet.mark(row.position, outcome.state, outcome.reason);
         onHold(null);
       });
-      return focusCell(row.position + 1);
+      return focusRow(row.position + 1);
     }
     const step = { Enter: [0, 1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[event.key];
     if (!step) return;
@@ -68,7 +78,8 @@ export function Cell(props: CellProps) {
       sheet.commit(row.position);
       if (down) onHold(null);
     });
-    focusCell(row.position + down, column + right);
+    if (column + right === 0 && down > 0) focusRow(row.position + down);
+    else focusCell(row.position + down, column + right);
     const isFilled = measures.some(({ id }) => cellText(row, id, job.machine.decimal_mark).trim());
     if (event.key === "Enter" && isLast && isFilled) onEntered(row.position);
   };
@@ -78,12 +89,17 @@ export function Cell(props: CellProps) {
     if (block.kind === "cell") return;
     event.preventDefault();
     if (block.kind !== "block") return;
-    // The row below the block has to be there before the cursor can go to it.
-    flushSync(() => {
-      sheet.paste(row.position, measure.id, block.rows);
-      onHold(null);
-    });
-    focusCell(row.position + block.rows.length, column);
+    const take = () => {
+      // The row below the block has to be there before the cursor can go to it.
+      flushSync(() => {
+        sheet.paste(row.position, measure.id, block.rows);
+        onHold(null);
+      });
+      focusCell(row.position + block.rows.length, column);
+    };
+    const mark = job.machine.decimal_mark;
+    if (looksLikeSeries(block.rows, (cell) => readNumber(cell, mark))) onSeries({ rows: block.rows, take });
+    else take();
   };
   return (
     <input
@@ -109,6 +125,16 @@ export function Cell(props: CellProps) {
       onPaste={onPaste}
     />
   );
+}
+
+export const labelId = (position: number) => `label-${position}`;
+
+/** Where a new row begins: at its label where that is asked for and not known yet, else at its first figure. */
+export function focusRow(position: number): boolean {
+  const label = document.getElementById(labelId(position));
+  if (!(label instanceof HTMLInputElement) || label.value) return focusCell(position);
+  label.focus();
+  return true;
 }
 
 const cellId = (position: number, column: number) => `cell-${position}-${column}`;

@@ -1,8 +1,10 @@
 import type { Case, Measure } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { isEmptied } from "../machine/model";
-import { Cell } from "./Cell";
+import { useVocabulary } from "../machine/vocabulary";
+import { Cell, type Series } from "./Cell";
 import { type Row, rowName } from "./model";
+import { sayNotes } from "./notes";
 import type { RowStatus } from "./sheet";
 import type { Sheet } from "./useSheet";
 
@@ -12,10 +14,12 @@ interface Props {
   measures: Measure[];
   rows: Row[];
   onRefusal: (message: string | null) => void;
+  onSeries: (series: Series) => void;
   onEntered: (position: number) => void;
   onHold: (position: number | null) => void;
   onMend: (position: number) => void;
   onMark: (position: number) => void;
+  onMore: (position: number) => void;
 }
 
 /** The runs that are there, and warm-ups: rows are runs, columns the measures of the workload. */
@@ -47,8 +51,9 @@ export function RunSheet(props: Props) {
   );
 }
 
-function SheetRow({ row, measures, onMark, ...cells }: Omit<Props, "rows"> & { row: Row }) {
+function SheetRow({ row, measures, onMark, onMore, ...cells }: Omit<Props, "rows"> & { row: Row }) {
   const status = cells.sheet.status[row.position];
+  const figures = useVocabulary().run_conditions;
   return (
     <tr>
       <th scope="row" className="text-left font-semibold">
@@ -68,6 +73,9 @@ function SheetRow({ row, measures, onMark, ...cells }: Omit<Props, "rows"> & { r
           <Button aria-label={`Mark ${rowName(row).toLowerCase()}…`} onClick={() => onMark(row.position)}>
             Mark…
           </Button>
+          <Button aria-label={`More of ${rowName(row).toLowerCase()}…`} onClick={() => onMore(row.position)}>
+            More…
+          </Button>
           {row.state !== "complete" && (
             <span className="font-medium">
               {row.state}: {row.reason}
@@ -75,6 +83,9 @@ function SheetRow({ row, measures, onMark, ...cells }: Omit<Props, "rows"> & { r
           )}
           <SaveState row={row} status={status} />
         </div>
+        <p className="max-w-80 text-sm text-soft empty:hidden">
+          {sayNotes(row.run, figures, cells.job.machine.decimal_mark)}
+        </p>
       </td>
     </tr>
   );

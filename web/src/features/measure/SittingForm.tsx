@@ -2,10 +2,11 @@ import { type FormEvent, useState } from "react";
 
 import { type Case, type Figure, putSitting, Refused, type Sitting, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
+import { formatDay } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { type DecimalMark, readNumber, writeNumber, writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
-import { ChoiceField, TextField } from "../../ui/Field";
+import { ChoiceField, DateField, TextField } from "../../ui/Field";
 import { useSave } from "../machine/api";
 import { figureName } from "../machine/figures";
 import { buildName, planFor } from "../machine/model";
@@ -86,6 +87,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
     build: sitting?.build ?? build,
     purpose: sitting?.purpose ?? "plan",
     restarted: bootAnswer(sitting),
+    day: "",
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
     conditions: readConditions(sitting?.conditions ?? usual, machine.decimal_mark),
   });
@@ -96,7 +98,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
       putSitting(machine.id, form.id, {
         build: form.build,
         purpose: form.purpose,
-        started_at: sitting?.started_at ?? new Date().toISOString(),
+        started_at: sitting?.started_at ?? (form.day ? `${form.day}T12:00:00Z` : new Date().toISOString()),
         ambient_c: ambient,
         ...bootOf(form, sitting, last),
         mount: sitting?.mount ?? null,
@@ -162,12 +164,15 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
       </div>
       <details className="sm:col-span-2" open={sitting !== null}>
         <summary className="flex min-h-11 cursor-pointer items-center text-soft">
-          On {name}, {PURPOSES.find(([key]) => key === form.purpose)?.[1]}
+          On {name}
+          {form.day && `, held on ${formatDay(form.day)}`},{" "}
+          {PURPOSES.find(([key]) => key === form.purpose)?.[1]}
           {held && ` · ${held}`} · change
         </summary>
         <div className="grid gap-4 pt-2 sm:grid-cols-2">
           <ChoiceField
             label="Build"
+            problem={save.error instanceof Refused ? save.error.at("build") : undefined}
             value={form.build}
             choices={job.builds.map((build) => [build.id, buildName(build)] as const)}
             onChange={(build) => setForm({ ...form, build })}
@@ -178,6 +183,13 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
             choices={PURPOSES}
             onChange={(purpose) => setForm({ ...form, purpose })}
           />
+          {!sitting && (
+            <DateField
+              label="Held on another day (an old log)"
+              value={form.day}
+              onChange={(day) => setForm({ ...form, day, purpose: day ? "earlier" : "plan" })}
+            />
+          )}
           {figures.map(({ key }) => (
             <TextField
               key={key}

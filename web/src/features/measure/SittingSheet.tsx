@@ -4,11 +4,12 @@ import type { Case, Doubt, Measure, Run, Sitting, Workload } from "../../api/cli
 import { useKeys } from "../../lib/keys";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
-import { isEmptied, measuresOf, planFor } from "../machine/model";
-import { Cell, focusCell } from "./Cell";
+import { isRead, sayField } from "../machine/kinds";
+import { useRuns } from "../machine/api";
+import { isEmptied, measuresOf, planFor, swapOf } from "../machine/model";
+import { Cell, focusCell, focusRow, labelId, type Series } from "./Cell";
 import { Done } from "./Done";
 import { Doubts } from "./Doubts";
-import { MarkDialog } from "./MarkDialog";
 import {
   countedWith,
   nextInQueue,
@@ -21,9 +22,11 @@ import {
   sayPlace,
 } from "./model";
 import { Outcomes } from "./Outcomes";
+import { RowDialog } from "./RowDialog";
 import { RunSheet, SaveState } from "./RunSheet";
 import { SoFar } from "./SoFar";
-import { Timers } from "./Timers";
+import { type Noted, usualLabel } from "./notes";
+import { Timers, useTimers } from "./Timers";
 import { type Sheet, useSheet } from "./useSheet";
 
 interface Props {
@@ -43,24 +46,39 @@ interface Props {
 /** One workload of a sitting: the next reading large, what is there so far below it. */
 export function SittingSheet(props: Props) {
   const { job, runs, sitting, workload, queue, doubts, arrivingRef, onChoose, onBegin, onTyping } = props;
-  const [marking, setMarking] = useState<number | null>(null);
+  const [opened, setOpened] = useState<{ position: number; isMark: boolean } | null>(null);
   const [held, setHeld] = useState<number | null>(null);
   const [mended, setMended] = useState<number | null>(null);
+  const [series, setSeries] = useState<Series | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
-  const measures = measuresOf(job, workload.name);
-  const sheet = useSheet(job, runs, sitting, workload, measures);
+  const all = measuresOf(job, workload.name);
+  const measures = all.filter((measure) => isRead(measure, all));
   const plan = planFor(job, sitting.build);
+  const made = runs.filter((run) => run.workload === workload.name && !isEmptied(run));
+  const timers = useTimers(plan, sitting.id, made.length);
+  const isLabelled = plan.pair_by === "label";
+  const swap = swapOf(job, sitting.build);
+  const beside = useRuns(
+    job.machine.id,
+    isLabelled ? { build: swap ? [swap.before, swap.after] : [sitting.build] } : {},
+  );
+  const usual = (row: Row): Noted => {
+    const label = usualLabel(beside, workload.name, sitting.id, row.position);
+    return { ...timers.noted(), ...(label && { pair_label: label }) };
+  };
+  const sheet = useSheet(job, runs, sitting, workload, all, measures, usual);
   const planned = runsPlanned(plan, workload);
   const isOpen = sitting.closed_at === null;
   // What is being typed stays under the hands, whatever another device does to the sitting meanwhile.
   const next = isOpen || held !== null ? nextRow(sheet.rows, held, mended) : undefined;
-  const made = runs.filter((run) => run.workload === workload.name && !isEmptied(run));
   const queued = queue.find((known) => known.workload.id === workload.id);
-  const marked = sheet.rows.find((row) => row.position === marking);
+  const marked = sheet.rows.find((row) => row.position === opened?.position);
+  const setMarking = (position: number) => setOpened({ position, isMark: true });
   // What is being sent counts here already, so that fast hands are not held up.
   const done = Math.max(queued?.done ?? 0, countedWith(sheet.rows, null));
   const isDone = done >= planned;
   const now = queue.map((known) => (known === queued ? { ...known, done } : known));
+  const failed = queued?.failed ?? 0;
   const isSaving = Object.values(sheet.status).some(({ kind }) => kind === "sending");
   useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? 1) });
   const position = next?.position;
@@ -69,7 +87,7 @@ export function SittingSheet(props: Props) {
     // A dialog that has just gone gives the cursor back to where it was opened from; only then it is taken.
     const timer = setTimeout(() => {
       arrivingRef.current = false;
-      if (position !== undefined) focusCell(position);
+      if (position !== undefined) focusRow(position);
     }, SOON_MS);
     return () => clearTimeout(timer);
   }, [arrivingRef, position]);
@@ -84,6 +102,7 @@ export function SittingSheet(props: Props) {
     sheet,
     measures,
     onRefusal: setRefusal,
+    onSeries: setSeries,
     onEntered,
     onHold: setHeld,
     onMend: setMended,
@@ -106,11 +125,11 @@ export function SittingSheet(props: Props) {
         doubts={doubts.filter(({ run }) => made.some(({ id }) => id === run))}
         sheet={sheet}
       />
-      <Timers plan={plan} sitting={sitting.id} runs={made.length} />
+      <Timers plan={plan} timers={timers} runs={made.length} />
       {/* A sitting that another device begins must not slip under the hands of who types here. */}
       <div onFocus={onTyping}>
         {next && (
-          <Next row={next} isDone={isDone} {...cells}>
+          <Next row={next} isDone={isDone} label={isLabelled ? labelOf(next, usual) : null} {...cells}>
             <Done
               job={job}
               sitting={sitting}
@@ -131,6 +150,21 @@ export function SittingSheet(props: Props) {
             onMore={() => setMarking(next.position)}
           />
         )}
+        {failed > 0 && !isDone && isOpen && (
+          <p className="mt-3 font-medium">
+            {failed === 1 ? "One run gave no figure" : `${failed} runs gave no figure`}. Repeat until{" "}
+            {planned} count: a sitting with fewer cuts every other one to as many.
+          </p>
+        )}
+        {series && (
+          <SeriesAsked
+            series={series}
+            onDone={() => {
+              setSeries(null);
+              arrivingRef.current = true;
+            }}
+          />
+        )}
         {refusal && (
           <div className="mt-2">
             <Note alert>{refusal}</Note>
@@ -138,7 +172,12 @@ export function SittingSheet(props: Props) {
         )}
         <SoFar job={job} runs={runs} sitting={sitting} workload={workload} />
         <div className="mt-4">
-          <RunSheet rows={otherRows(sheet.rows, next)} onMark={setMarking} {...cells} />
+          <RunSheet
+            rows={otherRows(sheet.rows, next)}
+            onMark={setMarking}
+            onMore={(position) => setOpened({ position, isMark: false })}
+            {...cells}
+          />
         </div>
       </div>
       <div className="mt-3 flex flex-wrap items-center gap-3">
@@ -152,12 +191,16 @@ export function SittingSheet(props: Props) {
         </p>
       </div>
       {marked && (
-        <MarkDialog
+        <RowDialog
+          job={job}
           row={marked}
-          onClose={() => setMarking(null)}
-          onSave={(state, reason) => {
-            sheet.mark(marked.position, state, reason);
-            setMarking(null);
+          workload={workload}
+          measures={measures}
+          isMark={opened?.isMark ?? true}
+          onClose={() => setOpened(null)}
+          onSave={(amended) => {
+            sheet.amend(marked.position, amended);
+            setOpened(null);
           }}
         />
       )}
@@ -166,6 +209,61 @@ export function SittingSheet(props: Props) {
 }
 
 const SOON_MS = 80;
+
+/** A log of one run is no column of runs: nothing of it is taken before that is said. */
+function SeriesAsked({ series: { rows, take }, onDone }: { series: Series; onDone: () => void }) {
+  const [first, last] = [rows[0]?.[0], rows.at(-1)?.[0]];
+  return (
+    <div className="mt-3">
+      <Note alert>
+        <p>
+          <b className="font-semibold">
+            {first} to {last} in even steps: is this one run over time?
+          </b>{" "}
+          Then it is no column of runs, and only its figure belongs here: type that one.
+        </p>
+        <div className="mt-2 flex flex-wrap gap-2">
+          <Button onClick={onDone}>It is one run: take nothing</Button>
+          <Button
+            onClick={() => {
+              take();
+              onDone();
+            }}
+          >
+            Each row is a run of its own
+          </Button>
+        </div>
+      </Note>
+    </div>
+  );
+}
+
+const labelOf = (row: Row, usual: (row: Row) => Noted): string =>
+  row.entry?.noted.pair_label ?? row.run?.pair_label ?? usual(row).pair_label ?? "";
+
+/** What pairs this run with one of the other side: the same input, whatever its order. */
+function LabelField({ row, label, onType }: { row: Row; label: string; onType: (text: string) => void }) {
+  return (
+    <div className="w-full max-w-56 min-w-32 flex-1">
+      <p className="mb-1 text-soft">Paired by</p>
+      <input
+        id={labelId(row.position)}
+        className="field h-16!"
+        aria-label={`${rowName(row)}, label that pairs it`}
+        placeholder="e.g. photo set 3"
+        autoComplete="off"
+        value={label}
+        data-row={row.position}
+        onChange={(event) => onType(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key !== "Enter") return;
+          event.preventDefault();
+          focusCell(row.position);
+        }}
+      />
+    </div>
+  );
+}
 
 /** How the job is done, in its own words; else its parameters. */
 function sayCard(workload: Workload): string {
@@ -180,15 +278,18 @@ interface NextProps {
   sheet: Sheet;
   measures: Measure[];
   onRefusal: (message: string | null) => void;
+  onSeries: (series: Series) => void;
   onEntered: (position: number) => void;
   onHold: (position: number | null) => void;
   onMend: (position: number) => void;
   isDone: boolean;
+  /** By which label it is paired, where the plan pairs by label; null elsewhere. */
+  label: string | null;
   children: ReactNode;
 }
 
 /** The next reading: one field a measure, large, and what Enter does as a button for who has no keyboard. */
-function Next({ row, measures, isDone, children, ...cells }: NextProps) {
+function Next({ row, measures, isDone, label, children, ...cells }: NextProps) {
   const goOn = () => {
     cells.sheet.commit(row.position);
     cells.onHold(null);
@@ -196,6 +297,16 @@ function Next({ row, measures, isDone, children, ...cells }: NextProps) {
   };
   return (
     <div className="flex flex-wrap items-end gap-3">
+      {label !== null && (
+        <LabelField
+          row={row}
+          label={label}
+          onType={(text) => {
+            cells.sheet.note(row.position, { pair_label: text || null });
+            cells.onHold(row.position);
+          }}
+        />
+      )}
       {measures.map((measure, column) => (
         <div key={measure.id} className="w-full max-w-xs min-w-40 flex-1">
           <p className="mb-1 flex justify-between gap-2 text-soft">
@@ -205,6 +316,7 @@ function Next({ row, measures, isDone, children, ...cells }: NextProps) {
             <span>{measure.unit_display}</span>
           </p>
           <Cell row={row} column={column} measure={measure} measures={measures} isLarge {...cells} />
+          <p className="mt-1 text-sm text-soft empty:hidden">{sayField(measure)}</p>
         </div>
       ))}
       {!isDone && (

@@ -9,6 +9,7 @@ import {
   isEmptyEntry,
   nextInQueue,
   nextRow,
+  NO_ENTRY,
   otherRows,
   rowName,
   runBody,
@@ -41,6 +42,8 @@ const entry = (texts: Record<string, string>, fields: Partial<Entry> = {}): Entr
   texts,
   state: "complete",
   reason: "",
+  noted: {},
+  marks: {},
   ready: true,
   ...fields,
 });
@@ -127,10 +130,12 @@ describe("a run as it is sent", () => {
 });
 
 describe("entries that a browser kept", () => {
-  const entry = { id: "r1", texts: { t: "41.9" }, state: "complete", reason: "", ready: true };
+  const entry = { ...NO_ENTRY, id: "r1", texts: { t: "41.9" }, ready: true };
   it("come back as they were typed, and a damaged row takes no other with it", () => {
     expect(fitEntries({ 1: entry, 2: "41.7", 3: { ...entry, id: "" }, x: entry })).toEqual({ 1: entry });
     expect(fitEntries({ 1: { ...entry, ready: "yes" } })).toEqual({ 1: { ...entry, ready: false } });
+    const { noted, marks, ...older } = entry;
+    expect(fitEntries({ 1: older })).toEqual({ 1: { ...older, noted, marks } });
     expect(fitEntries("nothing")).toBeNull();
   });
 });

@@ -2,6 +2,7 @@ import type { Case, Measure, Plan, Run, RunIn, RunState, Sitting, Swap, Workload
 import { fitDraft } from "../../lib/draft";
 import { formatCount } from "../../lib/format";
 import { writeNumber } from "../../lib/number";
+import { type Marks, marksOf, type Noted } from "./notes";
 import { isEmptied, measuresOf, planFor, sittingsOf, swapOf, tally } from "../machine/model";
 
 /** What is typed for one run and not yet saved; `texts` holds only the cells that were touched. */
@@ -10,13 +11,19 @@ export interface Entry {
   texts: Record<string, string>;
   state: RunState;
   reason: string;
+  /** What was noted beside the figures, and how these were read, where that was said anew. */
+  noted: Noted;
+  marks: Record<string, Marks>;
   /** Set once the row was left: it is to be sent as soon as the server answers. */
   ready: boolean;
 }
 
 export type Entries = Record<number, Entry>;
 
-const NO_ENTRY: Entry = { id: "", texts: {}, state: "complete", reason: "", ready: false };
+export const NO_ENTRY: Entry = {
+  ...{ id: "", texts: {}, state: "complete", reason: "" },
+  ...{ noted: {}, marks: {}, ready: false },
+};
 
 /** Of the entries that a browser kept, those that can be shown: a row that is damaged takes no other with it. */
 export function fitEntries(kept: unknown): Entries | null {
@@ -84,7 +91,7 @@ export function cellText(row: Row, measureId: string, mark: "." | ","): string {
   if (!reading) return "";
   if (reading.low !== reading.high)
     return `${writeNumber(reading.low, mark)}–${writeNumber(reading.high, mark)}`;
-  return writeNumber(reading.low, mark);
+  return `${reading.about ? "~" : ""}${writeNumber(reading.low, mark)}`;
 }
 
 /** The run as it is sent: typed cells as text, for the server to read; untouched ones as they were recorded. */
@@ -99,15 +106,19 @@ export function runBody(
   for (const measure of measures) {
     const typed = entry.texts[measure.id];
     const recorded = row.run?.readings[measure.id];
+    // What was said of how it is read stays with a figure that is corrected.
+    const said = entry.marks[measure.id] ?? marksOf(recorded);
     if (typed !== undefined) {
-      if (typed.trim()) readings[measure.id] = typed;
+      if (typed.trim()) readings[measure.id] = said.statistic || said.source ? { typed, ...said } : typed;
     } else if (recorded) {
-      const { low, high, ...marks } = recorded;
-      readings[measure.id] = low === high ? { value: low, ...marks } : { low, high, ...marks };
+      const { low, high, about, confirmed } = recorded;
+      const figure = low === high ? { value: low } : { low, high };
+      readings[measure.id] = { ...figure, about, confirmed, ...said };
     }
   }
   return {
     ...noted(row.run),
+    ...entry.noted,
     sitting: sitting.id,
     workload: workload.id,
     position: row.warmUp ?? row.position,
@@ -168,7 +179,9 @@ export function saySitting(job: Case, sitting: Sitting): string {
 }
 
 const isCounted = (run: Run, job: Case): boolean =>
-  !run.warm_up && run.state === "complete" && measuresOf(job, run.workload).some((m) => run.readings[m.id]);
+  !run.warm_up &&
+  run.state === "complete" &&
+  measuresOf(job, run.workload).some((m) => run.readings[m.id]?.source === null);
 
 /** Time left on a timer: "1:05". */
 export function sayLeft(milliseconds: number): string {
@@ -239,7 +252,9 @@ export function nextRow(
 
 /** Of the rows, those beside the next one: what stands above it, warm-ups too. */
 export const otherRows = (rows: Row[], next: Row | undefined): Row[] =>
-  rows.filter((row) => row !== next && (!next || row.position < next.position || row.run || row.entry));
+  rows.filter(
+    (row) => row !== next && (!isRowEmpty(row) || row.entry || row.position < (next?.position ?? 0)),
+  );
 
 /** The side that a plan which alternates asks for next, and which sitting of it that is; null once both are complete. */
 export function nextSide(

@@ -46,6 +46,8 @@ describe("a run sheet", () => {
     texts: { t: text },
     state: "complete",
     reason: "",
+    noted: {},
+    marks: {},
     ready,
   });
   const after = (state: SheetState, ...actions: SheetAction[]) => actions.reduce(reduceSheet, state);

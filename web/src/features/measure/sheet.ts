@@ -31,6 +31,7 @@ export interface SheetState {
 
 export type SheetAction =
   | { kind: "typed"; position: number; entry: Entry; measure: string; text: string }
+  | { kind: "noted"; position: number; entry: Entry }
   | { kind: "changed"; changes: Change[] }
   | { kind: "undone" }
   | { kind: "dropped"; positions: number[] }
@@ -46,6 +47,8 @@ export function reduceSheet(state: SheetState, action: SheetAction): SheetState 
       const texts = { ...entry.texts, [measure]: text };
       return put(state, [{ position, entry: { ...entry, ready: false, texts } }]);
     }
+    case "noted":
+      return put(state, [{ position: action.position, entry: { ...action.entry, ready: false } }]);
     case "changed": {
       const ready = action.changes.map(({ position, entry }) => ({
         position,

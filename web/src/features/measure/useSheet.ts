@@ -24,11 +24,13 @@ import {
   type Entry,
   fitEntries,
   isEmptyEntry,
+  NO_ENTRY,
   type Row,
   runBody,
   runsPlanned,
   sheetRows,
 } from "./model";
+import { marksOf, type Noted, notedOf } from "./notes";
 import { failedRows, type Placed, reduceSheet, type SheetAction, type SheetState, stands } from "./sheet";
 
 const RETRY_MS = 2000;
@@ -63,6 +65,10 @@ export function useSheet(
   sitting: Sitting,
   workload: Workload,
   measures: Measure[],
+  /** Of the measures those that are typed, in the order of their columns. */
+  columns: Measure[],
+  /** What is noted of a new run without being asked. */
+  usual: (row: Row) => Noted,
 ) {
   const { machine } = job;
   const client = useQueryClient();
@@ -93,11 +99,11 @@ export function useSheet(
 
   const entryOf = (row: Row): Entry =>
     latest.current.entries[row.position] ?? {
+      ...NO_ENTRY,
       id: row.run?.id ?? newId(),
-      texts: {},
+      noted: row.run ? {} : usual(row),
       state: row.state,
       reason: row.reason,
-      ready: false,
     };
 
   /** What is recorded of the row, as an entry that would bring it back. */
@@ -105,10 +111,13 @@ export function useSheet(
     const bare = { ...row, entry: undefined };
     const texts = measures.map((measure) => [measure.id, cellText(bare, measure.id, machine.decimal_mark)]);
     return {
+      ...NO_ENTRY,
       id,
       texts: Object.fromEntries(texts) as Entry["texts"],
       state: row.run?.state ?? "complete",
       reason: row.run?.reason ?? "",
+      noted: row.run ? notedOf(row.run) : {},
+      marks: Object.fromEntries(measures.map(({ id }) => [id, marksOf(row.run?.readings[id])])),
       ready: true,
     };
   };
@@ -119,20 +128,30 @@ export function useSheet(
   const commit = (position: number, entry: Entry | undefined = latest.current.entries[position]) => {
     if (!entry || entry.ready) return;
     const row = rowsNow()(position);
-    if (isEmptyEntry(row, entry)) dispatch({ kind: "dropped", positions: [position] });
-    else dispatch({ kind: "changed", changes: [{ position, entry, before: remember(row, entry.id) }] });
+    if (isEmptyEntry(row, entry)) {
+      // A label that was typed waits for its figure.
+      if (Object.keys(entry.noted).length === 0) dispatch({ kind: "dropped", positions: [position] });
+    } else dispatch({ kind: "changed", changes: [{ position, entry, before: remember(row, entry.id) }] });
   };
 
-  const mark = (position: number, state: RunState, reason: string) =>
-    commit(position, { ...entryOf(rowsNow()(position)), state, reason, ready: false });
+  const amend = (position: number, change: Partial<Entry>) =>
+    commit(position, { ...entryOf(rowsNow()(position)), ...change, ready: false });
+
+  const mark = (position: number, state: RunState, reason: string) => amend(position, { state, reason });
+
+  /** Notes what belongs to a row that is still being typed; it is saved with its figures. */
+  const note = (position: number, noted: Noted) => {
+    const entry = entryOf(rowsNow()(position));
+    dispatch({ kind: "noted", position, entry: { ...entry, noted: { ...entry.noted, ...noted } } });
+  };
 
   const paste = (from: number, measureId: string, block: string[][]) => {
     const rowAt = rowsNow();
-    const columns = measures.slice(measures.findIndex((measure) => measure.id === measureId));
+    const right = columns.slice(columns.findIndex((measure) => measure.id === measureId));
     const changes = block.map((cells, offset) => {
       const row = rowAt(from + offset);
       const entry = entryOf(row);
-      const pasted = columns.flatMap(({ id }, column) => {
+      const pasted = right.flatMap(({ id }, column) => {
         const cell = cells[column];
         return cell === undefined ? [] : [[id, cell] as const];
       });
@@ -147,7 +166,7 @@ export function useSheet(
     const row = rowsNow()(run.warm_up ? 0 : run.position);
     const body = runBody(
       { ...row, run },
-      { ...entryOf({ ...row, run }), texts: {} },
+      { ...NO_ENTRY, state: run.state, reason: run.reason ?? "" },
       sitting,
       workload,
       measures,
@@ -226,7 +245,9 @@ export function useSheet(
     canUndo: history.length > 0,
     type,
     commit,
+    amend,
     mark,
+    note,
     paste,
     undo,
     confirm,

@@ -6,23 +6,32 @@ import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { type DecimalMark, readNumber } from "../../lib/number";
-import { MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
+import { asksOf, KIND_NAMES, MEASURE_KINDS } from "../machine/kinds";
 import { useSave } from "../machine/api";
 import { measuresOf } from "../machine/model";
 import { SaveProblem } from "../machine/SaveProblem";
 import { useVocabulary } from "../machine/vocabulary";
-import { emptyMeasure, type MeasureDraft, ratedChoices, workloadBody, type WorkloadDraft } from "./model";
+import {
+  bases,
+  divisors,
+  emptyMeasure,
+  type MeasureDraft,
+  measureProblem,
+  ratedChoices,
+  workloadBody,
+  type WorkloadDraft,
+} from "./model";
 import { readParameters, writeParameters } from "./parameters";
 
-const KINDS = (Object.keys(MEASURE_KINDS) as MeasureKind[]).map(
-  (kind) => [kind, MEASURE_KINDS[kind].label] as const,
-);
+const KINDS = KIND_NAMES.map((kind) => [kind, MEASURE_KINDS[kind].label] as const);
 /** What a kind decides of a measure, by the names that the server gives it. */
-const FIXED = ["unit", "scale", "kind", "better"] as const;
+const FIXED = ["unit", "scale", "kind", "better", "of", "derived_from"] as const;
 const COMBINED = [
   ["", "read by itself"],
   ["highest", "the highest of its parts"],
   ["mean", "the mean of its parts"],
+  ["sum", "the sum of its parts"],
+  ["lowest", "the lowest of its parts"],
 ] as const;
 const LOADED: readonly PartRole[] = ["processor", "memory", "drive", "graphics", "cooler", "thermal paste"];
 
@@ -61,7 +70,8 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     setAsked(true);
-    if (!unread) save.mutate(draft.version);
+    if (!unread && !draft.measures.some((measure) => measureProblem(measure, mark)))
+      save.mutate(draft.version);
   };
   return (
     <form onSubmit={onSubmit} className="card mt-2 w-full space-y-3">
@@ -106,6 +116,9 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           number={index + 1}
           problem={at(`measures.${index}.part_of`)}
           kindProblem={FIXED.map((field) => at(`measures.${index}.${field}`)).find(Boolean)}
+          perProblem={at(`measures.${index}.per_measure`) ?? at(`measures.${index}.per_parameter`)}
+          missing={asked ? measureProblem(measure, mark) : undefined}
+          mark={mark}
           onEdit={(change) => edit(measure.id, change)}
         />
       ))}
@@ -168,13 +181,18 @@ interface MeasureProps {
   problem: string | undefined;
   /** Why it can't be of the chosen kind. */
   kindProblem: string | undefined;
+  perProblem: string | undefined;
+  missing: ReturnType<typeof measureProblem>;
+  mark: DecimalMark;
   onEdit: (change: Partial<MeasureDraft>) => void;
 }
 
-function MeasureFields({ draft, measure, number, problem, kindProblem, onEdit }: MeasureProps) {
+function MeasureFields(props: MeasureProps) {
+  const { draft, measure, number, problem, kindProblem, perProblem, missing, mark, onEdit } = props;
   const wholes = draft.measures.filter((other) => other.id !== measure.id && !other.partOf);
   const hasParts = draft.measures.some((other) => other.partOf === measure.id);
   const rated = ratedChoices(draft.loads, measure.kind, useVocabulary().parts);
+  const said = (field: string) => (missing?.field === field ? missing.text : undefined);
   return (
     <div className="grid gap-2 sm:grid-cols-[1fr_14rem_14rem]">
       <TextField
@@ -209,6 +227,47 @@ function MeasureFields({ draft, measure, number, problem, kindProblem, onEdit }:
           onChange={(partOf) => onEdit({ partOf })}
         />
       ) : null}
+      {asksOf(measure.kind) === "levels" && (
+        <NoteField
+          label={`Steps of measure ${number}, one a line, the worst first`}
+          value={measure.levels}
+          problem={said("levels")}
+          onChange={(levels) => onEdit({ levels })}
+        />
+      )}
+      {asksOf(measure.kind) === "of" && (
+        <TextField
+          label={`Measure ${number} tries how many`}
+          inputMode="decimal"
+          placeholder="e.g. 9 programs"
+          value={measure.of}
+          problem={said("of")}
+          onChange={(of) => onEdit({ of })}
+        />
+      )}
+      {asksOf(measure.kind)?.startsWith("per") && (
+        <>
+          <ChoiceField
+            label={`Measure ${number} is made from`}
+            value={measure.base}
+            problem={said("base")}
+            choices={[
+              ["", "choose a figure"] as const,
+              ...bases(draft, measure).map(
+                (other) => [other.id, other.name || draft.name || "the first"] as const,
+              ),
+            ]}
+            onChange={(base) => onEdit({ base })}
+          />
+          <ChoiceField
+            label={`Measure ${number} is divided by`}
+            value={measure.per}
+            problem={said("per") ?? perProblem}
+            choices={[["", sayDivisors(measure)] as const, ...divisors(draft, measure, mark)]}
+            onChange={(per) => onEdit({ per })}
+          />
+        </>
+      )}
       {rated.length > 0 && (
         <ChoiceField
           label={`Measure ${number} is set against`}
@@ -220,3 +279,8 @@ function MeasureFields({ draft, measure, number, problem, kindProblem, onEdit }:
     </div>
   );
 }
+
+const sayDivisors = (measure: MeasureDraft): string =>
+  asksOf(measure.kind) === "per power"
+    ? "choose the figure for power"
+    : "choose a number held the same below";

@@ -12,7 +12,7 @@ import { newId } from "../../lib/ids";
 import { readMoney, writeMoney } from "../../lib/money";
 import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
 import { readFigures, writeFigures } from "../machine/figures";
-import { MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
+import { asksOf, kindOf, MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
 import { readParameters, writeParameters } from "./parameters";
 
 /** `part` is the place of the measure that this one is a part of, in the list of measures. */
@@ -21,8 +21,15 @@ export interface MeasureDraft {
   name: string;
   kind: MeasureKind;
   partOf: string;
-  combined: "" | "highest" | "mean";
+  combined: "" | "highest" | "mean" | "sum" | "lowest";
   ratedAs: string;
+  /** The described steps of a scale, one a line, the worst first. */
+  levels: string;
+  /** How many things a run of a set tries. */
+  of: string;
+  /** What a derived one is made from, by id, and what it is divided by: a measure's id or a size of the job. */
+  base: string;
+  per: string;
 }
 
 export interface WorkloadDraft {
@@ -45,6 +52,10 @@ export const emptyMeasure = (): MeasureDraft => ({
   partOf: "",
   combined: "",
   ratedAs: "",
+  levels: "",
+  of: "",
+  base: "",
+  per: "",
 });
 
 export const emptyWorkload = (): WorkloadDraft => ({
@@ -79,14 +90,13 @@ export function workloadDraft(workload: Workload, measures: Measure[], mark: Dec
       partOf: measure.part_of ?? "",
       combined: measure.combined_by ?? "",
       ratedAs: measure.rated_as ?? "",
+      levels: measure.levels.join("\n"),
+      of: writeValue(measure.of, mark),
+      base: measure.derived_from ?? "",
+      per: measure.per_measure ?? measure.per_parameter ?? "",
     })),
   };
 }
-
-const kindOf = (measure: Measure): MeasureKind =>
-  (Object.keys(MEASURE_KINDS) as MeasureKind[]).find(
-    (kind) => MEASURE_KINDS[kind].unit === measure.unit && MEASURE_KINDS[kind].kind === measure.kind,
-  ) ?? "score";
 
 /**
  * A workload as it is sent; a measure without a name of its own takes the workload's. Recorded measures keep their
@@ -113,18 +123,82 @@ export function workloadBody(
       const before = known.get(measure.id);
       // A recorded measure keeps its very unit unless another kind was chosen for it.
       const kept = before && kindOf(before) === measure.kind ? before : undefined;
-      const { unit, scale, kind, better } = kept ?? MEASURE_KINDS[measure.kind];
-      const { step = null, levels = [], of = null } = kept ?? {};
+      const { unit, scale, kind, better } = kept ?? kindBody(measure, draft);
+      const asks = asksOf(measure.kind);
       return {
         id: measure.id,
         name: measure.name.trim() || draft.name,
-        ...{ unit, scale, kind, better, step, levels, of },
+        ...{ unit, scale, kind, better, step: kept?.step ?? null },
+        levels: asks === "levels" ? linesOf(measure.levels) : (kept?.levels ?? []),
+        of: asks === "of" ? readNumber(measure.of, mark) : (kept?.of ?? null),
         part_of: measure.partOf || null,
         combined_by: measure.combined || null,
         rated_as: measure.ratedAs || null,
+        derived_from: asks?.startsWith("per") ? measure.base || null : null,
+        per_measure: asks === "per power" ? measure.per || null : null,
+        per_parameter: asks === "per size" ? measure.per || null : null,
       };
     }),
   };
+}
+
+/** What a kind decides; a figure by a size of the job stays what it is made from. */
+function kindBody(
+  measure: MeasureDraft,
+  draft: WorkloadDraft,
+): Pick<Measure, "unit" | "scale" | "kind" | "better"> {
+  const own = MEASURE_KINDS[measure.kind];
+  const base = draft.measures.find((other) => other.id === measure.base);
+  if (asksOf(measure.kind) !== "per size" || !base) return own;
+  const { unit, scale, kind, better } = MEASURE_KINDS[base.kind];
+  return { unit, scale, kind, better };
+}
+
+const linesOf = (text: string): string[] =>
+  text
+    .split("\n")
+    .map((line) => line.trim())
+    .filter(Boolean);
+
+/** What is missing of a measure before it can be saved: the field, and what to write there. */
+export function measureProblem(
+  measure: MeasureDraft,
+  mark: DecimalMark,
+): { field: "levels" | "of" | "base" | "per"; text: string } | undefined {
+  const asks = asksOf(measure.kind);
+  const count = readNumber(measure.of, mark);
+  if (asks === "levels" && linesOf(measure.levels).length < 2)
+    return { field: "levels", text: "Describe two steps or more, one a line, the worst first." };
+  if (asks === "of" && (count === null || !Number.isInteger(count) || count < 1))
+    return { field: "of", text: "Write how many there are, like 9." };
+  if (asks?.startsWith("per") && !measure.base)
+    return { field: "base", text: "Choose the figure that it is made from." };
+  if (asks?.startsWith("per") && !measure.per) return { field: "per", text: "Choose what it is divided by." };
+  return undefined;
+}
+
+/** What a derived measure can be made from: times, rates and scores of the same workload that are read. */
+export const bases = (draft: WorkloadDraft, measure: MeasureDraft): MeasureDraft[] =>
+  draft.measures.filter(
+    (other) =>
+      other.id !== measure.id &&
+      !asksOf(other.kind)?.startsWith("per") &&
+      MEASURE_KINDS[other.kind].scale === "ratio",
+  );
+
+/** What it can be divided by: figures for power, or numbers that are held the same in every run. */
+export function divisors(
+  draft: WorkloadDraft,
+  measure: MeasureDraft,
+  mark: DecimalMark,
+): readonly (readonly [string, string])[] {
+  if (asksOf(measure.kind) === "per power")
+    return draft.measures
+      .filter(({ kind, id }) => kind === "power" && id !== measure.id)
+      .map(({ id, name }) => [id, name || draft.name || "power"] as const);
+  return Object.entries(readParameters(draft.held, mark)).flatMap(([name, value]) =>
+    typeof value === "number" && value > 0 ? [[name, `${name} (${writeValue(value, mark)})`] as const] : [],
+  );
 }
 
 const RATED_UNITS: Partial<Record<MeasureKind, string>> = { rate: "MB/s", power: "W" };

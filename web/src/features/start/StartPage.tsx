@@ -11,7 +11,7 @@ import { Note } from "../../ui/Note";
 import { Term } from "../../ui/Term";
 import { TopBar } from "../../ui/TopBar";
 import { refreshBenches } from "../machine/api";
-import { useTemplates } from "../machine/vocabulary";
+import { useTemplates, useVocabulary } from "../machine/vocabulary";
 import {
   CHANGES,
   emptyStart,
@@ -223,6 +223,7 @@ interface PlanProps {
 /** The plan in three sentences, each with a way to change it. */
 function PlanInSentences({ draft, problems, onSet }: PlanProps) {
   const [amount, rest] = sayAmount(draft);
+  const { margins } = useVocabulary();
   const along = useTemplates().find(({ change }) => change === draft.change)?.advice ?? BUNDLE;
   return (
     <aside className="space-y-4 border-line bg-card p-6 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
@@ -257,7 +258,7 @@ function PlanInSentences({ draft, problems, onSet }: PlanProps) {
         said={
           <>
             It <Term name="matters from">counts from</Term>{" "}
-            <b className="font-semibold">{sayMargin(draft)}</b> on
+            <b className="font-semibold">{sayMargin(draft, margins)}</b> on
             {draft.hoped.trim()
               ? `; hoped for are ${draft.hoped} ${marginUnit(draft)}.`
               : ", whatever is hoped for."}

@@ -41,8 +41,10 @@ describe("a job that is begun", () => {
   });
   it("begins with heat where something cools, and says margins in the figure's unit", () => {
     expect([firstFigure("thermal paste"), firstFigure("memory")]).toEqual(["heat", "time"]);
-    expect(sayMargin({ ...draft, timed: [emptyTimed("claim", "heat")] })).toBe("1 K");
-    expect(sayMargin({ ...draft, matters: "1.5" })).toBe("1.5 %");
+    const margins = { "difference heat": 1, "ratio time": 2 };
+    expect(sayMargin({ ...draft, timed: [emptyTimed("claim", "heat")] }, margins)).toBe("1 K");
+    expect(sayMargin(draft, margins)).toBe("2 %");
+    expect(sayMargin({ ...draft, matters: "1.5" }, margins)).toBe("1.5 %");
   });
   it("says that the sides take turns where a change can be flipped back", () => {
     expect(sayAmount({ ...draft, change: "settings" }).join(", ")).toContain("the sides taking turns");

@@ -1,7 +1,7 @@
-import type { BeginningIn, MeasureIn } from "../../api/client";
+import type { BeginningIn, MeasureIn, Vocabulary } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { newId } from "../../lib/ids";
-import { type DecimalMark, readNumber } from "../../lib/number";
+import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
 import { MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
 
 export type Change = BeginningIn["change"];
@@ -157,21 +157,14 @@ export function sayAmount({ sittings, runs, change }: StartDraft): [string, stri
   ];
 }
 
-const USUAL_MARGIN: Record<FigureName, string> = {
-  time: "2 %",
-  rate: "2 %",
-  frames: "2 %",
-  score: "2 %",
-  heat: "1 K",
-  noise: "1 dB",
-};
+const MARGIN_UNITS: Partial<Record<FigureName, string>> = { heat: "K", noise: "dB" };
 
-/** From what change on it counts: what was written, else what is usual for the figure. */
-export function sayMargin(draft: StartDraft): string {
-  const figure = draft.timed[0]?.figure ?? "time";
-  const unit = USUAL_MARGIN[figure].replace(/^\S+ /, "");
-  return draft.matters.trim() ? `${draft.matters} ${unit}` : USUAL_MARGIN[figure];
+/** From what change on it counts: what was written, else what is usual for the figure (by scale and kind). */
+export function sayMargin(draft: StartDraft, margins: Vocabulary["margins"]): string {
+  const { scale, kind } = MEASURE_KINDS[draft.timed[0]?.figure ?? "time"];
+  const usual = writeValue(margins[`${scale} ${kind}`] ?? null, draft.mark);
+  return `${draft.matters.trim() || usual} ${marginUnit(draft)}`;
 }
 
 export const marginUnit = (draft: StartDraft): string =>
-  USUAL_MARGIN[draft.timed[0]?.figure ?? "time"].replace(/^\S+ /, "");
+  MARGIN_UNITS[draft.timed[0]?.figure ?? "time"] ?? "%";

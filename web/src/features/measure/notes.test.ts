@@ -1,0 +1,57 @@
+import { describe, expect, it } from "vitest";
+
+import type { Figure, Measure, Run } from "../../api/client";
+import { notesDraft, readNotes, sayNotes, usualLabel } from "./notes";
+
+const figures = [
+  { key: "ambient_c", label: "room", kind: "number", unit: "°C", words: [] },
+  { key: "drive_firmware", label: "drive firmware", kind: "text", unit: "", words: [] },
+] as Figure[];
+const run = {
+  ...{ id: "r", workload: "Stitch", sitting: "s1", position: 2, pair_label: "set 3", held_back: "heat" },
+  ...{
+    duration_s: 90,
+    soak_s: null,
+    conditions: { ambient_c: 22.5, drive_firmware: "3.10" },
+    note: "a rattle",
+  },
+  readings: { m: { low: 1, high: 1, about: false, source: "remembered", statistic: null, confirmed: false } },
+} as unknown as Run;
+const measures = [{ id: "m" }] as Measure[];
+
+describe("what belongs to a run", () => {
+  it("is sent as it was recorded where nobody changed it", () => {
+    const draft = notesDraft(run, {}, measures, {}, ",");
+    expect(draft).toMatchObject({ length: "1,5", conditions: { ambient_c: "22,5", drive_firmware: "3.10" } });
+    expect(draft.marks).toEqual({ m: { statistic: null, source: "remembered" } });
+    const { pair_label, held_back, duration_s, soak_s, conditions, note } = run;
+    expect(readNotes(draft, figures, ",")).toEqual({
+      noted: { pair_label, held_back, duration_s, soak_s, conditions, note },
+    });
+  });
+  it("names each field that can't be read, and keeps versions as text", () => {
+    const draft = notesDraft(undefined, {}, measures, {}, ".");
+    const wrong = {
+      ...draft,
+      length: "-1",
+      soak: "long",
+      conditions: { ambient_c: "warm", drive_firmware: "3.10" },
+    };
+    const read = readNotes(wrong, figures, ".");
+    expect("problems" in read && Object.keys(read.problems)).toEqual(["ambient_c", "length", "soak"]);
+    expect(readNotes({ ...draft, conditions: { drive_firmware: "3.10" } }, figures, ".")).toMatchObject({
+      noted: { conditions: { drive_firmware: "3.10" }, pair_label: null, held_back: null },
+    });
+  });
+  it("stands beside it in one line", () => {
+    expect(sayNotes(run, figures, ",")).toBe(
+      "set 3 · held back by heat · remembered, kept out of the test · room 22,5 °C · drive firmware 3.10 · a rattle",
+    );
+  });
+});
+
+it("a run most likely has the label of the same run in another sitting", () => {
+  expect(usualLabel([run], "Stitch", "s2", 2)).toBe("set 3");
+  expect(usualLabel([run], "Stitch", "s1", 2)).toBeUndefined();
+  expect(usualLabel([run], "Stitch", "s2", 1)).toBeUndefined();
+});
