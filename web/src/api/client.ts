@@ -163,6 +163,8 @@ export const putRun = (machine_id: string, run_id: string, body: RunIn) =>
   take(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } }, body }),
   );
+export type ColumnsIn = Schemas["ColumnsIn"];
+export const postColumns = (body: ColumnsIn) => take(http.POST("/api/columns", { body }));
 export const postRuns = (machine_id: string, runs: RunOfBlock[]) =>
   take(http.POST("/api/machines/{machine_id}/runs", { ...machine(machine_id), body: { runs } }));
 export const putLateExclusion = (machine_id: string, run_id: string, body: Schemas["LateExclusionIn"]) =>

@@ -88,6 +88,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Columns
+         * @description Say how two columns of figures differ, in both forms where they are times.
+         */
+        post: operations["post_columns_api_columns_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -1460,6 +1480,59 @@ export interface components {
              * @description The version that was seen; null for something new
              */
             version?: number | null;
+        };
+        /**
+         * ColumnsIn
+         * @description What the figures are, and both columns as they were typed: one figure a line.
+         */
+        ColumnsIn: {
+            /** Unit */
+            unit: string;
+            /**
+             * Scale
+             * @enum {string}
+             */
+            scale: "ratio" | "difference" | "level" | "ordinal" | "outcome";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "time" | "rate" | "score" | "heat" | "noise" | "power" | "clock" | "fan" | "amount" | "gauge" | "rank" | "felt" | "other";
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "higher" | "lower";
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /**
+             * Decimal Mark
+             * @default .
+             * @enum {string}
+             */
+            decimal_mark: "." | ",";
+        };
+        /**
+         * ColumnsOut
+         * @description `lines` say it; the last of them, that it is no verdict.
+         */
+        ColumnsOut: {
+            /** Lines */
+            lines: string[];
+            /** Looks Before */
+            looks_before: number;
+            /** Looks After */
+            looks_after: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Gain Percent */
+            gain_percent: number | null;
+            /** Time Saved Percent */
+            time_saved_percent: number | null;
         };
         /**
          * CompanionsOut
@@ -4392,6 +4465,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_columns_api_columns_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColumnsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnsOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -18,6 +18,7 @@ const SCREENS = {
   plan: () => import("../features/plan/PlanPage"),
   setup: () => import("../features/setup/SetupPage"),
   start: () => import("../features/start/StartPage"),
+  columns: () => import("../features/columns/ColumnsPage"),
   swap: () => import("../features/swap/SwapPage"),
 } as const;
 const BillPage = lazy(() => SCREENS.bill().then(({ BillPage }) => ({ default: BillPage })));
@@ -28,6 +29,7 @@ const MeasurePage = lazy(() => SCREENS.measure().then(({ MeasurePage }) => ({ de
 const NewMachinePage = lazy(() => SCREENS.newMachine().then((page) => ({ default: page.NewMachinePage })));
 const PlanPage = lazy(() => SCREENS.plan().then(({ PlanPage }) => ({ default: PlanPage })));
 const SetupPage = lazy(() => SCREENS.setup().then(({ SetupPage }) => ({ default: SetupPage })));
+const ColumnsPage = lazy(() => SCREENS.columns().then((page) => ({ default: page.ColumnsPage })));
 const StartPage = lazy(() => SCREENS.start().then(({ StartPage }) => ({ default: StartPage })));
 const SwapPage = lazy(() => SCREENS.swap().then(({ SwapPage }) => ({ default: SwapPage })));
 
@@ -91,6 +93,7 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <HomePage /> },
       { path: "/new", element: <StartPage /> },
+      { path: "/columns", element: <ColumnsPage /> },
       { path: "/machines/new", element: <NewMachinePage /> },
       {
         path: "/machines/:machineId",

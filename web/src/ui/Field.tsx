@@ -83,11 +83,12 @@ export function DateField({ value, onChange, ...frame }: Common) {
   );
 }
 
-export function NoteField({ value, onChange, ...frame }: Common) {
+export function NoteField({ value, onChange, isTall = false, ...frame }: Common & { isTall?: boolean }) {
   return (
     <Frame {...frame}>
       <Textarea
-        className="field h-20 py-2"
+        className={`field py-2 ${isTall ? "h-56 tabular-nums" : "h-20"}`}
+        aria-invalid={Boolean(frame.problem)}
         value={value}
         onChange={(event) => onChange(event.target.value)}
       />

@@ -174,6 +174,9 @@ function FirstRun() {
           Begin the first job
         </ButtonLink>
         <ButtonLink to="/machines/new">Describe a machine with all its parts</ButtonLink>
+        <ButtonLink look="quiet" to="/columns">
+          Only compare two columns of figures
+        </ButtonLink>
       </div>
     </div>
   );

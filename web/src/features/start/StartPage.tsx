@@ -146,6 +146,9 @@ export function StartPage() {
             <ButtonLink look="quiet" to="/machines/new">
               Describe the parts first
             </ButtonLink>
+            <ButtonLink look="quiet" to="/columns">
+              Only two columns of figures
+            </ButtonLink>
           </div>
         </form>
         <PlanInSentences draft={draft} problems={problems} onSet={set} />

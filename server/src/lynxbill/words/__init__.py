@@ -1,0 +1,1 @@
+"""Results as they are said: sentences and shown figures, from the core's results alone."""

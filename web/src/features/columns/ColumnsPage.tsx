@@ -1,0 +1,116 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ClipboardEvent, useDeferredValue } from "react";
+
+import { type ColumnsIn, postColumns, Refused } from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import type { DecimalMark } from "../../lib/number";
+import { Button, ButtonLink } from "../../ui/Button";
+import { ChoiceField, NoteField } from "../../ui/Field";
+import { Note } from "../../ui/Note";
+import { TopBar } from "../../ui/TopBar";
+import { KIND_NAMES, MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
+import { splitColumns } from "./model";
+
+const PLAIN: readonly MeasureKind[] = KIND_NAMES.filter(
+  (name) => !("asks" in MEASURE_KINDS[name]) && name !== "works",
+);
+const KINDS = PLAIN.map((name) => [name, MEASURE_KINDS[name].label] as const);
+const MARKS = [
+  [".", "a point: 41.9"],
+  [",", "a comma: 41,9"],
+] as const satisfies readonly (readonly [DecimalMark, string])[];
+
+interface ColumnsDraft {
+  kind: MeasureKind;
+  mark: DecimalMark;
+  before: string;
+  after: string;
+}
+
+const EMPTY: ColumnsDraft = { kind: "time", mark: ".", before: "", after: "" };
+
+/** Two columns of figures, read the moment they are there; nothing else is asked, and nothing is kept but here. */
+export function ColumnsPage() {
+  const [draft, setDraft, forget] = useDraft<ColumnsDraft>("columns", EMPTY);
+  const set = (change: Partial<ColumnsDraft>) => setDraft({ ...draft, ...change });
+  const { unit, scale, kind, better } = MEASURE_KINDS[draft.kind];
+  const asked = useDeferredValue<ColumnsIn>({
+    ...{ unit, scale, kind, better, before: draft.before, after: draft.after, decimal_mark: draft.mark },
+  });
+  const hasBoth = Boolean(asked.before.trim() && asked.after.trim());
+  const answer = useQuery({
+    queryKey: ["columns", asked],
+    queryFn: () => postColumns(asked),
+    enabled: hasBoth,
+    retry: false,
+    gcTime: 0,
+  });
+  const at = (field: "before" | "after") =>
+    hasBoth && answer.error instanceof Refused ? answer.error.at(field) : undefined;
+  const onPaste = (event: ClipboardEvent) => {
+    const sides = splitColumns(event.clipboardData.getData("text"));
+    if (!sides) return;
+    event.preventDefault();
+    set(sides);
+  };
+  const [said, ...more] = hasBoth && answer.data ? answer.data.lines : [];
+  return (
+    <>
+      <TopBar context="Two columns">
+        <span className="ml-auto">
+          <ButtonLink look="quiet" to="/">
+            All machines
+          </ButtonLink>
+        </span>
+      </TopBar>
+      <main className="mx-auto max-w-[52rem] space-y-5 p-6">
+        <div role="status">
+          <h1 className="lead mb-1">{said ?? "Two columns of figures: what changed?"}</h1>
+          <p className="text-soft">
+            {more.join(" ") ||
+              "Type or paste them, one figure a line; both columns of a spreadsheet at once, too."}
+          </p>
+        </div>
+        <div className="grid gap-4 sm:grid-cols-2">
+          <ChoiceField
+            label="The figures are"
+            value={draft.kind}
+            choices={KINDS}
+            onChange={(kind) => set({ kind })}
+          />
+          <ChoiceField
+            label="Decimals are written with"
+            value={draft.mark}
+            choices={MARKS}
+            onChange={(mark) => set({ mark })}
+          />
+        </div>
+        <div className="grid gap-4 sm:grid-cols-2" onPaste={onPaste}>
+          <NoteField
+            label="Before"
+            isTall
+            value={draft.before}
+            problem={at("before")}
+            onChange={(before) => set({ before })}
+          />
+          <NoteField
+            label="After"
+            isTall
+            value={draft.after}
+            problem={at("after")}
+            onChange={(after) => set({ after })}
+          />
+        </div>
+        {answer.error && !at("before") && !at("after") && <Note alert>{answer.error.message}</Note>}
+        <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
+          <ButtonLink look={said ? "main" : "plain"} to="/new">
+            Find out whether it is real: begin a job
+          </ButtonLink>
+          <Button look="quiet" onClick={forget}>
+            Clear both columns
+          </Button>
+        </div>
+      </main>
+    </>
+  );
+}
