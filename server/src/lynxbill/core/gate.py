@@ -75,6 +75,15 @@ def _prospects(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:
     """What 3, 4 and 5 sittings a side would find of the headline: said before the old part can't be measured more."""
     if plan.alternates:
         return
+    if plan.sittings_a_side == 1:
+        yield Lack(
+            "prospects",
+            "One sitting a side is a quick look: it calls a change real, provisionally, only where it is far larger "
+            "than what a restart may move. Once the part is out, this side can't grow; two more sittings now would "
+            "let smaller gains be found.",
+            hint=True,
+        )
+        return
     names = {measure.id: measure for measure in case.measures}
     for strength in plan_strength(case, plan, known):
         if strength.measure == plan.headline:

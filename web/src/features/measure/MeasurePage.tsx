@@ -12,7 +12,7 @@ import { sittingsOf, standingBuild } from "../machine/model";
 import { AgentHint, Closed, Conditions, Reminders, SittingList } from "./Aside";
 import { useDoubts } from "./Doubts";
 import { Edits } from "./Edits";
-import { chooseWorkload, queueOf, stepAfter } from "./model";
+import { buildToMeasure, chooseWorkload, queueOf, stepAfter } from "./model";
 import { Queue } from "./Queue";
 import { SittingForm } from "./SittingForm";
 import { SittingSheet } from "./SittingSheet";
@@ -36,7 +36,8 @@ export function MeasurePage() {
   const doubts = useDoubts(job, sitting);
   const workload = chooseWorkload(job, runs, params.get("workload"));
   const begin = (build: string) => setAsked({ kind: "new", build });
-  useKeys({ n: () => begin(build?.id ?? "") });
+  const toMeasure = build ? buildToMeasure(job, build.id) : "";
+  useKeys({ n: () => begin(toMeasure) });
   if (!build || !workload) return <NothingToMeasure hasBuild={Boolean(build)} />;
   if (wanted && !sitting) return <NoSuchSitting />;
   // The sheet stays with the sitting that was begun or corrected, whatever the machine is now.
@@ -48,16 +49,18 @@ export function MeasurePage() {
     if (!job.sittings.some((known) => known.id === done)) client.setQueryData(queryKey, []);
     setParams({ sitting: done });
   };
-  if (!sitting)
+  if (!sitting) {
+    const first = job.builds.find((known) => known.id === toMeasure) ?? build;
     return (
       <main className="grid xl:grid-cols-[1fr_21rem]">
         <section className="p-5">
-          <h1 className="lead mb-1">Build {build.letter} is not measured yet: begin its first sitting.</h1>
+          <h1 className="lead mb-1">Build {first.letter} is not measured yet: begin its first sitting.</h1>
           <p className="mb-5 text-soft">
-            A sitting is one unbroken stretch at the bench. A restart or a new day begins another.
+            {first !== build && `The plan takes turns: set the machine to ${first.letter} first. `}A sitting
+            is one unbroken stretch at the bench. A restart or a new day begins another.
           </p>
           <div className="max-w-2xl">
-            <SittingForm job={job} sitting={null} build={build.id} onDone={onDone} />
+            <SittingForm job={job} sitting={null} build={first.id} onDone={onDone} />
           </div>
         </section>
         <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
@@ -66,6 +69,7 @@ export function MeasurePage() {
         </aside>
       </main>
     );
+  }
   const queue = queueOf(job, runs, sitting);
   const choose = (id: string) => {
     arriving.current = true;
@@ -102,7 +106,7 @@ export function MeasurePage() {
               {step.text}
             </ButtonLink>
           )}
-          <Button onClick={() => begin(step.kind === "sitting" ? step.build : sitting.build)}>
+          <Button onClick={() => begin(step.kind === "sitting" ? step.build : toMeasure)}>
             Begin {step.kind === "station" ? "another" : "the next"} sitting{" "}
             <kbd className="font-sans text-sm opacity-75">N</kbd>
           </Button>

@@ -161,7 +161,7 @@ export function SittingSheet(props: Props) {
             series={series}
             onDone={() => {
               setSeries(null);
-              arrivingRef.current = true;
+              if (position !== undefined) focusRow(position);
             }}
           />
         )}

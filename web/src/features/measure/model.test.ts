@@ -9,6 +9,7 @@ import {
   isEmptyEntry,
   nextInQueue,
   nextRow,
+  nextSide,
   NO_ENTRY,
   otherRows,
   rowName,
@@ -207,5 +208,23 @@ describe("what comes after a sitting", () => {
     });
     expect(after(held("a", 1), held("b", 1), held("b", 2))).toMatchObject({ build: "a" });
     expect(after(held("a", 1), held("b", 1), held("b", 2), held("a", 2))).toMatchObject({ to: "../judge" });
+  });
+});
+
+describe("whose turn it is", () => {
+  const swap = (order: string) =>
+    ({ before: "A", after: "B", plan: { order, sittings_a_side: 3 } }) as unknown as Case["swaps"][number];
+  const job = (...held: string[]) =>
+    ({
+      sittings: held.map((build, index) => ({ id: `s${index}`, build, purpose: "plan", set_aside: null })),
+    }) as unknown as Case;
+  it("goes from side to side, and a side that was passed over comes first", () => {
+    expect(nextSide(job(), swap("alternating"))).toEqual({ build: "A", number: 1 });
+    expect(nextSide(job("A"), swap("alternating"))).toEqual({ build: "B", number: 1 });
+    expect(nextSide(job("B"), swap("alternating"))).toEqual({ build: "A", number: 1 });
+    expect(nextSide(job("A", "A"), swap("alternating"))).toEqual({ build: "B", number: 1 });
+    expect(nextSide(job("A", "B", "B"), swap("abba"))).toEqual({ build: "A", number: 2 });
+    expect(nextSide(job("A", "B", "A", "B", "A", "B"), swap("alternating"))).toBeNull();
+    expect(nextSide(job("A"), swap("before_then_after"))).toBeUndefined();
   });
 });

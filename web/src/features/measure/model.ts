@@ -268,10 +268,17 @@ export function nextSide(
   );
   const held = (counts.get(before) ?? 0) + (counts.get(after) ?? 0);
   const turns = swap.plan.order === "alternating" ? [before, after] : [before, after, after, before];
-  const build = turns[held % turns.length] ?? before;
   if (held >= 2 * (swap.plan.sittings_a_side ?? 1)) return null;
+  // A side that was passed over comes before the one whose turn it would be.
+  const due = Array.from({ length: held + 1 }, (_, turn) => turns[turn % turns.length] ?? before);
+  const isBehind = (side: string) => (counts.get(side) ?? 0) < due.filter((other) => other === side).length;
+  const build = [...due].reverse().find(isBehind) ?? before;
   return { build, number: (counts.get(build) ?? 0) + 1 };
 }
+
+/** The build that the next sitting is held on, unless told: whose turn it is, else the one that stands. */
+export const buildToMeasure = (job: Case, standing: string): string =>
+  nextSide(job, swapOf(job, standing))?.build ?? standing;
 
 const isPlanned = (sitting: Sitting): boolean => sitting.purpose === "plan" && sitting.set_aside === null;
 

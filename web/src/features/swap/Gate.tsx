@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import { type Case, deleteSwap, type Lack, openCase, Refused, type Swap } from "../../api/client";
+import { formatCount } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
@@ -29,8 +30,8 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
     <section className="card space-y-3" aria-label="Baseline gate">
       {ready ? (
         <p>
-          <b className="font-semibold">The baseline is complete:</b> {sittings} sittings, {runs} runs on build{" "}
-          {before?.letter}. The old part may leave.
+          <b className="font-semibold">The baseline is complete:</b> {formatCount(sittings, "sitting")},{" "}
+          {formatCount(runs, "run")} on build {before?.letter}. The old part may leave.
         </p>
       ) : (
         <>

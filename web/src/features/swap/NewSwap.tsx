@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { type Build, type Case, type Lack, putSwap, Refused, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
+import { formatCount } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -57,8 +58,8 @@ function BaselineState({ job, before, lacks }: { job: Case; before: Build; lacks
     <Note>
       {missing.length === 0 ? (
         <>
-          <b className="font-semibold">The baseline is complete:</b> {sittings} sittings, {runs} runs on{" "}
-          {buildName(before)}. The old part may leave.
+          <b className="font-semibold">The baseline is complete:</b> {formatCount(sittings, "sitting")},{" "}
+          {formatCount(runs, "run")} on {buildName(before)}. The old part may leave.
         </>
       ) : (
         <>
