@@ -596,3 +596,36 @@ def test_a_candidate_of_another_machine_is_not_taken_off_its_list(api: httpx.Cli
     second = new_id()
     job.put(f"/candidates/{second}", {"role": "drive", "label": "Siskin 2 TB"}).raise_for_status()
     assert [kept["id"] for kept in job.case()["candidates"]] == [candidate, second]
+
+
+def test_a_job_is_copied_to_the_next_machine_without_what_was_measured(ready: Job) -> None:
+    after = new_id()
+    swap = ready.swap(after, costs=[{"kind": "part", "label": "Varro 6-core", "amount": "118.00", "currency": "EUR"}])
+    step = Job.find_swap(ready.case(), swap["id"])["steps"][0]
+    ready.put(f"/swaps/{swap['id']}/steps/{step['id']}", {"done": True, "version": step.get("version")})
+    copy = new_id()
+    made = ready.put(f"/copies/{copy}", {"name": "Counter PC"}).raise_for_status().json()
+    assert (made["machine"]["id"], made["machine"]["name"], made["sittings"]) == (copy, "Counter PC", [])
+    (planned,) = made["swaps"]
+    assert (planned["state"], planned["costs"][0]["amount"], planned["label"]) == ("planned", "118.00", swap["label"])
+    assert planned["steps"]
+    assert all(step["done_at"] is None for step in planned["steps"])
+    assert [build["letter"] for build in made["builds"]] == ["A", "B"]
+    old = {thing["id"] for noun in ("builds", "swaps", "measures", "workloads") for thing in ready.case()[noun]}
+    assert not any(
+        thing["id"] in old for noun in ("builds", "swaps", "measures", "workloads") for thing in made[noun]
+    )
+    assert ready.put(f"/copies/{copy}", {"name": "Again"}).status_code == 409
+    assert "swap" in fields_of(ready.put(f"/copies/{new_id()}", {"name": "Other", "swap": new_id()}))
+    bare = ready.put(f"/copies/{new_id()}", {"name": "Third"}).raise_for_status().json()
+    assert bare["swaps"][0]["plan"]["headline"] in {measure["id"] for measure in bare["measures"]}
+
+
+def test_an_alternative_is_weighed_like_a_part_and_its_ticks_are_kept(job: Job) -> None:
+    candidate = new_id()
+    body = {"role": "other", "label": "Dust out, nothing else", "price": "15.00", "expected_gain": 4}
+    body |= {"alternative": "cleaning", "prerequisites": "air can", "ticked": ["air can", "ordered"]}
+    case = job.put(f"/candidates/{candidate}", body).raise_for_status().json()
+    assert case["candidates"][0]["ticked"] == ["air can", "ordered"]
+    (ranked,) = job.outlook()["candidates"]
+    assert (ranked["fit"]["word"], round(ranked["expected_per_10"], 2)) == ("fits", 2.67)

@@ -124,6 +124,30 @@ def test_an_adapter_elsewhere_or_a_second_drive_lays_no_ceiling_on_a_drive() -> 
     assert ceiling_of(machine_with({"card_link_gts": 8, "card_lanes": 4}, beside), beside, card) is None
 
 
+def test_of_several_drives_each_has_the_ceiling_of_the_seat_that_is_named_for_it() -> None:
+    old = replace(DRIVE, id="e", label="Old drive")
+    carrying = replace(RISER, rated={**RISER.rated, "carries": "Old drive"})
+    build = Build(B, "B", "Built", (DRIVE, old, carrying))
+    case = machine_with(SLOT, build)
+    found = [ceiling_of(case, build, part) for part in (DRIVE, old)]
+    assert [ceiling and ceiling.usable for ceiling in found] == [pytest.approx(LONG), pytest.approx(SHORT)]
+    said = replace(DRIVE, rated={**DRIVE.rated, "seat": "riser"})
+    moved = Build(B, "B", "Built", (said, old, RISER))
+    ceiling = ceiling_of(machine_with(SLOT, moved), moved, said)
+    assert ceiling is not None
+    assert ceiling.usable == pytest.approx(SHORT)
+    assert ceiling.limited_by == "Riser"
+
+
+def test_a_path_that_slots_share_limits_what_sits_in_any_of_them() -> None:
+    build = Build(B, "B", "Built", (DRIVE,))
+    limits = SLOT | {"drive_lanes": 4, "path_gts": 8, "path_lanes": 4}
+    ceiling = ceiling_of(machine_with(limits, build), build, DRIVE)
+    assert ceiling is not None
+    assert ceiling.usable == pytest.approx(SHORT)
+    assert ceiling.limited_by == "the path that slots share"
+
+
 def test_the_ceiling_of_memory_is_that_of_the_slowest_of_rate_setting_and_board() -> None:
     memory = Part("r", "memory", "Pair", {"rate_mts": 3200, "channels": 2})
     held = Build(C, "C", "Held", (memory,), {"memory_mts": 2666})

@@ -40,6 +40,14 @@ def test_a_part_within_every_known_limit_fits_and_says_what_was_not_checked() ->
         ("graphics", {"length_mm": 241}, {"card_max_mm": 240}, "does not fit"),
         ("graphics", {"power_leads": 1}, {"free_leads": 0}, "does not fit"),
         ("cooler", {"height_mm": 158}, {"cooler_max_mm": 160}, "fits"),
+        ("processor", {"power_w": 95}, {"processor_held_w": 65}, "doubtful"),
+        ("cooler", {"depth_mm": 80}, {"cooler_depth_max_mm": 75}, "does not fit"),
+        ("thermal paste", {"pad_mm": 1.5}, {"pad_gap_mm": 1.5}, "fits"),
+        ("thermal paste", {"pad_mm": 1.0}, {"pad_gap_mm": 1.5}, "does not fit"),
+        ("graphics", {"bracket": "low"}, {"card_bracket": "full"}, "does not fit"),
+        ("graphics", {"lead_kind": "8-pole"}, {"lead_kinds": "6-pole, 8-pole"}, "fits"),
+        ("graphics", {"lead_kind": "12-pole"}, {"lead_kinds": "6-pole, 8-pole"}, "does not fit"),
+        ("memory", {"volts": 1.5}, {"memory_volts": 1.35}, "does not fit"),
         ("other", {}, {}, "doubtful"),
     ],
 )
@@ -81,3 +89,17 @@ def test_candidates_are_ranked_by_expected_gain_for_10_units_and_what_does_not_f
     assert [entry.candidate.id for entry in ranked] == ["drive", "c", "unknown", "wrong"]
     assert ranked[1].expected_per_10 == pytest.approx(10 * 25 / 118)
     assert expected_per_10(replace(SIX_CORE, price=Decimal(0))) is None
+
+
+def test_a_limit_that_few_machines_have_is_asked_for_only_where_this_one_has_it() -> None:
+    cooler = Candidate("c", "cooler", "Ostrel Tower", {"height_mm": 150})
+    plain = Machine(MachineId("m"), "M", "EUR", limits={"cooler_max_mm": 160})
+    assert "depth with its fans" not in check_fit(cooler, plain, None).unknown
+    tight = replace(plain, limits={**plain.limits, "cooler_depth_max_mm": 75})
+    assert "depth with its fans" in check_fit(cooler, tight, None).unknown
+
+
+def test_what_is_no_part_has_nothing_to_fit() -> None:
+    cleaning = Candidate("c", "other", "Dust out, nothing else", alternative="cleaning")
+    fit = check_fit(cleaning, MACHINE, None)
+    assert (fit.word, fit.unknown) == ("fits", ())

@@ -127,6 +127,15 @@ def test_a_checklist_is_merged_from_what_changes_in_the_order_of_its_stages() ->
     )
 
 
+def test_what_has_a_battery_is_first_cut_off_from_it_before_it_is_opened() -> None:
+    opened = checklist_of([difference("part exchanged", "memory")], [], "built in")
+    assert "battery" in opened[0][1]
+    assert len(opened) == 1 + len(checklist_of([difference("part exchanged", "memory")], [], "none"))
+    assert checklist_of([difference("setting", "threads")], [], "built in") == checklist_of(
+        [difference("setting", "threads")], []
+    )
+
+
 def test_nothing_is_opened_for_a_setting() -> None:
     steps = checklist_of([difference("setting", "memory_mts")], [])
     assert ("before opening", "Old value written down") in steps

@@ -163,6 +163,13 @@ export const putRun = (machine_id: string, run_id: string, body: RunIn) =>
   take(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } }, body }),
   );
+export const putCopy = (machine_id: string, copy_id: string, name: string) =>
+  take(
+    http.PUT("/api/machines/{machine_id}/copies/{copy_id}", {
+      params: { path: { machine_id, copy_id } },
+      body: { name },
+    }),
+  );
 export type ColumnsIn = Schemas["ColumnsIn"];
 export const postColumns = (body: ColumnsIn) => take(http.POST("/api/columns", { body }));
 export const postRuns = (machine_id: string, runs: RunOfBlock[]) =>

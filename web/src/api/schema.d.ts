@@ -272,6 +272,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/copies/{copy_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Copy
+         * @description Lay out this machine's job for the next PC of its kind, under the id that is named; no run comes along.
+         */
+        put: operations["put_copy_api_machines__machine_id__copies__copy_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/job": {
         parameters: {
             query?: never;
@@ -1287,6 +1307,17 @@ export interface components {
              * @default
              */
             worked: string;
+            /**
+             * Alternative
+             * @default part
+             * @enum {string}
+             */
+            alternative: "part" | "nothing" | "cleaning" | "service" | "another machine";
+            /**
+             * Ticked
+             * @default []
+             */
+            ticked: string[];
             /** Swap */
             swap?: string | null;
         };
@@ -1338,6 +1369,17 @@ export interface components {
              * @default
              */
             worked: string;
+            /**
+             * Alternative
+             * @default part
+             * @enum {string}
+             */
+            alternative: "part" | "nothing" | "cleaning" | "service" | "another machine";
+            /**
+             * Ticked
+             * @default []
+             */
+            ticked: string[];
             /** Swap */
             swap?: string | null;
             /**
@@ -1396,6 +1438,17 @@ export interface components {
              * @default
              */
             worked: string;
+            /**
+             * Alternative
+             * @default part
+             * @enum {string}
+             */
+            alternative: "part" | "nothing" | "cleaning" | "service" | "another machine";
+            /**
+             * Ticked
+             * @default []
+             */
+            ticked: string[];
             /** Swap */
             swap?: string | null;
             /** Version */
@@ -1604,6 +1657,16 @@ export interface components {
             trends: components["schemas"]["TrendOut"][];
             /** Better Value */
             better_value: components["schemas"]["BetterOut"][];
+        };
+        /**
+         * CopyIn
+         * @description `swap` is the one to be done again; without it the newest.
+         */
+        CopyIn: {
+            /** Name */
+            name: string;
+            /** Swap */
+            swap?: string | null;
         };
         /** CostFile */
         CostFile: {
@@ -4793,6 +4856,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["BeginningIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_copy_api_machines__machine_id__copies__copy_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                copy_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
             };
         };
         responses: {

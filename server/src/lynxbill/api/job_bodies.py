@@ -113,9 +113,16 @@ class CandidateIn(CandidateContent):
     version: Version = None
 
     def to_core(self, candidate_id: UUID) -> core.Candidate:
-        fields = self.model_dump(exclude={"version", "swap"})
+        fields = self.model_dump(exclude={"version", "swap", "ticked"})
         swap = core.SwapId(str(self.swap)) if self.swap else None
-        return core.Candidate(id=str(candidate_id), swap=swap, **fields)
+        return core.Candidate(id=str(candidate_id), swap=swap, ticked=tuple(self.ticked), **fields)
+
+
+class CopyIn(Strict):
+    """`swap` is the one to be done again; without it the newest."""
+
+    name: Line
+    swap: UUID | None = None
 
 
 class RecheckIn(Strict):

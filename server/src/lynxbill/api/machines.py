@@ -16,6 +16,7 @@ from lynxbill.api.describe import case_out, home_out
 from lynxbill.api.job_bodies import (
     BeginningIn,
     CandidateIn,
+    CopyIn,
     PlanIn,
     RecheckIn,
     UseTemplateIn,
@@ -31,6 +32,7 @@ from lynxbill.services.beginning import begin_job
 from lynxbill.services.benches import read_home
 from lynxbill.services.builds import save_build
 from lynxbill.services.candidates import remove_candidate, save_candidate, save_recheck
+from lynxbill.services.copies import copy_to_next
 from lynxbill.services.jobs import view_job
 from lynxbill.services.machines import list_names, save_machine, view_machine
 from lynxbill.services.plans import save_plan, use_template
@@ -111,6 +113,13 @@ def put_beginning(machine_id: UUID, body: BeginningIn, sessions: SessionsDep) ->
     timed = tuple(one.to_core() for one in body.timed)
     begin_job(sessions, body.machine.to_core(machine_id), build, timed, body.to_core())
     return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/copies/{copy_id}")
+def put_copy(machine_id: UUID, copy_id: UUID, body: CopyIn, sessions: SessionsDep) -> CaseOut:
+    """Lay out this machine's job for the next PC of its kind, under the id that is named; no run comes along."""
+    copy_to_next(sessions, machine_id, copy_id, body.name, body.swap)
+    return case_out(view_machine(sessions, copy_id))
 
 
 @router.get("/machines/{machine_id}/job")

@@ -43,6 +43,8 @@ Change = Literal[
 ]
 Wear = Literal["as new", "worn", "renewed"]
 Basis = Literal["new", "used", "drawer"]
+# What may be weighed beside a part: nothing at all, cleaning alone, somebody's service, another machine.
+Alternative = Literal["part", "nothing", "cleaning", "service", "another machine"]
 FitWord = Literal["fits", "doubtful", "does not fit"]
 Stage = Literal["before opening", "case open", "first start"]
 ExplanationState = Literal["untested", "supported", "ruled out"]
@@ -438,7 +440,8 @@ class Swap:
 @dataclass(frozen=True, slots=True)
 class Candidate:
     """
-    A part that might be bought; `price` is in the currency of account, `expected_gain` in percent.
+    A part that might be bought, or an `alternative` to one; `price` is in the currency of account, `expected_gain` in
+    percent. `ticked` are those of its prerequisites and steps of delivery that are seen to.
 
     `fit_said` with `fit_source` is the technician's own word on its fit; `swap` the one in which it was fitted, and
     `worked` what came of it.
@@ -457,6 +460,8 @@ class Candidate:
     fit_source: str = ""
     swap: SwapId | None = None
     worked: str = ""
+    alternative: Alternative = "part"
+    ticked: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

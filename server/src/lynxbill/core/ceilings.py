@@ -114,11 +114,24 @@ def _seats_of(case: Case, build: Build, part: Part) -> list[_Seat]:
     rate, lanes = _SLOTS[part.role]
     limits = case.machine.limits
     adapters = [p for p in build.parts if p.role == "adapter"]
-    own = _Seat(_words(limits.get("drive_slot")), (_end("the slot", limits, rate, lanes),))
-    seats = [own] + [
-        _Seat(_words(a.label, a.rated.get("drive_slot")), (_end(a.label, a.rated, "link_gts", "lanes"),))
-        for a in adapters
-    ]
+    path = _end("the path that slots share", limits, "path_gts", "path_lanes")
+    own = _Seat(_words(limits.get("drive_slot")), (_end("the slot", limits, rate, lanes), path))
+    on_adapter = {
+        adapter.id: _Seat(
+            _words(adapter.label, adapter.rated.get("drive_slot")),
+            (_end(adapter.label, adapter.rated, "link_gts", "lanes"), path),
+        )
+        for adapter in adapters
+    }
+    seats = [own, *on_adapter.values()]
+    # What is said of this very part goes before all that could only be worked out.
+    if seat := _words(part.rated.get("seat")):
+        named = [known for known in on_adapter.values() if known.names & seat]
+        return named or [own]
+    carried = {adapter.id: _words(adapter.rated.get("carries")) for adapter in adapters}
+    mine = [on_adapter[key] for key, names in carried.items() if names & _words(part.label)]
+    if mine or (adapters and all(carried.values())):
+        return mine or [own]
     if part.role != "drive":
         # An adapter may have taken the card slot.
         return [own] if not adapters and _alone(build, part) else []

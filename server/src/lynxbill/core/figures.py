@@ -42,6 +42,9 @@ _SOURCE = _text("source", "where the figures come from", "source", "from")
 _LINK = (_number("link_gts", "link rate", "GT/s"), _count("lanes", "lanes", "lanes", "lane"))
 _SOCKET = _text("socket", "socket", "socket")
 _POWER = _number("power_w", "rated power", "W")
+_VOLTS = _number("volts", "supply voltage", "V")
+# What paste, pads and coolers are on: the processor, where nothing else is said.
+_BELONGS = _text("belongs_to", "belongs to", "belongs to", "on the", "on")
 
 PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
     "processor": (
@@ -57,6 +60,8 @@ PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
     "cooler": (
         _number("rated_w", "rated for", "W", "W"),
         _number("height_mm", "height", "mm", "mm high", "mm tall", "mm"),
+        _number("depth_mm", "depth with its fans", "mm", "mm deep"),
+        _BELONGS,
         _number("fan_mm", "fan", "mm", "mm fan"),
         _SOCKET,
         _SOURCE,
@@ -64,6 +69,8 @@ PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
     "thermal paste": (
         Figure("applied", "applied", "date", "", ("applied",)),
         _number("conductivity_wmk", "conductivity", "W/(m·K)"),
+        _number("pad_mm", "pad thickness", "mm", "mm thick"),
+        _BELONGS,
         _SOURCE,
     ),
     "memory": (
@@ -72,11 +79,13 @@ PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
         _number("rate_mts", "rate", "MT/s"),
         _count("channels", "channels", "channels", "channel"),
         _text("memory_type", "type", "type"),
+        _VOLTS,
         _SOURCE,
     ),
     "drive": (
         _number("size_gb", "size", "GB"),
         _text("drive_slot", "slot it needs", "slot"),
+        _text("seat", "sits in", "sits in", "in"),
         *_LINK,
         _number("read_mbs", "rated read", "MB/s", "MB/s read", "MB/s"),
         _number("write_mbs", "rated write", "MB/s", "MB/s write"),
@@ -85,7 +94,11 @@ PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
     "graphics": (
         _POWER,
         _number("length_mm", "length", "mm", "mm long", "mm"),
+        _number("height_mm", "height", "mm", "mm high"),
+        _text("bracket", "bracket", "bracket"),
         _count("power_leads", "power leads", "power leads", "leads", "lead"),
+        _text("lead_kind", "kind of lead", "lead kind"),
+        _text("seat", "sits in", "sits in", "in"),
         *_LINK,
         _SOURCE,
     ),
@@ -96,7 +109,12 @@ PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
         _SOURCE,
     ),
     "power supply": (_POWER, _count("power_leads", "power leads", "power leads", "leads", "lead"), _SOURCE),
-    "adapter": (*_LINK, _text("drive_slot", "slot it gives", "slot"), _SOURCE),
+    "adapter": (
+        *_LINK,
+        _text("drive_slot", "slot it gives", "slot"),
+        _text("carries", "carries", "carries", "for"),
+        _SOURCE,
+    ),
     "other": (_POWER, _SOURCE),
 }
 
@@ -104,19 +122,29 @@ LIMITS: tuple[Figure, ...] = (
     _SOCKET,
     _number("processor_max_w", "most processor power", "W"),
     _count("processor_max_cores", "most cores", "cores"),
+    _number("processor_held_w", "the board holds a processor to", "W"),
     _number("cooler_max_mm", "room above the processor", "mm"),
+    _number("cooler_depth_max_mm", "room for a cooler's depth", "mm"),
+    _number("pad_gap_mm", "gap that a pad fills", "mm"),
     _text("memory_type", "memory type", "type"),
     _count("memory_slots", "memory slots", "slots"),
     _number("memory_max_gb", "most memory", "GB"),
+    _number("memory_volts", "memory voltage", "V"),
     _number("memory_max_mts", "fastest memory", "MT/s"),
     _text("drive_slot", "free drive slot", "slot"),
     _number("drive_link_gts", "drive slot, link rate", "GT/s"),
     _count("drive_lanes", "drive slot, lanes", "lanes"),
     _number("supply_w", "power supply", "W"),
     _count("free_leads", "free power leads", "leads"),
+    _text("lead_kinds", "kinds of free leads", "kinds"),
     _number("card_max_mm", "longest card", "mm"),
+    _number("card_height_max_mm", "highest card", "mm"),
+    _text("card_bracket", "bracket of a card", "bracket"),
     _number("card_link_gts", "card slot, link rate", "GT/s"),
     _count("card_lanes", "card slot, lanes", "lanes"),
+    _number("path_gts", "path that slots share, link rate", "GT/s"),
+    _count("path_lanes", "path that slots share, lanes", "lanes"),
+    _text("battery", "battery", "battery"),
     _SOURCE,
 )
 

@@ -1,5 +1,6 @@
 """Whether a part can go in at all, from the machine's limits where they are known."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -7,7 +8,7 @@ from typing import Literal
 from lynxbill.core.case import Build, Candidate, FitWord, Machine, PartRole, Plain
 from lynxbill.core.figures import LIMITS
 
-Relation = Literal["same", "at most", "held to"]
+Relation = Literal["same", "one of", "at most", "held to"]
 AMPLE_SUPPLY = 0.8
 
 
@@ -31,7 +32,11 @@ class Fit:
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """`held to`: what exceeds the limit still works, at the limit's pace."""
+    """
+    `one of`: the limit lists what there is; `held to`: what exceeds it still works, at the limit's pace.
+
+    `rare`: said to be unknown only where the machine has such a limit.
+    """
 
     role: PartRole
     demand: str
@@ -39,14 +44,19 @@ class Rule:
     relation: Relation
     name: str
     unit: str = ""
+    rare: bool = False
 
 
 RULES: tuple[Rule, ...] = (
     Rule("processor", "socket", "socket", "same", "socket"),
     Rule("processor", "power_w", "processor_max_w", "at most", "processor power", "W"),
     Rule("processor", "cores", "processor_max_cores", "at most", "cores"),
+    Rule("processor", "power_w", "processor_held_w", "held to", "power that the board lets it draw", "W", rare=True),
     Rule("cooler", "socket", "socket", "same", "socket"),
     Rule("cooler", "height_mm", "cooler_max_mm", "at most", "height", "mm"),
+    Rule("cooler", "depth_mm", "cooler_depth_max_mm", "at most", "depth with its fans", "mm", rare=True),
+    Rule("thermal paste", "pad_mm", "pad_gap_mm", "same", "pad thickness", "mm", rare=True),
+    Rule("memory", "volts", "memory_volts", "same", "supply voltage", "V", rare=True),
     Rule("memory", "memory_type", "memory_type", "same", "memory type"),
     Rule("memory", "modules", "memory_slots", "at most", "modules in its slots"),
     Rule("memory", "size_gb", "memory_max_gb", "at most", "memory size", "GB"),
@@ -55,6 +65,9 @@ RULES: tuple[Rule, ...] = (
     Rule("drive", "link_gts", "drive_link_gts", "held to", "link rate", "GT/s"),
     Rule("drive", "lanes", "drive_lanes", "held to", "lanes"),
     Rule("graphics", "length_mm", "card_max_mm", "at most", "length", "mm"),
+    Rule("graphics", "height_mm", "card_height_max_mm", "at most", "height", "mm", rare=True),
+    Rule("graphics", "bracket", "card_bracket", "same", "bracket", rare=True),
+    Rule("graphics", "lead_kind", "lead_kinds", "one of", "kind of lead", rare=True),
     Rule("graphics", "power_leads", "free_leads", "at most", "power leads"),
     Rule("graphics", "link_gts", "card_link_gts", "held to", "link rate", "GT/s"),
     Rule("graphics", "lanes", "card_lanes", "held to", "lanes"),
@@ -72,6 +85,8 @@ def check_fit(candidate: Candidate, machine: Machine, build: Build | None) -> Fi
     Returns: `fits` only if something was checked and nothing spoke against it; where nothing could be checked,
         `doubtful`. The technician's own word (`fit_said`) is one more check.
     """
+    if candidate.alternative != "part":
+        return Fit("fits", (FitCheck("fits", "nothing is put in that would have to fit", "no part"),), ())
     checks: list[FitCheck] = []
     unknown: list[str] = []
     for rule in RULES:
@@ -79,7 +94,8 @@ def check_fit(candidate: Candidate, machine: Machine, build: Build | None) -> Fi
             continue
         demand, limit = candidate.rated.get(rule.demand), machine.limits.get(rule.limit)
         if demand is None or limit is None:
-            unknown.append(rule.name)
+            if not rule.rare or limit is not None:
+                unknown.append(rule.name)
         else:
             checks.append(_check(rule, demand, limit))
     checks += _check_supply(candidate, machine, build) + _check_firmware(candidate, build)
@@ -94,9 +110,10 @@ def check_fit(candidate: Candidate, machine: Machine, build: Build | None) -> Fi
 def _check(rule: Rule, demand: Plain, limit: Plain) -> FitCheck:
     source = f"the machine's limits, {_LIMIT_NAMES[rule.limit]}"
     unit = f" {rule.unit}" if rule.unit else ""
-    if rule.relation == "same":
-        same = str(demand).strip().casefold() == str(limit).strip().casefold()
-        reason = f"{rule.name}: the part has {demand}, the machine {limit}"
+    if rule.relation in ("same", "one of"):
+        there = re.split(r"[,;/]", str(limit)) if rule.relation == "one of" else [str(limit)]
+        same = str(demand).strip().casefold() in [each.strip().casefold() for each in there]
+        reason = f"{rule.name}: the part has {demand}{unit}, the machine {limit}{unit}"
         return FitCheck("fits" if same else "does not fit", reason, source)
     reason = f"{rule.name}: the part has {demand}{unit}, the machine takes {limit}{unit}"
     if _as_number(demand) <= _as_number(limit):

@@ -40,6 +40,8 @@ _OPENING: Steps = (
     ("before opening", "Case touched, or wrist strap on"),
     ("before opening", "Pictures of every cable before it moves"),
 )
+_BATTERY: Steps = (("before opening", "Charger out, and the battery out or its lead off: it runs on without mains"),)
+_NO_BATTERY = (None, "", "no", "none")
 _CLOSING: Steps = (
     ("first start", "Fan leads back on their headers"),
     ("first start", "First start with the case open: does it show a picture?"),
@@ -189,13 +191,14 @@ _TICKED: Mapping[str, Change] = {
 }
 
 
-def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str]) -> Steps:
+def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str], battery: Plain = None) -> Steps:
     """
     Make the checklist of a swap from what really changes, whatever its plan was made for.
 
     Args:
         differences: between its two builds.
         side_changes: what was ticked as done besides.
+        battery: the machine's own, as its limits have it; whatever is opened then begins with that.
     Returns: the steps of every change, each once, in the order of their stages; those of a setting only where nothing
         is opened.
     """
@@ -205,7 +208,9 @@ def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str])
         changes = ["settings"]
     by_change: dict[str, Template] = {template.change: template for template in BUILT_IN}
     known = [by_change.get(change, _PLAIN) for change in changes]
-    steps = dict.fromkeys(step for template in known for step in template.steps)
+    is_opened = changes != ["settings"]
+    first = _BATTERY if is_opened and battery not in _NO_BATTERY else ()
+    steps = dict.fromkeys((*first, *(step for template in known for step in template.steps)))
     return tuple(step for stage in get_args(Stage) for step in steps if step[0] == stage)
 
 

@@ -484,6 +484,8 @@ class CandidateContent(Strict):
     fit_said: core.FitWord | None = None
     fit_source: OptionalLine = ""
     worked: OptionalLine = ""
+    alternative: core.Alternative = "part"
+    ticked: Annotated[list[Line], Field(max_length=60)] = []
 
 
 class CandidateFile(CandidateContent, Identified):

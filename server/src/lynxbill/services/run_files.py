@@ -72,11 +72,24 @@ def import_machine(
     return machine_id
 
 
-def _with_uuids(case: Case) -> Case:
-    """Keep ids that are UUIDs; give every other thing one of its own, made new for each import."""
+def take_in(sessions: Sessions, case: Case) -> None:
+    """Take a case in as a machine of its own: everything of it but the machine gets an id made new."""
+    renewed = replace(_with_uuids(case, anew=True), machine=case.machine)
+    with transaction(sessions, taken=ALREADY_HERE) as session:
+        machine_id = UUID(case.machine.id)
+        if session.get(MachineRow, machine_id) is not None:
+            raise Taken(ALREADY_HERE)
+        _insert(session, renewed, False, no_progress)
+        announce(session, machine_id, "machine", machine_id)
+
+
+def _with_uuids(case: Case, *, anew: bool = False) -> Case:
+    """Keep ids that are UUIDs unless all are to be made anew; give every other thing one of its own."""
     space = uuid4()
 
     def renamed(noun: str, identifier: str) -> str:
+        if anew:
+            return str(uuid5(space, f"{noun} {identifier}"))
         try:
             return str(UUID(identifier))
         except ValueError:

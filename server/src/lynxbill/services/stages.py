@@ -108,6 +108,7 @@ def _divide(
     session: Session, machine_id: UUID, row: SwapRow, swap: Swap, builds: tuple[Build, Build, Build], stage: Stage
 ) -> None:
     before, between, after = builds
+    battery = find_machine(session, machine_id).limits.get("battery")
     rest = [key for key in swap.declares if key not in stage.differences]
     side_changes = tuple(tick for tick in swap.side_changes if tick not in stage.side_changes)
     second = Swap(
@@ -121,7 +122,7 @@ def _divide(
         state="planned",
         declares=tuple(rest),
         recognitions=fresh_recognitions(between, after),
-        steps=fresh_steps(checklist_of(find_differences(between, after), side_changes)),
+        steps=fresh_steps(checklist_of(find_differences(between, after), side_changes, battery)),
     )
     for later in session.scalars(
         select(SwapRow).where(SwapRow.machine_id == machine_id, SwapRow.position > row.position)
@@ -138,7 +139,7 @@ def _divide(
         rows.recognition_row(line, number) for number, line in enumerate(fresh_recognitions(before, between), start=1)
     ]
     if not row.steps:
-        first = checklist_of(find_differences(before, between), stage.side_changes)
+        first = checklist_of(find_differences(before, between), stage.side_changes, battery)
         row.steps = [rows.step_row(step, number) for number, step in enumerate(fresh_steps(first), start=1)]
     row.version += 1
     session.add(rows.swap_row(second, machine_id, row.position + 1))

@@ -135,7 +135,8 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
         add_build(session, machine.id, after, position + 1)
     differences = find_differences(before, after)
     declares = swap.declares or tuple(difference.key for difference in differences)
-    steps = find_template(session, template).steps if template else checklist_of(differences, swap.side_changes)
+    usual = checklist_of(differences, swap.side_changes, case.machine.limits.get("battery"))
+    steps = find_template(session, template).steps if template else usual
     planned = replace(
         swap,
         state="planned",

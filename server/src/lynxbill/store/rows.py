@@ -271,6 +271,7 @@ def candidate_fields(candidate: Candidate) -> dict[str, Any]:
     fields = {name: value for name, value in asdict(candidate).items() if name not in ("id", "swap")}
     return fields | {
         "rated": dict(candidate.rated),
+        "ticked": list(candidate.ticked),
         "price": candidate.price,
         "swap_id": UUID(candidate.swap) if candidate.swap else None,
     }

@@ -27,6 +27,7 @@ from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 from lynxbill.core.case import (
+    Alternative,
     Basis,
     BootBy,
     Change,
@@ -57,6 +58,7 @@ Json = str | int | float | bool | dict[str, "Json"] | list["Json"] | None
 MarginField = Literal["matters_from", "hoped_for"]
 ImportState = Literal["running", "done", "refused", "stopped", "failed"]
 _WORDS = (
+    Alternative,
     Basis,
     Better,
     BootBy,
@@ -454,6 +456,7 @@ class CandidateRow(Versioned, Table):
         _one_of("role", PartRole),
         _one_of("basis", Basis),
         _one_of("fit_said", FitWord),
+        _one_of("alternative", Alternative),
         CheckConstraint("price >= 0", name="price_positive"),
     )
 
@@ -472,6 +475,8 @@ class CandidateRow(Versioned, Table):
     fit_source: Mapped[str]
     swap_id: Mapped[UUID | None] = mapped_column(ForeignKey("swaps.id"))
     worked: Mapped[str]
+    alternative: Mapped[Alternative] = mapped_column(default="part", server_default="part")
+    ticked: Mapped[list[str]] = mapped_column(server_default=text("'{}'"))
 
 
 class RecheckRow(Versioned, Table):

@@ -21,6 +21,14 @@ export const USUAL_ROLES: readonly PartRole[] = ["processor", "cooler", "thermal
 export const usualParts = (): PartDraft[] =>
   USUAL_ROLES.map((role) => ({ id: newId(), role, label: "", figures: "" }));
 
+/** A part's name among others: identical ones are told apart by number. */
+export function partName(part: Part, parts: readonly Part[]): string {
+  const alike = parts.filter(({ role, label }) => role === part.role && label === part.label);
+  return alike.length < 2
+    ? part.label
+    : `${part.label} · ${alike.findIndex(({ id }) => id === part.id) + 1} of ${alike.length}`;
+}
+
 export const partDrafts = (build: Build, vocabulary: Vocabulary, mark: DecimalMark): PartDraft[] =>
   build.parts.map(({ id, role, label, rated }) => ({
     id,

@@ -7,7 +7,7 @@ import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 import { describeRated, figureName } from "../machine/figures";
-import { partDrafts, partsOf, settingDrafts, valuesOf } from "../machine/parts";
+import { partDrafts, partName, partsOf, settingDrafts, valuesOf } from "../machine/parts";
 import { PartsForm, SettingsForm } from "../machine/PartsForm";
 import { SaveProblem } from "../machine/SaveProblem";
 
@@ -42,7 +42,7 @@ export function BuildCard({ job, build, vocabulary }: Props) {
             {build.parts.map((part) => (
               <li key={part.id} className="rounded-lg border border-line bg-card p-3">
                 <span className="eyebrow block">{part.role}</span>
-                <span className="block font-semibold">{part.label}</span>
+                <span className="block font-semibold">{partName(part, build.parts)}</span>
                 <span className="text-sm text-soft">
                   {describeRated(part, vocabulary, job.machine.decimal_mark) || "figures unknown"}
                 </span>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import {
+  type Candidate,
   type Case,
   deleteCandidate,
   type Job,
@@ -12,14 +13,15 @@ import {
 } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { formatNumber, formatSignedPercent } from "../../lib/format";
-import { Button } from "../../ui/Button";
+import { Button, ButtonLink } from "../../ui/Button";
+import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 import { PART_ROLES } from "../machine/model";
 import { FiguresField } from "../machine/PartsForm";
 import { SaveProblem } from "../machine/SaveProblem";
-import { candidateBody, candidateDraft, type CandidateDraft, emptyCandidate } from "./model";
+import { candidateBody, candidateDraft, type CandidateDraft, emptyCandidate, ticksOf } from "./model";
 
 interface Props {
   job: Case;
@@ -54,6 +56,7 @@ export function Candidates({ job, view, vocabulary }: Props) {
               {view.candidates.map((ranked) => (
                 <CandidateRow
                   key={ranked.candidate.id}
+                  job={job}
                   ranked={ranked}
                   achieved={view.achieved[ranked.candidate.id]}
                   onEdit={() => {
@@ -95,22 +98,40 @@ const FIT = {
 } as const;
 
 interface RowProps {
+  job: Case;
   ranked: Ranked;
   achieved: number | null | undefined;
   onEdit: () => void;
 }
 
-function CandidateRow({ ranked, achieved, onEdit }: RowProps) {
+function CandidateRow({ job, ranked, achieved, onEdit }: RowProps) {
   const { candidate, fit } = ranked;
+  const kept = job.candidates.find((known) => known.id === candidate.id);
+  const tick = useSave(
+    job.machine.id,
+    ({ id, version, ...body }: Candidate & { ticked: string[] }) =>
+      putCandidate(job.machine.id, id, { ...body, version }),
+    () => undefined,
+  );
   const against = fit.checks.filter((check) => check.word !== "fits");
   return (
     <tr className="border-b border-line align-top">
       <th scope="row" className="py-2 pr-2 text-left font-normal">
         <span className="font-semibold">{candidate.label}</span>{" "}
-        <span className="text-soft">{candidate.role}</span>
-        {candidate.prerequisites && (
-          <span className="block text-sm text-soft">needs: {candidate.prerequisites}</span>
+        <span className="text-soft">
+          {candidate.alternative === "part" ? candidate.role : candidate.alternative}
+        </span>
+        {kept && !candidate.swap && candidate.alternative !== "nothing" && (
+          <div className="mt-1">
+            <Chips
+              label={`Seen to, of ${candidate.label}`}
+              choices={ticksOf(candidate)}
+              chosen={kept.ticked}
+              onChange={(ticked) => tick.mutate({ ...kept, ticked })}
+            />
+          </div>
         )}
+        {tick.error && <Note alert>{tick.error.message}</Note>}
       </th>
       <td className="px-2 py-2 text-right">
         {candidate.price ?? "–"}
@@ -144,11 +165,23 @@ function CandidateRow({ ranked, achieved, onEdit }: RowProps) {
         <Button look="quiet" aria-label={`Edit ${candidate.label}`} onClick={onEdit}>
           Edit
         </Button>
+        {candidate.alternative === "part" && !candidate.swap && (
+          <ButtonLink look="quiet" to={`../swap?candidate=${candidate.id}`}>
+            Fit it<span className="sr-only">: {candidate.label}</span>
+          </ButtonLink>
+        )}
       </td>
     </tr>
   );
 }
 
+const ALTERNATIVES = [
+  ["part", "a part"],
+  ["nothing", "doing nothing"],
+  ["cleaning", "cleaning alone"],
+  ["service", "somebody’s service"],
+  ["another machine", "another machine"],
+] as const satisfies readonly (readonly [CandidateDraft["alternative"], string])[];
 const BASES = [
   ["new", "new price"],
   ["used", "used"],
@@ -194,12 +227,22 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
   return (
     <div className="card mt-2 space-y-3">
       <div className="grid gap-3 sm:grid-cols-[9.5rem_1fr_1.2fr]">
-        <ChoiceField<PartRole>
-          label="Kind"
-          value={draft.role}
-          choices={ROLES}
-          onChange={(role) => edit({ role })}
-        />
+        <div className="space-y-3">
+          <ChoiceField
+            label="It is"
+            value={draft.alternative}
+            choices={ALTERNATIVES}
+            onChange={(alternative) => edit({ alternative })}
+          />
+          {draft.alternative === "part" && (
+            <ChoiceField<PartRole>
+              label="Kind"
+              value={draft.role}
+              choices={ROLES}
+              onChange={(role) => edit({ role })}
+            />
+          )}
+        </div>
         <TextField
           label="Candidate"
           required
@@ -247,7 +290,7 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
         />
         <TextField label="Expected because of" value={draft.from} onChange={(from) => edit({ from })} />
         <TextField
-          label="Needs first"
+          label="Needs first, parted by commas"
           value={draft.prerequisites}
           onChange={(prerequisites) => edit({ prerequisites })}
         />

@@ -5,6 +5,7 @@ import { standingBuild } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { BuildCard } from "./BuildCard";
 import { Candidates } from "./Candidates";
+import { CopyJob } from "./CopyJob";
 import { LimitsCard } from "./LimitsCard";
 import { PlanSummary } from "./PlanSummary";
 import { QuestionCard } from "./QuestionCard";
@@ -25,6 +26,7 @@ export function SetupPage() {
           <ButtonLink look="quiet" to="../ladder">
             Ladder and history
           </ButtonLink>
+          <CopyJob job={job} />
           <a
             href={runFileAddress(job.machine.id)}
             className="flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"

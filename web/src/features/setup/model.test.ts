@@ -1,12 +1,18 @@
 import { describe, expect, it } from "vitest";
 
 import type { Candidate, Measure, Vocabulary, Workload } from "../../api/client";
+import { kindOf } from "../machine/kinds";
 import {
+  bases,
   candidateBody,
   candidateDraft,
+  divisors,
   emptyCandidate,
   emptyMeasure,
   emptyWorkload,
+  type MeasureDraft,
+  measureProblem,
+  ticksOf,
   workloadBody,
   workloadDraft,
 } from "./model";
@@ -69,7 +75,71 @@ describe("a workload", () => {
   });
 });
 
+describe("measures of other kinds", () => {
+  const draft = (...measures: Partial<MeasureDraft>[]) => ({
+    ...emptyWorkload(),
+    name: "Export",
+    held: "8 min, preset = fine",
+    measures: measures.map((measure) => ({ ...emptyMeasure(), ...measure })),
+  });
+  it("say what else has to be said of them before they are saved", () => {
+    const [felt, set, size] = draft({ kind: "felt" }, { kind: "set", of: "nine" }, { kind: "size" }).measures;
+    expect([felt, set, size].map((measure) => measure && measureProblem(measure, ".")?.field)).toEqual([
+      "levels",
+      "of",
+      "base",
+    ]);
+  });
+  it("are sent with their steps, their size, and what they are made from", () => {
+    const made = draft(
+      { id: "t", kind: "time", name: "Time" },
+      { id: "w", kind: "power", name: "At the wall" },
+      { kind: "felt", name: "Lag", levels: "freezes\n\nsmooth" },
+      { kind: "set", name: "Programs", of: "9" },
+      { kind: "size", name: "By length", base: "t", per: "min" },
+    );
+    const [, , felt, set, size] = workloadBody(made, [], {}, ".").measures;
+    expect(felt).toMatchObject({ scale: "ordinal", kind: "felt", levels: ["freezes", "smooth"] });
+    expect(set).toMatchObject({ scale: "outcome", of: 9 });
+    expect(size).toMatchObject({ kind: "time", better: "lower", derived_from: "t", per_parameter: "min" });
+    const [, power, , , last] = made.measures;
+    expect(last && divisors(made, last, ".")).toEqual([["min", "min (8)"]]);
+    expect(last && bases(made, last).map(({ id }) => id)).toEqual(["t", "w"]);
+    expect(power && divisors(made, { ...power, id: "x", kind: "efficiency" }, ".")).toEqual([
+      ["w", "At the wall"],
+    ]);
+  });
+  it("come back as the kind that they were chosen as", () => {
+    const measure = (fields: Partial<Measure>) =>
+      ({
+        unit: "1",
+        scale: "difference",
+        of: null,
+        derived_from: null,
+        per_measure: null,
+        ...fields,
+      }) as Measure;
+    const kinds = [
+      measure({ kind: "gauge", unit: "%", better: "higher" }),
+      measure({ kind: "rank", better: "lower" }),
+      measure({ kind: "amount", unit: "MBy", better: "higher" }),
+      measure({ kind: "other", scale: "outcome", of: 9 }),
+      measure({ kind: "time", scale: "ratio", better: "lower", unit: "ms" }),
+      measure({ kind: "other", scale: "ratio", derived_from: "t", per_measure: "w" }),
+    ];
+    expect(kinds.map(kindOf)).toEqual(["health", "rank", "free", "set", "time", "efficiency"]);
+  });
+});
+
 describe("a candidate", () => {
+  it("can be ticked for each thing that it needs first, and for its delivery", () => {
+    expect(ticksOf({ prerequisites: "paste, firmware 1.40; " })).toEqual([
+      "paste",
+      "firmware 1.40",
+      "ordered",
+      "delivered",
+    ]);
+  });
   it("sends its price as text and its gain as a number, by the machine's decimal mark", () => {
     const draft = {
       ...emptyCandidate(),

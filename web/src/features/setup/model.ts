@@ -229,7 +229,21 @@ export interface CandidateDraft {
   fitSource: string;
   swap: string;
   worked: string;
+  alternative: Candidate["alternative"];
+  ticked: string[];
 }
+
+/** What becomes of something that is bought, in its order. */
+const DELIVERY = ["ordered", "delivered"];
+
+/** What can be ticked of a candidate: what it needs first, each by itself, and its delivery. */
+export const ticksOf = ({ prerequisites }: Pick<Candidate, "prerequisites">): string[] => [
+  ...prerequisites
+    .split(/[,;\n]/)
+    .map((each) => each.trim())
+    .filter(Boolean),
+  ...DELIVERY,
+];
 
 export const emptyCandidate = (): CandidateDraft => ({
   id: newId(),
@@ -246,6 +260,8 @@ export const emptyCandidate = (): CandidateDraft => ({
   fitSource: "",
   swap: "",
   worked: "",
+  alternative: "part",
+  ticked: [],
 });
 
 export const candidateDraft = (
@@ -267,6 +283,8 @@ export const candidateDraft = (
   fitSource: candidate.fit_source,
   swap: candidate.swap ?? "",
   worked: candidate.worked,
+  alternative: candidate.alternative,
+  ticked: candidate.ticked,
 });
 
 /** A candidate as it is sent, or what is wrong with the gain that is expected of it. */
@@ -291,6 +309,8 @@ export function candidateBody(
     fit_source: draft.fitSource,
     swap: draft.swap || null,
     worked: draft.worked,
+    alternative: draft.alternative,
+    ticked: draft.ticked,
     version: draft.version,
   };
   return { body };

@@ -1,6 +1,15 @@
 import { type FormEvent, useState } from "react";
+import { useSearchParams } from "react-router";
 
-import { type Build, type Case, type Lack, putSwap, Refused, type Vocabulary } from "../../api/client";
+import {
+  type Build,
+  type Case,
+  type Lack,
+  putCandidate,
+  putSwap,
+  Refused,
+  type Vocabulary,
+} from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { formatCount } from "../../lib/format";
@@ -10,12 +19,13 @@ import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import type { DecimalMark } from "../../lib/number";
 import { useSave } from "../machine/api";
-import { describeRated } from "../machine/figures";
+import { describeRated, writeFigures } from "../machine/figures";
 import { buildName, PART_ROLES, tally } from "../machine/model";
 import { FiguresField, SettingsForm } from "../machine/PartsForm";
-import type { PartDraft } from "../machine/parts";
+import { type PartDraft, partName } from "../machine/parts";
 import { CostForm } from "./CostForm";
 import {
+  fitCandidate,
   newSwap,
   sayChanges,
   sentCosts,
@@ -93,13 +103,23 @@ interface FormProps {
 
 function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
   const { machine } = job;
+  const [params] = useSearchParams();
+  const candidate = job.candidates.find((known) => known.id === params.get("candidate"));
+  const mark = machine.decimal_mark;
+  const empty = newSwap(before, machine.currency, mark, job.open_plan.plan.change);
+  const figures = candidate && writeFigures(candidate.rated, vocabulary.parts[candidate.role] ?? [], mark);
   const [draft, setDraft, forget] = useDraft<SwapDraft>(
-    `swap.${before.id}`,
-    newSwap(before, machine.currency, machine.decimal_mark, job.open_plan.plan.change),
+    candidate ? `swap.${before.id}.${candidate.id}` : `swap.${before.id}`,
+    candidate ? fitCandidate(empty, candidate, figures ?? "", mark) : empty,
   );
   const save = useSave(
     machine.id,
-    () => putSwap(machine.id, draft.id, swapBody(draft, before, machine.decimal_mark, vocabulary)),
+    async () => {
+      const planned = await putSwap(machine.id, draft.id, swapBody(draft, before, mark, vocabulary));
+      if (!candidate) return planned;
+      const { id, ...body } = candidate;
+      return putCandidate(machine.id, id, { ...body, swap: draft.id });
+    },
     forget,
   );
   const onSubmit = (event: FormEvent) => {
@@ -240,7 +260,12 @@ function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
               className={`rounded-lg border border-line bg-card p-3 text-left ${out ? "border-l-4 border-l-before" : ""}`}
             >
               <span className="eyebrow block">{part.role}</span>
-              <span className="block font-semibold">{part.label}</span>
+              <span className="block font-semibold">
+                {partName(
+                  part,
+                  draft.exchanges.map((each) => each.part),
+                )}
+              </span>
               <span className="text-sm text-soft">
                 {out ? "comes out" : describeRated(part, vocabulary, mark) || "stays"}
               </span>

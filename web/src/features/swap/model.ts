@@ -1,4 +1,15 @@
-import type { Build, Case, CostKind, CostLine, Part, Plan, Swap, SwapIn, Vocabulary } from "../../api/client";
+import type {
+  Build,
+  Candidate,
+  Case,
+  CostKind,
+  CostLine,
+  Part,
+  Plan,
+  Swap,
+  SwapIn,
+  Vocabulary,
+} from "../../api/client";
 import { newId } from "../../lib/ids";
 import { readMoney, writeMoney } from "../../lib/money";
 import { type DecimalMark, writeValue } from "../../lib/number";
@@ -105,6 +116,29 @@ export function newSwap(
     sideChanges: change === "cleaning" ? ["dust-out"] : [],
     costs: [emptyCost("part", currency)],
     backTo: "",
+  };
+}
+
+/** The swap that fits a candidate: the part of its kind comes out where there is one alone, its price is the cost. */
+export function fitCandidate(
+  draft: SwapDraft,
+  candidate: Candidate,
+  figures: string,
+  mark: DecimalMark,
+): SwapDraft {
+  const alike = draft.exchanges.filter(({ part }) => part.role === candidate.role);
+  const [only] = alike.length === 1 ? alike : [];
+  const [cost] = draft.costs;
+  const part = { role: candidate.role, label: candidate.label, figures };
+  return {
+    ...draft,
+    exchanges: draft.exchanges.map((exchange) =>
+      exchange === only
+        ? { ...exchange, out: true, label: candidate.label, figures }
+        : { ...exchange, out: false },
+    ),
+    added: only ? [] : [{ id: newId(), ...part }],
+    costs: cost ? [{ ...cost, label: candidate.label, amount: writeMoney(candidate.price, mark) }] : [],
   };
 }
 
