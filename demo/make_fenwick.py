@@ -50,6 +50,9 @@ from lynxbill.exchange.run_file import write_run_file
 SPACE = UUID("6d1f0c52-3a53-4c0e-9d4e-7c7d52a1b0f4")
 FIRST_DAY = datetime(2026, 5, 4, 9, 10, tzinfo=UTC)
 SITTINGS = 3
+# Of a job, unless it takes so long that a shop repeats it less often.
+RUNS = 5
+DRAWN = {"Day's map tiles": 6}
 SEED = 8440
 
 
@@ -96,7 +99,7 @@ def measure(
 
 SEQUENTIAL_READ = replace(measure("Long read", "Drive, long", "MBy/s", "rate", "higher", 1), rated_as="read_mbs")
 TRUTHS = (
-    Truth(measure("Tile rendering", "Day's map tiles", "s", "time", "lower", 0.1), 6,
+    Truth(measure("Tile rendering", "Day's map tiles", "s", "time", "lower", 0.1), 5,
           (43.9, 41.8, 31.2, 30.9), 0.6, 0.4, 1.5, "claim", 1.5, 25, 3),
     Truth(measure("Photo stitching", "Aerial photo strip", "s", "time", "lower", 0.1), 5,
           (131.0, 126.0, 97.4, 91.6), 0.6, 0.4, 1.0, "claim", 1.5, 20, 2),
@@ -108,9 +111,9 @@ TRUTHS = (
           (512.0, 512.0, 513.0, 512.0), 0.4, 0.2, 0.0, "control", 2.0),
     Truth(measure("Scattered read, 16 KiB blocks", "Drive, scattered", "MBy/s", "rate", "higher", 0.1), 5,
           (33.1, 33.0, 33.4, 33.5), 4.0, 3.5, 0.0, "control", 2.0),
-    Truth(measure("Soak, above ambient", "Twenty-minute soak", "K", "heat", "lower", 0.1, "difference"), 5,
+    Truth(measure("Soak, above ambient", "Twenty-minute soak", "K", "heat", "lower", 0.1, "difference"), 2,
           (55.0, 48.2, 52.8, 52.9), 0.4, 0.3, 0.0, "claim", 1.0),
-    Truth(measure("Noise at 50 cm", "Twenty-minute soak", "dB[SPL]", "noise", "lower", 0.1, "level"), 5,
+    Truth(measure("Noise at 50 cm", "Twenty-minute soak", "dB[SPL]", "noise", "lower", 0.1, "level"), 2,
           (38.6, 36.1, 36.4, 36.4), 0.25, 0.15, 0.0, "claim", 1.0),
 )  # fmt: skip
 
@@ -178,7 +181,7 @@ LAPTOP_PARTS = (
 LAPTOP_TRUTHS = (
     Truth(measure("Map redraw", "Field map", "s", "time", "lower", 0.01), 5,
           (8.4, 8.4, 8.4, 8.4), 1.0, 0.6, 2.0, "claim", 3.0),
-    Truth(measure("Soak, above ambient", "Ten-minute soak", "K", "heat", "lower", 0.1, "difference"), 5,
+    Truth(measure("Soak, above ambient", "Ten-minute soak", "K", "heat", "lower", 0.1, "difference"), 3,
           (61.0, 61.0, 61.0, 61.0), 0.5, 0.4, 0.0, "claim", 2.0, 10),
 )  # fmt: skip
 
@@ -309,6 +312,11 @@ WORKLOADS: dict[str, tuple[tuple[PartRole, ...], str | None, str, float]] = {
 }
 
 
+def repeats(truths: tuple[Truth, ...]) -> dict[str, int]:
+    """How often each job is done in a sitting, where that is not the usual number."""
+    return {truth.measure.workload: truth.runs for truth in truths if truth.runs != RUNS}
+
+
 def workloads_of(truths: tuple[Truth, ...]) -> tuple[Workload, ...]:
     names = dict.fromkeys(truth.measure.workload for truth in truths)
     return tuple(_workload(name) for name in names)
@@ -405,7 +413,8 @@ def _plotting_pc(seed: int) -> Case:
     runs = [run for index, sitting in enumerate(sittings) for run in _runs(sitting, index // SITTINGS, generator)]
     plan = Plan(
         sittings_a_side=SITTINGS,
-        runs_a_sitting=5,
+        runs_a_sitting=RUNS,
+        runs=repeats(TRUTHS),
         headline=TRUTHS[0].measure.id,
         measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for, t.weight) for t in TRUTHS},
         conditions=HELD,
@@ -500,7 +509,8 @@ def make_laptop(seed: int) -> Case:
     ]
     plan = Plan(
         sittings_a_side=SITTINGS,
-        runs_a_sitting=5,
+        runs_a_sitting=RUNS,
+        runs=repeats(LAPTOP_TRUTHS),
         headline=LAPTOP_TRUTHS[1].measure.id,
         measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for) for t in LAPTOP_TRUTHS},
         change="thermal paste",
@@ -554,7 +564,8 @@ def make_tower(seed: int) -> Case:
     ]
     plan = Plan(
         sittings_a_side=SITTINGS,
-        runs_a_sitting=5,
+        runs_a_sitting=RUNS,
+        runs=repeats(TOWER_TRUTHS),
         headline=TOWER_TRUTHS[0].measure.id,
         measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for) for t in TOWER_TRUTHS},
         change="drive",
@@ -647,6 +658,10 @@ def _ticked(opened: datetime, done: int) -> tuple[Step, ...]:
     )
 
 
+# A sixth run made the spoiled one good.
+SIXTH = (identifier("sitting B1"), "Day's map tiles", 6)
+
+
 def _runs(
     sitting: Sitting,
     build: int,
@@ -658,9 +673,12 @@ def _runs(
     runs = []
     for workload in workloads:
         truths = [truth for truth in all_truths if truth.measure.workload == workload]
-        for position in range(1, truths[0].runs + 1):
+        # As many are drawn whatever is kept: the rest stays as it was where a job is repeated less often.
+        for position in range(1, DRAWN.get(workload, RUNS) + 1):
             noises = {t.measure.id: shifts[t.measure.id] + generator.normal(0, t.run_sd) for t in truths}
             readings = {t.measure.id: _reading(t, build, noises[t.measure.id], position) for t in truths}
+            if position > truths[0].runs and (sitting.id, workload, position) != SIXTH:
+                continue
             runs.append(
                 Run(
                     id=identifier(f"run {sitting.id} {workload} {position}"),

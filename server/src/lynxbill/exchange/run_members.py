@@ -155,7 +155,7 @@ def to_workload(workload: WorkloadFile) -> core.Workload:
 
 def to_candidate(candidate: CandidateFile) -> core.Candidate:
     """Bring a candidate as written into the core's."""
-    return core.Candidate(**candidate.model_dump())
+    return core.Candidate(**(candidate.model_dump() | {"ticked": tuple(candidate.ticked)}))
 
 
 def to_measure(measure: MeasureFile) -> Measure:

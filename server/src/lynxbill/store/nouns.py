@@ -71,7 +71,7 @@ def build_of(row: BuildRow, parts: tuple[Part, ...]) -> Build:
 
 
 def candidate_of(row: CandidateRow) -> Candidate:
-    return _carry(Candidate, row, swap=_plain(row.swap_id))
+    return _carry(Candidate, row, swap=_plain(row.swap_id), ticked=tuple(row.ticked))
 
 
 def recheck_of(row: RecheckRow) -> Recheck:

@@ -13,7 +13,10 @@ export function PlanSummary({ job, view }: { job: Case; view: Job }) {
   const strength = strongest(planView, plan.headline ?? null);
   const figures = [
     [`${plan.sittings_a_side ?? 1} × ${plan.runs_a_sitting ?? 1}`, "sittings × runs a side"],
-    [sayMinutes(planView.time.minutes_a_side), "at the bench, a side"],
+    [
+      sayMinutes(planView.time.at_hand_a_side),
+      `with somebody there, a side; ${sayMinutes(planView.time.unattended_a_side)} by itself`,
+    ],
     [
       strength ? sayStrength(strength, job.measures, strength.detectable) : "not known yet",
       "smallest gain it can show",
