@@ -249,3 +249,15 @@ def test_a_suspected_cause_is_held_as_a_claim_until_something_speaks_for_it(job:
     assert exported["swaps"][0]["explanations"][0]["evidence"] == told["evidence"]
     job.api.delete(f"/machines/{job.machine}{place}").raise_for_status()
     assert Job.find_swap(job.case(), swap)["explanations"] == []
+
+
+def test_a_plan_is_looked_at_before_it_is_saved_and_a_template_before_it_is_laid(job: Job) -> None:
+    version = job.case()["open_plan"]["version"]
+    plan = job.case()["open_plan"]["plan"] | {"sittings_a_side": 4, "runs_a_sitting": 2, "runs": {"Job": 3}}
+    found = job.post("/plan/preview", {"plan": plan}).raise_for_status().json()
+    one_less = job.post("/plan/preview", {"plan": plan | {"sittings_a_side": 3}}).raise_for_status().json()
+    assert found["time"]["at_hand_a_side"] > one_less["time"]["at_hand_a_side"] > 0
+    path = f"/machines/{job.machine}/plan/template/memory"
+    laid = job.api.get(path).raise_for_status().json()
+    assert (laid["change"], job.case()["open_plan"]["plan"]["change"]) == ("memory", None)
+    assert job.case()["open_plan"]["version"] == version

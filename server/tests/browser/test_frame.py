@@ -90,10 +90,18 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     screen.sees("✕ does not fit")
 
     screen.activate("Open the plan")
-    screen.activate("Use “Processor”")
+    screen.activate("Use “Processor”…")
+    screen.sees("What “Processor” would change")
+    screen.sees("not said → processor")
+    assert job.case()["open_plan"]["plan"]["change"] is None
+    screen.activate("Lay it over the plan")
     screen.sees("The paste changes with the processor")
     screen.activate("Change how often it is measured")
     screen.fill("Runs a sitting", "3")
+    # What it takes and could show follows while it is typed.
+    screen.sees("as typed, not saved yet".upper())
+    screen.sees("3 sittings of 3 runs a side")
+    assert job.case()["open_plan"]["plan"]["runs_a_sitting"] == 5
     screen.activate("Save the plan")
     screen.sees("Plan saved")
     plan = job.case()["open_plan"]["plan"]

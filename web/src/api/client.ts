@@ -170,6 +170,14 @@ export const putCopy = (machine_id: string, copy_id: string, name: string) =>
       body: { name },
     }),
   );
+export const postPlanPreview = (machine_id: string, body: Schemas["PlanPreviewIn"]) =>
+  take(http.POST("/api/machines/{machine_id}/plan/preview", { ...machine(machine_id), body }));
+export const getPlanWithTemplate = (machine_id: string, template_id: string) =>
+  take(
+    http.GET("/api/machines/{machine_id}/plan/template/{template_id}", {
+      params: { path: { machine_id, template_id } },
+    }),
+  );
 export type ColumnsIn = Schemas["ColumnsIn"];
 export const postColumns = (body: ColumnsIn) => take(http.POST("/api/columns", { body }));
 export const postRuns = (machine_id: string, runs: RunOfBlock[]) =>

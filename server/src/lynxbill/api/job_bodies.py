@@ -25,6 +25,13 @@ class PlanIn(PlanFile):
         return to_plan(self)
 
 
+class PlanPreviewIn(Strict):
+    """A plan as it is typed; `swap` where it is the plan of one."""
+
+    plan: PlanIn
+    swap: UUID | None = None
+
+
 class TimedIn(Strict):
     """One job that is to be timed: a workload that has the name of its single measure."""
 

@@ -18,24 +18,27 @@ from lynxbill.api.job_bodies import (
     CandidateIn,
     CopyIn,
     PlanIn,
+    PlanPreviewIn,
     RecheckIn,
     UseTemplateIn,
 )
-from lynxbill.api.job_schemas import JobOut
+from lynxbill.api.job_schemas import JobOut, PlanViewOut
 from lynxbill.api.schemas import (
     CaseOut,
     HomeOut,
     MachineNameOut,
 )
 from lynxbill.core.case import Build, BuildId
+from lynxbill.exchange.run_members import from_plan
+from lynxbill.exchange.run_schema import PlanFile
 from lynxbill.services.beginning import begin_job
 from lynxbill.services.benches import read_home
 from lynxbill.services.builds import save_build
 from lynxbill.services.candidates import remove_candidate, save_candidate, save_recheck
 from lynxbill.services.copies import copy_to_next
-from lynxbill.services.jobs import view_job
+from lynxbill.services.jobs import preview_plan, view_job
 from lynxbill.services.machines import list_names, save_machine, view_machine
-from lynxbill.services.plans import save_plan, use_template
+from lynxbill.services.plans import save_plan, use_template, with_template
 from lynxbill.services.workloads import save_workload
 
 router = APIRouter(tags=["machines"])
@@ -97,6 +100,18 @@ def put_plan(machine_id: UUID, body: PlanIn, sessions: SessionsDep) -> CaseOut:
     """Replace the open plan, by which the next swap will be judged."""
     save_plan(sessions, machine_id, body.to_core(), body.version)
     return case_out(view_machine(sessions, machine_id))
+
+
+@router.post("/machines/{machine_id}/plan/preview")
+def post_plan_preview(machine_id: UUID, body: PlanPreviewIn, sessions: SessionsDep) -> PlanViewOut:
+    """Say what a plan would ask, take and could show, as it is typed; nothing is kept."""
+    return PlanViewOut.model_validate(preview_plan(sessions, machine_id, body.plan.to_core(), body.swap))
+
+
+@router.get("/machines/{machine_id}/plan/template/{template_id}")
+def read_plan_template(machine_id: UUID, template_id: str, sessions: SessionsDep) -> PlanFile:
+    """The open plan as a template laid over it would leave it."""
+    return from_plan(with_template(sessions, machine_id, template_id))
 
 
 @router.post("/machines/{machine_id}/plan/template")

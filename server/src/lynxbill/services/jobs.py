@@ -1,7 +1,7 @@
 """What the core makes of a job as it stands: gate, questions, strength of the plan, differences, history."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from uuid import UUID
 
@@ -86,6 +86,16 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
         history=history_lines(case),
         recovered=recovered_shares(case),
     )
+
+
+def preview_plan(sessions: Sessions, machine_id: UUID, plan: Plan, swap_id: UUID | None) -> PlanView:
+    """Say what a plan would ask, take and could show, while it is still being typed; nothing is kept."""
+    with reading(sessions) as session:
+        case = read_case(session, machine_id)
+    known = {measure.id for measure in case.measures}
+    plan = replace(plan, measures={key: planned for key, planned in plan.measures.items() if key in known})
+    swap = next((swap for swap in case.swaps if swap_id is not None and swap.id == str(swap_id)), None)
+    return _view_plan(case, plan, what_is_known(case), swap)
 
 
 def _view_plan(case: Case, plan: Plan, known: Known, swap: Swap | None = None) -> PlanView:

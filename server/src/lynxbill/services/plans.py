@@ -14,7 +14,7 @@ from lynxbill.core.figures import CONDITIONS, check_figures
 from lynxbill.core.templates import apply_template
 from lynxbill.services.act import Act
 from lynxbill.services.templates import find_template
-from lynxbill.services.transaction import Sessions, check_version, transaction
+from lynxbill.services.transaction import Sessions, check_version, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
@@ -39,6 +39,13 @@ def use_template(sessions: Sessions, machine_id: UUID, template_id: str, version
         snapshot = read_snapshot(session, machine_id)
         plan = apply_template(snapshot.frame, snapshot.open_plan, find_template(session, template_id))
         _replace(session, machine_id, open_plan(session, machine_id), snapshot.open_plan, plan, version)
+
+
+def with_template(sessions: Sessions, machine_id: UUID, template_id: str) -> Plan:
+    """The open plan as a template laid over it would leave it; nothing is changed."""
+    with reading(sessions) as session:
+        snapshot = read_snapshot(session, machine_id)
+        return apply_template(snapshot.frame, snapshot.open_plan, find_template(session, template_id))
 
 
 def save_swap_plan(

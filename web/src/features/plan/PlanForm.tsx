@@ -3,7 +3,6 @@ import { type FormEvent, useState } from "react";
 import {
   type Case,
   type Measure,
-  type PlanView,
   putPlan,
   putSwapPlan,
   Refused,
@@ -26,6 +25,7 @@ import {
   ORDERS,
   PAIRINGS,
   type PlanBody,
+  type PlanDraft,
   planDraft,
   type PlanEdits,
   type Problems,
@@ -45,20 +45,35 @@ interface Props {
   job: Case;
   /** The swap whose plan it is, or undefined for the open plan. */
   swap: Swap | undefined;
-  view: PlanView;
   vocabulary: Vocabulary;
+  edited: EditedPlan;
 }
 
-/** The plan: what each measure is for, from where a change matters, how much is measured and under which conditions. */
-export function PlanForm({ job, swap, vocabulary }: Props) {
-  const { plan, version } = swap ? { plan: swap.plan, version: swap.plan_version } : job.open_plan;
+/** A plan with what was typed over it and is not saved yet. */
+export interface EditedPlan {
+  draft: PlanDraft;
+  edits: PlanEdits;
+  setEdits: (edits: PlanEdits) => void;
+  forget: () => void;
+  changed: boolean;
+}
+
+export function usePlanEdits(job: Case, swap: Swap | undefined): EditedPlan {
+  const plan = swap?.plan ?? job.open_plan.plan;
   const [edits, setEdits, forget, changed] = useDraft<PlanEdits>(
     `plan.${swap?.id ?? job.machine.id}`,
     NO_EDITS,
   );
+  const draft = applyEdits(planDraft(plan, job.machine.decimal_mark), edits);
+  return { draft, edits, setEdits, forget, changed };
+}
+
+/** The plan: what each measure is for, from where a change matters, how much is measured and under which conditions. */
+export function PlanForm({ job, swap, vocabulary, edited }: Props) {
+  const { plan, version } = swap ? { plan: swap.plan, version: swap.plan_version } : job.open_plan;
+  const { draft, edits, setEdits, forget, changed } = edited;
   const [reason, setReason] = useState("");
   const [problems, setProblems] = useState<Problems>({});
-  const draft = applyEdits(planDraft(plan, job.machine.decimal_mark), edits);
   const save = useSave(
     job.machine.id,
     ({ body, over }: { body: PlanBody; over: number }) =>
@@ -138,6 +153,26 @@ export function PlanForm({ job, swap, vocabulary }: Props) {
           {text("rest", "Rest, min")}
           {text("soak", "Soak, min")}
         </div>
+        {job.workloads.length > 1 && (
+          <details className="mt-2" open={Object.values(draft.repeats).some((count) => count.trim())}>
+            <summary className="flex min-h-11 cursor-pointer items-center text-soft">
+              Jobs that are repeated more or less often
+            </summary>
+            <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
+              {job.workloads.map(({ id, name }) => (
+                <TextField
+                  key={id}
+                  label={`Runs of ${name}`}
+                  inputMode="decimal"
+                  placeholder={draft.runs}
+                  value={draft.repeats[name] ?? ""}
+                  problem={at(`repeats.${name}`) ?? at(`runs.${name}`)}
+                  onChange={(count) => setEdits({ ...edits, repeats: { ...edits.repeats, [name]: count } })}
+                />
+              ))}
+            </div>
+          </details>
+        )}
         <div className="mt-3 grid gap-3 sm:grid-cols-2 xl:grid-cols-4">
           <ChoiceField
             label="What is to be changed"

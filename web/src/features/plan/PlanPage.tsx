@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useDeferredValue, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 
-import type { Case, Plan, PlanView, Swap } from "../../api/client";
+import { type Case, type Plan, type PlanView, postPlanPreview, type Swap } from "../../api/client";
 import { formatCount, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
@@ -9,7 +10,8 @@ import { useCase } from "../machine/api";
 import { currentSwap } from "../machine/model";
 import { sayMinutes, sayStrength, sayTwoLooks, strongest } from "../machine/planWords";
 import { useJob, useVocabulary } from "../machine/vocabulary";
-import { PlanForm } from "./PlanForm";
+import { readPlan } from "./model";
+import { PlanForm, usePlanEdits } from "./PlanForm";
 import { Templates } from "./Templates";
 
 /** How it will be measured, the same on both sides, and what that takes and could show. */
@@ -25,16 +27,30 @@ export function PlanPage() {
   useEffect(() => {
     if (wanted) document.getElementById(wanted)?.querySelector<HTMLElement>("input")?.focus();
   }, [wanted]);
-  const planView = view.swaps.find((known) => known.swap === swap?.id)?.plan ?? view.plan;
+  const edited = usePlanEdits(job, swap);
+  const saved = swap?.plan ?? job.open_plan.plan;
+  const read = readPlan(edited.draft, saved, vocabulary, job.machine.decimal_mark);
+  const typed = useDeferredValue(edited.changed && "body" in read ? read.body : null);
+  const preview = useQuery({
+    queryKey: ["plan preview", job.machine.id, swap?.id, job.revision, typed],
+    queryFn: () => postPlanPreview(job.machine.id, { plan: typed ?? saved, swap: swap?.id ?? null }),
+    enabled: typed !== null,
+    placeholderData: (last) => last,
+  });
+  const kept = view.swaps.find((known) => known.swap === swap?.id)?.plan ?? view.plan;
+  const isPreview = typed !== null && preview.data !== undefined;
+  const planView = isPreview ? preview.data : kept;
+  const plan: Plan = isPreview ? { ...saved, ...typed } : saved;
   if (job.measures.length === 0) return <NothingPlanned />;
   return (
     <main className="grid xl:grid-cols-[1fr_23rem]">
       <div className="min-w-0 p-5">
         <p className="eyebrow mb-1">
           {swap ? `The plan of “${swap.label}”` : "The plan for the next swap"} · same on both sides
+          {isPreview && " · as typed, not saved yet"}
         </p>
-        <h1 className="lead mb-4">{sayPlan(job, swap, planView)}</h1>
-        <Sentences job={job} plan={swap?.plan ?? job.open_plan.plan} view={planView} onChange={setWanted} />
+        <h1 className="lead mb-4">{sayPlan(job, plan, planView)}</h1>
+        <Sentences job={job} plan={plan} view={planView} onChange={setWanted} />
         <details
           className="mt-4"
           open={wanted !== null || isOpen}
@@ -43,11 +59,11 @@ export function PlanPage() {
           <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
             Change the plan: roles, margins, counts, order, conditions
           </summary>
-          <PlanForm key={swap?.id ?? "open"} job={job} swap={swap} view={planView} vocabulary={vocabulary} />
+          <PlanForm key={swap?.id ?? "open"} job={job} swap={swap} vocabulary={vocabulary} edited={edited} />
         </details>
       </div>
       <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
-        <TimeAndStrength job={job} plan={swap?.plan ?? job.open_plan.plan} view={planView} />
+        <TimeAndStrength job={job} plan={plan} view={planView} />
         {planView.questions.length > 0 && (
           <section className="space-y-2">
             <h2 className="eyebrow">Questions to this plan</h2>
@@ -93,7 +109,7 @@ function Sentences({ job, plan, view, onChange }: SentencesProps) {
     {
       field: "plan-counts",
       about: "how often it is measured",
-      said: `${formatCount(plan.sittings_a_side ?? 1, "sitting")} a side, ${formatCount(plan.runs_a_sitting ?? 1, "run")} each, a restart between${plan.at_most ? `; where that leaves it open, up to ${plan.at_most} sittings` : ""}.`,
+      said: `${formatCount(plan.sittings_a_side ?? 1, "sitting")} a side, ${formatCount(plan.runs_a_sitting ?? 1, "run")} each${sayRepeats(plan)}, a restart between${plan.at_most ? `; where that leaves it open, up to ${plan.at_most} sittings` : ""}.`,
     },
     {
       field: "plan-counts",
@@ -120,6 +136,11 @@ function Sentences({ job, plan, view, onChange }: SentencesProps) {
   );
 }
 
+const sayRepeats = (plan: Plan): string => {
+  const others = Object.entries(plan.runs).map(([name, count]) => `${count} of ${name}`);
+  return others.length ? ` (${others.join(", ")})` : "";
+};
+
 function NothingPlanned() {
   return (
     <main className="p-6">
@@ -132,8 +153,7 @@ function NothingPlanned() {
 }
 
 /** The plan's first sentence: how much, how long, and what that could show. */
-function sayPlan(job: Case, swap: Swap | undefined, view: PlanView): string {
-  const plan = swap?.plan ?? job.open_plan.plan;
+function sayPlan(job: Case, plan: Plan, view: PlanView): string {
   const many = `${formatCount(plan.sittings_a_side ?? 1, "sitting")} of ${formatCount(plan.runs_a_sitting ?? 1, "run")} a side`;
   const time =
     view.time.minutes_a_side === null ? "" : `, ${sayMinutes(view.time.minutes_a_side)} at the bench`;

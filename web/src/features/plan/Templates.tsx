@@ -1,9 +1,10 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import {
   type Case,
   deleteTemplate,
+  getPlanWithTemplate,
   postPlanTemplate,
   putTemplate,
   Refused,
@@ -16,18 +17,13 @@ import { NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 import { templatesQuery, useTemplates } from "../machine/vocabulary";
-import { stepsOf, type StepTexts, stepTexts, templateBody } from "./model";
+import { planChanges, stepsOf, type StepTexts, stepTexts, templateBody } from "./model";
 
 /** Plans and checklists by kind of change: lay one over the open plan, or keep one of your own. */
 export function Templates({ job }: { job: Case }) {
   const templates = useTemplates();
   const [editing, setEditing] = useState<Template | "new" | null>(null);
-  const { version } = job.open_plan;
-  const use = useSave(
-    job.machine.id,
-    (template: string) => postPlanTemplate(job.machine.id, { template, version }),
-    () => undefined,
-  );
+  const [laid, setLaid] = useState<Template | null>(null);
   return (
     <section>
       <h2 className="eyebrow mb-2">Start from a template</h2>
@@ -35,8 +31,8 @@ export function Templates({ job }: { job: Case }) {
         {templates.map((template) => (
           <li key={template.id} className="border-b border-line pb-1">
             <div className="flex items-center gap-2">
-              <Button look="quiet" disabled={use.isPending} onClick={() => use.mutate(template.id)}>
-                Use “{template.name}”
+              <Button look="quiet" onClick={() => setLaid(template)}>
+                Use “{template.name}”…
               </Button>
               <span className="ml-auto text-sm text-soft">
                 {template.sittings_a_side} × {template.runs_a_sitting}
@@ -57,7 +53,7 @@ export function Templates({ job }: { job: Case }) {
           </li>
         ))}
       </ul>
-      {use.error && <Note alert>{use.error.message}</Note>}
+      {laid && <LayOver job={job} template={laid} onClose={() => setLaid(null)} />}
       <div className="mt-3">
         <Button onClick={() => setEditing("new")}>Keep this plan as a template</Button>
       </div>
@@ -70,6 +66,46 @@ export function Templates({ job }: { job: Case }) {
         />
       )}
     </section>
+  );
+}
+
+/** What a template would change of the plan, before it does. */
+function LayOver({ job, template, onClose }: { job: Case; template: Template; onClose: () => void }) {
+  const { plan, version } = job.open_plan;
+  const asked = useQuery({
+    queryKey: ["with template", job.machine.id, job.revision, template.id],
+    queryFn: () => getPlanWithTemplate(job.machine.id, template.id),
+  });
+  const use = useSave(
+    job.machine.id,
+    () => postPlanTemplate(job.machine.id, { template: template.id, version }),
+    onClose,
+  );
+  const nameOf = (id: string) => job.measures.find((measure) => measure.id === id)?.name ?? id;
+  const changes = asked.data ? planChanges(plan, asked.data, nameOf) : [];
+  return (
+    <Dialog title={`What “${template.name}” would change`} open onClose={onClose}>
+      <div className="space-y-4">
+        {asked.data && changes.length === 0 && <p>Nothing: the plan is so already.</p>}
+        <dl className="grid grid-cols-[1fr_auto] gap-x-4 gap-y-1">
+          {changes.map(([what, from, to]) => (
+            <div key={what} className="contents">
+              <dt className="text-soft">{what}</dt>
+              <dd>
+                {from} → <b className="font-semibold">{to}</b>
+              </dd>
+            </div>
+          ))}
+        </dl>
+        {(asked.error ?? use.error) && <Note alert>{(asked.error ?? use.error)?.message}</Note>}
+        <div className="flex gap-2">
+          <Button look="main" autoFocus disabled={use.isPending} onClick={() => use.mutate(undefined)}>
+            Lay it over the plan
+          </Button>
+          <Button onClick={onClose}>Leave the plan as it is</Button>
+        </div>
+      </div>
+    </Dialog>
   );
 }
 

@@ -5,6 +5,7 @@ import { sayMinutes } from "../machine/planWords";
 import {
   applyEdits,
   NO_EDITS,
+  planChanges,
   planDraft,
   readPlan,
   sayCount,
@@ -55,6 +56,30 @@ describe("a plan as it is edited", () => {
         measures: { m: { hoped_for: null, matters_from: 1.5 } },
       },
     });
+  });
+  it("repeats some jobs more or less often than the others", () => {
+    const soak = { ...plan, runs: { Soak: 2 } };
+    expect(readPlan(planDraft(soak, "."), soak, vocabulary, ".")).toEqual({ body: soak });
+    const others = applyEdits(planDraft(soak, "."), { ...NO_EDITS, repeats: { Soak: "", Tiles: "6" } });
+    expect(readPlan(others, soak, vocabulary, ".")).toMatchObject({ body: { runs: { Tiles: 6 } } });
+    const none = applyEdits(planDraft(soak, "."), { ...NO_EDITS, repeats: { Soak: "0" } });
+    expect(readPlan(none, soak, vocabulary, ".")).toHaveProperty(["problems", "repeats.Soak"]);
+  });
+  it("says what it would become before it does", () => {
+    const now: Plan = {
+      ...plan,
+      order: "alternating",
+      soak_min: 10,
+      conditions: { power_limit_w: 65 },
+      measures: { m: { role: "watch", matters_from: 1.5, hoped_for: 25, weight: 1, statistic: null } },
+    };
+    expect(planChanges(plan, now, () => "Tile rendering")).toEqual([
+      ["Soak, min", "0", "10"],
+      ["Order", "before, then after", "A B A B: back and forth"],
+      ["fan", "auto", "not held"],
+      ["Tile rendering", "claim", "watch"],
+    ]);
+    expect(planChanges(plan, plan, String)).toEqual([]);
   });
   it("names each field that can't be read", () => {
     const edits = {

@@ -27,6 +27,8 @@ export interface MeasureEntry {
 }
 
 export interface PlanDraft extends PlanFields {
+  /** Runs a sitting of the jobs that are repeated more or less often than the others, by workload. */
+  repeats: Record<string, string>;
   conditions: Record<string, string>;
   measures: Record<string, MeasureEntry>;
 }
@@ -85,6 +87,7 @@ export function planDraft(plan: Plan, mark: DecimalMark): PlanDraft {
     order: plan.order,
     design: plan.design,
     pairBy: plan.pair_by,
+    repeats: Object.fromEntries(Object.entries(plan.runs).map(([name, count]) => [name, String(count)])),
     conditions: Object.fromEntries(
       Object.entries(plan.conditions).map(([key, value]) => [key, writeValue(value, mark)]),
     ),
@@ -106,17 +109,25 @@ export function planDraft(plan: Plan, mark: DecimalMark): PlanDraft {
 /** What was touched and not yet saved: laid over the plan, so that whatever else changed meanwhile stays. */
 export interface PlanEdits {
   fields: Partial<PlanFields>;
+  repeats: Record<string, string>;
   conditions: Record<string, string>;
   measures: Record<string, Partial<MeasureEntry>>;
 }
 
-export const NO_EDITS: PlanEdits = { fields: {}, conditions: {}, measures: {} };
+export const NO_EDITS: PlanEdits = { fields: {}, repeats: {}, conditions: {}, measures: {} };
 
 export function applyEdits(plan: PlanDraft, edits: PlanEdits): PlanDraft {
   const measures = Object.fromEntries(
     Object.entries(plan.measures).map(([id, entry]) => [id, { ...entry, ...edits.measures[id] }]),
   );
-  return { ...plan, ...edits.fields, conditions: { ...plan.conditions, ...edits.conditions }, measures };
+  const repeats = { ...plan.repeats, ...edits.repeats };
+  return {
+    ...plan,
+    ...edits.fields,
+    repeats,
+    conditions: { ...plan.conditions, ...edits.conditions },
+    measures,
+  };
 }
 
 export type Problems = Record<string, string>;
@@ -160,6 +171,11 @@ export function readPlan(
     sittings_a_side: whole("sittings", draft.sittings, 1),
     at_most: draft.second.trim() ? whole("second", draft.second, 3) : null,
     runs_a_sitting: whole("runs", draft.runs, 1),
+    runs: Object.fromEntries(
+      Object.entries(draft.repeats)
+        .filter(([, count]) => count.trim())
+        .map(([name, count]) => [name, whole(`repeats.${name}`, count, 1)]),
+    ),
     warm_ups: whole("warmUps", draft.warmUps, 0),
     rest_min: figure("rest", draft.rest, 0),
     soak_min: figure("soak", draft.soak, 0),
@@ -192,6 +208,39 @@ export function sayCount(sittings: number): string {
     return "One sitting a side gives a provisional verdict at best: a reboot alone can move readings.";
   if (sittings === 2) return "Two sittings a side are valid but weak; three see changes half as large.";
   return `${sittings} sittings a side: reboot between them, so that chance can be told from gain.`;
+}
+
+const ORDER_WORDS = new Map<string, string>(ORDERS);
+
+/** What a plan would become, beside what it is: only what differs. */
+export function planChanges(
+  old: Plan,
+  now: Plan,
+  nameOf: (measure: string) => string,
+): [what: string, from: string, to: string][] {
+  const said = (plan: Plan): [string, string][] => [
+    ["Change", plan.change ?? "not said"],
+    ["Sittings a side", String(plan.sittings_a_side ?? "not said")],
+    ["Second look at", String(plan.at_most ?? "none")],
+    ["Runs a sitting", String(plan.runs_a_sitting ?? "not said")],
+    ["Warm-up runs", String(plan.warm_ups)],
+    ["Rest, min", String(plan.rest_min)],
+    ["Soak, min", String(plan.soak_min)],
+    ["Order", ORDER_WORDS.get(plan.order) ?? plan.order],
+    ...Object.entries({ ...old.conditions, ...now.conditions }).map(([key]): [string, string] => [
+      key.replaceAll("_", " "),
+      String(plan.conditions[key] ?? "not held"),
+    ]),
+    ...Object.keys({ ...old.measures, ...now.measures }).map((id): [string, string] => [
+      nameOf(id),
+      plan.measures[id]?.role ?? "not planned",
+    ]),
+  ];
+  const after = said(now);
+  return said(old).flatMap(([what, from], index) => {
+    const to = after[index]?.[1] ?? from;
+    return from === to ? [] : [[what, from, to] as [string, string, string]];
+  });
 }
 
 /** A template's checklist as text, a step a line under each stage, and back. */
