@@ -24,14 +24,20 @@ export function groupMeasures(comparison: Comparison, measures: Measure[]): Grou
   const shown = withParts(measures.filter((measure) => comparison.measures[measure.id]));
   const role = (measure: Measure) => comparison.measures[measure.id]?.role;
   const claims = shown.filter((measure) => role(measure) === "claim");
+  const isStep = (m: Measure) => m.scale === "outcome" || m.scale === "ordinal";
+  const isTurning = (m: Measure) => (m.scale === "ratio" && !isWork(m)) || m.kind === "fan";
+  const isSensed = (m: Measure) => m.kind === "heat" || m.kind === "noise";
+  const rest = claims.filter((m) => !isStep(m) && !isTurning(m) && !(m.scale === "ratio" && isWork(m)));
   const groups: Group[] = [
+    { title: "Works or not, and felt", unit: "", measures: claims.filter(isStep) },
     { title: "Work", unit: "%", measures: claims.filter((m) => m.scale === "ratio" && isWork(m)) },
     {
       title: "Power, clocks and fans",
       unit: "%",
-      measures: claims.filter((m) => m.scale === "ratio" && !isWork(m)),
+      measures: claims.filter(isTurning),
     },
-    { title: "Heat and noise", unit: "", measures: claims.filter((m) => m.scale !== "ratio") },
+    { title: "Heat and noise", unit: "", measures: rest.filter(isSensed) },
+    { title: "Amounts, gauges and other figures", unit: "", measures: rest.filter((m) => !isSensed(m)) },
     { title: "Controls, should not move", unit: "%", measures: shown.filter((m) => role(m) === "control") },
     { title: "Watched, no verdict", unit: "%", measures: shown.filter((m) => role(m) === "watch") },
   ];
