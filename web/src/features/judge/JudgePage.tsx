@@ -95,10 +95,10 @@ function Judgement({ job, swap, comparison }: { job: Case; swap: Swap; compariso
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
           <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
         </div>
-        <p className="mt-2 flex flex-wrap gap-x-3 text-sm text-soft">
+        <div className="mt-2 text-sm text-soft">
           What is <Term name="settled" />, a <Term name="claim" />, a <Term name="control" />, a{" "}
           <Term name="watch" />, a <Term name="look" />, a <Term name="sitting" />?
-        </p>
+        </div>
         {Object.values(comparison.measures).some((result) => result.within_floor) && (
           <p className="mt-2 text-sm text-soft">
             “Within its scatter”, in grey: unchanged, this machine differs by as much from sitting to sitting.

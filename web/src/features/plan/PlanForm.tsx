@@ -202,11 +202,11 @@ export function PlanForm({ job, swap, vocabulary, edited }: Props) {
             onChange={(pairBy) => set({ pairBy })}
           />
         </div>
-        <p className="mt-2 flex flex-wrap gap-x-3 text-sm text-soft">
+        <div className="mt-2 text-sm text-soft">
           What is a <Term name="sitting" />, a <Term name="look" />, a <Term name="soak" />,{" "}
           <Term name="paired by">paired by</Term>, a <Term name="claim" />, a <Term name="control" />, a{" "}
           <Term name="watch" />?
-        </p>
+        </div>
         <p className="mt-2 text-soft">
           {sayCount(Number(draft.sittings))} {saySecondLook(Number(draft.sittings), draft.second)}
         </p>
