@@ -629,3 +629,20 @@ def test_an_alternative_is_weighed_like_a_part_and_its_ticks_are_kept(job: Job) 
     assert case["candidates"][0]["ticked"] == ["air can", "ordered"]
     (ranked,) = job.outlook()["candidates"]
     assert (ranked["fit"]["word"], round(ranked["expected_per_10"], 2)) == ("fits", 2.67)
+
+
+def test_a_run_keeps_a_picture_of_what_it_was_read_off_and_only_a_picture(job: Job, ready: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    base = f"/machines/{job.machine}"
+    path = f"{base}/runs/{run}/picture"
+    assert job.api.put(path, content=PNG).status_code == 404
+    job.run(sitting, 1, 41.0, run).raise_for_status()
+    assert "picture" in fields_of(job.api.put(path, content=b"<svg onload=alert(1)>"))
+    assert job.api.get(f"{base}/sittings/{sitting}/pictures").json() == []
+    job.api.put(path, content=PNG).raise_for_status()
+    job.api.put(path, content=PNG).raise_for_status()
+    assert job.api.get(f"{base}/sittings/{sitting}/pictures").json() == [run]
+    answer = job.api.get(path)
+    assert (answer.content, answer.headers["content-type"]) == (PNG, "image/png")
+    other = f"/machines/{ready.machine}/runs/{run}/picture"
+    assert (job.api.get(other).status_code, job.api.put(other, content=PNG).status_code) == (404, 404)

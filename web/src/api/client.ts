@@ -352,6 +352,29 @@ export const putPicture = (machine_id: string, swap_id: string, note_id: string,
     }),
   );
 
+export const putRunPicture = (machine_id: string, run_id: string, picture: Blob) =>
+  take(
+    http.PUT("/api/machines/{machine_id}/runs/{run_id}/picture", {
+      params: { path: { machine_id, run_id } },
+      body: picture as unknown as string,
+      bodySerializer: (body) => body as unknown as Blob,
+      headers: { "Content-Type": picture.type },
+    }),
+  );
+
+export const getPictures = (machine_id: string, sitting_id: string) =>
+  take(
+    http.GET("/api/machines/{machine_id}/sittings/{sitting_id}/pictures", {
+      params: { path: { machine_id, sitting_id } },
+    }),
+  );
+
+export const getJob = (machine_id: string) =>
+  take(http.GET("/api/machines/{machine_id}/job", machine(machine_id)));
+
+export const runPictureAddress = (machine: string, run: string) =>
+  `/api/machines/${machine}/runs/${run}/picture`;
+
 export const pictureAddress = (machine: string, swap: string, note: string) =>
   `/api/machines/${machine}/swaps/${swap}/notes/${note}/picture`;
 

@@ -17,6 +17,7 @@ from lynxbill.api.job_bodies import (
     StartIn,
     StepIn,
 )
+from lynxbill.api.pictures import PICTURE_BODY, hand_out
 from lynxbill.api.schemas import (
     CaseOut,
 )
@@ -25,12 +26,6 @@ from lynxbill.services.machines import view_machine
 from lynxbill.store.tables import BenchNoteRow, ExplanationRow, RecognitionRow, StepRow
 
 router = APIRouter(prefix="/machines/{machine_id}/swaps/{swap_id}", tags=["casework"])
-PICTURE_BODY = {
-    "requestBody": {
-        "required": True,
-        "content": {"image/jpeg": {"schema": {"type": "string", "format": "binary"}}},
-    }
-}
 
 
 @router.post("/open")
@@ -139,6 +134,4 @@ def put_picture(
 @router.get("/notes/{note_id}/picture", response_class=Response)
 def read_picture(machine_id: UUID, swap_id: UUID, note_id: UUID, sessions: SessionsDep) -> Response:
     """Hand out the picture of a note."""
-    content, kind = bench_records.read_picture(sessions, machine_id, swap_id, note_id)
-    headers = {"X-Content-Type-Options": "nosniff", "Content-Security-Policy": "default-src 'none'"}
-    return Response(content, media_type=kind, headers=headers)
+    return hand_out(*bench_records.read_picture(sessions, machine_id, swap_id, note_id))

@@ -1,6 +1,5 @@
 """What is noted at the bench while a swap is made: steps, what was seen, starts, notes with pictures, suspicions."""
 
-from collections.abc import Mapping
 from dataclasses import replace
 from typing import TypeVar
 from uuid import UUID
@@ -13,6 +12,7 @@ from lynxbill.core.errors import BadValue, Clash, Missing
 from lynxbill.core.recognition import judge_seen
 from lynxbill.services.act import Act
 from lynxbill.services.casework import refuse_measured
+from lynxbill.services.pictures import media_type_of
 from lynxbill.services.swaps import find_swap
 from lynxbill.services.transaction import Sessions, edit, transaction
 from lynxbill.store import rows
@@ -20,8 +20,6 @@ from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BenchNoteRow, ExplanationRow, RecognitionRow, StartRow, StepRow
 
-PICTURE_TYPES: Mapping[bytes, str] = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
-MAX_PICTURE = 10 * 1024 * 1024
 Kind = TypeVar("Kind", StepRow, RecognitionRow, StartRow, BenchNoteRow, ExplanationRow)
 
 
@@ -109,11 +107,7 @@ def save_note(sessions: Sessions, machine_id: UUID, swap_id: UUID, note: BenchNo
 
 def save_picture(sessions: Sessions, machine_id: UUID, swap_id: UUID, note_id: UUID, content: bytes) -> None:
     """Keep the picture of a note; what it is follows from its content, never from its name."""
-    kind = next((kind for start, kind in PICTURE_TYPES.items() if content.startswith(start)), None)
-    if kind is None:
-        raise BadValue("This is no PNG or JPEG picture.", field="picture")
-    if len(content) > MAX_PICTURE:
-        raise BadValue("The picture is larger than 10 MB; make it smaller first.", field="picture")
+    kind = media_type_of(content)
     with transaction(sessions) as session:
         row = _child(session, machine_id, swap_id, BenchNoteRow, str(note_id))
         if row is None:

@@ -636,6 +636,23 @@ class RunRow(Versioned, Table):
     readings: Mapped[list["ReadingRow"]] = relationship(cascade="all, delete-orphan")
 
 
+class RunPictureRow(Table):
+    """A picture of what a run's figure was read off: apart from the run, for it is asked for by itself."""
+
+    __tablename__ = "run_pictures"
+    __table_args__ = (
+        CheckConstraint("length(picture_bytes) <= 10485760", name="picture_size"),
+        Index("ix_run_pictures_machine_id_sitting_id", "machine_id", "sitting_id"),
+    )
+
+    run_id: Mapped[UUID] = mapped_column(ForeignKey("runs.id"), primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
+    sitting_id: Mapped[UUID] = mapped_column(ForeignKey("sittings.id"))
+    picture_type: Mapped[str]
+    picture_bytes: Mapped[bytes]
+    at: Mapped[datetime]
+
+
 class ReadingRow(Table):
     __tablename__ = "readings"
     __table_args__ = (

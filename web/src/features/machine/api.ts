@@ -1,8 +1,14 @@
-import { type QueryClient, useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
+import {
+  type QueryClient,
+  queryOptions,
+  useMutation,
+  useQueryClient,
+  useSuspenseQuery,
+} from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
-import { api, type Case, eventsAddress, type Run, type RunsSaved } from "../../api/client";
+import { api, type Case, eventsAddress, getPictures, type Run, type RunsSaved } from "../../api/client";
 import { type Counts, Knowledge, type Reach } from "./news";
 
 const JUDGING_MS = 700;
@@ -48,6 +54,10 @@ const isAbout = (id: string, key: readonly unknown[]): boolean => {
 /** Which readings of an open sitting may have been typed wrong. */
 export const doubtsQuery = (id: string, sitting: string) =>
   api.queryOptions("get", DOUBTS, { params: { path: { machine_id: id, sitting_id: sitting } } });
+
+/** Which runs of a sitting have a picture of what they were read off; no other save changes it. */
+export const picturesQuery = (id: string, sitting: string) =>
+  queryOptions({ queryKey: ["pictures", sitting], queryFn: () => getPictures(id, sitting) });
 
 /** Which verdicts would change without a run, or without a sitting. */
 export const foreseenQuery = (id: string, query: { run?: string; sitting?: string }) =>

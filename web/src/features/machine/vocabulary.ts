@@ -1,6 +1,6 @@
-import { useSuspenseQuery } from "@tanstack/react-query";
+import { queryOptions, useSuspenseQuery } from "@tanstack/react-query";
 
-import { api, type Job, type Template, type Vocabulary, withTuples } from "../../api/client";
+import { api, getJob, type Job, type Template, type Vocabulary, withTuples } from "../../api/client";
 
 /** Words that only a new version of the server changes. */
 export const vocabularyQuery = api.queryOptions("get", "/api/vocabulary", {}, { staleTime: Infinity });
@@ -14,6 +14,10 @@ export const templatesQuery = api.queryOptions(
 
 export const jobQuery = (id: string) =>
   api.queryOptions("get", "/api/machines/{machine_id}/job", { params: { path: { machine_id: id } } });
+
+/** The same as it was when a sitting was begun: what it says of scatter is not asked for anew with each reading. */
+export const jobAtSittingQuery = (id: string, sitting: string) =>
+  queryOptions({ queryKey: ["job at", sitting], queryFn: () => getJob(id), staleTime: Infinity });
 
 export const useVocabulary = (): Vocabulary => useSuspenseQuery(vocabularyQuery).data;
 

@@ -7,6 +7,7 @@ import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { isEmptied } from "../machine/model";
 import { useVocabulary } from "../machine/vocabulary";
 import { type Row, rowName } from "./model";
+import { RunPicture } from "./RunPicture";
 import { type Marks, NO_MARKS, type Noted, notesDraft, type NotesDraft, readNotes } from "./notes";
 
 const STATES = [
@@ -65,12 +66,13 @@ interface Props {
   measures: Measure[];
   /** Whether it is opened to say what went wrong, rather than what belongs to it. */
   isMark: boolean;
+  hasPicture: boolean;
   onClose: () => void;
   onSave: (amended: Amended) => void;
 }
 
 /** What became of a run, and what belongs to it. Its figures stay; left out, it is shown with its reason. */
-export function RowDialog({ job, row, workload, measures, isMark, onClose, onSave }: Props) {
+export function RowDialog({ job, row, workload, measures, isMark, hasPicture, onClose, onSave }: Props) {
   const mark = job.machine.decimal_mark;
   const figures = useVocabulary().run_conditions;
   // A row without figures can't have been spoiled after the fact: it is a run that gave none.
@@ -139,6 +141,7 @@ export function RowDialog({ job, row, workload, measures, isMark, onClose, onSav
             <TextField label="Clock held, GHz" inputMode="decimal" {...condition("clock_ghz")} />
           )}
         </div>
+        {row.run && !isBlank && <RunPicture job={job} run={row.run} has={hasPicture} />}
         <NoteField label="Note" value={draft.note} onChange={(note) => set({ note })} />
         <details open={Object.keys(row.run?.conditions ?? {}).length > 0}>
           <summary className="flex min-h-11 cursor-pointer items-center font-semibold">

@@ -1,4 +1,4 @@
-import type { Case, Measure } from "../../api/client";
+import { type Case, type Measure, runPictureAddress } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { isEmptied } from "../machine/model";
 import { useVocabulary } from "../machine/vocabulary";
@@ -13,6 +13,8 @@ interface Props {
   sheet: Sheet;
   measures: Measure[];
   rows: Row[];
+  /** The runs that have a picture, by id. */
+  pictured: string[];
   onRefusal: (message: string | null) => void;
   onSeries: (series: Series) => void;
   onEntered: (position: number) => void;
@@ -51,7 +53,7 @@ export function RunSheet(props: Props) {
   );
 }
 
-function SheetRow({ row, measures, onMark, onMore, ...cells }: Omit<Props, "rows"> & { row: Row }) {
+function SheetRow({ row, measures, pictured, onMark, onMore, ...cells }: Omit<Props, "rows"> & { row: Row }) {
   const status = cells.sheet.status[row.position];
   const figures = useVocabulary().run_conditions;
   return (
@@ -86,6 +88,16 @@ function SheetRow({ row, measures, onMark, onMore, ...cells }: Omit<Props, "rows
         <p className="max-w-80 text-sm text-soft empty:hidden">
           {sayNotes(row.run, figures, cells.job.machine.decimal_mark)}
         </p>
+        {row.run && pictured.includes(row.run.id) && (
+          <a
+            href={runPictureAddress(cells.job.machine.id, row.run.id)}
+            target="_blank"
+            rel="noreferrer"
+            className="inline-flex min-h-11 items-center underline underline-offset-4"
+          >
+            Photo of {rowName(row).toLowerCase()}
+          </a>
+        )}
       </td>
     </tr>
   );

@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, type RefObject, useEffect, useState } from "react";
 
 import type { Case, Doubt, Measure, Run, Sitting, Workload } from "../../api/client";
@@ -5,7 +6,7 @@ import { useKeys } from "../../lib/keys";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { isRead, sayField } from "../machine/kinds";
-import { useRuns } from "../machine/api";
+import { picturesQuery, useRuns } from "../machine/api";
 import { isEmptied, measuresOf, planFor, swapOf } from "../machine/model";
 import { Cell, focusCell, focusRow, labelId, type Series } from "./Cell";
 import { Done } from "./Done";
@@ -72,6 +73,7 @@ export function SittingSheet(props: Props) {
   // What is being typed stays under the hands, whatever another device does to the sitting meanwhile.
   const next = isOpen || held !== null ? nextRow(sheet.rows, held, mended) : undefined;
   const queued = queue.find((known) => known.workload.id === workload.id);
+  const { data: pictured = [] } = useQuery(picturesQuery(job.machine.id, sitting.id));
   const marked = sheet.rows.find((row) => row.position === opened?.position);
   const setMarking = (position: number) => setOpened({ position, isMark: true });
   // What is being sent counts here already, so that fast hands are not held up.
@@ -173,6 +175,7 @@ export function SittingSheet(props: Props) {
         <SoFar job={job} runs={runs} sitting={sitting} workload={workload} />
         <div className="mt-4">
           <RunSheet
+            pictured={pictured}
             rows={otherRows(sheet.rows, next)}
             onMark={setMarking}
             onMore={(position) => setOpened({ position, isMark: false })}
@@ -197,6 +200,7 @@ export function SittingSheet(props: Props) {
           workload={workload}
           measures={measures}
           isMark={opened?.isMark ?? true}
+          hasPicture={pictured.includes(marked.run?.id ?? "")}
           onClose={() => setOpened(null)}
           onSave={(amended) => {
             sheet.amend(marked.position, amended);

@@ -2,8 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 
 import type { Case, Run, Sitting, Workload } from "../../api/client";
 import { SittingDots } from "../../charts/SittingDots";
+import { formatCount } from "../../lib/format";
 import { runsQuery } from "../machine/api";
-import { measuresOf, planFor } from "../machine/model";
+import { measuresOf, planFor, swapOf } from "../machine/model";
+import { sayStrength } from "../machine/planWords";
+import { jobAtSittingQuery } from "../machine/vocabulary";
 import { bandOf, columnsOf, sidesOf } from "./dots";
 
 interface Props {
@@ -18,6 +21,7 @@ export function SoFar({ job, runs, sitting, workload }: Props) {
   const { before, after } = sidesOf(job, sitting);
   const builds = after ? [before, after] : [before];
   const { data = [] } = useQuery(runsQuery(job.machine.id, { build: builds }));
+  const { data: view } = useQuery(jobAtSittingQuery(job.machine.id, sitting.id));
   const measure = measuresOf(job, workload.name).find((known) => known.part_of === null);
   if (!measure) return null;
   // The sheet knows of a save before the others are asked for again.
@@ -26,6 +30,9 @@ export function SoFar({ job, runs, sitting, workload }: Props) {
   const band = bandOf(columns, measure, planFor(job, sitting.build).measures[measure.id]?.matters_from);
   const count = columns.reduce((sum, column) => sum + column.values.length, 0);
   if (count === 0) return null;
+  const swap = swapOf(job, sitting.build);
+  const planView = view?.swaps.find((known) => known.swap === swap?.id)?.plan ?? view?.plan;
+  const strength = planView?.strengths.find((known) => known.measure === measure.id);
   return (
     <section className="mt-6">
       <h2 className="eyebrow mb-1">
@@ -43,6 +50,13 @@ export function SoFar({ job, runs, sitting, workload }: Props) {
           .map(({ label, values }) => `${label}: ${values.join(", ")}`)
           .join("; ")}`}
       />
+      {strength && (
+        <p className="mt-1">
+          {formatCount(strength.sittings_a_side, "sitting")} a side, as planned, would show a change from{" "}
+          {sayStrength(strength, job.measures, strength.detectable)}; 5 a side one from{" "}
+          {sayStrength(strength, job.measures, strength.with_five)}.
+        </p>
+      )}
       <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-soft">
         <span>
           <span aria-hidden className="text-before">

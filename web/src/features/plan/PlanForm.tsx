@@ -10,6 +10,7 @@ import {
   type Vocabulary,
 } from "../../api/client";
 import { useDraft } from "../../lib/draft";
+import { isWork } from "../../lib/work";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Term } from "../../ui/Term";
@@ -289,7 +290,7 @@ function PlanRow({ measure, entry, isHeadline, problems, onEdit, onHeadline }: R
       </td>
       <td className="p-1">
         <UnitField
-          label={`${measure.name} hoped for, ${unit}`}
+          label={`${measure.name} hoped for, ${unit}${isWork(measure) ? " more speed" : ""}`}
           unit={unit}
           value={entry.hoped}
           problem={at("hoped")}

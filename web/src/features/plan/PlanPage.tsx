@@ -6,6 +6,7 @@ import { type Case, type Plan, type PlanView, postPlanPreview, type Swap } from 
 import { formatCount, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
+import { isWork } from "../../lib/work";
 import { useCase } from "../machine/api";
 import { currentSwap } from "../machine/model";
 import { sayMinutes, sayStrength, sayTwoLooks, strongest } from "../machine/planWords";
@@ -103,7 +104,7 @@ function Sentences({ job, plan, view, onChange }: SentencesProps) {
       field: "plan-measures",
       about: "what it is judged by",
       said: headline
-        ? `${headline.name} decides, from ${planned?.matters_from ?? "?"} ${unit} on${planned?.hoped_for ? `; hoped for are ${planned.hoped_for} ${unit}` : ""}. ${others.length ? `Claims too: ${others.join(", ")}. ` : ""}${controls.length ? `Should not move: ${controls.join(", ")}.` : "Nothing stands by as a control."}`
+        ? `${headline.name} decides, from ${planned?.matters_from ?? "?"} ${unit} on${planned?.hoped_for ? `; hoped for are ${planned.hoped_for} ${unit}${isWork(headline) ? " more speed" : ""}` : ""}. ${others.length ? `Claims too: ${others.join(", ")}. ` : ""}${controls.length ? `Should not move: ${controls.join(", ")}.` : "Nothing stands by as a control."}`
         : "No measure decides yet: name the one that the change is judged by.",
     },
     {

@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 
 import { type BeginningIn, putBeginning, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
+import { isWork } from "../../lib/work";
 import { Button, ButtonLink } from "../../ui/Button";
 import { CardChoice } from "../../ui/CardChoice";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -11,6 +12,7 @@ import { Note } from "../../ui/Note";
 import { Term } from "../../ui/Term";
 import { TopBar } from "../../ui/TopBar";
 import { refreshBenches } from "../machine/api";
+import { MEASURE_KINDS } from "../machine/kinds";
 import { useTemplates, useVocabulary } from "../machine/vocabulary";
 import {
   CHANGES,
@@ -227,6 +229,7 @@ interface PlanProps {
 function PlanInSentences({ draft, problems, onSet }: PlanProps) {
   const [amount, rest] = sayAmount(draft);
   const { margins } = useVocabulary();
+  const isSpeed = isWork(MEASURE_KINDS[draft.timed[0]?.figure ?? "time"]);
   const along = useTemplates().find(({ change }) => change === draft.change)?.advice ?? BUNDLE;
   return (
     <aside className="space-y-4 border-line bg-card p-6 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
@@ -263,7 +266,7 @@ function PlanInSentences({ draft, problems, onSet }: PlanProps) {
             It <Term name="matters from">counts from</Term>{" "}
             <b className="font-semibold">{sayMargin(draft, margins)}</b> on
             {draft.hoped.trim()
-              ? `; hoped for are ${draft.hoped} ${marginUnit(draft)}.`
+              ? `; hoped for are ${draft.hoped} ${marginUnit(draft)}${isSpeed ? " more speed" : ""}.`
               : ", whatever is hoped for."}
           </>
         }
@@ -279,7 +282,7 @@ function PlanInSentences({ draft, problems, onSet }: PlanProps) {
             onChange={(matters) => onSet({ matters })}
           />
           <TextField
-            label={`Hoped for, ${marginUnit(draft)}`}
+            label={`Hoped for, ${marginUnit(draft)}${isSpeed ? " more speed" : ""}`}
             inputMode="decimal"
             value={draft.hoped}
             problem={problems["hoped"]}
