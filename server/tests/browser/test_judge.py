@@ -151,6 +151,18 @@ def test_a_verdict_counts_as_given_once_it_stands_on_a_screen(
     screen.until(lambda: given() == [job.time], "the showing was not kept")
 
 
+def test_where_nothing_was_measured_before_it_says_after_only(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    job = Job(api).describe()
+    after = new_id()
+    job.swap(after)
+    job.measure(after, [[30.0, 30.2, 30.1]])
+    screen.open(f"{demo_server.url}/machines/{job.machine}/judge")
+    screen.sees("After only")
+    assert screen.driver.title == "Judge · Test bench · Lynxbill"
+
+
 def test_a_reading_that_stands_off_is_asked_about_before_the_verdict_is_seen(
     screen: Screen, demo_server: LiveServer, api: httpx.Client
 ) -> None:

@@ -169,6 +169,62 @@ def test_what_belongs_to_a_run_is_noted_at_its_row(screen: Screen, demo_server: 
     screen.sees("run 1 of 5")
 
 
+def test_an_old_log_is_entered_for_its_day_and_a_wrong_build_is_put_right_while_the_sitting_is_open(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    screen.open(f"{demo_server.url}/machines/{job.machine}/measure")
+    screen.activate("On build A · As received, as planned · change")
+    screen.tab_to("Held on another day (an old log)")
+    screen.press("05042026")
+    screen.sees("held on 4 May 2026, an earlier one, counts before the swap")
+    screen.activate("Begin the sitting")
+    screen.sees("Sitting 1 of 3")
+    (old,) = job.case()["sittings"]
+    assert (old["started_at"][:10], old["purpose"]) == ("2026-05-04", "earlier")
+    after = new_id()
+    job.swap(after)
+    wrong = job.sitting(started_at="2026-05-20T09:00:00Z")
+    job.run(wrong, 1, 31.0).raise_for_status()
+    screen.open(f"{demo_server.url}/machines/{job.machine}/measure?sitting={wrong}")
+    screen.sees("BUILD A")
+    screen.activate("Correct the conditions")
+    screen.choose("Build", "B")
+    screen.activate("Save conditions")
+    screen.sees("AFTER · BUILD B")
+    moved = next(sitting for sitting in job.case()["sittings"] if sitting["id"] == wrong)
+    assert moved["build"] == after
+
+
+def test_a_candidate_is_fitted_without_retyping_and_the_job_done_again_on_the_next_machine(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    job = Job.measured(api)
+    body = {"role": "processor", "label": "Varro 6-core", "rated": {"cores": 6}, "price": "118.00", "basis": "used"}
+    job.put(f"/candidates/{new_id()}", body | {"prerequisites": "firmware 1.40"}).raise_for_status()
+    screen.open(f"{demo_server.url}/machines/{job.machine}/setup")
+    screen.tab_to("firmware 1.40")
+    screen.press(Keys.SPACE)
+    screen.until(lambda: job.case()["candidates"][0]["ticked"] == ["firmware 1.40"], "the tick was not kept")
+    screen.activate("Fit it: Varro 6-core")
+    screen.sees("Comes out".upper())
+    assert screen.value_of("New processor") == "Varro 6-core"
+    assert screen.value_of("Amount of cost 1") == "118.00"
+    screen.activate("Plan this swap")
+    screen.sees("only the processor changes")
+    screen.until(lambda: job.case()["swaps"], "the swap was not planned")
+    case = job.case()
+    (swap,) = case["swaps"]
+    assert (case["candidates"][0]["swap"], swap["costs"][0]["label"]) == (swap["id"], "Varro 6-core")
+    screen.open(f"{demo_server.url}/machines/{job.machine}/setup")
+    screen.activate("Same job on the next PC…")
+    screen.write("Counter PC")
+    screen.press(Keys.ENTER)
+    screen.sees("Build A is not measured yet: begin its first sitting.")
+    other = next(line["id"] for line in job.api.get("/machine-names").json() if line["name"] == "Counter PC")
+    copied = job.api.get(f"/machines/{other}").json()
+    assert [part["label"] for part in copied["builds"][1]["parts"]] == ["Varro 6-core"]
+
+
 def test_two_columns_give_both_forms_at_once_and_no_verdict(screen: Screen, empty_server: LiveServer) -> None:
     screen.open(f"{empty_server.url}/columns")
     screen.sees("Two columns of figures")

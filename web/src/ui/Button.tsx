@@ -22,14 +22,16 @@ export function Button({
 export function ButtonLink({
   look = "plain",
   to,
+  "aria-label": label,
   children,
 }: {
   look?: Look;
   to: string;
+  "aria-label"?: string;
   children: ReactNode;
 }) {
   return (
-    <Link to={to} className={`${BASE} ${LOOKS[look]}`}>
+    <Link to={to} aria-label={label} className={`${BASE} ${LOOKS[look]}`}>
       {children}
     </Link>
   );

@@ -1,8 +1,19 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect } from "react";
 import { Link } from "react-router";
 
-/** The bar at the head of every screen. */
-export function TopBar({ context, children }: { context: string; children: ReactNode }) {
+interface Props {
+  context: string;
+  /** What the page is called in the browser's own tab, before its context. */
+  page?: string;
+  children: ReactNode;
+}
+
+/** The bar at the head of every screen, which also names the page. */
+export function TopBar({ context, page = "", children }: Props) {
+  const title = [page, context, "Lynxbill"].filter(Boolean).join(" · ");
+  useEffect(() => {
+    document.title = title;
+  }, [title]);
   return (
     <header className="flex min-h-14 flex-wrap items-center gap-x-5 gap-y-1 border-b border-line bg-card px-5 py-1">
       <Link to="/" className="flex min-h-11 items-center gap-2 text-lg font-bold tracking-tight">

@@ -20,14 +20,21 @@ export const verdictColour = (verdict: VerdictWord): string =>
     untested: "var(--soft)",
   })[verdict];
 
-export function Verdict({ verdict, provisional = false }: { verdict: VerdictWord; provisional?: boolean }) {
+interface Props {
+  verdict: VerdictWord;
+  provisional?: boolean;
+  /** There are readings of the after-side alone: nothing to compare them with. */
+  afterOnly?: boolean;
+}
+
+export function Verdict({ verdict, provisional = false, afterOnly = false }: Props) {
   const { mark, word, tone } = LOOKS[verdict];
   return (
     <span
       className={`inline-flex items-center gap-1.5 rounded-md border px-2 py-0.5 font-semibold whitespace-nowrap ${tone}`}
     >
       <span aria-hidden>{mark}</span>
-      {word}
+      {afterOnly && verdict === "untested" ? "After only" : word}
       {provisional && <span className="font-normal">provisional</span>}
     </span>
   );

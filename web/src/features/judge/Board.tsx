@@ -133,7 +133,11 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
         {result.within_floor && <span className="block text-xs">within its scatter</span>}
       </td>
       <td className="py-1 pl-2">
-        <Verdict verdict={result.verdict} provisional={result.provisional && result.verdict !== "untested"} />
+        <Verdict
+          verdict={result.verdict}
+          provisional={result.provisional && result.verdict !== "untested"}
+          afterOnly={result.runs_before === 0 && result.runs_after > 0}
+        />
       </td>
     </tr>
   );

@@ -38,6 +38,7 @@ export function Detail({ job, comparison, measure }: Props) {
           <Verdict
             verdict={result.verdict}
             provisional={result.provisional && result.verdict !== "untested"}
+            afterOnly={result.runs_before === 0 && result.runs_after > 0}
           />
         </p>
         {first && <p className="mt-2 font-medium">{first}</p>}

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { NavLink, Outlet, useNavigate, useParams } from "react-router";
+import { NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 
 import { useKeys } from "../../lib/keys";
 import { KeysDialog } from "../../ui/KeysDialog";
@@ -14,11 +14,16 @@ const STATIONS = [
   ["bill", "Bill"],
 ] as const;
 
+/** Pages that are no station of their own come first: the plan is a sheet of Set up. */
+const PAGES = [["setup/plan", "Plan"], ["ladder", "Ladder"], ...STATIONS] as const;
+
 /** One machine: the five stations along the top, in the order of work. */
 export function MachineLayout() {
   const { machineId = "" } = useParams();
   const job = useCase();
   const navigate = useNavigate();
+  const [, station] = useLocation().pathname.split(`/${machineId}/`);
+  const page = PAGES.find(([path]) => station === path || station?.startsWith(`${path}/`))?.[1] ?? "";
   const [showKeys, setShowKeys] = useState(false);
   useMachineEvents(machineId);
   useKeys({
@@ -27,7 +32,7 @@ export function MachineLayout() {
   });
   return (
     <>
-      <TopBar context={[job.machine.name, job.machine.owner].filter(Boolean).join(" · ")}>
+      <TopBar page={page} context={[job.machine.name, job.machine.owner].filter(Boolean).join(" · ")}>
         <nav aria-label="Stations" className="flex flex-wrap gap-1">
           {STATIONS.map(([path, name]) => (
             <NavLink

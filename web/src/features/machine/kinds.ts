@@ -26,7 +26,13 @@ export const MEASURE_KINDS = {
     label: "felt, in described steps",
     ...{ unit: "1", scale: "ordinal", kind: "felt", better: "higher", asks: "levels" },
   },
-  works: { label: "works or not", unit: "1", scale: "outcome", kind: "other", better: "higher" },
+  works: {
+    label: "works or not, or a requirement met",
+    unit: "1",
+    scale: "outcome",
+    kind: "other",
+    better: "higher",
+  },
   set: {
     label: "how many of a set work",
     ...{ unit: "1", scale: "outcome", kind: "other", better: "higher", asks: "of" },

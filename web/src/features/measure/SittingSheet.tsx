@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, type RefObject, useEffect, useState } from "react";
+import { type RefObject, useEffect, useState } from "react";
 
-import type { Case, Doubt, Measure, Run, Sitting, Workload } from "../../api/client";
+import type { Case, Doubt, Run, Sitting, Workload } from "../../api/client";
 import { useKeys } from "../../lib/keys";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
-import { isRead, sayField } from "../machine/kinds";
+import { isRead } from "../machine/kinds";
 import { picturesQuery, useRuns } from "../machine/api";
 import { isEmptied, measuresOf, planFor, swapOf } from "../machine/model";
-import { Cell, focusCell, focusRow, labelId, type Series } from "./Cell";
+import { focusRow, type Series } from "./Cell";
 import { Done } from "./Done";
 import { Doubts } from "./Doubts";
 import {
@@ -22,13 +22,15 @@ import {
   runsPlanned,
   sayPlace,
 } from "./model";
+import { NextRun } from "./NextRun";
 import { Outcomes } from "./Outcomes";
 import { RowDialog } from "./RowDialog";
-import { RunSheet, SaveState } from "./RunSheet";
+import { RunSheet } from "./RunSheet";
+import { SeriesAsked } from "./SeriesAsked";
 import { SoFar } from "./SoFar";
 import { type Noted, usualLabel } from "./notes";
 import { Timers, useTimers } from "./Timers";
-import { type Sheet, useSheet } from "./useSheet";
+import { useSheet } from "./useSheet";
 
 interface Props {
   job: Case;
@@ -131,7 +133,7 @@ export function SittingSheet(props: Props) {
       {/* A sitting that another device begins must not slip under the hands of who types here. */}
       <div onFocus={onTyping}>
         {next && (
-          <Next row={next} isDone={isDone} label={isLabelled ? labelOf(next, usual) : null} {...cells}>
+          <NextRun row={next} isDone={isDone} label={isLabelled ? labelOf(next, usual) : null} {...cells}>
             <Done
               job={job}
               sitting={sitting}
@@ -140,7 +142,7 @@ export function SittingSheet(props: Props) {
               isSaving={isSaving}
               onBegin={onBegin}
             />
-          </Next>
+          </NextRun>
         )}
         {next && !isDone && (
           <Outcomes
@@ -214,124 +216,12 @@ export function SittingSheet(props: Props) {
 
 const SOON_MS = 80;
 
-/** A log of one run is no column of runs: nothing of it is taken before that is said. */
-function SeriesAsked({ series: { rows, take }, onDone }: { series: Series; onDone: () => void }) {
-  const [first, last] = [rows[0]?.[0], rows.at(-1)?.[0]];
-  return (
-    <div className="mt-3">
-      <Note alert>
-        <p>
-          <b className="font-semibold">
-            {first} to {last} in even steps: is this one run over time?
-          </b>{" "}
-          Then it is no column of runs, and only its figure belongs here: type that one.
-        </p>
-        <div className="mt-2 flex flex-wrap gap-2">
-          <Button onClick={onDone}>It is one run: take nothing</Button>
-          <Button
-            onClick={() => {
-              take();
-              onDone();
-            }}
-          >
-            Each row is a run of its own
-          </Button>
-        </div>
-      </Note>
-    </div>
-  );
-}
-
 const labelOf = (row: Row, usual: (row: Row) => Noted): string =>
   row.entry?.noted.pair_label ?? row.run?.pair_label ?? usual(row).pair_label ?? "";
-
-/** What pairs this run with one of the other side: the same input, whatever its order. */
-function LabelField({ row, label, onType }: { row: Row; label: string; onType: (text: string) => void }) {
-  return (
-    <div className="w-full max-w-56 min-w-32 flex-1">
-      <p className="mb-1 text-soft">Paired by</p>
-      <input
-        id={labelId(row.position)}
-        className="field h-16!"
-        aria-label={`${rowName(row)}, label that pairs it`}
-        placeholder="e.g. photo set 3"
-        autoComplete="off"
-        value={label}
-        data-row={row.position}
-        onChange={(event) => onType(event.target.value)}
-        onKeyDown={(event) => {
-          if (event.key !== "Enter") return;
-          event.preventDefault();
-          focusCell(row.position);
-        }}
-      />
-    </div>
-  );
-}
 
 /** How the job is done, in its own words; else its parameters. */
 function sayCard(workload: Workload): string {
   const parameters = Object.entries(workload.parameters).map(([name, value]) => `${name} ${value}`);
   const target = workload.target ? [`on ${workload.target}`] : [];
   return [workload.card, [...parameters, ...target].join(", ")].filter(Boolean).join(" · ");
-}
-
-interface NextProps {
-  row: Row;
-  job: Case;
-  sheet: Sheet;
-  measures: Measure[];
-  onRefusal: (message: string | null) => void;
-  onSeries: (series: Series) => void;
-  onEntered: (position: number) => void;
-  onHold: (position: number | null) => void;
-  onMend: (position: number) => void;
-  isDone: boolean;
-  /** By which label it is paired, where the plan pairs by label; null elsewhere. */
-  label: string | null;
-  children: ReactNode;
-}
-
-/** The next reading: one field a measure, large, and what Enter does as a button for who has no keyboard. */
-function Next({ row, measures, isDone, label, children, ...cells }: NextProps) {
-  const goOn = () => {
-    cells.sheet.commit(row.position);
-    cells.onHold(null);
-    cells.onEntered(row.position);
-  };
-  return (
-    <div className="flex flex-wrap items-end gap-3">
-      {label !== null && (
-        <LabelField
-          row={row}
-          label={label}
-          onType={(text) => {
-            cells.sheet.note(row.position, { pair_label: text || null });
-            cells.onHold(row.position);
-          }}
-        />
-      )}
-      {measures.map((measure, column) => (
-        <div key={measure.id} className="w-full max-w-xs min-w-40 flex-1">
-          <p className="mb-1 flex justify-between gap-2 text-soft">
-            <span>
-              {rowName(row)} · {measure.name}
-            </span>
-            <span>{measure.unit_display}</span>
-          </p>
-          <Cell row={row} column={column} measure={measure} measures={measures} isLarge {...cells} />
-          <p className="mt-1 text-sm text-soft empty:hidden">{sayField(measure)}</p>
-        </div>
-      ))}
-      {!isDone && (
-        <Button look="main" className="h-16" onClick={goOn}>
-          Next <span aria-hidden>↵</span>
-        </Button>
-      )}
-      {children}
-      <p className="w-full empty:hidden">
-        <SaveState row={row} status={cells.sheet.status[row.position]} />
-      </p>
-    </div>
-  );
 }

@@ -166,8 +166,12 @@ function CandidateRow({ job, ranked, achieved, onEdit }: RowProps) {
           Edit
         </Button>
         {candidate.alternative === "part" && !candidate.swap && (
-          <ButtonLink look="quiet" to={`../swap?candidate=${candidate.id}`}>
-            Fit it<span className="sr-only">: {candidate.label}</span>
+          <ButtonLink
+            look="quiet"
+            aria-label={`Fit it: ${candidate.label}`}
+            to={`../swap?candidate=${candidate.id}`}
+          >
+            Fit it
           </ButtonLink>
         )}
       </td>

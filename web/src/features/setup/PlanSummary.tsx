@@ -15,7 +15,9 @@ export function PlanSummary({ job, view }: { job: Case; view: Job }) {
     [`${plan.sittings_a_side ?? 1} × ${plan.runs_a_sitting ?? 1}`, "sittings × runs a side"],
     [
       sayMinutes(planView.time.at_hand_a_side),
-      `with somebody there, a side; ${sayMinutes(planView.time.unattended_a_side)} by itself`,
+      planView.time.unattended_a_side === null
+        ? "with somebody there, a side"
+        : `with somebody there, a side; ${sayMinutes(planView.time.unattended_a_side)} by itself`,
     ],
     [
       strength ? sayStrength(strength, job.measures, strength.detectable) : "not known yet",

@@ -201,7 +201,7 @@ export function divisors(
   );
 }
 
-const RATED_UNITS: Partial<Record<MeasureKind, string>> = { rate: "MB/s", power: "W" };
+const RATED_UNITS: Partial<Record<MeasureKind, string>> = { rate: "MB/s", power: "W", clock: "GHz" };
 
 /** Rated figures of the parts that a workload loads, as far as a kind of measure can be set against them. */
 export function ratedChoices(
