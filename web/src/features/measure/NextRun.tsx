@@ -49,10 +49,9 @@ export function NextRun({ row, measures, isDone, label, children, ...cells }: Pr
             <span>
               {rowName(row)} · {measure.name}
             </span>
-            <span>{measure.unit_display}</span>
+            <span className="shrink-0 self-end whitespace-nowrap">{measure.unit_display}</span>
           </p>
           <Cell row={row} column={column} measure={measure} measures={measures} isLarge {...cells} />
-          <p className="mt-1 text-sm text-soft empty:hidden">{sayField(measure)}</p>
         </div>
       ))}
       {!isDone && (
@@ -61,12 +60,19 @@ export function NextRun({ row, measures, isDone, label, children, ...cells }: Pr
         </Button>
       )}
       {children}
+      <p className="w-full text-sm text-soft empty:hidden">{sayFields(measures)}</p>
       <p className="w-full empty:hidden">
         <SaveState row={row} status={cells.sheet.status[row.position]} />
       </p>
     </div>
   );
 }
+
+/** What is to be written where it is no plain figure, each by its measure's name. */
+const sayFields = (measures: Measure[]): string =>
+  measures
+    .flatMap((measure) => (sayField(measure) ? [`${measure.name}: ${sayField(measure)}`] : []))
+    .join(". ");
 
 /** What pairs this run with one of the other side: the same input, whatever its order. */
 function LabelField({ row, label, onType }: { row: Row; label: string; onType: (text: string) => void }) {

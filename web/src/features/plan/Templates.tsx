@@ -16,7 +16,8 @@ import { Dialog } from "../../ui/Dialog";
 import { NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
-import { templatesQuery, useTemplates } from "../machine/vocabulary";
+import { figureName } from "../machine/figures";
+import { templatesQuery, useTemplates, useVocabulary } from "../machine/vocabulary";
 import { planChanges, stepsOf, type StepTexts, stepTexts, templateBody } from "./model";
 
 /** Plans and checklists by kind of change: lay one over the open plan, or keep one of your own. */
@@ -81,8 +82,10 @@ function LayOver({ job, template, onClose }: { job: Case; template: Template; on
     () => postPlanTemplate(job.machine.id, { template: template.id, version }),
     onClose,
   );
+  const { conditions } = useVocabulary();
+  const conditionName = (key: string) => figureName(key, conditions);
   const nameOf = (id: string) => job.measures.find((measure) => measure.id === id)?.name ?? id;
-  const changes = asked.data ? planChanges(plan, asked.data, nameOf) : [];
+  const changes = asked.data ? planChanges(plan, asked.data, nameOf, conditionName) : [];
   return (
     <Dialog title={`What “${template.name}” would change`} open onClose={onClose}>
       <div className="space-y-4">

@@ -73,13 +73,20 @@ describe("a plan as it is edited", () => {
       conditions: { power_limit_w: 65 },
       measures: { m: { role: "watch", matters_from: 1.5, hoped_for: 25, weight: 1, statistic: null } },
     };
-    expect(planChanges(plan, now, () => "Tile rendering")).toEqual([
+    expect(
+      planChanges(
+        plan,
+        now,
+        () => "Tile rendering",
+        (key) => `held: ${key}`,
+      ),
+    ).toEqual([
       ["Soak, min", "0", "10"],
       ["Order", "before, then after", "A B A B: back and forth"],
-      ["fan", "auto", "not held"],
+      ["held: fan", "auto", "not held"],
       ["Tile rendering", "claim", "watch"],
     ]);
-    expect(planChanges(plan, plan, String)).toEqual([]);
+    expect(planChanges(plan, plan, String, String)).toEqual([]);
   });
   it("names each field that can't be read", () => {
     const edits = {

@@ -217,6 +217,7 @@ export function planChanges(
   old: Plan,
   now: Plan,
   nameOf: (measure: string) => string,
+  conditionName: (key: string) => string,
 ): [what: string, from: string, to: string][] {
   const said = (plan: Plan): [string, string][] => [
     ["Change", plan.change ?? "not said"],
@@ -228,7 +229,7 @@ export function planChanges(
     ["Soak, min", String(plan.soak_min)],
     ["Order", ORDER_WORDS.get(plan.order) ?? plan.order],
     ...Object.entries({ ...old.conditions, ...now.conditions }).map(([key]): [string, string] => [
-      key.replaceAll("_", " "),
+      conditionName(key),
       String(plan.conditions[key] ?? "not held"),
     ]),
     ...Object.keys({ ...old.measures, ...now.measures }).map((id): [string, string] => [
