@@ -62,7 +62,7 @@ class Screen:
 
     def __init__(self) -> None:
         self.walks = False
-        self.keys_pressed = self.fields_filled = 0
+        self.keys_pressed = self.fields_filled = self.taps = 0
         options = webdriver.ChromeOptions()
         options.binary_location = "/usr/bin/chromium"
         for flag in FLAGS.split():
@@ -192,6 +192,13 @@ class Screen:
     def activate(self, name: str) -> None:
         self.tab_to(name)
         self.press(Keys.ENTER)
+
+    def tap(self, name: str) -> None:
+        """Touch a control, wherever it stands on the page."""
+        self.taps += 1
+        control = self.sees_control(name)
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", control)
+        ActionChains(self.driver).move_to_element(control).click().perform()
 
     def upload(self, name: str, path: str) -> None:
         """Give a file to a file field, as the file dialog of its button would."""

@@ -7,9 +7,11 @@ from typing import Any
 import pytest
 
 from lynxbill.core.agreement import agreement_of
-from lynxbill.core.case import Case, LateExclusion, Reading, Run, SetAside, Sitting, Was
+from lynxbill.core.case import Case, LateExclusion, PlannedMeasure, Reading, Run, SetAside, Sitting, Was
+from lynxbill.core.comparison import judge_measures
+from lynxbill.core.measure import MeasureId, Role
 from lynxbill.core.worlds import Worlds, worlds_of
-from tests.builders import DAY, TIME, B, C, make_case
+from tests.builders import DAY, TIME, B, C, make_case, make_run
 
 LATER = DAY + timedelta(days=500)
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
@@ -233,3 +235,27 @@ def test_what_happened_on_other_builds_touches_no_comparison() -> None:
     elsewhere = tuple(replace(s, build_id="D") if s.id == "C2" else s for s in case.sittings)  # type: ignore[arg-type]
     changed = with_sitting(replace(case, sittings=elsewhere), "C2", ambient_c=30.0, was=(was("ambient_c", 20.0),))
     assert len(read(changed).all) == 1
+
+
+@pytest.mark.parametrize(("role", "done", "look"), [("control", 3, 1), ("control", 2, None), ("watch", 0, 1)])
+def test_an_open_sitting_is_judged_once_all_that_judges_has_its_runs(role: Role, done: int, look: int | None) -> None:
+    case = make_case(SLOW, FAST, runs_a_sitting=3)
+    other = replace(TIME, id=MeasureId("read"), name="Long read", workload="read")
+    swap = case.swaps[0]
+    plan = replace(swap.plan, measures={**swap.plan.measures, other.id: PlannedMeasure(role, 2.0)})
+    sittings = tuple(replace(s, closed_at=None) if s.id == "C2" else s for s in case.sittings)
+    reads = [
+        make_run(sitting.id, position, 30.0 + position, other, suffix="read")
+        for sitting in sittings
+        for position in range(1, 1 + (done if sitting.id == "C2" else 3))
+    ]
+    case = replace(
+        case,
+        measures=(TIME, other),
+        sittings=sittings,
+        runs=(*case.runs, *reads),
+        swaps=(replace(swap, plan=plan),),
+    )
+    result = next(r for r in judge_measures(case) if r.measure.id == TIME.id)
+    assert result.terms.look == look
+    assert (result.verdict.word == "real_gain") == (look is not None)

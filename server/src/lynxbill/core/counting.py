@@ -58,10 +58,10 @@ def boots_of(sittings: Iterable[Sitting], *, merge_answered: bool = True) -> lis
 
 def is_under_way(sitting: Sitting, workloads: Collection[str], plan: Plan, groups: RunsBySitting) -> bool:
     """
-    Whether a sitting is open and short of a planned run of any workload: what it has so far is not judged yet.
+    Whether a sitting is open and short of a planned run of some workload: what it has so far is not judged yet.
 
     Args:
-        workloads: those with a planned measure.
+        workloads: those with a claim or a control.
         groups: the runs, from `group_runs`.
     Source: docs/judgement.md, "From readings to units".
     """

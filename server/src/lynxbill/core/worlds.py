@@ -81,7 +81,9 @@ def worlds_of(case: Case, agreement: Agreement) -> Worlds:
     kinds = [(then, True), (now, False)] if touched or short else [(now, True)]
     answered = _rests_on_answers(case, builds)
     merges = (True, False) if answered else (True,)
-    workloads = {measure.workload for measure in case.measures if measure.id in agreement.plan.measures}
+    # What is only watched holds no verdict up.
+    planned = agreement.plan.measures
+    workloads = {m.workload for m in case.measures if m.id in planned and planned[m.id].role != "watch"}
     made = tuple(
         evidence.world(agreement, workloads, with_late, merge) for evidence, with_late in kinds for merge in merges
     )
