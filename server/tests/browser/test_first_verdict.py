@@ -68,7 +68,7 @@ def measure_by_touch(screen: Screen, build: str, sittings: tuple[tuple[float, ..
         for place, reading in enumerate(readings, start=1):
             screen.tap(f"Run {place}, Render the tiles")
             screen.press(str(reading))
-            screen.tap("Next ↵")
+            screen.tap("Next")
         screen.taps = taken
         following = f"Sitting done: restart, then sitting {number + 1}"
         screen.tap(following if number < len(sittings) else last)
@@ -83,7 +83,7 @@ def test_the_same_way_by_touch_on_a_tablet_takes_few_taps(screen: Screen, empty_
     screen.write("Bench PC on a tablet")
     screen.tap("Job 1")
     screen.write("Render the tiles")
-    screen.tap("Go and measure ↵")
+    screen.tap("Go and measure")
     measure_by_touch(screen, "A", SLOW, "Baseline complete: plan the swap")
     screen.tap("Added part")
     screen.write("Varro 6-core")
