@@ -124,6 +124,7 @@ def test_what_goes_wrong_is_one_key_and_a_slip_is_asked_about_and_mended(
     screen.tab_to(f"Run 8, {TIME}")
     enter(screen, "about 42", first=8)
     is_done(screen)
+    screen.until(lambda: len(job.runs()) == 8, "the last run was not saved")
     kept = {run["position"]: (run["state"], run["reason"]) for run in job.runs()}
     assert (kept[3], kept[5]) == (("failed", "hung"), ("failed", "stopped for safety"))
     readings = [run["readings"][job.time] for run in sorted(job.runs(), key=lambda run: run["position"])[5:]]

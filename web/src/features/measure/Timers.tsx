@@ -4,6 +4,7 @@ import type { Plan } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { beep } from "../../lib/sound";
 import { Button } from "../../ui/Button";
+import { Term } from "../../ui/Term";
 import { sayLeft } from "./model";
 import { NO_TIMERS, type TimerState, timedNotes } from "./timing";
 import type { Noted } from "./notes";
@@ -50,6 +51,7 @@ export function Timers({ plan, timers: { state, set }, runs }: Props) {
           <Button onClick={begin}>
             {state.soak === 0 ? `Start the soak, ${plan.soak_min} min` : "Start the soak anew"}
           </Button>
+          <Term name="soak">a soak?</Term>
           {isSoaking && (
             <>
               <span role="timer" className="text-lg font-semibold">

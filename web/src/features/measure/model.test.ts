@@ -211,6 +211,11 @@ describe("what comes after a sitting", () => {
   });
 });
 
+it("counts as runs of the plan only what was measured", () => {
+  const told = run(2, { readings: { m: { ...reading(40), source: "remembered" } } });
+  expect(countedWith(sheetRows([run(1), told], {}, 5), null)).toBe(1);
+});
+
 describe("whose turn it is", () => {
   const swap = (order: string) =>
     ({ before: "A", after: "B", plan: { order, sittings_a_side: 3 } }) as unknown as Case["swaps"][number];

@@ -221,11 +221,15 @@ export function nextInQueue(queue: Queued[], after: Workload): Workload | undefi
   return others.find(({ done, planned }) => done < planned)?.workload;
 }
 
+/** Whether somebody read a figure of it: what was only told stands, and is no run of the plan. */
+const isMeasured = (run: Run | undefined): boolean =>
+  Object.values(run?.readings ?? {}).some(({ source }) => source === null);
+
 /** Whether a row holds, or is about to hold, a run that counts. */
 const isRowCounted = ({ warmUp, state, run, entry }: Row): boolean =>
   warmUp === null &&
   state === "complete" &&
-  (entry?.ready ? Object.values(entry.texts).some((text) => text.trim()) : Boolean(run && !isEmptied(run)));
+  (entry?.ready ? Object.values(entry.texts).some((text) => text.trim()) : isMeasured(run));
 
 /** How many rows count, with the one (if any) that is just being entered. */
 export const countedWith = (rows: Row[], position: number | null): number =>
