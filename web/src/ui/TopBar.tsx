@@ -1,6 +1,8 @@
 import { type ReactNode, useEffect } from "react";
 import { Link } from "react-router";
 
+import { ButtonLink } from "./Button";
+
 interface Props {
   context: string;
   /** What the page is called in the browser's own tab, before its context. */
@@ -27,5 +29,18 @@ export function TopBar({ context, page = "", children }: Props) {
       </span>
       {children}
     </header>
+  );
+}
+
+/** The bar of a page that belongs to no machine: the way back is to all of them. */
+export function TopBarHome({ context }: { context: string }) {
+  return (
+    <TopBar context={context}>
+      <span className="ml-auto">
+        <ButtonLink look="quiet" to="/">
+          All machines
+        </ButtonLink>
+      </span>
+    </TopBar>
   );
 }

@@ -7,7 +7,7 @@ import type { DecimalMark } from "../../lib/number";
 import { Button, ButtonLink } from "../../ui/Button";
 import { ChoiceField, NoteField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { TopBar } from "../../ui/TopBar";
+import { TopBarHome } from "../../ui/TopBar";
 import { KIND_NAMES, MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
 import { splitColumns } from "./model";
 
@@ -56,13 +56,7 @@ export function ColumnsPage() {
   const [said, ...more] = hasBoth && answer.data ? answer.data.lines : [];
   return (
     <>
-      <TopBar context="Two columns">
-        <span className="ml-auto">
-          <ButtonLink look="quiet" to="/">
-            All machines
-          </ButtonLink>
-        </span>
-      </TopBar>
+      <TopBarHome context="Two columns" />
       <main className="mx-auto max-w-[52rem] space-y-5 p-6">
         <div role="status">
           <h1 className="lead mb-1">{said ?? "Two columns of figures: what changed?"}</h1>

@@ -5,10 +5,10 @@ import { useNavigate } from "react-router";
 import { type Case, putBuild, putMachine, putWorkload, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
-import { Button, ButtonLink } from "../../ui/Button";
+import { Button } from "../../ui/Button";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { TopBar } from "../../ui/TopBar";
+import { TopBarHome } from "../../ui/TopBar";
 import { readMoney, writeMoney } from "../../lib/money";
 import { caseQuery, namesQuery, refreshBenches } from "../machine/api";
 import { measuresOf, standingBuild } from "../machine/model";
@@ -115,13 +115,7 @@ export function NewMachinePage() {
   };
   return (
     <>
-      <TopBar context="">
-        <span className="ml-auto">
-          <ButtonLink look="quiet" to="/">
-            All machines
-          </ButtonLink>
-        </span>
-      </TopBar>
+      <TopBarHome context="New machine" />
       <main className="mx-auto max-w-[1100px] p-6">
         <h1 className="lead mb-1">A new machine: what is it, and what hurts?</h1>
         <p className="mb-5 text-soft">

@@ -10,7 +10,7 @@ import { CardChoice } from "../../ui/CardChoice";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { Term } from "../../ui/Term";
-import { TopBar } from "../../ui/TopBar";
+import { TopBarHome } from "../../ui/TopBar";
 import { refreshBenches } from "../machine/api";
 import { MEASURE_KINDS } from "../machine/kinds";
 import { useTemplates, useVocabulary } from "../machine/vocabulary";
@@ -61,13 +61,7 @@ export function StartPage() {
   const hasControl = draft.timed.some(({ purpose, name }) => purpose === "control" && name.trim());
   return (
     <>
-      <TopBar context="New job">
-        <span className="ml-auto">
-          <ButtonLink look="quiet" to="/">
-            All machines
-          </ButtonLink>
-        </span>
-      </TopBar>
+      <TopBarHome context="New job" />
       <main className="grid xl:grid-cols-[1fr_24rem]">
         <form onSubmit={onSubmit} className="min-w-0 space-y-5 p-6">
           <div>
