@@ -385,6 +385,28 @@ def test_what_is_derived_follows_from_what_is_read_and_is_read_by_nobody(job: Jo
     assert copied.status_code == 409, "the same machine is not taken in twice"
 
 
+def test_a_requirement_follows_from_the_amount_that_was_read(job: Job) -> None:
+    workload, free, enough = (new_id() for _ in range(3))
+    amount = {"id": free, "name": "Left free", "unit": "GBy", "scale": "difference", "kind": "amount"}
+    need = {"id": enough, "name": "Enough", "unit": "1", "scale": "outcome", "kind": "other"}
+    need |= {"derived_from": free, "needs": 0.5}
+    measures = [measure | {"better": "higher"} for measure in (amount, need)]
+
+    def save(**change: Any) -> httpx.Response:
+        return job.put(f"/workloads/{workload}", {"name": "Export", "measures": [measures[0], measures[1] | change]})
+
+    assert "measures.1.derived_from" in fields_of(save(derived_from=new_id()))
+    assert "measures.1.scale" in fields_of(save(scale="ratio"))
+    assert save(needs=None).status_code == 422
+    save().raise_for_status()
+    for position, (typed, met) in enumerate((("0.62", 1), ("0.4 to 0.6", 0)), start=1):
+        run = {"sitting": job.sitting(), "workload": workload, "position": position, "readings": {free: typed}}
+        assert saved(job.put(f"/runs/{new_id()}", run))["readings"][enough]["low"] == met
+    text = job.api.get(f"/machines/{job.machine}/run-file").text
+    kept = next(m for m in json.loads(text)["measures"] if m["name"] == "Enough")
+    assert (kept["derived_from"], kept["needs"]) == (free, 0.5)
+
+
 def test_sensors_make_the_quantity_and_parts_belong_to_a_whole(job: Job) -> None:
     whole, one, two, workload = new_id(), new_id(), new_id(), new_id()
     kind = {"unit": "Cel", "scale": "difference", "kind": "heat", "better": "lower"}

@@ -8,7 +8,7 @@ import pytest
 from lynxbill.core.case import Reading
 from lynxbill.core.errors import BadValue
 from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.reading import combine_readings, derive_reading, reading_width
+from lynxbill.core.reading import combine_readings, derive_reading, hold_against, reading_width
 from tests.builders import TIME
 
 HOTTEST = Measure(MeasureId("die"), "Die", "soak", "Cel", "difference", "heat", "lower", combined_by="highest")
@@ -65,3 +65,12 @@ def test_a_total_follows_its_rule_and_what_is_derived_its_division() -> None:
     assert derive_reading(told, Reading(4.0, 5.0, about=True)) == Reading(20.0, 25.0, about=True, source="remembered")
     with pytest.raises(BadValue):
         derive_reading(told, 0.0)
+
+
+def test_a_need_is_met_only_where_all_that_a_reading_leaves_open_meets_it() -> None:
+    free = replace(HOTTEST, kind="amount", unit="GBy", better="higher")
+    assert hold_against(exact(0.5), free, 0.5).value == 1
+    for reading in (exact(0.49), Reading(0.4, 0.6), Reading(0.5, 0.5, about=True)):
+        assert hold_against(reading, free, 0.5).value == 0
+    assert hold_against(Reading(60.0, 70.0, source="claimed"), HOTTEST, 70.0) == Reading(1.0, 1.0, source="claimed")
+    assert hold_against(Reading(60.0, 71.0), HOTTEST, 70.0).value == 0

@@ -1941,7 +1941,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "count" | "number" | "text" | "date";
+            kind: "count" | "number" | "text" | "date" | "part";
             /** Unit */
             unit: string;
             /** Words */
@@ -2309,6 +2309,8 @@ export interface components {
             of?: number | null;
             /** Per Parameter */
             per_parameter?: string | null;
+            /** Needs */
+            needs?: number | null;
             /**
              * Id
              * Format: uuid
@@ -2371,6 +2373,8 @@ export interface components {
             per_measure: string | null;
             /** Per Parameter */
             per_parameter: string | null;
+            /** Needs */
+            needs: number | null;
         };
         /** MeasureResultOut */
         MeasureResultOut: {

@@ -105,8 +105,9 @@ class MeasureIn(MeasureContent):
 
     @model_validator(mode="after")
     def _derived_by_something(self) -> Self:
-        if (self.derived_from is None) != (self.per_measure is None and self.per_parameter is None):
-            raise ValueError("a derived measure names what it is made from and what that is divided by")
+        ways = (self.per_measure, self.per_parameter, self.needs)
+        if (self.derived_from is None) != all(way is None for way in ways):
+            raise ValueError("a derived measure names what it is made from, and what divides it or what is needed")
         return self
 
     def to_core(self, workload: str) -> Measure:

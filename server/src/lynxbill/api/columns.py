@@ -3,12 +3,10 @@
 from typing import Annotated, Literal
 
 from fastapi import APIRouter
-from pydantic import Field, field_validator
+from pydantic import Field
 
-from lynxbill.core.errors import Refusal
 from lynxbill.core.measure import Better, Kind, Measure, MeasureId, Scale
-from lynxbill.core.quantity import unit_of
-from lynxbill.exchange.fields import Strict
+from lynxbill.exchange.fields import Strict, Unit
 from lynxbill.services.columns import compare_columns
 from lynxbill.words.columns import say_columns
 
@@ -19,21 +17,13 @@ Column = Annotated[str, Field(max_length=200_000)]
 class ColumnsIn(Strict):
     """What the figures are, and both columns as they were typed: one figure a line."""
 
-    unit: Annotated[str, Field(max_length=80)]
+    unit: Unit
     scale: Scale
     kind: Kind
     better: Better
     before: Column
     after: Column
     decimal_mark: Literal[".", ","] = "."
-
-    @field_validator("unit")
-    @classmethod
-    def _known_unit(cls, code: str) -> str:
-        try:
-            return unit_of(code).code
-        except Refusal as refusal:
-            raise ValueError(refusal.message) from refusal
 
 
 class ColumnsOut(Strict):

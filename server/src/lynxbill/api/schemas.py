@@ -83,6 +83,7 @@ class MeasureOut(Strict):
     derived_from: UUID | None
     per_measure: UUID | None
     per_parameter: str | None
+    needs: float | None
 
 
 class WorkloadOut(Strict):

@@ -8,7 +8,7 @@ from typing import Literal
 from lynxbill.core.case import PartRole, Plain
 from lynxbill.core.errors import BadValue, Refusal, Several
 
-FigureKind = Literal["count", "number", "text", "date"]
+FigureKind = Literal["count", "number", "text", "date", "part"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,7 +16,8 @@ class Figure:
     """
     One thing that can be known of a part, a machine or a sitting.
 
-    `words` are what may stand beside the number when it is typed ("GHz boost"); `unit` is how it is shown.
+    `words` are what may stand beside the number when it is typed ("GHz boost"); `unit` is how it is shown. A `part`
+    is the name of another part of the build.
     """
 
     key: str
@@ -44,7 +45,9 @@ _SOCKET = _text("socket", "socket", "socket")
 _POWER = _number("power_w", "rated power", "W")
 _VOLTS = _number("volts", "supply voltage", "V")
 # What paste, pads and coolers are on: the processor, where nothing else is said.
-_BELONGS = _text("belongs_to", "belongs to", "belongs to", "on the", "on")
+_BELONGS = Figure("belongs_to", "belongs to", "part", "", ("belongs to", "on the", "on"))
+# The slot of the board, where no part goes by the name.
+_SEAT = Figure("seat", "sits in", "part", "", ("sits in", "in"))
 
 PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
     "processor": (
@@ -85,7 +88,7 @@ PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
     "drive": (
         _number("size_gb", "size", "GB"),
         _text("drive_slot", "slot it needs", "slot"),
-        _text("seat", "sits in", "sits in", "in"),
+        _SEAT,
         *_LINK,
         _number("read_mbs", "rated read", "MB/s", "MB/s read", "MB/s"),
         _number("write_mbs", "rated write", "MB/s", "MB/s write"),
@@ -98,7 +101,7 @@ PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
         _text("bracket", "bracket", "bracket"),
         _count("power_leads", "power leads", "power leads", "leads", "lead"),
         _text("lead_kind", "kind of lead", "lead kind"),
-        _text("seat", "sits in", "sits in", "in"),
+        _SEAT,
         *_LINK,
         _SOURCE,
     ),
@@ -112,7 +115,7 @@ PART_FIGURES: Mapping[PartRole, tuple[Figure, ...]] = {
     "adapter": (
         *_LINK,
         _text("drive_slot", "slot it gives", "slot"),
-        _text("carries", "carries", "carries", "for"),
+        Figure("carries", "carries", "part", "", ("carries", "for")),
         _SOURCE,
     ),
     "other": (_POWER, _SOURCE),
@@ -184,6 +187,7 @@ RUN_CONDITIONS: tuple[Figure, ...] = (
     _number("drive_c", "drive temperature", "°C"),
     _text("drive_firmware", "drive firmware"),
     _text("drive_link", "drive link"),
+    _text("told_by", "told by"),
     _text("nuisance", "nuisance"),
     _count("nuisance_step", "how bad, 1 to 4"),
 )

@@ -51,7 +51,8 @@ class Measure:
 
     A derived one is never read: `derived_from` names the measure that it is made from, divided by another measure of
     the same run (`per_measure`: work per watt) or by what the workload holds (`per_parameter`: seconds per minute of
-    film).
+    film), or held against what is needed of it (`needs`, in its unit: an outcome, passed where at least 512 MB are
+    free).
     """
 
     id: MeasureId
@@ -70,6 +71,7 @@ class Measure:
     derived_from: MeasureId | None = None
     per_measure: MeasureId | None = None
     per_parameter: str | None = None
+    needs: float | None = None
 
     @property
     def whole(self) -> int:

@@ -94,6 +94,20 @@ def derive_reading(of: Reading, per: Reading | float) -> Reading:
     )
 
 
+def hold_against(of: Reading, measure: Measure, needs: float) -> Reading:
+    """
+    Say whether a reading meets what is needed: at least that much, or at most where lower is better.
+
+    Args:
+        of: a reading of `measure`, in its unit.
+        needs: in the same unit.
+    Returns: 1 where every figure that the reading leaves open meets it, else 0; told where the reading was told.
+    """
+    low, high = _ends(of)
+    met = float(low >= needs if measure.better == "higher" else high <= needs)
+    return Reading(met, met, source=of.source)
+
+
 def _ends(reading: Reading) -> tuple[float, float]:
     half = _last_digit(reading.value) / 2 if reading.about else 0.0
     return reading.low - half, reading.high + half

@@ -15,7 +15,9 @@ from pydantic import (
     WithJsonSchema,
 )
 
+from lynxbill.core.errors import Refusal
 from lynxbill.core.measure import LARGEST
+from lynxbill.core.quantity import unit_of
 
 Identifier = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f]+$")]
 Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^\x00]+$")]
@@ -83,6 +85,17 @@ Settings = Annotated[dict[Identifier, Plain], Field(max_length=100)]
 Position = Annotated[int, Field(ge=1, le=100_000)]
 Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST)]
 Positive = Annotated[Finite, Field(gt=0, ge=1 / LARGEST)]
+
+
+def _known_unit(code: str) -> str:
+    """Refuse a UCUM code that means no unit here."""
+    try:
+        return unit_of(code).code
+    except Refusal as refusal:
+        raise ValueError(refusal.message) from refusal
+
+
+Unit = Annotated[Line, AfterValidator(_known_unit)]
 
 
 class Strict(BaseModel):

@@ -47,9 +47,10 @@ def _workload_problems(file: RunFile) -> Iterator[Problem]:
 
 
 def _derived_problems(path: str, measure: MeasureFile, measures: Mapping[str, MeasureFile]) -> Iterator[Problem]:
-    divided = measure.per_measure is not None or measure.per_parameter is not None
-    if (measure.derived_from is not None) != divided:
-        yield Problem(path, "a derived measure has “derived_from” and what it is divided by, the others neither")
+    ways = (measure.per_measure, measure.per_parameter, measure.needs)
+    if (measure.derived_from is not None) != any(way is not None for way in ways):
+        said = "what divides it or what is needed"
+        yield Problem(path, f"a derived measure has “derived_from” and {said}, the others have neither")
     for name in ("derived_from", "per_measure"):
         other = getattr(measure, name)
         if other is None:

@@ -10,7 +10,6 @@ from lynxbill.core.agreement import check_looks
 from lynxbill.core.errors import Refusal
 from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
 from lynxbill.core.money import CostKind
-from lynxbill.core.quantity import unit_of
 from lynxbill.exchange.fields import (
     Currency,
     Day,
@@ -27,6 +26,7 @@ from lynxbill.exchange.fields import (
     Rate,
     Settings,
     Strict,
+    Unit,
 )
 
 Minutes = Annotated[Finite, Field(ge=0, le=10_000)]
@@ -88,7 +88,7 @@ class MeasureContent(Strict):
     """What a measure is, in a run file as over HTTP."""
 
     name: Line
-    unit: Line
+    unit: Unit
     scale: Scale
     kind: Kind = "other"
     better: Better
@@ -100,15 +100,7 @@ class MeasureContent(Strict):
     per_parameter: Annotated[Line, Field(description="Size of the job that a derived one is divided by")] | None = (
         None
     )
-
-    @field_validator("unit")
-    @classmethod
-    def _known_unit(cls, code: str) -> str:
-        """Refuse a UCUM code that means no unit here."""
-        try:
-            return unit_of(code).code
-        except Refusal as refusal:
-            raise ValueError(refusal.message) from refusal
+    needs: Annotated[Finite, Field(description="What a derived outcome needs of its measure")] | None = None
 
 
 class MeasureFile(MeasureContent, Identified):

@@ -9,7 +9,7 @@ from lynxbill.core.errors import BadValue, Missing, Refusal, Several
 from lynxbill.core.figures import RUN_CONDITIONS, check_figures
 from lynxbill.core.measure import Measure, MeasureId, check_reading
 from lynxbill.core.quantity import unit_of
-from lynxbill.core.reading import combine_readings, derive_reading
+from lynxbill.core.reading import combine_readings, derive_reading, hold_against
 from lynxbill.exchange.entry import DecimalMark, parse_entry
 from lynxbill.services.sittings import refuse_closed_build
 
@@ -94,6 +94,9 @@ def _derive(
     made = {}
     for measure in measures.values():
         of = readings.get(measure.derived_from) if measure.derived_from else None
+        if of is not None and measure.derived_from and measure.needs is not None:
+            made[measure.id] = hold_against(of, measures[measure.derived_from], measure.needs)
+            continue
         size = parameters.get(measure.per_parameter) if measure.per_parameter else None
         per = readings.get(measure.per_measure) if measure.per_measure else size
         if of is not None and isinstance(per, (Reading, int, float)):

@@ -31,7 +31,7 @@ from lynxbill.store.tables import (
 # What a measure is stays once it has a reading; how finely it is read, once a build after a swap has one.
 _FIXED = (
     *("unit", "scale", "kind", "better", "of", "workload_id"),
-    *("derived_from", "per_measure", "per_parameter"),
+    *("derived_from", "per_measure", "per_parameter", "needs"),
 )
 
 
@@ -95,6 +95,8 @@ def _derived(number: int, measure: Measure, workload: Workload, measures: tuple[
     """A derived measure with the unit that follows from what it is made from; refuses what it can't be made from."""
     if measure.derived_from is None:
         return measure
+    if measure.needs is not None:
+        return _requirement(number, measure, measures)
     read = {other.id: other for other in measures if other.derived_from is None and other.scale == "ratio"}
     of = read.get(measure.derived_from)
     if of is None or measure.scale != "ratio" or measure.combined_by:
@@ -112,6 +114,21 @@ def _derived(number: int, measure: Measure, workload: Workload, measures: tuple[
         "held the same in every run.",
         field=f"measures.{number}.{'per_measure' if measure.per_measure else 'per_parameter'}",
     )
+
+
+def _requirement(number: int, measure: Measure, measures: tuple[Measure, ...]) -> Measure:
+    of = next((other for other in measures if other.id == measure.derived_from), None)
+    if of is None or of.derived_from is not None or of.scale == "outcome":
+        raise BadValue(
+            f"“{measure.name}” must be held against a figure that is read in this workload.",
+            field=f"measures.{number}.derived_from",
+        )
+    if measure.scale != "outcome" or measure.of is not None or measure.combined_by:
+        raise BadValue(
+            f"“{measure.name}” is met or not met, so it must be an outcome of one thing.",
+            field=f"measures.{number}.scale",
+        )
+    return measure
 
 
 def _check_frozen(session: Session, row: WorkloadRow, workload: Workload) -> None:

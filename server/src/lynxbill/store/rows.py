@@ -104,6 +104,7 @@ def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRo
         derived_from=UUID(measure.derived_from) if measure.derived_from else None,
         per_measure=UUID(measure.per_measure) if measure.per_measure else None,
         per_parameter=measure.per_parameter,
+        needs=measure.needs,
         position=position,
     )
 

@@ -188,7 +188,8 @@ class MeasureRow(Table):
         CheckConstraint("part_of <> id", name="part_of_another"),
         CheckConstraint('"of" >= 1', name="of_positive"),
         CheckConstraint(
-            "(derived_from IS NULL) = (per_measure IS NULL AND per_parameter IS NULL)", name="derived_by_something"
+            "(derived_from IS NULL) = (per_measure IS NULL AND per_parameter IS NULL AND needs IS NULL)",
+            name="derived_by_something",
         ),
     )
 
@@ -208,6 +209,7 @@ class MeasureRow(Table):
     derived_from: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
     per_measure: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
     per_parameter: Mapped[str | None]
+    needs: Mapped[float | None]
     position: Mapped[int]
 
 

@@ -3,7 +3,7 @@ import { newId } from "../../lib/ids";
 import type { DecimalMark } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
-import { figureName, readFigures, writeFigure, writeFigures } from "./figures";
+import { figureName, readFigures, strangers, writeFigure, writeFigures } from "./figures";
 import { PART_ROLES } from "./model";
 import type { PartDraft, SettingDraft } from "./parts";
 
@@ -47,6 +47,7 @@ export function PartsForm({ parts, vocabulary, mark, onChange, problemAt }: Part
               value={part.figures}
               vocabulary={vocabulary}
               mark={mark}
+              names={parts.map(({ role, label }) => [role, label])}
               problem={problemAt?.(index)}
               onChange={(figures) => edit(part.id, { figures })}
             />
@@ -69,16 +70,23 @@ interface FiguresProps {
   value: string;
   vocabulary: Vocabulary;
   mark: DecimalMark;
+  /** What else is in the machine, by role and name, and may be named here. */
+  names?: [PartRole, string][];
   problem?: string | undefined;
   onChange: (value: string) => void;
 }
 
 /** Figures typed in words; says below what was understood as a figure, so that a slip is seen at once. */
-export function FiguresField({ role, label, value, vocabulary, mark, problem, onChange }: FiguresProps) {
+export function FiguresField(props: FiguresProps) {
+  const { role, label, value, vocabulary, mark, names, problem, onChange } = props;
   const known = vocabulary.parts[role] ?? [];
   const { noted, ...read } = readFigures(value, known, mark);
   const understood = writeFigures(read, known, mark);
-  const hint = [understood && `read: ${understood}`, noted && `as a note: ${String(noted)}`];
+  const hint = [
+    understood && `read: ${understood}`,
+    noted && `as a note: ${String(noted)}`,
+    ...(names ? strangers(read, known, names) : []),
+  ];
   const example = known.slice(0, 3).map((figure) => writeFigure(figure, "…", mark));
   return (
     <TextField

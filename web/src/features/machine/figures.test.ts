@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Figure } from "../../api/client";
-import { figureName, readFigures, readValue, writeFigures } from "./figures";
+import type { Figure, PartRole } from "../../api/client";
+import { figureName, readFigures, readValue, strangers, writeFigures } from "./figures";
 
 const figure = (key: string, kind: Figure["kind"], unit: string, ...words: string[]): Figure => ({
   key,
@@ -20,6 +20,27 @@ const PROCESSOR = [
   figure("socket", "text", "", "socket"),
   figure("applied", "date", "", "applied"),
 ];
+
+describe("the name of another part", () => {
+  const on = {
+    key: "belongs_to",
+    kind: "part",
+    label: "belongs to",
+    unit: "",
+    words: ["on the", "on"],
+  } as const;
+  const figures = [
+    { ...on, words: [...on.words] },
+    { ...on, key: "seat", words: ["in"] },
+  ];
+  it("is questioned where nothing goes by it, by name or kind", () => {
+    const names: [PartRole, string][] = [["graphics", "Ostra 8"]];
+    const said = (text: string) => strangers(readFigures(text, figures, "."), figures, names).length;
+    expect(["on ostra 8", "on the graphics", "on the Ostra 9", "in the riser"].map(said)).toEqual([
+      0, 0, 1, 1,
+    ]);
+  });
+});
 
 describe("rated figures as they are typed", () => {
   it.each([

@@ -56,6 +56,18 @@ export function readFigures(text: string, figures: Figure[], mark: DecimalMark):
   return noted.length ? { ...rated, noted: noted.join(", ") } : rated;
 }
 
+/** Says which parts are named in the figures of another one though nothing here goes by that name or kind. */
+export function strangers(rated: Rated, figures: Figure[], names: [PartRole, string][]): string[] {
+  const known = new Set(names.flat().map((name) => name.trim().toLowerCase()));
+  return figures.flatMap(({ key, kind }) => {
+    const named = kind === "part" && rated[key] != null ? String(rated[key]) : null;
+    if (named === null || known.has(named.trim().toLowerCase())) return [];
+    return key === "seat"
+      ? [`no part here is called “${named}”, so it is taken for the machine’s own slot`]
+      : [`no part here is called “${named}”`];
+  });
+}
+
 function readPiece(words: string, figures: Figure[], mark: DecimalMark): [string, string | number] | null {
   const numeric = NUMBER_FIRST.exec(words) ?? swapped(NUMBER_LAST.exec(words));
   if (numeric) {

@@ -2,8 +2,8 @@ import type { Measure } from "../../api/client";
 
 interface Kind extends Pick<Measure, "unit" | "scale" | "kind" | "better"> {
   label: string;
-  /** What else has to be said of it: its described steps, how many things it tries, or what it is divided by. */
-  asks?: "levels" | "of" | "per size" | "per power";
+  /** What else has to be said of it: its steps, how many things it tries, what divides it, what is needed. */
+  asks?: "levels" | "of" | "per size" | "per power" | "needs";
 }
 
 const ratio = { scale: "ratio" } as const;
@@ -27,11 +27,15 @@ export const MEASURE_KINDS = {
     ...{ unit: "1", scale: "ordinal", kind: "felt", better: "higher", asks: "levels" },
   },
   works: {
-    label: "works or not, or a requirement met",
+    label: "works or not",
     unit: "1",
     scale: "outcome",
     kind: "other",
     better: "higher",
+  },
+  requirement: {
+    label: "a requirement on another figure",
+    ...{ unit: "1", scale: "outcome", kind: "other", better: "higher", asks: "needs" },
   },
   set: {
     label: "how many of a set work",
@@ -78,6 +82,7 @@ export const asksOf = (kind: MeasureKind): Kind["asks"] => (MEASURE_KINDS[kind] 
 
 /** The kind that a recorded measure is of; the nearest where its unit is another one. */
 export function kindOf(measure: Measure): MeasureKind {
+  if (measure.needs !== null) return "requirement";
   if (measure.derived_from) return measure.per_measure ? "efficiency" : "size";
   if (measure.scale === "outcome") return measure.of === null ? "works" : "set";
   const alike = KIND_NAMES.filter((name) => {
@@ -87,7 +92,9 @@ export function kindOf(measure: Measure): MeasureKind {
   return alike.find((name) => MEASURE_KINDS[name].unit === measure.unit) ?? alike[0] ?? "score";
 }
 
-const isDerived = (name: MeasureKind): boolean => ["per size", "per power"].includes(asksOf(name) ?? "");
+/** Whether it is made from another figure, never read by itself. */
+export const isDerived = (name: MeasureKind): boolean =>
+  ["per size", "per power", "needs"].includes(asksOf(name) ?? "");
 
 /** Whether a measure is read by somebody; others are made from those that are. */
 export const isRead = (measure: Measure, all: readonly Measure[]): boolean =>

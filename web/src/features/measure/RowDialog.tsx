@@ -50,7 +50,7 @@ const HOW_BAD = [
 ] as const;
 
 /** Fields of their own, beside the lines that the vocabulary makes. */
-const OWN_FIELD = new Set(["clock_ghz", "lost_min", "nuisance", "nuisance_step"]);
+const OWN_FIELD = new Set(["clock_ghz", "lost_min", "told_by", "nuisance", "nuisance_step"]);
 
 export interface Amended {
   state: RunState;
@@ -156,6 +156,13 @@ export function RowDialog({ job, row, workload, measures, isMark, hasPicture, on
                 onChange={(marks) => set({ marks: { ...draft.marks, [measure.id]: marks } })}
               />
             ))}
+            {Object.values(draft.marks).some(({ source }) => source) && (
+              <TextField
+                label="Told by, or where it stands"
+                placeholder="e.g. the owner, from memory"
+                {...condition("told_by")}
+              />
+            )}
             <p className="text-sm text-soft">
               “about 41”, “40 to 42” and “highest 71” can also be typed into the figure’s own field.
             </p>

@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { type DecimalMark, readNumber } from "../../lib/number";
-import { asksOf, KIND_NAMES, MEASURE_KINDS } from "../machine/kinds";
+import { asksOf, isDerived, KIND_NAMES, MEASURE_KINDS } from "../machine/kinds";
 import { useSave } from "../machine/api";
 import { measuresOf } from "../machine/model";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -18,6 +18,7 @@ import {
   type MeasureDraft,
   measureProblem,
   ratedChoices,
+  sayNeed,
   workloadBody,
   type WorkloadDraft,
 } from "./model";
@@ -116,7 +117,9 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           number={index + 1}
           problem={at(`measures.${index}.part_of`)}
           kindProblem={FIXED.map((field) => at(`measures.${index}.${field}`)).find(Boolean)}
-          perProblem={at(`measures.${index}.per_measure`) ?? at(`measures.${index}.per_parameter`)}
+          perProblem={["per_measure", "per_parameter", "needs"]
+            .map((field) => at(`measures.${index}.${field}`))
+            .find(Boolean)}
           missing={asked ? measureProblem(measure, mark) : undefined}
           mark={mark}
           onEdit={(change) => edit(measure.id, change)}
@@ -245,28 +248,37 @@ function MeasureFields(props: MeasureProps) {
           onChange={(of) => onEdit({ of })}
         />
       )}
+      {asksOf(measure.kind) === "needs" && (
+        <TextField
+          label={`Measure ${number} ${sayNeed(draft, measure)}`}
+          inputMode="decimal"
+          value={measure.needs}
+          problem={said("needs") ?? perProblem}
+          onChange={(needs) => onEdit({ needs })}
+        />
+      )}
+      {isDerived(measure.kind) && (
+        <ChoiceField
+          label={`Measure ${number} is made from`}
+          value={measure.base}
+          problem={said("base")}
+          choices={[
+            ["", "choose a figure"] as const,
+            ...bases(draft, measure).map(
+              (other) => [other.id, other.name || draft.name || "the first"] as const,
+            ),
+          ]}
+          onChange={(base) => onEdit({ base })}
+        />
+      )}
       {asksOf(measure.kind)?.startsWith("per") && (
-        <>
-          <ChoiceField
-            label={`Measure ${number} is made from`}
-            value={measure.base}
-            problem={said("base")}
-            choices={[
-              ["", "choose a figure"] as const,
-              ...bases(draft, measure).map(
-                (other) => [other.id, other.name || draft.name || "the first"] as const,
-              ),
-            ]}
-            onChange={(base) => onEdit({ base })}
-          />
-          <ChoiceField
-            label={`Measure ${number} is divided by`}
-            value={measure.per}
-            problem={said("per") ?? perProblem}
-            choices={[["", sayDivisors(measure)] as const, ...divisors(draft, measure, mark)]}
-            onChange={(per) => onEdit({ per })}
-          />
-        </>
+        <ChoiceField
+          label={`Measure ${number} is divided by`}
+          value={measure.per}
+          problem={said("per") ?? perProblem}
+          choices={[["", sayDivisors(measure)] as const, ...divisors(draft, measure, mark)]}
+          onChange={(per) => onEdit({ per })}
+        />
       )}
       {rated.length > 0 && (
         <ChoiceField

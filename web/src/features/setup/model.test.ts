@@ -12,6 +12,7 @@ import {
   emptyWorkload,
   type MeasureDraft,
   measureProblem,
+  sayNeed,
   ticksOf,
   workloadBody,
   workloadDraft,
@@ -109,6 +110,20 @@ describe("measures of other kinds", () => {
       ["w", "At the wall"],
     ]);
   });
+  it("are held against what is needed of another figure, in its unit", () => {
+    const made = draft(
+      { id: "g", kind: "free", name: "Left free" },
+      { id: "w", kind: "works", name: "Starts" },
+      { kind: "requirement", name: "Enough", base: "g", needs: "0.5" },
+    );
+    const last = made.measures[2] ?? emptyMeasure();
+    expect(sayNeed(made, last)).toBe("needs at least, GB");
+    expect(bases(made, last).map(({ id }) => id)).toEqual(["g"]);
+    expect(measureProblem({ ...last, needs: "some" }, ".")?.field).toBe("needs");
+    expect(workloadBody(made, [], {}, ".").measures[2]).toMatchObject({
+      ...{ scale: "outcome", derived_from: "g", needs: 0.5, per_measure: null },
+    });
+  });
   it("come back as the kind that they were chosen as", () => {
     const measure = (fields: Partial<Measure>) =>
       ({
@@ -117,6 +132,7 @@ describe("measures of other kinds", () => {
         of: null,
         derived_from: null,
         per_measure: null,
+        needs: null,
         ...fields,
       }) as Measure;
     const kinds = [
@@ -126,8 +142,11 @@ describe("measures of other kinds", () => {
       measure({ kind: "other", scale: "outcome", of: 9 }),
       measure({ kind: "time", scale: "ratio", better: "lower", unit: "ms" }),
       measure({ kind: "other", scale: "ratio", derived_from: "t", per_measure: "w" }),
+      measure({ kind: "other", scale: "outcome", derived_from: "t", needs: 0.5 }),
     ];
-    expect(kinds.map(kindOf)).toEqual(["health", "rank", "free", "set", "time", "efficiency"]);
+    expect(kinds.map(kindOf)).toEqual([
+      ...["health", "rank", "free", "set", "time", "efficiency", "requirement"],
+    ]);
   });
 });
 

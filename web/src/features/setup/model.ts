@@ -12,7 +12,7 @@ import { newId } from "../../lib/ids";
 import { readMoney, writeMoney } from "../../lib/money";
 import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
 import { readFigures, writeFigures } from "../machine/figures";
-import { asksOf, kindOf, MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
+import { asksOf, isDerived, kindOf, MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
 import { readParameters, writeParameters } from "./parameters";
 
 /** `part` is the place of the measure that this one is a part of, in the list of measures. */
@@ -30,6 +30,8 @@ export interface MeasureDraft {
   /** What a derived one is made from, by id, and what it is divided by: a measure's id or a size of the job. */
   base: string;
   per: string;
+  /** What is needed of the figure that it is made from, in its unit. */
+  needs: string;
 }
 
 export interface WorkloadDraft {
@@ -56,6 +58,7 @@ export const emptyMeasure = (): MeasureDraft => ({
   of: "",
   base: "",
   per: "",
+  needs: "",
 });
 
 export const emptyWorkload = (): WorkloadDraft => ({
@@ -94,6 +97,7 @@ export function workloadDraft(workload: Workload, measures: Measure[], mark: Dec
       of: writeValue(measure.of, mark),
       base: measure.derived_from ?? "",
       per: measure.per_measure ?? measure.per_parameter ?? "",
+      needs: writeValue(measure.needs, mark),
     })),
   };
 }
@@ -134,9 +138,10 @@ export function workloadBody(
         part_of: measure.partOf || null,
         combined_by: measure.combined || null,
         rated_as: measure.ratedAs || null,
-        derived_from: asks?.startsWith("per") ? measure.base || null : null,
+        derived_from: isDerived(measure.kind) ? measure.base || null : null,
         per_measure: asks === "per power" ? measure.per || null : null,
         per_parameter: asks === "per size" ? measure.per || null : null,
+        needs: asks === "needs" ? readNumber(measure.needs, mark) : null,
       };
     }),
   };
@@ -164,27 +169,40 @@ const linesOf = (text: string): string[] =>
 export function measureProblem(
   measure: MeasureDraft,
   mark: DecimalMark,
-): { field: "levels" | "of" | "base" | "per"; text: string } | undefined {
+): { field: "levels" | "of" | "base" | "per" | "needs"; text: string } | undefined {
   const asks = asksOf(measure.kind);
   const count = readNumber(measure.of, mark);
   if (asks === "levels" && linesOf(measure.levels).length < 2)
     return { field: "levels", text: "Describe two steps or more, one a line, the worst first." };
   if (asks === "of" && (count === null || !Number.isInteger(count) || count < 1))
     return { field: "of", text: "Write how many there are, like 9." };
-  if (asks?.startsWith("per") && !measure.base)
+  if (isDerived(measure.kind) && !measure.base)
     return { field: "base", text: "Choose the figure that it is made from." };
+  if (asks === "needs" && readNumber(measure.needs, mark) === null)
+    return { field: "needs", text: `Write a number like 0${mark}5.` };
   if (asks?.startsWith("per") && !measure.per) return { field: "per", text: "Choose what it is divided by." };
   return undefined;
 }
 
-/** What a derived measure can be made from: times, rates and scores of the same workload that are read. */
+/** What a derived measure can be made from: figures of the same workload that are read. */
 export const bases = (draft: WorkloadDraft, measure: MeasureDraft): MeasureDraft[] =>
   draft.measures.filter(
-    (other) =>
-      other.id !== measure.id &&
-      !asksOf(other.kind)?.startsWith("per") &&
-      MEASURE_KINDS[other.kind].scale === "ratio",
+    ({ id, kind }) =>
+      id !== measure.id &&
+      !isDerived(kind) &&
+      // Only what has a true zero can be divided; anything but an outcome can be held against a need.
+      (asksOf(measure.kind) === "needs"
+        ? MEASURE_KINDS[kind].scale !== "outcome"
+        : MEASURE_KINDS[kind].scale === "ratio"),
   );
+
+/** How a need is asked for: "needs at least, GB". */
+export function sayNeed(draft: WorkloadDraft, measure: MeasureDraft): string {
+  const base = draft.measures.find(({ id }) => id === measure.base);
+  const own = base && MEASURE_KINDS[base.kind];
+  const unit = /, (\S+)$/.exec(own?.label ?? "")?.[1];
+  return `needs at ${own?.better === "lower" ? "most" : "least"}${unit ? `, ${unit}` : ""}`;
+}
 
 /** What it can be divided by: figures for power, or numbers that are held the same in every run. */
 export function divisors(

@@ -1,4 +1,4 @@
-import { type ChangeEvent, type FormEvent, useRef, useState } from "react";
+import { type FormEvent, useState } from "react";
 
 import {
   type BenchNote,
@@ -15,7 +15,7 @@ import { newId } from "../../lib/ids";
 import { shrinkPicture } from "../../lib/picture";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
-import { Note } from "../../ui/Note";
+import { PhotoButton } from "../../ui/PhotoButton";
 import { useSave } from "../machine/api";
 
 /** Notes and photos of the teardown in order; for putting back, in reverse. */
@@ -84,7 +84,6 @@ function NoteRow({ job, swap, note, number }: RowProps) {
 function NewNote({ job, swap }: { job: Case; swap: Swap }) {
   const machineId = job.machine.id;
   const [text, setText, forget] = useDraft(`note.${swap.id}`, "");
-  const input = useRef<HTMLInputElement>(null);
   const save = useSave(
     machineId,
     async (file: File | null) => {
@@ -100,11 +99,6 @@ function NewNote({ job, swap }: { job: Case; swap: Swap }) {
     event.preventDefault();
     if (text.trim()) save.mutate(null);
   };
-  const onChoose = (event: ChangeEvent<HTMLInputElement>) => {
-    const file = event.target.files?.[0];
-    if (file) save.mutate(file);
-    event.target.value = "";
-  };
   return (
     <form onSubmit={onSubmit} className="mt-3 flex flex-wrap items-end gap-2">
       <div className="min-w-40 flex-1">
@@ -113,28 +107,14 @@ function NewNote({ job, swap }: { job: Case; swap: Swap }) {
       <Button type="submit" disabled={save.isPending}>
         Add the note
       </Button>
-      <input
-        ref={input}
-        type="file"
-        accept="image/*"
-        capture="environment"
-        aria-label="Photo for the note"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={onChoose}
-      />
-      <Button disabled={save.isPending} onClick={() => input.current?.click()}>
+      <PhotoButton
+        label="Photo for the note"
+        disabled={save.isPending}
+        error={save.error}
+        onChoose={(file) => save.mutate(file)}
+      >
         Add with a photo
-      </Button>
-      {save.error && (
-        <div className="basis-full">
-          <Note alert>
-            {save.error instanceof DOMException
-              ? "This file is no picture that can be read."
-              : save.error.message}
-          </Note>
-        </div>
-      )}
+      </PhotoButton>
     </form>
   );
 }
