@@ -388,8 +388,8 @@ def test_what_is_derived_follows_from_what_is_read_and_is_read_by_nobody(job: Jo
 def test_a_requirement_follows_from_the_amount_that_was_read(job: Job) -> None:
     workload, free, enough = (new_id() for _ in range(3))
     amount = {"id": free, "name": "Left free", "unit": "GBy", "scale": "difference", "kind": "amount"}
-    need = {"id": enough, "name": "Enough", "unit": "1", "scale": "outcome", "kind": "other"}
-    need |= {"derived_from": free, "needs": 0.5}
+    kind = {"id": enough, "name": "Enough", "unit": "1", "scale": "outcome", "kind": "other"}
+    need: dict[str, Any] = kind | {"derived_from": free, "needs": 0.5}
     measures = [measure | {"better": "higher"} for measure in (amount, need)]
 
     def save(**change: Any) -> httpx.Response:
