@@ -177,7 +177,7 @@ def test_an_old_log_is_entered_for_its_day_and_a_wrong_build_is_put_right_while_
     screen.activate("On build A · As received, as planned · change")
     screen.tab_to("Held on another day (an old log)")
     screen.press("05042026")
-    screen.sees("held on 4 May 2026, an earlier one, counts before the swap")
+    screen.sees("held on 4 May 2026, from an old log, counts")
     screen.activate("Begin the sitting")
     screen.sees("Sitting 1 of 3")
     (old,) = job.case()["sittings"]

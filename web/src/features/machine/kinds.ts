@@ -34,7 +34,7 @@ export const MEASURE_KINDS = {
     better: "higher",
   },
   requirement: {
-    label: "a requirement on another figure",
+    label: "a requirement met or not",
     ...{ unit: "1", scale: "outcome", kind: "other", better: "higher", asks: "needs" },
   },
   set: {

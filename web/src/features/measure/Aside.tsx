@@ -134,7 +134,7 @@ export function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitti
   return (
     <section>
       <h2 className="eyebrow mb-2">Conditions held</h2>
-      <dl className="grid grid-cols-[1fr_auto] gap-x-3 gap-y-1.5">
+      <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1.5">
         {lines.map(([label, value]) => (
           <div key={label} className="contents">
             <dt className="text-soft">{label}</dt>

@@ -16,7 +16,7 @@ import { useVocabulary } from "../machine/vocabulary";
 
 const PURPOSES = [
   ["plan", "as planned"],
-  ["earlier", "an earlier one, counts before the swap"],
+  ["earlier", "from an old log, counts"],
   ["trial", "a try, or the same fitted again: only tells the scatter"],
   ["recheck", "a re-check, does not count"],
 ] as const satisfies readonly (readonly [Sitting["purpose"], string])[];

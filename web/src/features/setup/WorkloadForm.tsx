@@ -248,15 +248,6 @@ function MeasureFields(props: MeasureProps) {
           onChange={(of) => onEdit({ of })}
         />
       )}
-      {asksOf(measure.kind) === "needs" && (
-        <TextField
-          label={`Measure ${number} ${sayNeed(draft, measure)}`}
-          inputMode="decimal"
-          value={measure.needs}
-          problem={said("needs") ?? perProblem}
-          onChange={(needs) => onEdit({ needs })}
-        />
-      )}
       {isDerived(measure.kind) && (
         <ChoiceField
           label={`Measure ${number} is made from`}
@@ -269,6 +260,15 @@ function MeasureFields(props: MeasureProps) {
             ),
           ]}
           onChange={(base) => onEdit({ base })}
+        />
+      )}
+      {asksOf(measure.kind) === "needs" && (
+        <TextField
+          label={`Measure ${number} ${sayNeed(draft, measure)}`}
+          inputMode="decimal"
+          value={measure.needs}
+          problem={said("needs") ?? perProblem}
+          onChange={(needs) => onEdit({ needs })}
         />
       )}
       {asksOf(measure.kind)?.startsWith("per") && (

@@ -108,7 +108,7 @@ export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
         <p className="text-soft">No checklist yet. Add what you don’t want to forget.</p>
       )}
       {!isFixed && swap.state === "open" && open.length > 1 && (
-        <Button className="mt-3" disabled={all.isPending} onClick={() => all.mutate(undefined)}>
+        <Button className="mr-3 mt-3" disabled={all.isPending} onClick={() => all.mutate(undefined)}>
           All {open.length} that are left are done
         </Button>
       )}

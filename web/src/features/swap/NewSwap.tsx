@@ -302,7 +302,7 @@ function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
               choices={ROLES}
               onChange={(role) => editAdded(part.id, { role })}
             />
-            <div className="space-y-1 rounded-lg border border-l-4 border-line border-l-after bg-card p-3">
+            <div className="space-y-2 rounded-lg border border-l-4 border-line border-l-after bg-card p-3">
               <TextField
                 label="Added part"
                 hideLabel
