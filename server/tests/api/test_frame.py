@@ -71,6 +71,14 @@ def test_a_complete_baseline_needs_no_reason(job: Job) -> None:
     assert Job.find_swap(opened, swap)["gate_missing"] == []
 
 
+def test_a_control_that_was_planned_belongs_to_the_baseline(job: Job) -> None:
+    measures = {job.time: {"matters_from": 2}, job.rise: {"role": "control", "matters_from": 1}}
+    job.plan(runs_a_sitting=3, measures=measures)
+    job.measure(job.build, STEADY)
+    missing = [lack["message"] for lack in job.outlook()["lacks"] if not lack["hint"]]
+    assert missing == ["Rise: 0 of 3 sittings."]
+
+
 def test_nothing_is_measured_on_a_build_that_is_only_planned(ready: Job) -> None:
     _, after = planned_swap(ready)
     assert ready.case()["standing"] == ready.build
@@ -92,7 +100,7 @@ def test_a_part_that_is_not_recognised_stops_the_after_side_and_the_close_until_
     after = new_id()
     swap = ready.swap(after)["id"]
     names = [line["what"] for line in Job.find_swap(ready.case(), swap)["recognitions"]]
-    assert names == ["processor, name", "processor, cores", "threads"]
+    assert names == ["processor, name", "processor, cores", "boost and power limits", "memory speed and timings"]
     passed = Job.find_swap(recognise(ready, swap, 0, "VARRO 6-core").json(), swap)["recognitions"][0]
     assert passed["result"] == "pass"
     sitting = ready.sitting(after)
@@ -110,15 +118,72 @@ def test_a_part_that_is_not_recognised_stops_the_after_side_and_the_close_until_
 
 def test_an_undeclared_difference_keeps_the_case_open_until_it_is_declared(ready: Job) -> None:
     after = new_id()
-    swap = ready.swap(after, declares=["part:processor"])["id"]
+    body = ready.swap_body(after)
+    body["after_build"]["settings"] |= {"memory_mts": 2133}
+    swap = ready.swap(after, after_build=body["after_build"], declares=["part:processor"])["id"]
     questions = ready.outlook()["swaps"][0]["questions"]
-    assert ("undeclared_difference", "setting:threads") in {(q["code"], q["about"]) for q in questions}
-    body = refused(ready.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
-    assert "Threads" in body["details"]["questions"][0]
-    edit = {k: v for k, v in ready.swap_body(after).items() if k != "after_build"}
-    declared = edit | {"declares": ["part:processor", "setting:threads"], "version": 2}
+    asked = {q["about"] for q in questions if q["code"] == "undeclared_difference"}
+    assert asked == {"setting:memory_mts"}, "threads follow the processor"
+    refusal = refused(ready.post(f"/swaps/{swap}/close", {"version": 2}), "question_open")
+    assert "Memory mts" in refusal["details"]["questions"][0]
+    edit = {k: v for k, v in body.items() if k != "after_build"}
+    declared = edit | {"declares": ["part:processor", "setting:memory_mts"], "version": 2}
     ready.put(f"/swaps/{swap}", declared).raise_for_status()
     ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 3}).raise_for_status()
+
+
+def test_a_closed_case_is_opened_again_until_something_is_measured_after_it(ready: Job) -> None:
+    after = new_id()
+    swap = ready.swap(after)["id"]
+    refused(ready.post(f"/swaps/{swap}/reopen", {"version": 2}), "case_not_open")
+    ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status()
+    again = ready.post(f"/swaps/{swap}/reopen", {"version": 3}).raise_for_status().json()
+    kept = Job.find_swap(again, swap)
+    assert (kept["state"], kept["closed_at"], kept["recognition_skipped"]) == ("open", None, "")
+    ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 4}).raise_for_status()
+    ready.run(ready.sitting(after), 1, 30.0).raise_for_status()
+    refused(ready.post(f"/swaps/{swap}/reopen", {"version": 5}), "sealed")
+
+
+def test_a_case_stays_closed_once_the_next_swap_was_begun(ready: Job) -> None:
+    after = new_id()
+    swap = ready.swap(after)["id"]
+    ready.post(f"/swaps/{swap}/close", UNSEEN | {"version": 2}).raise_for_status()
+    memory = {"id": new_id(), "role": "memory", "label": "Marl 16 GB"}
+    ready.swap(new_id(), before=after, after_build={"label": "Memory", "parts": [memory]})
+    assert (
+        "was begun since" in refused(ready.post(f"/swaps/{swap}/reopen", {"version": 3}), "case_not_open")["detail"]
+    )
+
+
+def test_what_was_found_has_a_step_on_its_scale_and_other_notes_have_none(ready: Job) -> None:
+    swap = ready.swap(new_id())["id"]
+    path = f"/swaps/{swap}/notes/{new_id()}"
+    assert "step" in fields_of(ready.put(path, {"at": NOW, "kind": "dust found"}))
+    assert "step" in fields_of(ready.put(path, {"at": NOW, "kind": "drawback", "text": "it glares", "step": 2}))
+    ready.put(path, {"at": NOW, "kind": "dust found", "step": 3}).raise_for_status()
+    drawback = {"at": NOW, "kind": "drawback", "text": "it glares"}
+    ready.put(f"/swaps/{swap}/notes/{new_id()}", drawback).raise_for_status()
+    kept = {note["kind"]: (note.get("step"), note.get("text", "")) for note in export(ready)["swaps"][0]["notes"]}
+    assert kept == {"dust found": (3, ""), "drawback": (None, "it glares")}
+    scales = ready.api.get("/vocabulary").json()["found_steps"]
+    assert scales["dust found"][2] == "fins half closed"
+
+
+def test_a_setting_and_the_passing_of_time_open_nothing_and_have_no_checklist(ready: Job) -> None:
+    same = ready.build_body()
+    limited = same | {"label": "Held to 45 W", "settings": {"threads": 4, "power_limit_w": 45}}
+    swap = ready.swap(new_id(), after_build=limited)
+    assert (swap["opens"], swap["steps"]) == (False, [])
+    assert {line["what"] for line in swap["recognitions"]} == {"power limit w", "fans", "cables"}
+    for line in swap["recognitions"]:
+        body = {"what": line["what"], "expected": line["expected"], "seen": line["expected"], "version": 1}
+        ready.put(f"/swaps/{swap['id']}/recognitions/{line['id']}", body).raise_for_status()
+    ready.post(f"/swaps/{swap['id']}/close", {"version": 2}).raise_for_status()
+    before = swap["after"]
+    worn = limited | {"label": "A year on", "wear": "worn"}
+    passed = ready.swap(new_id(), before=before, after_build=worn, side_changes=["time passed"])
+    assert (passed["opens"], passed["steps"]) == (False, [])
 
 
 def test_a_difference_needs_an_answer_and_a_skip_its_reason_and_both_can_be_mended_until_the_first_run(
@@ -249,8 +314,9 @@ def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(ready: 
     assert (rest["before"], rest["after"], rest["state"]) == (between, after, "planned")
     assert (first["side_changes"], rest["side_changes"]) == (["dust-out"], ["fresh paste"])
     assert ([c["label"] for c in first["costs"]], [c["label"] for c in rest["costs"]]) == (["air"], ["Varro 6-core"])
-    assert (case["standing"], first["recognitions"]) == (between, [])
-    assert [line["what"] for line in rest["recognitions"]] == ["processor, name", "processor, cores", "threads"]
+    assert case["standing"] == between
+    assert {line["expected"] for line in first["recognitions"]} == {"as before"}, "no part went in"
+    assert [line["what"] for line in rest["recognitions"]][:2] == ["processor, name", "processor, cores"]
     ready.post(f"/swaps/{bundle}/close", UNSEEN | {"version": first["version"]}).raise_for_status()
     ready.measure(between, STEADY)
     refused(ready.post(f"/swaps/{bundle}/split", split | {"version": 4}), "case_not_open")
@@ -543,7 +609,7 @@ def test_the_comparison_carries_the_bundle(ready: Job) -> None:
     ready.swap(after, side_changes=["dust-out"])
     ready.measure(after, [[30.0, 30.2, 30.1]] * 3)
     answer = ready.api.get(f"/machines/{ready.machine}/comparison").json()
-    assert answer["changes"] == ["processor", "threads", "dust-out"]
+    assert answer["changes"] == ["processor", "dust-out"]
 
 
 def test_what_a_look_said_stands_whatever_is_added_and_is_kept_once_it_was_shown(job: Job) -> None:

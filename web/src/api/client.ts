@@ -271,6 +271,11 @@ export const closeCase = (machine_id: string, swap_id: string, body: Schemas["Cl
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/close", { ...ofSwap(machine_id, swap_id), body }),
   );
 
+export const reopenCase = (machine_id: string, swap_id: string, body: Schemas["ReopenCaseIn"]) =>
+  take(
+    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/reopen", { ...ofSwap(machine_id, swap_id), body }),
+  );
+
 export const splitSwap = (machine_id: string, swap_id: string, body: StageIn) =>
   take(
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/split", { ...ofSwap(machine_id, swap_id), body }),

@@ -580,6 +580,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/swaps/{swap_id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reopen Case
+         * @description Open a closed case again, until something is measured after it.
+         */
+        post: operations["reopen_case_api_machines__machine_id__swaps__swap_id__reopen_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/swaps/{swap_id}/split": {
         parameters: {
             query?: never;
@@ -1141,6 +1161,14 @@ export interface components {
              */
             text: string;
             /**
+             * Kind
+             * @default teardown
+             * @enum {string}
+             */
+            kind: "teardown" | "dust found" | "paste found" | "drawback";
+            /** Step */
+            step?: number | null;
+            /**
              * Version
              * @description The version that was seen; null for something new
              */
@@ -1165,6 +1193,14 @@ export interface components {
              * @default false
              */
             picture: boolean;
+            /**
+             * Kind
+             * @default teardown
+             * @enum {string}
+             */
+            kind: "teardown" | "dust found" | "paste found" | "drawback";
+            /** Step */
+            step?: number | null;
             /** Version */
             version: number;
         };
@@ -1204,6 +1240,8 @@ export interface components {
              * @enum {string}
              */
             state: "planned" | "open" | "closed";
+            /** Opens */
+            opens: boolean;
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             /** Recognitions */
@@ -1826,6 +1864,8 @@ export interface components {
             before: string | null;
             /** After */
             after: string | null;
+            /** Follows */
+            follows: string | null;
         };
         /**
          * DoubtOut
@@ -2896,7 +2936,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste" | "no_control" | "proof_costs_more";
+            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste" | "no_control" | "proof_costs_more" | "headline_again";
             /** Message */
             message: string;
             /** About */
@@ -3171,6 +3211,14 @@ export interface components {
             as_new_measured: boolean;
             /** Room Missing */
             room_missing: boolean;
+        };
+        /** ReopenCaseIn */
+        ReopenCaseIn: {
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
         };
         /**
          * RunIn
@@ -3858,6 +3906,8 @@ export interface components {
         /**
          * SwapOut
          * @description `net_cost` is null where no cost is given; `shown` is the ledger, null where nobody knows what was shown.
+         *
+         *     `opens`: the machine is opened for it; else it is a matter of settings, or of time.
          */
         SwapOut: {
             /**
@@ -3891,6 +3941,8 @@ export interface components {
              * @enum {string}
              */
             state: "planned" | "open" | "closed";
+            /** Opens */
+            opens: boolean;
             /** Declares */
             declares: string[];
             /** Opened At */
@@ -4321,6 +4373,10 @@ export interface components {
             conditions: components["schemas"]["FigureOut"][];
             /** Run Conditions */
             run_conditions: components["schemas"]["FigureOut"][];
+            /** Found Steps */
+            found_steps: {
+                [key: string]: string[];
+            };
             /**
              * Margins
              * @description From what change on it matters, by scale and kind
@@ -5535,6 +5591,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CloseCaseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    reopen_case_api_machines__machine_id__swaps__swap_id__reopen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReopenCaseIn"];
             };
         };
         responses: {

@@ -13,6 +13,7 @@ from lynxbill.api.job_bodies import (
     ExplanationIn,
     OpenCaseIn,
     RecognitionIn,
+    ReopenCaseIn,
     StageIn,
     StartIn,
     StepIn,
@@ -39,6 +40,13 @@ def open_case(machine_id: UUID, swap_id: UUID, body: OpenCaseIn, sessions: Sessi
 def close_case(machine_id: UUID, swap_id: UUID, body: CloseCaseIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
     """Close the case."""
     casework.close_case(sessions, act, machine_id, swap_id, body.skipped, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.post("/reopen")
+def reopen_case(machine_id: UUID, swap_id: UUID, body: ReopenCaseIn, sessions: SessionsDep) -> CaseOut:
+    """Open a closed case again, until something is measured after it."""
+    casework.reopen_case(sessions, machine_id, swap_id, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 

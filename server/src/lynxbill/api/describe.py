@@ -37,6 +37,7 @@ from lynxbill.api.schemas import (
     WorkloadOut,
 )
 from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, RunId, Swap
+from lynxbill.core.difference import find_differences, is_opened
 from lynxbill.core.doubts import Doubt
 from lynxbill.core.foresight import Foreseen
 from lynxbill.core.measure import Measure, difference_unit
@@ -106,6 +107,7 @@ def write_line(line: Line) -> str:
         swap=BenchSwapOut(
             label=swap.label,
             state=swap.state,
+            opens=_opens(case, swap),
             steps=_steps_out(swap, versions),
             recognitions=_recognitions_out(swap, versions),
         )
@@ -187,7 +189,7 @@ def case_out(view: MachineView) -> CaseOut:
             )
             for sitting in case.sittings
         ],
-        swaps=[_swap_out(swap, case.machine.currency, versions) for swap in case.swaps],
+        swaps=[_swap_out(swap, case, versions) for swap in case.swaps],
         open_plan=OpenPlanOut(plan=from_plan(view.snapshot.open_plan), version=versions["plan"]),
         standing=UUID(case.standing.id) if case.standing else None,
         candidates=[CandidateOut(**asdict(c), version=versions[c.id]) for c in case.candidates],
@@ -243,7 +245,11 @@ def doubts_out(doubts: Iterable[tuple[RunId, Doubt, str]]) -> list[DoubtOut]:
     ]
 
 
-def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut:
+def _opens(case: Frame, swap: Swap) -> bool:
+    return is_opened(find_differences(case.build(swap.before), case.build(swap.after)), swap.side_changes)
+
+
+def _swap_out(swap: Swap, case: Frame, versions: Mapping[str, int]) -> SwapOut:
     return SwapOut(
         id=UUID(swap.id),
         before=UUID(swap.before),
@@ -251,10 +257,11 @@ def _swap_out(swap: Swap, currency: str, versions: Mapping[str, int]) -> SwapOut
         label=swap.label,
         side_changes=list(swap.side_changes),
         costs=[CostOut.model_validate(line) for line in swap.costs],
-        net_cost=net_cost(swap.costs, currency) if swap.costs else None,
+        net_cost=net_cost(swap.costs, case.machine.currency) if swap.costs else None,
         plan=from_plan(swap.plan),
         plan_version=versions[f"plan {swap.id}"],
         state=swap.state,
+        opens=_opens(case, swap),
         declares=list(swap.declares),
         opened_at=swap.opened_at,
         closed_at=swap.closed_at,

@@ -13,7 +13,7 @@ from lynxbill.core.money import CostKind, CostLine
 from lynxbill.core.templates import Template
 from lynxbill.exchange.fields import Day, Instant, Line, Note, OptionalLine, Positive, Settings, Strict
 from lynxbill.exchange.run_members import to_plan
-from lynxbill.exchange.run_schema import CandidateContent, CostFile, Minutes, PlanFile
+from lynxbill.exchange.run_schema import CandidateContent, CostFile, FoundStep, Minutes, PlanFile
 from lynxbill.services.beginning import Beginning, Timed
 from lynxbill.services.stages import Stage
 
@@ -167,6 +167,10 @@ class StepIn(Strict):
         return core.Step(str(step_id), self.stage, self.text)
 
 
+class ReopenCaseIn(Strict):
+    version: Version = None
+
+
 class RecognitionIn(Strict):
     what: Line
     expected: Line
@@ -204,10 +208,12 @@ class ExplanationIn(Strict):
 class BenchNoteIn(Strict):
     at: Instant
     text: Note = ""
+    kind: core.NoteKind = "teardown"
+    step: FoundStep = None
     version: Version = None
 
     def to_core(self, note_id: UUID) -> core.BenchNote:
-        return core.BenchNote(str(note_id), self.at, self.text)
+        return core.BenchNote(str(note_id), **self.model_dump(exclude={"version"}))
 
 
 class StageIn(Strict):

@@ -66,6 +66,7 @@ class DifferenceOut(Strict):
     name: str
     before: str | None
     after: str | None
+    follows: str | None
 
 
 class DepartureOut(Strict):
@@ -152,6 +153,7 @@ class VocabularyOut(Strict):
     settings: list[FigureOut]
     conditions: list[FigureOut]
     run_conditions: list[FigureOut]
+    found_steps: dict[core.NoteKind, list[str]]
     margins: Annotated[dict[str, float], Field(description="From what change on it matters, by scale and kind")]
 
 

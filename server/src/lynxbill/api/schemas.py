@@ -214,7 +214,11 @@ class BenchNoteOut(BenchNoteFile):
 
 
 class SwapOut(Strict):
-    """`net_cost` is null where no cost is given; `shown` is the ledger, null where nobody knows what was shown."""
+    """
+    `net_cost` is null where no cost is given; `shown` is the ledger, null where nobody knows what was shown.
+
+    `opens`: the machine is opened for it; else it is a matter of settings, or of time.
+    """
 
     id: UUID
     before: UUID
@@ -226,6 +230,7 @@ class SwapOut(Strict):
     plan: PlanFile
     plan_version: int
     state: core.SwapState
+    opens: bool
     declares: list[str]
     opened_at: Instant | None
     closed_at: Instant | None
@@ -306,6 +311,7 @@ class BenchSwapOut(Strict):
 
     label: str
     state: core.SwapState
+    opens: bool
     steps: list[StepOut]
     recognitions: list[RecognitionOut]
 

@@ -13,7 +13,7 @@ from lynxbill.api.job_schemas import TemplateOut, VocabularyOut
 from lynxbill.api.schemas import (
     UnitOut,
 )
-from lynxbill.core.figures import CONDITIONS, LIMITS, PART_FIGURES, RUN_CONDITIONS, SETTINGS
+from lynxbill.core.figures import CONDITIONS, FOUND_STEPS, LIMITS, PART_FIGURES, RUN_CONDITIONS, SETTINGS
 from lynxbill.core.measure import Kind, Scale, usual_margin
 from lynxbill.core.quantity import known_units
 from lynxbill.services.templates import KeptTemplate, list_templates, remove_template, save_template
@@ -37,6 +37,7 @@ def read_vocabulary() -> VocabularyOut:
             "settings": SETTINGS,
             "conditions": CONDITIONS,
             "run_conditions": RUN_CONDITIONS,
+            "found_steps": FOUND_STEPS,
             "margins": {
                 f"{scale} {kind}": usual_margin(scale, kind) for scale in get_args(Scale) for kind in get_args(Kind)
             },

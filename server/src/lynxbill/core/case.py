@@ -50,6 +50,7 @@ Stage = Literal["before opening", "case open", "first start"]
 ExplanationState = Literal["untested", "supported", "ruled out"]
 Seen = Literal["pass", "pass with remark", "fail"]
 Plain = str | float | int | bool | None
+NoteKind = Literal["teardown", "dust found", "paste found", "drawback"]
 BootBy = Literal["read", "answered"]
 OverWhat = Literal["both sides", "after-side"]
 READING = "readings."
@@ -319,12 +320,18 @@ class Start:
 
 @dataclass(frozen=True, slots=True)
 class BenchNote:
-    """A note of the teardown, in order; `picture` says whether one belongs to it."""
+    """
+    A note of the teardown, in order; `picture` says whether one belongs to it.
+
+    Of what was found, `step` says how it was, on the scale of its kind (`FOUND_STEPS` of core/figures.py).
+    """
 
     id: str
     at: datetime
     text: str = ""
     picture: bool = False
+    kind: NoteKind = "teardown"
+    step: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

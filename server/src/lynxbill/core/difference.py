@@ -9,12 +9,20 @@ from lynxbill.core.case import Build, Part, PartRole, Swap
 DifferenceKind = Literal["part exchanged", "part out", "part in", "setting"]
 # A tick for fresh paste and a part "thermal paste" say the same thing.
 _SAME_AS_PART = {"fresh paste": "thermal paste", "new pads": "thermal paste"}
+# What is touched without a screwdriver.
+_UNOPENED = frozenset(
+    {
+        *("fresh system", "firmware defaults", "overclock", "new firmware on the part", "new drivers"),
+        *("upkeep switched on", "time passed"),
+    }
+)
 
 
 @dataclass(frozen=True, slots=True)
 class Difference:
     """
     `key` is "part:ROLE" or "setting:NAME", by which a swap declares it; `before` and `after` say what stood there.
+    `follows` is the key of another difference that it comes with by itself: it is no change of its own.
     """
 
     key: str
@@ -22,6 +30,7 @@ class Difference:
     name: str
     before: str | None
     after: str | None
+    follows: str | None = None
 
 
 def find_differences(before: Build, after: Build) -> tuple[Difference, ...]:
@@ -29,13 +38,16 @@ def find_differences(before: Build, after: Build) -> tuple[Difference, ...]:
     Compute what differs between two builds.
 
     Returns: one difference a part role in which other parts are fitted (same parts in another order are none), and
-        one a setting with another value, parts first.
+        one a setting with another value, parts first. Threads that follow a new processor say so.
     """
     roles = dict.fromkeys(part.role for part in (*before.parts, *after.parts))
     parts = [_part_difference(role, before, after) for role in roles]
     names = dict.fromkeys((*before.settings, *after.settings))
     settings = [
-        Difference(f"setting:{name}", "setting", name, _written(before, name), _written(after, name))
+        Difference(
+            *(f"setting:{name}", "setting", name, _written(before, name), _written(after, name)),
+            follows=_followed(name, before, after),
+        )
         for name in names
         if before.settings.get(name) != after.settings.get(name)
     ]
@@ -49,6 +61,31 @@ def _part_difference(role: PartRole, before: Build, after: Build) -> Difference 
         return None
     kind: DifferenceKind = "part exchanged" if out and into else "part out" if out else "part in"
     return Difference(f"part:{role}", kind, role, _labels(out), _labels(into))
+
+
+def _followed(name: str, before: Build, after: Build) -> str | None:
+    """Say which part the threads follow: workloads use all that the processor has, on both sides."""
+    if name != "threads" or _part_difference("processor", before, after) is None:
+        return None
+    return "part:processor" if all(_uses_all_threads(build) for build in (before, after)) else None
+
+
+def _uses_all_threads(build: Build) -> bool:
+    """Whether the threads held are those that its processors are rated for, as far as that is known."""
+    rated = [part.rated.get("threads") for part in _fitted(build, "processor")]
+    known = [float(threads) for threads in rated if isinstance(threads, (int, float))]
+    return len(known) < len(rated) or not rated or build.settings.get("threads") == sum(known)
+
+
+def is_opened(differences: Iterable[Difference], side_changes: Iterable[str]) -> bool:
+    """
+    Say whether a machine is opened for what changes: a part, or something touched that is no matter of settings.
+
+    Args:
+        differences: between the two builds.
+        side_changes: what was ticked as touched besides; what is not known is taken to open it.
+    """
+    return any(d.kind != "setting" for d in differences) or any(tick not in _UNOPENED for tick in side_changes)
 
 
 def _fitted(build: Build, role: PartRole) -> list[Part]:
@@ -76,7 +113,7 @@ def find_undeclared(swap: Swap, differences: Iterable[Difference]) -> tuple[Diff
     Args:
         differences: between the swap's own two builds.
     """
-    return tuple(difference for difference in differences if difference.key not in swap.declares)
+    return tuple(d for d in differences if d.key not in swap.declares and d.follows is None)
 
 
 def name_bundle(side_changes: Iterable[str], differences: Iterable[Difference]) -> tuple[str, ...]:
@@ -89,6 +126,6 @@ def name_bundle(side_changes: Iterable[str], differences: Iterable[Difference]) 
     Returns: names of parts, settings and side changes, each once; more than one is a bundle that no
         measurement of these two builds can take apart.
     """
-    changed = [difference.name.replace("_", " ") for difference in differences]
+    changed = [difference.name.replace("_", " ") for difference in differences if difference.follows is None]
     side = [tick for tick in side_changes if _SAME_AS_PART.get(tick) not in changed]
     return tuple(dict.fromkeys((*changed, *side)))

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from lynxbill.core.case import PartRole, Plain
+from lynxbill.core.case import NoteKind, PartRole, Plain
 from lynxbill.core.errors import BadValue, Refusal, Several
 
 FigureKind = Literal["count", "number", "text", "date", "part"]
@@ -191,6 +191,12 @@ RUN_CONDITIONS: tuple[Figure, ...] = (
     _text("nuisance", "nuisance"),
     _count("nuisance_step", "how bad, 1 to 4"),
 )
+
+# How a machine was found, by kind of note: described steps, the best first.
+FOUND_STEPS: Mapping[NoteKind, tuple[str, ...]] = {
+    "dust found": ("none to be seen", "a film", "fins half closed", "fins closed"),
+    "paste found": ("soft and whole", "thin, or pumped to the edges", "dry", "cracked or missing"),
+}
 
 _DATE = re.compile(r"\d{4}(-(0[1-9]|1[0-2])(-(0[1-9]|[12]\d|3[01]))?)?")
 

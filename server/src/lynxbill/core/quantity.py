@@ -95,6 +95,11 @@ def _per(code: str) -> Unit | None:
     return Unit(code, said, f"{over.dimension} per {under.dimension}", over.factor / under.factor)
 
 
+def unit_spelled(spelling: str) -> Unit | None:
+    """Find the unit that is written so, by its UCUM code or in its usual form; None where none is."""
+    return _BY_SPELLING.get(spelling)
+
+
 def convert(value: float, spelling: str, to: Unit) -> float:
     """
     Bring a value written in some unit into the unit of its measure.

@@ -21,6 +21,7 @@ QuestionCode = Literal[
     "cleaning_with_paste",
     "no_control",
     "proof_costs_more",
+    "headline_again",
 ]
 _CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "processor": frozenset({"processor"}),
@@ -63,7 +64,13 @@ def loaded_by(role: str) -> frozenset[PartRole]:
         role: a part's role.
     Returns: empty for a part that no workload is said to load, such as a board.
     """
-    return loads_that_show(next((change for change, roles in _CHANGED_ROLES.items() if role in roles), None))
+    change = change_of(role)
+    return loads_that_show(None if change == "other" else change)
+
+
+def change_of(role: str) -> Change:
+    """Say which kind of change a part of a role is."""
+    return next((change for change, roles in _CHANGED_ROLES.items() if role in roles), "other")
 
 
 def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
@@ -140,6 +147,8 @@ def question_swap(case: Case, swap: Swap) -> tuple[Question, ...]:
     ]
     changed = {difference.key for difference in differences}
     fresh = "part:thermal paste" in changed or bool({"fresh paste", "new pads"} & set(swap.side_changes))
+    if asked_again := _headline_again(case, swap, [d.name for d in differences if d.kind != "setting"]):
+        found.append(asked_again)
     if {"part:processor", "part:cooler"} & changed and not fresh:
         message = "The cooler came off: was the paste renewed? Tick it, or note why not."
         found.append(Question("paste_untouched", message))
@@ -147,3 +156,17 @@ def question_swap(case: Case, swap: Swap) -> tuple[Question, ...]:
         message = "Cleaning and paste can't be told apart if both are done now: clean, measure, then paste."
         found.append(Question("cleaning_with_paste", message))
     return tuple(found)
+
+
+def _headline_again(case: Case, swap: Swap, roles: list[str]) -> Question | None:
+    """A plan made for another part than the one that changes: is its headline still what decides?"""
+    planned = swap.plan.change
+    expected: frozenset[str] = _CHANGED_ROLES[planned] if planned else frozenset()
+    if not roles or not expected or expected & {*roles}:
+        return None
+    name = next((m.name for m in case.measures if m.id == swap.plan.headline), None)
+    message = (
+        f"The plan was made for the {planned}, and the {', '.join(roles)} changes. "
+        f"{f'Is it still “{name}” that decides?' if name else 'Which measure decides?'}"
+    )
+    return Question("headline_again", message, change_of(roles[0]))

@@ -1,8 +1,9 @@
 """Whether the machine sees what was fitted: expected against seen."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
-from lynxbill.core.case import Build, Frame, Part, Recognition, Seen, Swap
+from lynxbill.core.case import Build, Frame, Part, PartRole, Recognition, Swap
+from lynxbill.core.difference import find_differences
 from lynxbill.core.figures import PART_FIGURES
 
 # What a machine can show of a part once it is fitted; the rest of a part's figures is on its box only.
@@ -11,16 +12,38 @@ _SHOWN = frozenset(
 )
 
 
+# What a machine sets anew by itself once such a part is new, and the state that nobody meant to change.
+_AS_BEFORE = "as before"
+_BOOST, _MEMORY = ("boost and power limits", _AS_BEFORE), ("memory speed and timings", _AS_BEFORE)
+_SET_ANEW: Mapping[PartRole, tuple[tuple[str, str], ...]] = {
+    "processor": (_BOOST, _MEMORY),
+    "memory": (("memory speed and timings", "as the modules are rated"),),
+    "board": (_BOOST, _MEMORY, ("fans", _AS_BEFORE)),
+}
+_FANS = ("fans", _AS_BEFORE)
+_STATE = (_BOOST, _FANS, ("cables", _AS_BEFORE))
+# What is not as before where such a setting was changed on purpose.
+_MEANT = {"setting:power_limit_w": _BOOST, "setting:memory_mts": _MEMORY, "setting:fan_mode": _FANS}
+
+
 def expect_of(before: Build, after: Build) -> tuple[tuple[str, str], ...]:
     """
-    List what should be seen of every part that went in, and of settings that were changed.
+    List what should be seen of every part that went in, of settings that were changed, and of those that follow a
+    part silently. Where no part went in, the state that the machine is left in.
 
     Returns: (what, expected) pairs, such as ("processor, cores", "6").
     """
     old = {part.id for part in before.parts}
-    lines = [line for part in after.parts if part.id not in old for line in _expect_of_part(part)]
-    changed = [name for name in after.settings if after.settings[name] != before.settings.get(name)]
-    return (*lines, *((name.replace("_", " "), str(after.settings[name])) for name in changed))
+    new = [part for part in after.parts if part.id not in old]
+    lines = [line for part in new for line in _expect_of_part(part)]
+    settings = [d for d in find_differences(before, after) if d.kind == "setting" and d.follows is None]
+    roles = dict.fromkeys(part.role for part in new)
+    silent = dict(line for role in roles for line in _SET_ANEW.get(role, ())) if roles else dict(_STATE)
+    for difference in settings:
+        if meant := _MEANT.get(difference.key):
+            silent.pop(meant[0], None)
+    shown = [(d.name.replace("_", " "), d.after) for d in settings if d.after is not None]
+    return (*lines, *shown, *silent.items())
 
 
 def _expect_of_part(part: Part) -> Iterable[tuple[str, str]]:
@@ -31,19 +54,6 @@ def _expect_of_part(part: Part) -> Iterable[tuple[str, str]]:
         if figure.key in _SHOWN and part.rated.get(figure.key) is not None:
             unit = f" {figure.unit}" if figure.unit else ""
             yield f"{part.role}, {figure.label}", f"{part.rated[figure.key]}{unit}"
-
-
-def judge_seen(expected: str, seen: str) -> Seen | None:
-    """
-    Decide what can be decided without the technician.
-
-    Returns: `pass` where both say the same, spaces and case aside; None where somebody has to look.
-    """
-    return "pass" if seen.strip() and _plain(expected) == _plain(seen) else None
-
-
-def _plain(text: str) -> str:
-    return "".join(text.split()).casefold()
 
 
 def find_failed(swap: Swap) -> tuple[Recognition, ...]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 from typing import get_args
 
 from lynxbill.core.case import Change, Frame, Order, Plain, Plan, PlannedMeasure, Stage
-from lynxbill.core.difference import Difference
+from lynxbill.core.difference import Difference, is_opened
 from lynxbill.core.measure import MeasureId, Role, usual_margin
 from lynxbill.core.money import CostKind
 from lynxbill.core.questions import loads_that_show
@@ -171,11 +171,6 @@ BUILT_IN: tuple[Template, ...] = (
         advice="A setting can be flipped back: alternate A B B A, and slow drift falls out of the difference.",
         order="abba",
         conditions=_HELD,
-        steps=(
-            ("before opening", "Old value written down"),
-            ("first start", "New value still there after a restart"),
-            ("first start", "Nothing else in the menu changed with it"),
-        ),
         costs=("labour",),
     ),
 )
@@ -199,17 +194,17 @@ def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str],
         differences: between its two builds.
         side_changes: what was ticked as done besides.
         battery: the machine's own, as its limits have it; whatever is opened then begins with that.
-    Returns: the steps of every change, each once, in the order of their stages; those of a setting only where nothing
-        is opened.
+    Returns: the steps of every change, each once, in the order of their stages; none where nothing is opened: the
+        state that it is left in is looked at instead (`expect_of`).
     """
+    differences, side_changes = tuple(differences), tuple(side_changes)
+    if not is_opened(differences, side_changes):
+        return ()
     changes: list[str] = [d.name for d in differences if d.kind != "setting"]
     changes += [_TICKED[tick] for tick in side_changes if tick in _TICKED]
-    if not changes:
-        changes = ["settings"]
     by_change: dict[str, Template] = {template.change: template for template in BUILT_IN}
-    known = [by_change.get(change, _PLAIN) for change in changes]
-    is_opened = changes != ["settings"]
-    first = _BATTERY if is_opened and battery not in _NO_BATTERY else ()
+    known = [by_change.get(change, _PLAIN) for change in changes or ["other"]]
+    first = _BATTERY if battery not in _NO_BATTERY else ()
     steps = dict.fromkeys((*first, *(step for template in known for step in template.steps)))
     return tuple(step for stage in get_args(Stage) for step in steps if step[0] == stage)
 

@@ -64,12 +64,21 @@ def parse_reading(text: str, unit: Unit, decimal_mark: DecimalMark = ".") -> flo
         seconds = _parse_duration(cleaned, decimal_mark)
         if seconds is not None:
             return convert(seconds, "s", unit)
+    number, spelling = split_number(cleaned, decimal_mark)
+    return convert(number, spelling, unit) if spelling else number
+
+
+def split_number(text: str, decimal_mark: DecimalMark) -> tuple[float, str]:
+    """
+    Part a text into the number that it begins with and the words behind.
+
+    Raises BadValue where it begins with none.
+    """
+    cleaned = text.strip()
     match = _NUMBER.match(cleaned)
     if match is None:
         raise BadValue(f"“{cleaned}” is not a number; write one like 41{decimal_mark}9.")
-    number = _parse_number(match.group().strip(), decimal_mark)
-    spelling = cleaned[match.end() :].strip()
-    return convert(number, spelling, unit) if spelling else number
+    return _parse_number(match.group().strip(), decimal_mark), cleaned[match.end() :].strip()
 
 
 def _parse_duration(text: str, mark: DecimalMark) -> float | None:

@@ -8,6 +8,7 @@ from pydantic import Field, field_validator, model_validator
 from lynxbill.core import case as core
 from lynxbill.core.agreement import check_looks
 from lynxbill.core.errors import Refusal
+from lynxbill.core.figures import FOUND_STEPS
 from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
 from lynxbill.core.money import CostKind
 from lynxbill.exchange.fields import (
@@ -29,6 +30,7 @@ from lynxbill.exchange.fields import (
     Unit,
 )
 
+FoundStep = Annotated[int, Field(ge=1, le=4, description="How it was found, the best first")] | None
 Minutes = Annotated[Finite, Field(ge=0, le=10_000)]
 RatedKey = Annotated[
     str,
@@ -357,6 +359,14 @@ class BenchNoteFile(Strict):
     at: Instant
     text: Note = ""
     picture: bool = False
+    kind: core.NoteKind = "teardown"
+    step: FoundStep = None
+
+    @model_validator(mode="after")
+    def _step_of_what_was_found(self) -> Self:
+        if (self.kind in FOUND_STEPS) != (self.step is not None):
+            raise ValueError("what was found has a step on its scale, other notes have none")
+        return self
 
 
 class ExplanationFile(Strict):

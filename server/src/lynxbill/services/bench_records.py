@@ -9,7 +9,9 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import BenchNote, Explanation, Recognition, Start, Step
 from lynxbill.core.errors import BadValue, Clash, Missing
-from lynxbill.core.recognition import judge_seen
+from lynxbill.core.figures import FOUND_STEPS
+from lynxbill.exchange.entry import DecimalMark
+from lynxbill.exchange.seen import judge_seen
 from lynxbill.services.act import Act
 from lynxbill.services.casework import refuse_measured
 from lynxbill.services.pictures import media_type_of
@@ -48,20 +50,15 @@ def save_recognition(
     """
     Note what was seen. Where it is what was expected it passes; else somebody says whether it fails or will do.
     """
-    if line.result is None:
-        line = replace(line, result=judge_seen(line.expected, line.seen))
     if line.result is not None and not line.seen.strip():
         raise BadValue("Say what was seen.", field="seen")
-    if line.result == "pass" and judge_seen(line.expected, line.seen) is None:
-        raise BadValue(
-            f"{line.seen} was seen, {line.expected} expected: no plain pass. Say why it will do, or let it fail.",
-            field="result",
-        )
     if line.result == "pass with remark" and not line.remark.strip():
         raise BadValue("Say why it will do although it is not what was expected.", field="remark")
     with transaction(sessions) as session:
+        machine = find_machine(session, machine_id, lock=True)
         row = _child(session, machine_id, swap_id, RecognitionRow, line.id)
         refuse_measured(session, machine_id, swap_id)
+        line = _looked_at(line, machine.decimal_mark)
         fields = {
             "what": line.what,
             "expected": line.expected,
@@ -76,6 +73,18 @@ def save_recognition(
         else:
             edit(row, version, fields)
         announce(session, machine_id, "swap", swap_id)
+
+
+def _looked_at(line: Recognition, mark: DecimalMark) -> Recognition:
+    same = judge_seen(line.what, line.expected, line.seen, mark)
+    if line.result is None:
+        return replace(line, result=same)
+    if line.result == "pass" and same is None:
+        raise BadValue(
+            f"{line.seen} was seen, {line.expected} expected: no plain pass. Say why it will do, or let it fail.",
+            field="result",
+        )
+    return line
 
 
 def save_start(sessions: Sessions, machine_id: UUID, swap_id: UUID, start: Start, version: int | None) -> None:
@@ -95,13 +104,17 @@ def save_start(sessions: Sessions, machine_id: UUID, swap_id: UUID, start: Start
 
 
 def save_note(sessions: Sessions, machine_id: UUID, swap_id: UUID, note: BenchNote, version: int | None) -> None:
-    """Keep a note of the teardown, in the order in which notes were made."""
+    """Keep a note of the teardown, of what was found, or of a drawback, in the order in which they were made."""
+    if (note.kind in FOUND_STEPS) != (note.step is not None):
+        raise BadValue("Say on its scale how it was found; other notes have no step.", field="step")
     with transaction(sessions) as session:
         row = _child(session, machine_id, swap_id, BenchNoteRow, note.id)
         if row is None:
-            session.add(BenchNoteRow(id=UUID(note.id), swap_id=swap_id, at=note.at, text=note.text))
+            fresh = rows.note_row(note)
+            fresh.swap_id = swap_id
+            session.add(fresh)
         else:
-            edit(row, version, {"text": note.text})
+            edit(row, version, {"text": note.text, "kind": note.kind, "step": note.step})
         announce(session, machine_id, "swap", swap_id)
 
 

@@ -85,6 +85,22 @@ def close_case(
         announce(session, machine_id, "swap", swap_id)
 
 
+def reopen_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, version: int | None) -> None:
+    """Open a closed case again, to mend what was done in it, for as long as nothing was measured after it."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = find_swap(session, machine_id, swap_id)
+        refuse_measured(session, machine_id, swap_id)
+        case, swap = read_swap(session, machine_id, swap_id)
+        if swap.state != "closed":
+            raise CaseNotOpen(f"Only a closed case is opened again; this swap is {swap.state}.")
+        later = case.swaps[case.swaps.index(swap) + 1 :]
+        if begun := next((other for other in later if other.state != "planned"), None):
+            raise CaseNotOpen(f"“{begun.label}” was begun since: what was done before it stands.")
+        edit(row, version, {"state": "open", "closed_at": None, "recognition_skipped": ""})
+        announce(session, machine_id, "swap", swap_id)
+
+
 def refuse_unrecognised(swap: Swap) -> None:
     """Refuse whatever needs the build after while something that went in is not seen as it should be."""
     failed = find_failed(swap)

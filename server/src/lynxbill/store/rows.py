@@ -8,6 +8,7 @@ from uuid import UUID
 from lynxbill.core.case import (
     RUN_MEMBERS,
     Attempt,
+    BenchNote,
     Build,
     Candidate,
     Explanation,
@@ -238,7 +239,7 @@ def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:
         steps=[step_row(step, number) for number, step in enumerate(swap.steps, start=1)],
         recognitions=[recognition_row(line, number) for number, line in enumerate(swap.recognitions, start=1)],
         starts=[start_row(start) for start in swap.starts],
-        notes=[BenchNoteRow(id=UUID(note.id), at=note.at, text=note.text) for note in swap.notes],
+        notes=[note_row(note) for note in swap.notes],
         explanations=[explanation_row(e, number) for number, e in enumerate(swap.explanations, start=1)],
         margin_edits=[margin_edit_row(edit) for edit in swap.margin_edits],
     )
@@ -276,6 +277,10 @@ def candidate_fields(candidate: Candidate) -> dict[str, Any]:
         "price": candidate.price,
         "swap_id": UUID(candidate.swap) if candidate.swap else None,
     }
+
+
+def note_row(note: BenchNote) -> BenchNoteRow:
+    return BenchNoteRow(id=UUID(note.id), at=note.at, text=note.text, kind=note.kind, step=note.step)
 
 
 def explanation_row(explanation: Explanation, position: int) -> ExplanationRow:

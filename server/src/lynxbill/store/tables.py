@@ -35,6 +35,7 @@ from lynxbill.core.case import (
     ExplanationState,
     FitWord,
     HeldBack,
+    NoteKind,
     Order,
     OverWhat,
     PairBy,
@@ -61,6 +62,7 @@ _WORDS = (
     Alternative,
     Basis,
     Better,
+    NoteKind,
     BootBy,
     Change,
     Combined,
@@ -411,12 +413,19 @@ class BenchNoteRow(Versioned, Table):
     __table_args__ = (
         CheckConstraint("(picture_bytes IS NULL) = (picture_type IS NULL)", name="picture_typed"),
         CheckConstraint("length(picture_bytes) <= 10485760", name="picture_size"),
+        _one_of("kind", NoteKind),
+        CheckConstraint(
+            "(kind IN ('dust found', 'paste found')) = (step IS NOT NULL)", name="step_of_what_was_found"
+        ),
+        CheckConstraint("step BETWEEN 1 AND 4", name="step_on_scale"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
     swap_id: Mapped[UUID] = mapped_column(ForeignKey("swaps.id"), index=True)
     at: Mapped[datetime]
     text: Mapped[str]
+    kind: Mapped[NoteKind]
+    step: Mapped[int | None]
     picture_type: Mapped[str | None]
     picture_bytes: Mapped[bytes | None] = mapped_column(deferred=True)
 

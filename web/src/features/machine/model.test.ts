@@ -73,7 +73,7 @@ describe("where a job stands", () => {
 });
 
 describe("an open case", () => {
-  const at = (fields: object) => sayOpenCase({ ...swap, ...fields });
+  const at = (fields: object) => sayOpenCase({ ...swap, opens: true, ...fields });
   const step = { text: "Clips closed", done_at: null };
   it("goes on at its first open step, and a part that is not recognised comes before all", () => {
     expect(at({ steps: [{ text: "Data saved", done_at: DAY }, step] })).toBe(
@@ -84,5 +84,11 @@ describe("an open case", () => {
     );
     expect(at({ recognitions: [{ what: "memory, size", result: null }] })).toContain("memory, size seen");
     expect(at({})).toBe("Close the case");
+  });
+  it("is none where nothing is opened", () => {
+    expect(at({ opens: false, recognitions: [{ what: "fans", result: null }] })).toBe(
+      "Look: fans as expected?",
+    );
+    expect(at({ opens: false })).toBe("The change is made: say so");
   });
 });

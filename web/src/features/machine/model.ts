@@ -65,7 +65,7 @@ export const describeParts = (build: Pick<Build, "parts">): string =>
 export type Stand = Case["stand"] | "recheck";
 
 /** A swap as far as its next step is told by it. */
-export type UnderWay = Pick<Swap, "label" | "steps" | "recognitions">;
+export type UnderWay = Pick<Swap, "label" | "opens" | "steps" | "recognitions">;
 
 /** What decides what comes next, be it of a whole machine or of its line on the home screen. */
 export interface JobState {
@@ -145,7 +145,8 @@ export function sayOpenCase(swap: UnderWay): string {
   const unanswered = swap.recognitions.find((line) => line.result === null && line.seen);
   if (unanswered) return `${unanswered.what}: ${unanswered.seen} seen. Will it do?`;
   const unseen = swap.recognitions.find((line) => line.result === null);
-  return unseen ? `Look: is the ${unseen.what} seen?` : "Close the case";
+  if (unseen) return swap.opens ? `Look: is the ${unseen.what} seen?` : `Look: ${unseen.what} as expected?`;
+  return swap.opens ? "Close the case" : "The change is made: say so";
 }
 
 export const today = (): string => new Date().toISOString().slice(0, 10);

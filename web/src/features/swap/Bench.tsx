@@ -4,7 +4,9 @@ import { useNavigate } from "react-router";
 import {
   type Case,
   closeCase,
+  type Plan,
   putSwap,
+  putSwapPlan,
   Refused,
   type Swap,
   type SwapView,
@@ -23,7 +25,7 @@ import { sayNet } from "../machine/says";
 import { Account } from "./Account";
 import { Checklist } from "./Checklist";
 import { Gate } from "./Gate";
-import { recordedBody, SIDE_CHANGES } from "./model";
+import { recordedBody, SIDE_CHANGES, TIME_PASSED, wordsOf } from "./model";
 import { RecognitionList } from "./RecognitionList";
 import { SplitForm } from "./SplitForm";
 import { Starts } from "./Starts";
@@ -49,7 +51,7 @@ export function Bench({ job, swap, view, vocabulary }: Props) {
       <div className="grid gap-5 lg:grid-cols-[16rem_1fr_20rem]">
         <Left job={job} swap={swap} view={view} vocabulary={vocabulary} />
         <div className="min-w-0 space-y-5">
-          <Checklist job={job} swap={swap} />
+          {swap.opens && <Checklist job={job} swap={swap} />}
           <TeardownNotes job={job} swap={swap} />
         </div>
         <Right job={job} swap={swap} view={view} vocabulary={vocabulary} />
@@ -73,8 +75,8 @@ function OpenState({ swap }: { swap: Swap }) {
   const done = swap.steps.filter((step) => step.done_at !== null).length;
   return (
     <Note>
-      <b className="font-semibold">The case is open:</b> {done} of {formatCount(swap.steps.length, "step")}{" "}
-      done.
+      <b className="font-semibold">{wordsOf(swap).underWay}</b>
+      {swap.steps.length > 0 && `: ${done} of ${formatCount(swap.steps.length, "step")} done`}.
       {swap.gate_reason && (
         <>
           {" "}
@@ -95,7 +97,7 @@ function Left({ job, swap, view, vocabulary }: Props) {
       putSwap(job.machine.id, swap.id, { ...recordedBody(swap), ...change }),
     () => undefined,
   );
-  const choices = [...new Set([...SIDE_CHANGES, ...swap.side_changes])];
+  const choices = [...new Set([...SIDE_CHANGES, TIME_PASSED, ...swap.side_changes])];
   return (
     <div className="space-y-4">
       <section>
@@ -121,7 +123,10 @@ function Left({ job, swap, view, vocabulary }: Props) {
       {view.questions.map((question) => (
         <Note key={question.code + (question.about ?? "")}>
           {question.message}
-          {question.about && (
+          {question.code === "headline_again" && (
+            <HeadlineAgain job={job} swap={swap} about={question.about} />
+          )}
+          {question.code === "undeclared_difference" && question.about && (
             <span className="mt-1 flex flex-wrap gap-2">
               <Button onClick={() => save.mutate({ declares: [...swap.declares, question.about ?? ""] })}>
                 Yes, it belongs
@@ -135,6 +140,32 @@ function Left({ job, swap, view, vocabulary }: Props) {
       ))}
       <SplitForm job={job} swap={swap} view={view} />
     </div>
+  );
+}
+
+/** The plan was made for another part: its headline stands, or another one is chosen while that is still free. */
+function HeadlineAgain({ job, swap, about }: { job: Case; swap: Swap; about: string | null }) {
+  const save = useSave(
+    job.machine.id,
+    () =>
+      putSwapPlan(job.machine.id, swap.id, {
+        ...swap.plan,
+        change: about as Plan["change"],
+        reason: "",
+        version: swap.plan_version,
+      }),
+    () => undefined,
+  );
+  return (
+    <span className="mt-1 flex flex-wrap gap-2">
+      <Button disabled={save.isPending} onClick={() => save.mutate(undefined)}>
+        Yes, it still decides
+      </Button>
+      <ButtonLink look="quiet" to={`../setup/plan?swap=${swap.id}`}>
+        Choose another
+      </ButtonLink>
+      {save.error && <Note alert>{save.error.message}</Note>}
+    </span>
   );
 }
 
@@ -236,7 +267,7 @@ function Close({ job, swap }: { job: Case; swap: Swap }) {
         </div>
       )}
       <Button id="close-case" look="main" disabled={save.isPending} onClick={() => save.mutate(undefined)}>
-        Close the case, and measure
+        {wordsOf(swap).close}
       </Button>
       {save.error && (
         <div className="basis-full">

@@ -7,6 +7,7 @@ import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 import { buildOf, tally } from "../machine/model";
+import { wordsOf } from "./model";
 
 /** The gate before the old part leaves: what the baseline still lacks, and the way on. */
 export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[] }) {
@@ -26,17 +27,18 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
   const missing = lacks.filter((lack) => !lack.hint);
   const ready = missing.length === 0;
   const error = open.error ?? remove.error;
+  const words = wordsOf(swap);
   return (
     <section className="card space-y-3" aria-label="Baseline gate">
       {ready ? (
         <p>
           <b className="font-semibold">The baseline is complete:</b> {formatCount(sittings, "sitting")},{" "}
-          {formatCount(runs, "run")} on build {before?.letter}. The old part may leave.
+          {formatCount(runs, "run")} on build {before?.letter}. {words.ready}
         </p>
       ) : (
         <>
           <p>
-            <b className="font-semibold">Before the old part leaves, this is still missing:</b>
+            <b className="font-semibold">{words.missing}</b>
           </p>
           <ul className="list-disc pl-5">
             {missing.map((lack) => (
@@ -72,7 +74,7 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
           disabled={open.isPending}
           onClick={() => open.mutate(undefined)}
         >
-          {ready ? "Open the case" : "Open the case all the same"}
+          {ready ? words.begin : `${words.begin} all the same`}
         </Button>
         <Button look="quiet" disabled={remove.isPending} onClick={() => remove.mutate(undefined)}>
           Take this plan back

@@ -25,6 +25,7 @@ import { FiguresField, SettingsForm } from "../machine/PartsForm";
 import { type PartDraft, partName } from "../machine/parts";
 import { CostForm } from "./CostForm";
 import {
+  branchFrom,
   fitCandidate,
   newSwap,
   sayChanges,
@@ -33,6 +34,8 @@ import {
   suggestLabel,
   type SwapDraft,
   swapBody,
+  tickSides,
+  TIME_PASSED,
 } from "./model";
 
 interface Props {
@@ -106,7 +109,10 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
   const [params] = useSearchParams();
   const candidate = job.candidates.find((known) => known.id === params.get("candidate"));
   const mark = machine.decimal_mark;
-  const empty = newSwap(before, machine.currency, mark, job.open_plan.plan.change);
+  const empty =
+    before.id === standing.id
+      ? newSwap(before, machine.currency, mark, job.open_plan.plan.change)
+      : branchFrom(before, standing, machine.currency, vocabulary, mark);
   const figures = candidate && writeFigures(candidate.rated, vocabulary.parts[candidate.role] ?? [], mark);
   const [draft, setDraft, forget] = useDraft<SwapDraft>(
     candidate ? `swap.${before.id}.${candidate.id}` : `swap.${before.id}`,
@@ -172,15 +178,15 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
               <h2 className="eyebrow mb-2">Also touched</h2>
               <Chips
                 label="Also touched"
-                choices={SIDE_CHANGES}
+                choices={[...SIDE_CHANGES, TIME_PASSED]}
                 chosen={draft.sideChanges}
-                onChange={(sideChanges) => setDraft({ ...draft, sideChanges })}
+                onChange={(sideChanges) => setDraft(tickSides(draft, sideChanges))}
               />
             </section>
           </div>
         </div>
       )}
-      <div className="grid max-w-2xl grid-cols-2 gap-3">
+      <div className="grid max-w-3xl gap-3 sm:grid-cols-3">
         <TextField
           label="Call this swap"
           placeholder={suggestLabel(draft)}
@@ -195,6 +201,14 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
             value={draft.afterLabel}
             problem={problem("after_build.label")}
             onChange={(afterLabel) => setDraft({ ...draft, afterLabel })}
+          />
+        )}
+        {!draft.backTo && (
+          <ChoiceField
+            label="How worn it is then"
+            value={draft.wear}
+            choices={WEAR}
+            onChange={(wear) => setDraft({ ...draft, wear })}
           />
         )}
       </div>
@@ -222,6 +236,13 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
     </form>
   );
 }
+
+const WEAR = [
+  ["", "not said"],
+  ["as new", "as new"],
+  ["worn", "worn in use"],
+  ["renewed", "serviced, renewed"],
+] as const satisfies readonly (readonly [SwapDraft["wear"], string])[];
 
 const ROLES = PART_ROLES.map((role) => [role, role] as const);
 

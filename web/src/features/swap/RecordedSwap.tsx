@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { type Case, putRecheck, type Swap, type SwapView } from "../../api/client";
+import { type Case, putRecheck, reopenCase, type Swap, type SwapView } from "../../api/client";
 import { formatCount, formatDay, formatList } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -11,6 +11,7 @@ import { buildOf } from "../machine/model";
 import { sayNet, sayRecognition } from "../machine/says";
 import { Account } from "./Account";
 import { Checklist } from "./Checklist";
+import { wordsOf } from "./model";
 import { RecognitionList } from "./RecognitionList";
 import { Starts } from "./Starts";
 import { TeardownNotes } from "./TeardownNotes";
@@ -33,11 +34,29 @@ export function RecordedSwap({ job, swap, view }: Props) {
       <Casework job={job} swap={swap} isFixed={view.measured_after} />
       <Account job={job} swap={swap} />
       <div className="flex flex-wrap gap-3">
+        {!view.measured_after && <Reopen job={job} swap={swap} />}
         <ButtonLink to={`../bill?swap=${swap.id}`}>See the bill</ButtonLink>
         <ButtonLink to={`../setup/plan?swap=${swap.id}`}>See its plan</ButtonLink>
       </div>
       <Rechecks job={job} swap={swap} />
     </div>
+  );
+}
+
+/** Until something is measured after it, what was done can be done over. */
+function Reopen({ job, swap }: { job: Case; swap: Swap }) {
+  const save = useSave(
+    job.machine.id,
+    () => reopenCase(job.machine.id, swap.id, { version: swap.version }),
+    () => undefined,
+  );
+  return (
+    <>
+      <Button disabled={save.isPending} onClick={() => save.mutate(undefined)}>
+        {wordsOf(swap).reopen}
+      </Button>
+      {save.error && <Note alert>{save.error.message}</Note>}
+    </>
   );
 }
 

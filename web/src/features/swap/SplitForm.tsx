@@ -18,7 +18,7 @@ interface Props {
 /** Takes a bundle apart while there is still time: what is done and measured first, then the rest. */
 export function SplitForm({ job, swap, view }: Props) {
   const [shown, setShown] = useState(false);
-  if (!canSplit(job, swap, view.differences.length + swap.side_changes.length)) return null;
+  if (!canSplit(job, swap, view.changes.length)) return null;
   if (!shown) {
     return (
       <Note>
@@ -41,7 +41,13 @@ function Form({ job, swap, view, onDone }: Props & { onDone: () => void }) {
   const [sideChanges, setSideChanges] = useState<string[]>([]);
   const [costs, setCosts] = useState<string[]>([]);
   const [label, setLabel] = useState("");
-  const named = new Map(view.differences.map((d) => [d.name.replaceAll("_", " "), d.key]));
+  // What only follows another difference goes where that goes.
+  const followers = (key: string) => view.differences.filter((d) => d.follows === key).map((d) => d.key);
+  const named = new Map(
+    view.differences
+      .filter((d) => d.follows === null)
+      .map((d) => [d.name.replaceAll("_", " "), [d.key, ...followers(d.key)]]),
+  );
   const lines = swap.costs.map((line) => line.label);
   const first = label.trim() || [...differences, ...sideChanges][0] || "First stage";
   const save = useSave(

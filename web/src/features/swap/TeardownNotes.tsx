@@ -14,9 +14,25 @@ import { formatTime } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { shrinkPicture } from "../../lib/picture";
 import { Button } from "../../ui/Button";
-import { TextField } from "../../ui/Field";
+import { ChoiceField, TextField } from "../../ui/Field";
 import { PhotoButton } from "../../ui/PhotoButton";
 import { useSave } from "../machine/api";
+import { useVocabulary } from "../machine/vocabulary";
+import { sayKind } from "./model";
+
+const KINDS = [
+  ["teardown", "the teardown"],
+  ["dust found", "dust that was found"],
+  ["paste found", "old paste"],
+  ["drawback", "a drawback"],
+] as const satisfies readonly (readonly [BenchNote["kind"], string])[];
+
+const HINTS: Record<BenchNote["kind"], string> = {
+  teardown: "Note: screws, cables, order",
+  "dust found": "",
+  "paste found": "",
+  drawback: "Drawback: louder, a light, out of reach",
+};
 
 /** Notes and photos of the teardown in order; for putting back, in reverse. */
 export function TeardownNotes({ job, swap }: { job: Case; swap: Swap }) {
@@ -51,6 +67,7 @@ interface RowProps {
 
 function NoteRow({ job, swap, note, number }: RowProps) {
   const machineId = job.machine.id;
+  const scales = useVocabulary().found_steps;
   const remove = useSave(
     machineId,
     () => deleteNote(machineId, swap.id, note.id),
@@ -71,7 +88,7 @@ function NoteRow({ job, swap, note, number }: RowProps) {
         </a>
       )}
       <p className="min-w-0 flex-1">
-        {note.text}{" "}
+        {note.kind !== "teardown" && <b className="font-semibold">{sayKind(note, scales)}</b>} {note.text}{" "}
         <span className="block text-sm text-soft">{formatTime(note.at, job.machine.time_zone)}</span>
       </p>
       <Button look="quiet" aria-label={`Remove note ${number}`} onClick={() => remove.mutate(undefined)}>
@@ -84,25 +101,42 @@ function NoteRow({ job, swap, note, number }: RowProps) {
 function NewNote({ job, swap }: { job: Case; swap: Swap }) {
   const machineId = job.machine.id;
   const [text, setText, forget] = useDraft(`note.${swap.id}`, "");
+  const [kind, setKind] = useState<BenchNote["kind"]>("teardown");
+  const [step, setStep] = useState("1");
+  const scale = useVocabulary().found_steps[kind];
   const save = useSave(
     machineId,
     async (file: File | null) => {
       const id = newId();
       // A file that is no picture fails here, before there is a note without one.
       const picture = file && (await shrinkPicture(file));
-      const saved = await putNote(machineId, swap.id, id, { at: new Date().toISOString(), text });
+      const found = { kind, step: scale ? Number(step) : null };
+      const saved = await putNote(machineId, swap.id, id, { at: new Date().toISOString(), text, ...found });
       return picture ? putPicture(machineId, swap.id, id, picture) : saved;
     },
     forget,
   );
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
-    if (text.trim()) save.mutate(null);
+    if (text.trim() || scale) save.mutate(null);
   };
   return (
     <form onSubmit={onSubmit} className="mt-3 flex flex-wrap items-end gap-2">
+      <div className="w-44">
+        <ChoiceField label="It tells of" value={kind} choices={KINDS} onChange={setKind} />
+      </div>
+      {scale && (
+        <div className="w-52">
+          <ChoiceField
+            label="How it was found"
+            value={step}
+            choices={scale.map((said, index) => [String(index + 1), `${index + 1}: ${said}`] as const)}
+            onChange={setStep}
+          />
+        </div>
+      )}
       <div className="min-w-40 flex-1">
-        <TextField label="Note: screws, cables, order" value={text} onChange={setText} />
+        <TextField label={scale ? "Note (can wait)" : HINTS[kind]} value={text} onChange={setText} />
       </div>
       <Button type="submit" disabled={save.isPending}>
         Add the note

@@ -2,7 +2,18 @@ import { describe, expect, it } from "vitest";
 
 import type { Build, Vocabulary } from "../../api/client";
 import { readMoney } from "../../lib/money";
-import { costBody, declaresOf, emptyCost, newSwap, partsAfter, sayChanges, swapBody } from "./model";
+import {
+  branchFrom,
+  costBody,
+  declaresOf,
+  emptyCost,
+  newSwap,
+  partsAfter,
+  sayChanges,
+  sayKind,
+  swapBody,
+  tickSides,
+} from "./model";
 
 const before = {
   id: "b",
@@ -38,6 +49,34 @@ describe("a swap", () => {
       "Siskin",
     ]);
     expect(partsAfter(exchanged(), vocabulary, ".")[1]).toBe(before.parts[1]);
+  });
+  it("that is compared with an earlier build keeps what is fitted now", () => {
+    const standing = {
+      ...before,
+      id: "c",
+      settings: { threads: 12 },
+      parts: [
+        { id: "p3", role: "processor", label: "Varro 6-core", rated: { cores: 6 } },
+        before.parts[1],
+        { id: "p4", role: "memory", label: "Marl 16 GB", rated: {} },
+      ],
+    } as unknown as Build;
+    const draft = branchFrom(before, standing, "EUR", vocabulary, ".");
+    expect(partsAfter(draft, vocabulary, ".")).toEqual([
+      ...[standing.parts[0], standing.parts[1], standing.parts[2]],
+    ]);
+    expect(draft.settings).toEqual([{ name: "threads", value: "12" }]);
+  });
+  it("where time alone passed leads to the same machine, worn", () => {
+    const passed = tickSides(newSwap(before, "EUR", "."), ["time passed"]);
+    const { after_build: after, side_changes } = swapBody(passed, before, ".", vocabulary);
+    expect([after?.wear, side_changes]).toEqual(["worn", ["time passed"]]);
+    expect(tickSides({ ...passed, wear: "" }, ["time passed", "dust-out"]).wear).toBe("");
+  });
+  it("says of a note what it tells of, on the scale of its kind", () => {
+    const scales = { "dust found": ["none", "a film", "half closed", "closed"] } as Vocabulary["found_steps"];
+    expect(sayKind({ kind: "dust found", step: 3 }, scales)).toBe("Dust found, 3 of 4: half closed.");
+    expect(sayKind({ kind: "drawback", step: null }, scales)).toBe("Drawback:");
   });
   it("names itself by what goes in, until it is given a name", () => {
     expect(swapBody(exchanged(), before, ".", vocabulary).label).toBe("Varro 6-core");

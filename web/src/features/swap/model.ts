@@ -1,4 +1,5 @@
 import type {
+  BenchNote,
   Build,
   Candidate,
   Case,
@@ -14,6 +15,7 @@ import { newId } from "../../lib/ids";
 import { readMoney, writeMoney } from "../../lib/money";
 import { type DecimalMark, writeValue } from "../../lib/number";
 import { PART_ROLES } from "../machine/model";
+import { writeFigures } from "../machine/figures";
 import { type PartDraft, partsOf, type SettingDraft, settingDrafts, valuesOf } from "../machine/parts";
 
 export const SIDE_CHANGES = [
@@ -26,7 +28,33 @@ export const SIDE_CHANGES = [
   "fresh system",
   "firmware defaults",
   "overclock",
+  "new firmware on the part",
+  "new drivers",
+  "upkeep switched on",
 ] as const;
+
+/** Ticked where nobody changed anything and the machine was worn in use: a step of its own. */
+export const TIME_PASSED = "time passed";
+
+/** What a swap is called on its way, by whether the machine is opened for it. */
+export const wordsOf = ({ opens }: Pick<Swap, "opens">) =>
+  opens
+    ? {
+        begin: "Open the case",
+        missing: "Before the old part leaves, this is still missing:",
+        ready: "The old part may leave.",
+        underWay: "The case is open",
+        close: "Close the case, and measure",
+        reopen: "Open the case again",
+      }
+    : {
+        begin: "Make the change",
+        missing: "Before the change, this is still missing:",
+        ready: "The change can be made.",
+        underWay: "The change is being made",
+        close: "It is made: measure",
+        reopen: "Go back to the change",
+      };
 
 export const COST_KINDS = [
   ["part", "part"],
@@ -68,6 +96,8 @@ export interface SwapDraft {
   after: string;
   label: string;
   afterLabel: string;
+  /** How worn the build after is; empty where that is not said. */
+  wear: "" | NonNullable<Build["wear"]>;
   exchanges: ExchangeDraft[];
   added: PartDraft[];
   settings: SettingDraft[];
@@ -104,6 +134,7 @@ export function newSwap(
     after: newId(),
     label: "",
     afterLabel: "",
+    wear: "",
     exchanges: build.parts.map((part) => ({
       part,
       out: part === only,
@@ -116,6 +147,35 @@ export function newSwap(
     sideChanges: change === "cleaning" ? ["dust-out"] : [],
     costs: [emptyCost("part", currency)],
     backTo: "",
+  };
+}
+
+/** A swap that is compared with an earlier build keeps what is fitted now: what differs is what went in since. */
+export function branchFrom(
+  before: Build,
+  standing: Build,
+  currency: string,
+  vocabulary: Vocabulary,
+  mark: DecimalMark,
+): SwapDraft {
+  const draft = newSwap(before, currency, mark);
+  const into = standing.parts.filter((part) => !before.parts.some(({ id }) => id === part.id));
+  const figures = (part: Part) => writeFigures(part.rated, vocabulary.parts[part.role] ?? [], mark);
+  const taken = new Set<string>();
+  const exchanges = draft.exchanges.map((exchange) => {
+    if (standing.parts.some(({ id }) => id === exchange.part.id)) return exchange;
+    const fitted = into.find(({ id, role }) => role === exchange.part.role && !taken.has(id));
+    if (!fitted) return { ...exchange, out: true };
+    taken.add(fitted.id);
+    return { ...exchange, out: true, newId: fitted.id, label: fitted.label, figures: figures(fitted) };
+  });
+  return {
+    ...draft,
+    exchanges,
+    added: into
+      .filter(({ id }) => !taken.has(id))
+      .map((part) => ({ id: part.id, role: part.role, label: part.label, figures: figures(part) })),
+    settings: settingDrafts(standing.settings, mark),
   };
 }
 
@@ -217,9 +277,20 @@ export function swapBody(draft: SwapDraft, before: Build, mark: DecimalMark, voc
       label: draft.afterLabel.trim() || suggestLabel(draft),
       parts: partsAfter(draft, vocabulary, mark),
       settings: valuesOf(draft.settings, vocabulary.settings, mark),
+      wear: draft.wear || null,
     },
   };
 }
+
+/** Where time alone has passed, the build after is the same one, worn. */
+export const tickSides = (draft: SwapDraft, sideChanges: string[]): SwapDraft => ({
+  ...draft,
+  sideChanges,
+  wear:
+    sideChanges.includes(TIME_PASSED) && !draft.sideChanges.includes(TIME_PASSED) && !draft.wear
+      ? "worn"
+      : draft.wear,
+});
 
 /** A swap as it stands, as it is sent: an edit lays its own fields over it. */
 export function recordedBody(swap: Swap): SwapIn {
@@ -253,6 +324,14 @@ export function sayChanges(draft: SwapDraft, before: Build, mark: DecimalMark): 
   const bundle =
     many > 1 ? " Changed together, they can't be told apart: the verdict will belong to the bundle." : "";
   return `From build ${before.letter}: ${list.join(", ")}.${bundle}`;
+}
+
+/** What a note tells of, where it is no note of the teardown: "Dust found, 3 of 4: fins half closed". */
+export function sayKind(note: Pick<BenchNote, "kind" | "step">, scales: Vocabulary["found_steps"]): string {
+  const name = note.kind.charAt(0).toUpperCase() + note.kind.slice(1);
+  const scale = scales[note.kind];
+  if (note.step == null || !scale) return `${name}:`;
+  return `${name}, ${note.step} of ${scale.length}: ${scale[note.step - 1] ?? ""}.`;
 }
 
 /** A swap starts from a build that was measured. */
