@@ -25,11 +25,11 @@ def tick(screen: Screen, step: str) -> None:
     screen.press(Keys.SPACE)
 
 
-def close_unseen(screen: Screen) -> None:
+def close_unseen(screen: Screen, way_out: str = "Close the case, and measure") -> None:
     """Close the case although nobody looked at what went in."""
-    screen.activate("Close the case, and measure")
+    screen.activate(way_out)
     screen.fill("Not looked at, because", "a test")
-    screen.activate("Close the case, and measure")
+    screen.activate(way_out)
 
 
 def test_a_processor_job_from_the_question_to_the_closed_case(
@@ -157,7 +157,7 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     screen.press(Keys.ENTER)
     screen.sees("✓ as expected")
     screen.activate("Close the case, and measure")
-    screen.sees("Not looked at: processor, name; processor, boost clock")
+    screen.sees("Not looked at: processor, name; processor, boost clock; boost and power limits; memory")
     screen.fill("Not looked at, because", "the firmware names no part")
     screen.activate("Close the case, and measure")
     screen.sees("Build B is not measured yet")
@@ -168,8 +168,20 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     screen.until(lambda: screen.text().count("✓ as expected") == 2, "what was skipped could not be finished")
     tick(screen, "Fan leads back on their headers")
     screen.until(lambda: job.case()["swaps"][0]["steps"][-4]["done_at"], "the step could not be finished")
+    # Until something is measured the whole case can be opened again; what was done in it stays done.
+    screen.activate("Open the case again")
+    screen.sees("The case is open: 2 of 16 steps done")
+    screen.choose("It tells of", "old paste")
+    screen.choose("How it was found", "3")
+    screen.activate("Add the note")
+    screen.sees("Paste found, 3 of 4: dry.")
+    screen.activate("All as expected")
+    screen.until(lambda: screen.focused().accessible_name == "Close the case, and measure", "not all was seen")
+    screen.press(Keys.ENTER)
+    screen.sees("Build B is not measured yet")
     swap = job.case()["swaps"][0]
     assert (swap["state"], swap["gate_missing"], swap["side_changes"]) == ("closed", [], ["fresh paste"])
+    assert swap["recognition_skipped"] == ""
 
 
 def test_a_bundle_is_split_into_stages_and_a_branch_leaves_from_an_earlier_build(
@@ -195,7 +207,7 @@ def test_a_bundle_is_split_into_stages_and_a_branch_leaves_from_an_earlier_build
     screen.sees("Build A → B, Dust-out: only the dust-out changes.")
     screen.fill(GATE, "a test")
     screen.activate("Open the case all the same")
-    screen.activate("Close the case, and measure")
+    close_unseen(screen)
     screen.sees("Build B is not measured yet")
     clean = job.case()["standing"]
     job.measure(clean, STEADY)
@@ -212,7 +224,9 @@ def test_a_bundle_is_split_into_stages_and_a_branch_leaves_from_an_earlier_build
     go(screen, demo_server, job, "swap")
     screen.sees("From build C")
     screen.choose("Compared with", "B")
-    screen.sees("From build B: nothing changes yet")
+    # What is fitted now stays fitted, whatever it is compared with.
+    screen.sees("From build B: processor, settings")
+    assert screen.value_of("New processor") == "Varro 6-core"
     screen.fill("Value of threads", "2")
     screen.fill("Call this swap", "Two threads, same paste")
     screen.activate("Plan this swap")
@@ -237,9 +251,10 @@ def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveSe
     screen.fill("Call the new build", "Half the threads")
     screen.activate("Plan this swap")
     screen.sees("only the threads changes")
+    screen.sees("Before the change, this is still missing")
     screen.fill(GATE, "flipped back later")
-    screen.activate("Open the case all the same")
-    close_unseen(screen)
+    screen.activate("Make the change all the same")
+    close_unseen(screen, "It is made: measure")
     screen.sees("Build B is not measured yet")
     job.measure(job.case()["standing"], STEADY)
     go(screen, demo_server, job, "swap")
@@ -247,8 +262,8 @@ def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveSe
     screen.sees("From build B back to an earlier one")
     screen.activate("Plan this swap")
     screen.fill(GATE, "alternating")
-    screen.activate("Open the case all the same")
-    close_unseen(screen)
+    screen.activate("Make the change all the same")
+    close_unseen(screen, "It is made: measure")
     screen.sees("BEFORE · BUILD A")
     screen.sees("Sitting 3 of 3")
     case = job.case()

@@ -2,16 +2,17 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 
 import pytest
 
-from lynxbill.core.case import BuildId, Case, LateExclusion, Reading, SittingId, Statistic
+from lynxbill.core.case import BuildId, Case, LateExclusion, Reading, SittingId, Statistic, Was
 from lynxbill.core.comparison import judge
 from lynxbill.core.errors import BadValue, NonPositiveReading, Refusal
 from lynxbill.core.measure import Measure, MeasureId, check_reading
 from lynxbill.core.result import MeasureResult
-from tests.builders import RISE, TIME, make_case, make_run
+from tests.builders import DAY, RISE, TIME, make_case, make_run
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
@@ -233,3 +234,29 @@ def test_ten_thousand_runs_of_one_sitting_are_still_one_sitting() -> None:
     assert result.interval is not None
     assert result.interval.basis == "one_sitting"
     assert (result.verdict.word, result.provisional) == ("not_settled", True)
+
+
+def noted_late(case: Case, room: float) -> Case:
+    """Every room was noted only after its sitting had been closed."""
+    at = DAY + timedelta(days=300)
+    entry = Was("ambient_c", None, at)
+    sittings = tuple(
+        replace(s, ambient_c=room, closed_at=s.started_at + timedelta(hours=1), was=(entry,)) for s in case.sittings
+    )
+    return replace(case, sittings=sittings)
+
+
+def test_a_verdict_on_temperatures_waits_for_the_room_of_every_sitting() -> None:
+    case = make_case([[71.0, 71.2, 71.1]] * 3, [[61.0, 61.2, 61.1]] * 3, measure=HOT, matters_from=1.0)
+    without = replace(case, sittings=tuple(replace(s, ambient_c=None) for s in case.sittings))
+    result = only(without)
+    assert (result.verdict.word, result.verdict.remark) == ("not_settled", "room_unknown")
+    assert result.estimate == pytest.approx(10.0), "the difference is shown"
+    with_rooms = replace(case, sittings=tuple(replace(s, ambient_c=22.0) for s in case.sittings))
+    assert only(with_rooms).verdict.word == "real_gain"
+    first = replace(case.sittings[0], ambient_c=None)
+    assert only(replace(with_rooms, sittings=(first, *with_rooms.sittings[1:]))).verdict.remark == "room_unknown"
+    assert only(noted_late(case, 22.0)).verdict.word == "real_gain", "rooms that are given at last lift the cap"
+    rise = replace(HOT, unit="K")
+    above = make_case([[51.0, 51.2, 51.1]] * 3, [[41.0, 41.2, 41.1]] * 3, measure=rise, matters_from=1.0)
+    assert only(above).verdict.word == "real_gain", "what was read as a rise has its room in it"

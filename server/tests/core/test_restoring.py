@@ -3,14 +3,15 @@
 from dataclasses import replace
 from typing import Any, get_args
 
+import numpy as np
 import pytest
 
-from lynxbill.core.case import Build, BuildId, Case, Reading, RunId, SittingId, Stage
+from lynxbill.core.case import Build, BuildId, Case, Part, Reading, RunId, SittingId, Stage
 from lynxbill.core.difference import Difference, DifferenceKind
 from lynxbill.core.errors import BadValue, Several
 from lynxbill.core.figures import LIMITS, PART_FIGURES, check_figures, describe_figure
 from lynxbill.core.measure import Measure, MeasureId, combine_parts
-from lynxbill.core.restoring import history_lines, recovered_share, recovered_shares
+from lynxbill.core.restoring import history_lines, recovered_share, recovered_shares, share_interval
 from lynxbill.core.templates import BUILT_IN, apply_template, checklist_of
 from tests.builders import RISE, TIME, B, C, make_case
 
@@ -48,6 +49,39 @@ def test_a_remembered_as_new_value_is_told_apart_from_a_measured_one() -> None:
     (share,) = recovered_shares(replace(case, runs=told))
     assert share.share == pytest.approx(10 / 15)
     assert not share.as_new_measured
+
+
+def test_the_share_has_an_interval_that_covers_the_true_one_as_often_as_it_says() -> None:
+    draw = np.random.default_rng(20)
+    covered = bounded = 0
+    for _ in range(2000):
+        as_new, worn, renewed = (draw.normal(mean, 1.0, size=3).tolist() for mean in (0.0, -8.0, -2.0))
+        low, high = share_interval(as_new, worn, renewed)
+        if low is None or high is None:
+            continue
+        bounded += 1
+        covered += low <= 0.75 <= high
+    assert bounded > 1900
+    # Four binomial standard errors beside 95 %.
+    assert covered / bounded == pytest.approx(0.95, abs=0.02)
+
+
+def test_there_is_no_interval_of_a_share_of_a_loss_that_is_not_settled() -> None:
+    assert share_interval([1.0, -1.0], [0.9, -1.2], [1.0, -1.0]) == (None, None)
+    assert share_interval([0.0], [-5.0], [-1.0]) == (None, None), "one sitting a state has no scatter"
+    assert share_interval([], [-5.0, -5.1], [-1.0, -1.1]) == (None, None), "as new was only told"
+    low, high = share_interval([0.0, 0.0], [-8.0, -8.0], [-2.0, -2.0], step=0.1)
+    assert low is not None
+    assert high is not None
+    assert low < 0.75 < high, "what is read to a tenth scatters by no less than that"
+
+
+def test_what_came_back_belongs_to_all_that_was_changed_from_worn_to_renewed() -> None:
+    case = three_states()
+    paste, fan = (Part(name, role, name) for name, role in (("Ostrel", "thermal paste"), ("Marl", "cooler")))  # type: ignore[arg-type]
+    renewed = replace(case.builds[1], parts=(paste, fan))
+    (share,) = recovered_shares(replace(case, builds=(case.builds[0], renewed, case.builds[2])))
+    assert share.changes == ("thermal paste", "cooler")
 
 
 def test_without_all_three_states_there_is_no_share() -> None:

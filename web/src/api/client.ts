@@ -276,6 +276,17 @@ export const reopenCase = (machine_id: string, swap_id: string, body: Schemas["R
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/reopen", { ...ofSwap(machine_id, swap_id), body }),
   );
 
+export const postStepsDone = (machine_id: string, swap_id: string) =>
+  take(http.POST("/api/machines/{machine_id}/swaps/{swap_id}/steps/done", ofSwap(machine_id, swap_id)));
+
+export const postAllSeen = (machine_id: string, swap_id: string) =>
+  take(
+    http.POST(
+      "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/as-expected",
+      ofSwap(machine_id, swap_id),
+    ),
+  );
+
 export const splitSwap = (machine_id: string, swap_id: string, body: StageIn) =>
   take(
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/split", { ...ofSwap(machine_id, swap_id), body }),

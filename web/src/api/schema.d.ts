@@ -620,6 +620,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/swaps/{swap_id}/steps/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Steps Done
+         * @description Tick every step that is still open.
+         */
+        post: operations["post_steps_done_api_machines__machine_id__swaps__swap_id__steps_done_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/as-expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post All Seen
+         * @description Note everything that was not looked at yet as seen just as expected.
+         */
+        post: operations["post_all_seen_api_machines__machine_id__swaps__swap_id__recognitions_as_expected_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}": {
         parameters: {
             query?: never;
@@ -2535,7 +2575,7 @@ export interface components {
              */
             least_rank_p: number | null;
             /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots") | null;
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
             /** Sittings To Settle */
             sittings_to_settle: number | null;
             settling: components["schemas"]["SettlingOut"] | null;
@@ -2642,7 +2682,7 @@ export interface components {
             /** Verdict */
             verdict: ("real_gain" | "real_loss" | "no_change" | "not_settled" | "untested") | null;
             /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots") | null;
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
             /** Level */
             level: number | null;
             /** Look */
@@ -3207,6 +3247,12 @@ export interface components {
             renewed: string;
             /** Share */
             share: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Changes */
+            changes: string[];
             /** As New Measured */
             as_new_measured: boolean;
             /** Room Missing */
@@ -4433,6 +4479,8 @@ export interface components {
             more_runs: number;
             /** Minutes */
             minutes: number | null;
+            /** Minutes At Hand */
+            minutes_at_hand: number;
             /** Chance */
             chance: number;
         };
@@ -4447,7 +4495,7 @@ export interface components {
              */
             verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
             /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots") | null;
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
             /** Runs Before */
             runs_before: number;
             /** Runs After */
@@ -5665,6 +5713,70 @@ export interface operations {
                 "application/json": components["schemas"]["StageIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_steps_done_api_machines__machine_id__swaps__swap_id__steps_done_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_all_seen_api_machines__machine_id__swaps__swap_id__recognitions_as_expected_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

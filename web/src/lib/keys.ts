@@ -29,6 +29,11 @@ export function useKeys(actions: Record<string, () => void>): void {
       const typing = (event.target as HTMLElement).closest(
         "input, textarea, select, [role=dialog], [role=listbox]",
       );
+      // Out of a field, so that single keys act again; what stands in it stays.
+      if (event.key === "Escape" && typing?.matches("input, textarea, select")) {
+        (event.target as HTMLElement).blur();
+        return;
+      }
       if (!action || typing || event.ctrlKey || event.metaKey || event.altKey) return;
       if (!on && event.key !== "?") return;
       event.preventDefault();

@@ -13,8 +13,22 @@ const KEYS = [
   ["Ctrl Z", "in the run sheet: take back the last entry"],
   ["X", "on Measure: mark the last run as spoiled, failed or partial"],
   ["N", "on Measure: begin the next sitting"],
+  ["Esc", "out of a field or a dialog: then single keys act"],
   ["?", "this list"],
 ] as const;
+
+/** Opens the list of keys, for those who have none and those who don't know the one for it. */
+export function KeysButton({ onOpen }: { onOpen: () => void }) {
+  return (
+    <button
+      type="button"
+      className="ml-auto min-h-11 rounded-md px-2 text-soft hover:text-ink"
+      onClick={onOpen}
+    >
+      <kbd className="rounded border border-edge px-1.5 font-sans">?</kbd> keys
+    </button>
+  );
+}
 
 export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   const [on, setOn] = useSingleKeys();

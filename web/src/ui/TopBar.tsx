@@ -1,7 +1,9 @@
-import { type ReactNode, useEffect } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Link } from "react-router";
 
+import { useKeys } from "../lib/keys";
 import { ButtonLink } from "./Button";
+import { KeysButton, KeysDialog } from "./KeysDialog";
 
 interface Props {
   context: string;
@@ -32,15 +34,23 @@ export function TopBar({ context, page = "", children }: Props) {
   );
 }
 
-/** The bar of a page that belongs to no machine: the way back is to all of them. */
-export function TopBarHome({ context }: { context: string }) {
+/** The bar of a page that belongs to no machine; without actions of its own, the way back is to all of them. */
+export function TopBarHome({ context, children }: { context: string; children?: ReactNode }) {
+  const [showKeys, setShowKeys] = useState(false);
+  useKeys({ "?": () => setShowKeys(true) });
   return (
-    <TopBar context={context}>
-      <span className="ml-auto">
-        <ButtonLink look="quiet" to="/">
-          All machines
-        </ButtonLink>
-      </span>
-    </TopBar>
+    <>
+      <TopBar context={context}>
+        <span className="ml-auto flex flex-wrap items-center justify-end gap-3">
+          {children ?? (
+            <ButtonLink look="quiet" to="/">
+              All machines
+            </ButtonLink>
+          )}
+          <KeysButton onOpen={() => setShowKeys(true)} />
+        </span>
+      </TopBar>
+      <KeysDialog open={showKeys} onClose={() => setShowKeys(false)} />
+    </>
   );
 }

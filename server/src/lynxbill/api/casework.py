@@ -57,6 +57,20 @@ def split_swap(machine_id: UUID, swap_id: UUID, body: StageIn, sessions: Session
     return case_out(view_machine(sessions, machine_id))
 
 
+@router.post("/steps/done")
+def post_steps_done(machine_id: UUID, swap_id: UUID, sessions: SessionsDep, act: ActDep) -> CaseOut:
+    """Tick every step that is still open."""
+    bench_records.save_all_done(sessions, act, machine_id, swap_id)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.post("/recognitions/as-expected")
+def post_all_seen(machine_id: UUID, swap_id: UUID, sessions: SessionsDep) -> CaseOut:
+    """Note everything that was not looked at yet as seen just as expected."""
+    bench_records.save_all_seen(sessions, machine_id, swap_id)
+    return case_out(view_machine(sessions, machine_id))
+
+
 @router.put("/steps/{step_id}")
 def put_step(
     machine_id: UUID, swap_id: UUID, step_id: UUID, body: StepIn, sessions: SessionsDep, act: ActDep

@@ -124,6 +124,9 @@ class RecoveredOut(Strict):
     worn: UUID
     renewed: UUID
     share: float | None
+    low: float | None
+    high: float | None
+    changes: list[str]
     as_new_measured: bool
     room_missing: bool
 

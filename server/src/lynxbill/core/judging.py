@@ -14,7 +14,7 @@ from lynxbill.core.looks import Bench, Chosen, choose_look, choose_shown, is_mor
 from lynxbill.core.measure import Measure, MeasureId, usual_margin
 from lynxbill.core.pairing import pair_runs
 from lynxbill.core.ruling import Ruling, Terms, rule_on
-from lynxbill.core.sitting import LeftOut, Readable, cut_sides
+from lynxbill.core.sitting import LeftOut, Readable, Sides, cut_sides
 from lynxbill.core.spread import pool_spread
 from lynxbill.core.verdict import CALLED, Remark, Verdict, block_by_family
 from lynxbill.core.worlds import worlds_of
@@ -83,6 +83,8 @@ class _Court:
         measured = {run.workload for run in case.runs if run.sitting_id in here}
         self.measures = [m for m in case.measures if m.id in self.plan.measures or m.workload in measured]
         self.planned = {m.id: planned_as(self.plan, m) for m in self.measures}
+        # As noted by now, in whatever world: a room that is given at last lifts the cap on temperatures.
+        self.roomless = {sitting.id for sitting in case.sittings if sitting.ambient_c is None}
 
     def judge(self) -> Iterable[Judged]:
         times = {measure.id: list(self._times(measure)) for measure in self.measures}
@@ -234,7 +236,15 @@ class _Prepared:
         pairing = pair_runs(sides, court.plan.pair_by, court.plan.pairs)
         planned = court.planned[self.measure.id]
         ruling = rule_on(sides, pairing, self.measure, planned, court.plan, terms, self.borrowed)
-        return replace(ruling, verdict=Verdict("not_settled", "waits_for_sitting")) if waits else ruling
+        if waits:
+            return replace(ruling, verdict=Verdict("not_settled", "waits_for_sitting"))
+        if self.measure.unit == "Cel" and ruling.verdict.word in SETTLED and self._lacks_a_room(sides):
+            return replace(ruling, verdict=Verdict("not_settled", "room_unknown"))
+        return ruling
+
+    def _lacks_a_room(self, sides: Sides) -> bool:
+        """Whether a warm day can't be told from a warm part: a verdict on temperatures waits for every room."""
+        return any(sitting.id in self.court.roomless for unit in sides.units for sitting in unit.sittings)
 
 
 def _says_more(ruling: Ruling) -> bool:

@@ -79,11 +79,16 @@ class BenchTime:
 
 @dataclass(frozen=True, slots=True)
 class Effort:
-    """Further sittings of both sides together, the runs in them, and the minutes they take (None: not known)."""
+    """
+    Further sittings of both sides together, the runs in them, and the minutes they take.
+
+    `minutes` are all of them (None: not known), `at_hand` those in which somebody has to be there.
+    """
 
     sittings: int
     runs: int
     minutes: float | None
+    at_hand: float
 
 
 def known_noise(case: Case, measure: Measure) -> Noise | None:
@@ -200,7 +205,9 @@ def effort(case: Case, workload: str, plan: Plan, *, sittings: int, runs_a_sitti
     each = minutes_a_run(case, known) if known else None
     runs = runs_a_sitting + plan.warm_ups
     sitting = REBOOT_MIN + plan.soak_min + runs * (each or 0.0) + (runs - 1) * plan.rest_min
-    return Effort(sittings, sittings * runs_a_sitting, None if each is None else sittings * sitting)
+    at_hand = sittings * (SITTING_AT_HAND_MIN + RUN_AT_HAND_MIN * runs)
+    minutes = None if each is None else max(sittings * sitting, at_hand)
+    return Effort(sittings, sittings * runs_a_sitting, minutes, at_hand)
 
 
 def _design(sittings_a_side: int, paired: bool) -> tuple[int, float]:

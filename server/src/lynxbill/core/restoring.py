@@ -1,9 +1,12 @@
 """Upkeep: how much of what was lost since new came back."""
 
-from collections.abc import Mapping
+import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from lynxbill.core.alongside import name_changes
 from lynxbill.core.case import Build, Case, Sheet, SheetKey, Sitting, Wear
+from lynxbill.core.estimate import t_quantile
 from lynxbill.core.measure import Measure, margin_bound, restore
 from lynxbill.core.sheets import levels_of, sheets_of, stands_above_room, units_of
 
@@ -37,6 +40,8 @@ class Recovered:
     """
     The share of a loss that renewing brought back: 1 is as new; None where less was lost than matters.
 
+    `low` to `high` is its 95 % interval, None where the loss itself is not settled, a side has too few sittings, or
+    the as-new value was only told. `changes` names all that was changed from worn to renewed, as a bundle if several.
     `as_new_measured` is False where the as-new value was remembered, inherited or claimed; `room_missing` says that
     temperatures stand as they were read, for a room was not noted somewhere.
     """
@@ -46,6 +51,9 @@ class Recovered:
     worn: str
     renewed: str
     share: float | None
+    low: float | None
+    high: float | None
+    changes: tuple[str, ...]
     as_new_measured: bool
     room_missing: bool
 
@@ -93,19 +101,54 @@ def recovered_shares(case: Case) -> tuple[Recovered, ...]:
     sheets = sheets_of(case)
     states = {as_new.id, worn.id, renewed.id}
     rooms = all(sitting.ambient_c is not None for sitting in case.sittings if sitting.build_id in states)
+    changes = name_changes(case, worn.id, renewed.id)
     shares = []
     for measure in case.measures:
-        new, measured = _level(case, sheets, measure, as_new, rooms)
-        old, _ = _level(case, sheets, measure, worn, rooms)
-        now, _ = _level(case, sheets, measure, renewed, rooms)
+        found = [_state(case, sheets, measure, build, rooms) for build in (as_new, worn, renewed)]
+        new, old, now = (state.level for state in found)
         if new is None or old is None or now is None:
             continue
         planned = case.plan_of(renewed.id).measures.get(measure.id)
         least = margin_bound(planned.matters_from, measure.scale) if planned else 0.0
         share = recovered_share(new, old, now, least=least)
+        step = max(state.step for state in found)
+        low, high = (None, None) if share is None else share_interval(*(state.units for state in found), step=step)
         raw = measure.unit == "Cel" and not rooms
-        shares.append(Recovered(measure.id, as_new.id, worn.id, renewed.id, share, measured, raw))
+        builds = as_new.id, worn.id, renewed.id
+        shares.append(Recovered(measure.id, *builds, share, low, high, changes, bool(found[0].units), raw))
     return tuple(shares)
+
+
+def share_interval(
+    as_new: Sequence[float], worn: Sequence[float], renewed: Sequence[float], *, step: float = 0.0
+) -> tuple[float | None, float | None]:
+    """
+    Say between which ends the share of a loss that came back lies, at 95 %.
+
+    Args:
+        as_new, worn, renewed: oriented units of the sittings of each state, whose scatter is taken for the same.
+        step: resolution of the readings on that scale, the least scatter that is believed.
+    Returns: (None, None) where a state has no unit, fewer than two degrees of freedom are left, or the loss can't be
+        told from none, so that the share has no bounded interval.
+    Source: E. C. Fieller, J. R. Stat. Soc. B 16 (1954) 175, with the worn state shared by both differences.
+    """
+    states = [list(state) for state in (as_new, worn, renewed)]
+    df = sum(map(len, states)) - 3
+    if not all(states) or df < 2:
+        return None, None
+    means = [math.fsum(state) / len(state) for state in states]
+    squares = math.fsum((u - mean) ** 2 for state, mean in zip(states, means, strict=True) for u in state)
+    spread = t_quantile(0.975, df) ** 2 * max(squares / df, step**2 / 12)
+    lost, back = means[0] - means[1], means[2] - means[1]
+    per_new, per_worn, per_renewed = (1 / len(state) for state in states)
+    # (back − share·lost)² = spread·(1/k_renewed + share²/k_new + (1 − share)²/k_worn), solved for the share.
+    a = lost**2 - spread * (per_new + per_worn)
+    half_b = spread * per_worn - back * lost
+    c = back**2 - spread * (per_renewed + per_worn)
+    if a <= 0:
+        return None, None
+    root = math.sqrt(max(0.0, half_b**2 - a * c))
+    return (-half_b - root) / a, (-half_b + root) / a
 
 
 def recovered_share(as_new: float, worn: float, renewed: float, *, least: float = 0.0) -> float | None:
@@ -125,13 +168,20 @@ def _newest(case: Case, wear: Wear) -> Build | None:
     return next((build for build in reversed(case.builds) if build.wear == wear), None)
 
 
-def _level(case: Case, sheets: Sheets, measure: Measure, build: Build, rooms: bool) -> tuple[float | None, bool]:
-    """The oriented level of a measure on a build; from remembered values where nothing was measured."""
+@dataclass(frozen=True, slots=True)
+class _State:
+    """Where a measure stands on a build: its units and their resolution, and its level, if only by what was told."""
+
+    units: tuple[float, ...]
+    step: float
+    level: float | None
+
+
+def _state(case: Case, sheets: Sheets, measure: Measure, build: Build, rooms: bool) -> _State:
     sittings = [s for s in case.sittings_of(build.id) if s.purpose != "trial"]
-    units, _ = units_of(sheets, measure, sittings, above_room=rooms)
-    if units:
-        return sum(units) / len(units), True
-    return _told_level(sheets, measure, sittings, rooms), False
+    units, step = units_of(sheets, measure, sittings, above_room=rooms)
+    level = math.fsum(units) / len(units) if units else _told_level(sheets, measure, sittings, rooms)
+    return _State(tuple(units), step, level)
 
 
 def _told_level(sheets: Sheets, measure: Measure, sittings: list[Sitting], rooms: bool) -> float | None:

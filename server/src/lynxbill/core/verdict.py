@@ -31,6 +31,7 @@ Remark = Literal[
     "waits_for_sitting",
     "rests_on_left_out",
     "rests_on_boots",
+    "room_unknown",
 ]
 # What keeps a verdict from being given yet.
 WAITING: tuple[Remark, ...] = ("plan_incomplete", "waits_for_sitting")

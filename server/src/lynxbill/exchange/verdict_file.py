@@ -151,6 +151,7 @@ def _describe_settling(result: MeasureResult) -> SettlingOut | None:
             more_sittings=way.more,
             more_runs=effort.runs,
             minutes=effort.minutes,
+            minutes_at_hand=effort.at_hand,
             chance=way.chance,
         )
         for way, effort in zip(to_settle.ways, result.efforts, strict=True)

@@ -61,6 +61,7 @@ class WayOut(Strict):
     more_sittings: int
     more_runs: int
     minutes: float | None
+    minutes_at_hand: float
     chance: float
 
 

@@ -44,6 +44,28 @@ def save_step(
         announce(session, machine_id, "swap", swap_id)
 
 
+def save_all_done(sessions: Sessions, act: Act, machine_id: UUID, swap_id: UUID) -> None:
+    """Tick every step that is still open, in one save."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = find_swap(session, machine_id, swap_id)
+        refuse_measured(session, machine_id, swap_id)
+        for step in (step for step in row.steps if step.done_at is None):
+            edit(step, step.version, {"done_at": act.at})
+        announce(session, machine_id, "swap", swap_id)
+
+
+def save_all_seen(sessions: Sessions, machine_id: UUID, swap_id: UUID) -> None:
+    """Note everything that was not looked at yet as seen just as expected, in one save."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = find_swap(session, machine_id, swap_id)
+        refuse_measured(session, machine_id, swap_id)
+        for line in (line for line in row.recognitions if line.result is None and not line.seen.strip()):
+            edit(line, line.version, {"seen": line.expected, "result": "pass"})
+        announce(session, machine_id, "swap", swap_id)
+
+
 def save_recognition(
     sessions: Sessions, machine_id: UUID, swap_id: UUID, line: Recognition, version: int | None
 ) -> None:

@@ -6,7 +6,7 @@ import type { Bench, Home } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { TopBar } from "../../ui/TopBar";
+import { TopBarHome } from "../../ui/TopBar";
 import { homeQuery } from "../machine/api";
 import { describeParts, nextStep, stateOfLine, today } from "../machine/model";
 import { ImportButton } from "./ImportButton";
@@ -26,14 +26,12 @@ export function HomePage() {
   const home = useSuspenseQuery(homeQuery(today(), useDeferredValue(find), useDeferredValue(page))).data;
   return (
     <>
-      <TopBar context="">
-        <div className="ml-auto flex flex-wrap justify-end gap-3">
-          <ImportButton />
-          <ButtonLink look="main" to="/new">
-            New job
-          </ButtonLink>
-        </div>
-      </TopBar>
+      <TopBarHome context="">
+        <ImportButton />
+        <ButtonLink look="main" to="/new">
+          New job
+        </ButtonLink>
+      </TopBarHome>
       <main className="mx-auto max-w-[1240px] p-6">
         {home.total ? <Benches home={home} find={find} page={page} look={look} /> : <FirstRun />}
       </main>

@@ -6,7 +6,7 @@ import { formatFigure } from "../../lib/format";
 import { Verdict, verdictWord } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
 import { leadMeasure, sayChange, sayInterval, sayLevel } from "../machine/says";
-import { dotsOf, type Group, groupMeasures } from "./model";
+import { dotsOf, type Group, groupMeasures, sayWhy } from "./model";
 
 const AXIS_WIDTH = 216;
 
@@ -99,12 +99,13 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
   const interval = sayInterval(result, measure);
   const label = `${measure.name}: ${sayChange(result, measure)}${interval ? `, ${sayLevel(result.level)} interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
   const { pairs } = dotsOf(job, comparison, measure);
+  const why = sayWhy(result);
   return (
     <tr className={`border-b border-line ${isSelected ? "bg-note" : ""}`} data-measure={measure.name}>
       <th scope="row" className={`pr-2 text-left font-normal ${measure.part_of ? "pl-4" : ""}`}>
         <button
           type="button"
-          className="min-h-10 text-left underline-offset-4 hover:underline"
+          className="min-h-11 text-left underline-offset-4 hover:underline"
           aria-pressed={isSelected}
           onClick={onSelect}
         >
@@ -138,6 +139,7 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
           provisional={result.provisional && result.verdict !== "untested"}
           afterOnly={result.runs_before === 0 && result.runs_after > 0}
         />
+        {why && <span className="block max-w-40 text-sm text-soft">{why}</span>}
       </td>
     </tr>
   );

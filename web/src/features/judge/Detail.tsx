@@ -1,14 +1,16 @@
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
 import { PairDots } from "../../charts/PairDots";
-import { formatNumber, formatP, formatReading, formatSignedPercent } from "../../lib/format";
+import { formatReading, formatSignedPercent } from "../../lib/format";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
-import { percentDecimals, sayAbsolute, sayChange, sayInterval, sayLevel, sayMargin } from "../machine/says";
+import { sayChange, sayInterval, sayLevel, sayMargin } from "../machine/says";
 import { sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
-import { EachSide, HowJudged } from "./Figures";
+import { ForTheNext } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
-import { dotsOf, partsOf, sayFirstShown, sayGrade, sayRemark, sayRunPlace } from "./model";
+import { dotsOf, partsOf, sayBoth, sayFirstShown, sayForms, sayGrade, sayRemark, sayRunPlace } from "./model";
+import { Rooms } from "./Rooms";
+import { VerdictHistory } from "./VerdictHistory";
 
 interface Props {
   job: Evidence;
@@ -27,12 +29,12 @@ export function Detail({ job, comparison, measure }: Props) {
     <section aria-label={`Detail of ${measure.name}`} className="space-y-4">
       <div>
         <h2 className="eyebrow mb-1">{measure.name}</h2>
-        <p className="text-3xl font-bold tracking-tight">
-          {sayChange(result, measure)}
-          {measure.kind === "time" && result.gain_percent !== null && " speed"}
-        </p>
-        {result.time_saved_percent !== null && <p className="text-soft">{sayTimeSaved(result)}</p>}
-        {sayAbsolute(result, measure) && <p className="text-soft">{sayAbsolute(result, measure)}</p>}
+        <p className="text-3xl font-bold tracking-tight">{sayBoth(result, measure)}</p>
+        {sayForms(result, measure).map((line) => (
+          <p key={line} className="text-soft">
+            {line}
+          </p>
+        ))}
         {sayRise(result) && <p className="text-soft">{sayRise(result)}</p>}
         <p className="mt-2">
           <Verdict
@@ -53,17 +55,12 @@ export function Detail({ job, comparison, measure }: Props) {
       <Parts job={job} comparison={comparison} whole={measure} />
       <InContext lines={sayContext(comparison, measure)} />
       <NotCounted job={job} result={result} />
-      <EachSide result={result} measure={measure} />
-      <HowJudged result={result} measure={measure} />
+      {result.remark === "room_unknown" && <Rooms key={comparison.after} job={job} comparison={comparison} />}
+      <VerdictHistory job={job} comparison={comparison} measure={measure} />
+      <ForTheNext result={result} measure={measure} />
       <LeaveOut key={measure.id} job={job} comparison={comparison} measure={measure} />
     </section>
   );
-}
-
-function sayTimeSaved(result: MeasureResult): string {
-  const saved = result.time_saved_percent ?? 0;
-  const size = formatNumber(Math.abs(saved), percentDecimals(result));
-  return `the same job takes ${size} % ${saved >= 0 ? "less" : "more"} time`;
 }
 
 function PairPlot({ job, comparison, measure, result }: Props & { result: MeasureResult }) {
@@ -101,11 +98,6 @@ function Facts({ result, measure }: { result: MeasureResult; measure: Measure })
   const reached = result.gain_percent ?? result.estimate;
   const facts: [string, string | null][] = [
     [`${sayLevel(result.level)} interval`, sayInterval(result, measure)],
-    ["By chance alone", result.p === null ? null : formatP(result.p)],
-    [
-      "Among all tested",
-      result.p_adjusted === null || result.p_adjusted === result.p ? null : formatP(result.p_adjusted),
-    ],
     ["When unchanged", sayFloor(result, measure)],
     ["Evidence", sayGrade(result)],
     ["Would settle it", saySettling(result)],

@@ -8,8 +8,24 @@ interface Props {
   measure: Measure;
 }
 
+/** What a customer never asks for: spread, rule, p and companions. */
+export function ForTheNext({ result, measure }: Props) {
+  if (!result.summary_before && !result.summary_after && !result.basis) return null;
+  return (
+    <details>
+      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+        For the next technician: spread, rule, p, companions
+      </summary>
+      <div className="space-y-4">
+        <EachSide result={result} measure={measure} />
+        <HowJudged result={result} measure={measure} />
+      </div>
+    </details>
+  );
+}
+
 /** Count, middle and spread of both sides; the single runs stand above. */
-export function EachSide({ result, measure }: Props) {
+function EachSide({ result, measure }: Props) {
   const { summary_before: before, summary_after: after } = result;
   if (!before && !after) return null;
   const unit = result.above_room ? "K" : measure.unit_display;
@@ -29,10 +45,8 @@ export function EachSide({ result, measure }: Props) {
     );
   };
   return (
-    <details>
-      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
-        Each side in figures{unit && `, ${unit}`}
-      </summary>
+    <section>
+      <h3 className="eyebrow mb-1">Each side in figures{unit && `, ${unit}`}</h3>
       <table className="w-full">
         <thead>
           <tr>
@@ -66,12 +80,12 @@ export function EachSide({ result, measure }: Props) {
           {row("highest", (side) => side.high)}
         </tbody>
       </table>
-    </details>
+    </section>
   );
 }
 
 /** The rule that decided and every figure behind the verdict, to seven digits. */
-export function HowJudged({ result, measure }: Props) {
+function HowJudged({ result, measure }: Props) {
   if (!result.basis) return null;
   const scale =
     measure.scale === "ratio" ? "on the scale of natural logarithms" : `in ${measure.difference_display}`;
@@ -87,14 +101,14 @@ export function HowJudged({ result, measure }: Props) {
     [`${sayLevel(result.level)} high`, result.ci_high],
     ["90 % low", result.ci90_low],
     ["90 % high", result.ci90_high],
+    ["p, by chance alone", result.p],
+    ["p, among all tested", result.p_adjusted],
     ["p, the same", result.p_equivalence],
     ...listCompanions(result),
   ];
   return (
-    <details>
-      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
-        How this was judged
-      </summary>
+    <section>
+      <h3 className="eyebrow mb-1">How this was judged</h3>
       <p className="mb-2 text-soft">
         {RULES[result.basis]} Means in {result.above_room ? "K" : measure.unit_display || "steps"};
         differences and intervals {scale}, positive is better. Seven digits.
@@ -109,7 +123,7 @@ export function HowJudged({ result, measure }: Props) {
           ),
         )}
       </dl>
-    </details>
+    </section>
   );
 }
 

@@ -1,38 +1,56 @@
 import { useSuspenseQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
-import type { Case, Comparison, Swap } from "../../api/client";
+import type { Build, Case, Comparison } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { Term } from "../../ui/Term";
 import { type Evidence, useCase, useRuns } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
-import { Ladder } from "../machine/Ladder";
-import { nextStep, stateOf, today } from "../machine/model";
-import { leadMeasure, sayBundle, sayLosses, sayNoLoss, sayRecognition } from "../machine/says";
+import { buildName, nextStep, stateOf, swapsBetween, today } from "../machine/model";
+import { leadMeasure, sayBundle } from "../machine/says";
 import { useShown } from "../machine/shown";
+import { useVocabulary } from "../machine/vocabulary";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
 import { MeasureOn } from "./MeasureOn";
-import { sayBasis, sayComparison, sayControls, sayLook } from "./model";
+import {
+  listDrawbacks,
+  listFound,
+  sayBasis,
+  sayComparison,
+  sayControls,
+  sayCounts,
+  sayLook,
+  sayWaivers,
+} from "./model";
 import { Traits } from "./Traits";
 import { TypedRight } from "./TypedRight";
 
-/** What the measurements prove of one swap. */
+/** Two builds to compare: those named in the address, else those of a swap, else of the newest one. */
+export interface Pair {
+  before: string;
+  after: string;
+}
+
+/** What the measurements prove of one swap, or of any two builds. */
 export function JudgePage() {
   const job = useCase();
   const [params] = useSearchParams();
   const swap = job.swaps.find((other) => other.id === params.get("swap")) ?? job.swaps.at(-1);
   if (!swap) return <NoSwap job={job} />;
-  return <Asked job={job} swap={swap} />;
+  const named = (key: string) => job.builds.find((build) => build.id === params.get(key))?.id;
+  const [before, after] = [named("before") ?? swap.before, named("after") ?? swap.after];
+  const pair = before === after ? { before: swap.before, after: swap.after } : { before, after };
+  return <Asked key={`${pair.before} ${pair.after}`} job={job} pair={pair} />;
 }
 
-function Asked({ job, swap }: { job: Case; swap: Swap }) {
-  const comparison = useSuspenseQuery(comparisonQuery(job.machine.id, swap.before, swap.after)).data;
+function Asked({ job, pair }: { job: Case; pair: Pair }) {
+  const comparison = useSuspenseQuery(comparisonQuery(job.machine.id, pair.before, pair.after)).data;
   return (
     <TypedRight job={job} comparison={comparison}>
-      <Judgement job={job} swap={swap} comparison={comparison} />
+      <Judgement job={job} comparison={comparison} />
     </TypedRight>
   );
 }
@@ -49,49 +67,32 @@ function NoSwap({ job }: { job: Case }) {
   );
 }
 
-function Judgement({ job, swap, comparison }: { job: Case; swap: Swap; comparison: Comparison }) {
+function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
   const [params, setParams] = useSearchParams();
-  const runs = useRuns(job.machine.id, { build: [swap.before, swap.after] });
+  const { before, after } = comparison;
+  const runs = useRuns(job.machine.id, { build: [before, after] });
   const evidence: Evidence = { ...job, runs };
+  const swaps = swapsBetween(job, before, after);
+  const own = swaps.length === 1 && swaps[0]?.before === before ? swaps[0] : undefined;
   const lead = leadMeasure(comparison, job.measures);
   const chosen = job.measures.find(
     (measure) => measure.id === params.get("measure") && comparison.measures[measure.id],
   );
   const measure = chosen ?? lead;
-  const bundle = sayBundle(comparison);
-  const losses = sayLosses(comparison, job.measures);
-  const noLoss = sayNoLoss(comparison);
-  const controls = sayControls(comparison, job.measures);
   useShown(job.machine.id, comparison);
-  const look = sayLook(comparison, job.measures);
   const detail = useRef<HTMLElement>(null);
   const onSelect = (id: string) => {
-    setParams({ swap: swap.id, measure: id }, { replace: true });
+    setParams((old) => ({ ...Object.fromEntries(old), measure: id }), { replace: true });
     // On a tablet the detail stands below the board: bring it up, or choosing would seem to do nothing.
     const top = detail.current?.getBoundingClientRect().top ?? 0;
     if (top > 0.8 * window.innerHeight) detail.current?.scrollIntoView();
   };
   return (
-    <div className="grid lg:grid-cols-[13rem_1fr] xl:grid-cols-[13rem_1fr_19rem]">
-      <aside aria-label="Builds" className="order-last border-line p-4 lg:order-none lg:border-r">
-        <Ladder job={job} before={swap.before} after={swap.after} to={(other) => `?swap=${other.id}`} />
-      </aside>
+    <div className="grid xl:grid-cols-[1fr_20rem]">
       <main className="min-w-0 p-4">
-        <h1 className="lead mb-1">{sayComparison(comparison, job.measures)}</h1>
-        <p className="mb-3 text-soft">
-          {sayBasis(comparison, job)}
-          {look && <span className="block text-ink">{look}</span>}
-          {bundle && <b className="block font-semibold text-ink">{bundle}</b>}
-          {losses && <b className="block font-semibold text-loss">▼ {losses}</b>}
-          {noLoss && <span className="block">{noLoss}</span>}
-          {controls && <span className="block">{controls}</span>}
-          {sayRecognition(swap).map((line) => (
-            <span key={line} className="block font-medium text-ink">
-              {line}
-            </span>
-          ))}
-        </p>
-        <MeasureOn key={swap.id} job={job} swap={swap} comparison={comparison} />
+        <PairLine job={job} comparison={comparison} />
+        <Head job={job} comparison={comparison} />
+        {own && <MeasureOn key={own.id} job={job} swap={own} comparison={comparison} />}
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
           <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
         </div>
@@ -99,21 +100,169 @@ function Judgement({ job, swap, comparison }: { job: Case; swap: Swap; compariso
           What is <Term name="settled" />, a <Term name="claim" />, a <Term name="control" />, a{" "}
           <Term name="watch" />, a <Term name="look" />, a <Term name="sitting" />?
         </div>
-        {Object.values(comparison.measures).some((result) => result.within_floor) && (
-          <p className="mt-2 text-sm text-soft">
-            “Within its scatter”, in grey: unchanged, this machine differs by as much from sitting to sitting.
-          </p>
-        )}
-        <Traits job={job} comparison={comparison} />
-        <Explanations key={swap.id} job={job} swap={swap} />
+        <Beside job={evidence} comparison={comparison} />
+        {own && <Explanations key={own.id} job={job} swap={own} />}
+        <ForTheNext job={job} comparison={comparison} />
       </main>
       <aside
         ref={detail}
         aria-label="The chosen measure"
-        className="border-line bg-card p-4 lg:col-span-2 xl:col-span-1 xl:min-h-[calc(100vh-3.5rem)] xl:border-l"
+        className="border-line bg-card p-4 xl:min-h-[calc(100vh-3.5rem)] xl:border-l"
       >
         {measure && <Detail job={evidence} comparison={comparison} measure={measure} />}
       </aside>
     </div>
+  );
+}
+
+/** Which two builds are compared: chosen in a line, with the way to the whole since the first one. */
+function PairLine({ job, comparison }: { job: Case; comparison: Comparison }) {
+  const [params, setParams] = useSearchParams();
+  const { before, after } = comparison;
+  const measured = job.builds.filter((build) => build.sealed || build.id === before || build.id === after);
+  const first = job.builds[0];
+  const choose = (pair: Partial<Pair>) => {
+    const kept = { before, after, ...pair };
+    const swap = job.swaps.find((known) => known.before === kept.before && known.after === kept.after);
+    const asked = params.get("measure");
+    setParams({ ...(swap ? { swap: swap.id } : kept), ...(asked && { measure: asked }) });
+  };
+  return (
+    <div className="mb-2 flex flex-wrap items-center gap-2">
+      <BuildChoice
+        label="Build before"
+        side="before"
+        builds={measured}
+        other={after}
+        value={before}
+        onChange={(id) => choose({ before: id })}
+      />
+      <span aria-hidden>→</span>
+      <BuildChoice
+        label="Build after"
+        side="after"
+        builds={measured}
+        other={before}
+        value={after}
+        onChange={(id) => choose({ after: id })}
+      />
+      {first && first.id !== before && first.id !== after && first.sealed && (
+        <button
+          type="button"
+          className="min-h-11 px-2 font-semibold underline underline-offset-4"
+          onClick={() => choose({ before: first.id })}
+        >
+          since {first.letter}
+        </button>
+      )}
+      <Link to="../ladder" className="flex min-h-11 items-center px-2 text-soft underline underline-offset-4">
+        all builds
+      </Link>
+      <span className="ml-auto text-right text-soft">{sayBasis(comparison, job)}</span>
+    </div>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  side: "before" | "after";
+  builds: Build[];
+  other: string;
+  value: string;
+  onChange: (id: string) => void;
+}
+
+function BuildChoice({ label, side, builds, other, value, onChange }: ChoiceProps) {
+  return (
+    <label className="inline-flex items-center">
+      <span className="sr-only">{label}</span>
+      <select
+        className={`field w-auto max-w-64 font-semibold ${side === "before" ? "text-before" : "text-after"}`}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      >
+        {builds
+          .filter((build) => build.id !== other)
+          .map((build) => (
+            <option key={build.id} value={build.id}>
+              {buildName(build)}, {side}
+            </option>
+          ))}
+      </select>
+    </label>
+  );
+}
+
+/** The first sentences: what got worse, what works now, the headline; then what bears on all of it. */
+function Head({ job, comparison }: { job: Case; comparison: Comparison }) {
+  const { losses, rest } = sayComparison(comparison, job.measures);
+  const bundle = sayBundle(comparison);
+  const plain = [
+    sayCounts(comparison),
+    sayLook(comparison, job.measures),
+    sayControls(comparison, job.measures),
+  ];
+  const waivers = sayWaivers(swapsBetween(job, comparison.before, comparison.after), comparison);
+  return (
+    <>
+      <h1 className="lead mb-1">
+        {losses && <span className="block text-loss">▼ {losses}</span>}
+        {rest}
+      </h1>
+      <div className="mb-3">
+        {bundle && <p className="font-semibold">{bundle}</p>}
+        <p className="text-soft">{plain.filter(Boolean).join(" ")}</p>
+        {waivers.map((line) => (
+          <p key={line} className="font-medium">
+            {line}
+          </p>
+        ))}
+      </div>
+    </>
+  );
+}
+
+/** What no reading shows and nobody may forget: drawbacks, nuisances, and how the machine was found. */
+function Beside({ job, comparison }: { job: Evidence; comparison: Comparison }) {
+  const scales = useVocabulary().found_steps;
+  const swaps = swapsBetween(job, comparison.before, comparison.after);
+  const lines = [
+    ...listDrawbacks(swaps, job, comparison).map((line) => ["Drawback", line] as const),
+    ...listFound(swaps, scales).map((line) => ["Found", line] as const),
+  ];
+  if (lines.length === 0) return null;
+  return (
+    <section className="mt-4" aria-labelledby="beside">
+      <h2 id="beside" className="eyebrow mb-1">
+        Beside the readings
+      </h2>
+      <ul>
+        {lines.map(([kind, line]) => (
+          <li key={kind + line}>
+            {kind === "Drawback" && <b className="font-semibold">Drawback: </b>}
+            {line}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** What a customer never asks. */
+function ForTheNext({ job, comparison }: { job: Case; comparison: Comparison }) {
+  const hasFloor = Object.values(comparison.measures).some((result) => result.within_floor);
+  if (comparison.trends.length === 0 && !hasFloor) return null;
+  return (
+    <details className="mt-4">
+      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+        For the next technician
+      </summary>
+      {hasFloor && (
+        <p className="text-soft">
+          “Within its scatter”, in grey: unchanged, this machine differs by as much from sitting to sitting.
+        </p>
+      )}
+      <Traits job={job} comparison={comparison} />
+    </details>
   );
 }

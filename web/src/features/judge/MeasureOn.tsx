@@ -29,12 +29,19 @@ export function MeasureOn({ job, swap, comparison }: Props) {
   if (!result || result.verdict !== "not_settled" || swap.state === "planned") return null;
   const settling = saySettling(result);
   return (
-    <div className="mb-3 flex flex-wrap items-center gap-3">
-      <ButtonLink look="main" to="../measure">
-        Measure more
-      </ButtonLink>
-      {comparison.attempt < MOST_ATTEMPTS && <Button onClick={() => setOpen(true)}>Measure it over…</Button>}
-      {settling && <span className="text-soft">{settling}</span>}
+    <div className="mb-3 flex flex-wrap items-center gap-3 rounded-lg border border-line bg-card p-3">
+      <p className="min-w-60 flex-1">
+        <b className="font-semibold">What would settle it?</b>{" "}
+        <span className="text-soft">{settling ?? "More sittings, or measuring it over."}</span>
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <ButtonLink look="main" to="../measure">
+          Measure more
+        </ButtonLink>
+        {comparison.attempt < MOST_ATTEMPTS && (
+          <Button onClick={() => setOpen(true)}>Measure it over…</Button>
+        )}
+      </div>
       <Dialog title="Measure this comparison over" open={open} onClose={() => setOpen(false)}>
         <OverForm job={job} swap={swap} onDone={() => setOpen(false)} />
       </Dialog>

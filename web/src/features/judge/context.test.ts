@@ -49,7 +49,8 @@ describe("what stands beside a verdict", () => {
       sittings_a_side: 6,
       more_sittings: 6,
       more_runs: 30,
-      minutes: 42,
+      minutes: 165,
+      minutes_at_hand: 35,
       chance: 0.842,
     } as const;
     const same = {
@@ -65,8 +66,8 @@ describe("what stands beside a verdict", () => {
       short_block: false,
     };
     expect(saySettling(result({ settling }))).toBe(
-      "The second look, at 6 a side: 6 more sittings, 30 runs, 42 min 0 s; would show the gain hoped for in 84 of 100, if so it is. " +
-        "Measured over, at 6 a side: 1 more sitting, 30 runs; would show no change in 84 of 100, if so it is.",
+      "The second look to 6 a side, 6 more sittings, finds the gain hoped for with 84 of 100, if so it is: 35 min of hands, 2 h 10 min unattended. " +
+        "Measuring it over to 6 a side, 1 more sitting, shows that it is none with 84 of 100, if so it is: 35 min of hands.",
     );
     expect(saySettling(result({ settling: { ...settling, ways: [] } }))).toBeNull();
     const short = { ...settling, ways: [], short_block: true };

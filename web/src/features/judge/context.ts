@@ -1,7 +1,8 @@
 import type { Comparison, Measure, MeasureResult, Run } from "../../api/client";
-import { decimalsFor, formatCount, formatDuration, formatFigure, formatNumber } from "../../lib/format";
+import { decimalsFor, formatCount, formatFigure, formatNumber } from "../../lib/format";
 import { verdictWord } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
+import { sayMinutes } from "../machine/planWords";
 import { sayChange } from "../machine/says";
 
 /** What stands beside a verdict: counts, what would settle it, runs left out late, ratings, ceilings, shares. */
@@ -27,15 +28,24 @@ type Way = NonNullable<MeasureResult["settling"]>["ways"][number];
 const WAYS: Record<Way["name"], string> = {
   "second look": "The second look",
   "more sittings": "Going on",
-  "measured over": "Measured over",
+  "measured over": "Measuring it over",
 };
 
-/** "The second look, at 6 a side: 6 more sittings, 30 runs, 2 h; a gain then in 84 of 100." */
-function sayWay({ name, goal, sittings_a_side, more_sittings, more_runs, minutes, chance }: Way): string {
-  const time = minutes === null ? "" : `, ${formatDuration(60 * minutes)}`;
-  const end = goal === "gain" ? "the gain hoped for" : "no change";
-  const effort = `${formatCount(more_sittings, "more sitting")}, ${formatCount(more_runs, "run")}${time}`;
-  return `${WAYS[name]}, at ${sittings_a_side} a side: ${effort}; would show ${end} in ${formatNumber(100 * chance, 0)} of 100, if so it is`;
+/** "The second look, 6 sittings a side, finds the gain hoped for with 84 of 100: 35 min of hands, 2 h unattended." */
+function sayWay({
+  name,
+  goal,
+  sittings_a_side,
+  more_sittings,
+  minutes,
+  minutes_at_hand,
+  chance,
+}: Way): string {
+  const end = goal === "gain" ? "finds the gain hoped for" : "shows that it is none";
+  const waits = minutes === null ? 0 : minutes - minutes_at_hand;
+  const unattended = waits >= 1 ? `, ${sayMinutes(waits)} unattended` : "";
+  const more = formatCount(more_sittings, "more sitting");
+  return `${WAYS[name]} to ${sittings_a_side} a side, ${more}, ${end} with ${formatNumber(100 * chance, 0)} of 100, if so it is: ${sayMinutes(minutes_at_hand)} of hands${unattended}`;
 }
 
 const SHORT_BLOCK =

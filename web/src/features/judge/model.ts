@@ -5,13 +5,39 @@ import type {
   Measure,
   MeasureResult,
   Run,
+  Swap,
   VerdictWord,
+  Vocabulary,
 } from "../../api/client";
-import { formatCount, formatList, formatNumber, formatSignedPercent, formatTime } from "../../lib/format";
+import {
+  formatCount,
+  formatList,
+  formatNumber,
+  formatReading,
+  formatSignedPercent,
+  formatTime,
+  sayStep,
+} from "../../lib/format";
 import { verdictWord } from "../../ui/Verdict";
 import { isWork } from "../../lib/work";
 import type { Evidence } from "../machine/api";
-import { leadMeasure, sayChange, sayInterval, sayLevel, sayVerdict } from "../machine/says";
+import { swapsBetween } from "../machine/model";
+import {
+  leadMeasure,
+  percentDecimals,
+  sayAbsolute,
+  sayChange,
+  sayInterval,
+  sayKind,
+  sayLevel,
+  sayLosses,
+  sayMargin,
+  sayNoLoss,
+  sayPassed,
+  sayRatio,
+  sayRecognition,
+  sayVerdict,
+} from "../machine/says";
 
 export interface Group {
   title: string;
@@ -24,7 +50,6 @@ export function groupMeasures(comparison: Comparison, measures: Measure[]): Grou
   const shown = withParts(measures.filter((measure) => comparison.measures[measure.id]));
   const role = (measure: Measure) => comparison.measures[measure.id]?.role;
   const claims = shown.filter((measure) => role(measure) === "claim");
-  const isStep = (m: Measure) => m.scale === "outcome" || m.scale === "ordinal";
   const isTurning = (m: Measure) => (m.scale === "ratio" && !isWork(m)) || m.kind === "fan";
   const isSensed = (m: Measure) => m.kind === "heat" || m.kind === "noise";
   const rest = claims.filter((m) => !isStep(m) && !isTurning(m) && !(m.scale === "ratio" && isWork(m)));
@@ -44,6 +69,8 @@ export function groupMeasures(comparison: Comparison, measures: Measure[]): Grou
   return groups.filter((group) => group.measures.length > 0);
 }
 
+const isStep = (measure: Measure): boolean => measure.scale === "outcome" || measure.scale === "ordinal";
+
 /** Every total followed by its parts. */
 function withParts(measures: Measure[]): Measure[] {
   const ids = new Set(measures.map((measure) => measure.id));
@@ -51,16 +78,31 @@ function withParts(measures: Measure[]): Measure[] {
   return wholes.flatMap((whole) => [whole, ...measures.filter((part) => part.part_of === whole.id)]);
 }
 
-/** The first sentence: what is known of the headline measure, then the count of verdicts. */
-export function sayComparison(comparison: Comparison, measures: Measure[]): string {
-  const lead = leadMeasure(comparison, measures);
-  const result = lead && comparison.measures[lead.id];
-  if (!lead || !result) return "Nothing is measured on these two builds yet.";
-  return `${sayVerdict(result, lead)}. ${sayCounts(comparison)}`;
+/** What is known, in the order in which it is asked for: what got worse, what works now, the headline. */
+export interface Known {
+  losses: string | null;
+  rest: string;
 }
 
-function sayCounts(comparison: Comparison): string {
+export function sayComparison(comparison: Comparison, measures: Measure[]): Known {
+  const lead = leadMeasure(comparison, measures);
+  const result = lead && comparison.measures[lead.id];
+  if (!lead || !result) return { losses: null, rest: "Nothing is measured on these two builds yet." };
+  const losses = sayLosses(comparison, measures);
+  const works = measures.flatMap((measure) => {
+    const found = comparison.measures[measure.id];
+    const isNew = measure.id !== lead.id && found?.verdict === "real_gain" && isStep(measure);
+    return isNew ? [`${sayVerdict(found, measure)}.`] : [];
+  });
+  const noLoss = losses === null && sayNoLoss(comparison);
+  const sentences = [noLoss, ...works, `${sayVerdict(result, lead)}.`].filter(Boolean);
+  return { losses, rest: sentences.join(" ") };
+}
+
+/** How many verdicts of each kind there are; null where there is one measure alone. */
+export function sayCounts(comparison: Comparison): string | null {
   const results = Object.values(comparison.measures);
+  if (results.length < 2) return null;
   const count = (verdict: MeasureResult["verdict"]) =>
     results.filter((result) => result.verdict === verdict).length;
   const parts = [
@@ -124,6 +166,16 @@ export function sayLook(comparison: Comparison, measures: Measure[]): string | n
   return `Outside the plan’s looks, by a stricter rule.${result.remark === "plan_incomplete" ? due : ""}${again}`;
 }
 
+/** The entries of the ledger for a measure of a comparison, oldest first. */
+export const showingsOf = (job: Case, comparison: Comparison, measure: Measure) =>
+  swapsBetween(job, comparison.before, comparison.after)
+    .flatMap((swap) => (swap.after === comparison.after ? (swap.shown ?? []) : []))
+    .filter((entry) => {
+      const swap = job.swaps.find(({ shown }) => shown?.includes(entry));
+      return entry.measure === measure.id && (entry.compared ?? swap?.before) === comparison.before;
+    })
+    .filter(({ verdict }) => verdict !== "");
+
 /** What was first said of a measure, where that is not what stands here now; with the time zone of the machine. */
 export function sayFirstShown(result: MeasureResult, measure: Measure, zone: string): string | null {
   const first = result.first_shown;
@@ -143,6 +195,33 @@ export function sayFirstShown(result: MeasureResult, measure: Measure, zone: str
   const said = `${sayChange(then, measure)}${interval ? ` (${interval})` : ""}, ${verdictWord(first.verdict as VerdictWord).toLowerCase()}`;
   const why = result.changed ? "Readings were changed since" : "More was measured since";
   return `First shown ${formatTime(first.at, zone)}: ${said}. ${why}.`;
+}
+
+/** Both readings, which lead: "40.2 → 30.2 s", "5 of 9 passed → 9 of 9". */
+export function sayBoth(result: MeasureResult, measure: Measure): string {
+  const { before_mean: before, after_mean: after } = result;
+  const passed = sayPassed(result);
+  if (passed) return passed;
+  if (before === null && after === null) return "not measured";
+  const unit = result.above_room ? "K" : measure.unit_display;
+  if (before === null || after === null) return formatReading(before ?? after ?? 0, unit);
+  const said = sayStep(before, after, unit);
+  return `${said.from} → ${said.to}`;
+}
+
+/** The change in every form that it may be said in: "1.33× as fast (+33.1 %), 24.9 % less time"; "4.6 K cooler". */
+export function sayForms(result: MeasureResult, measure: Measure): string[] {
+  if (result.estimate === null || sayPassed(result)) return [];
+  const saved = result.time_saved_percent;
+  const change = sayChange(result, measure);
+  const ratio = sayRatio(result, measure);
+  const forms = [ratio === change ? change : `${ratio} (${change})`];
+  if (saved !== null) {
+    const size = formatNumber(Math.abs(saved), percentDecimals(result));
+    forms.push(`the same job takes ${size} % ${saved >= 0 ? "less" : "more"} time`);
+  }
+  const absolute = sayAbsolute(result, measure);
+  return [forms.join(", "), ...(absolute ? [absolute.replace(/, from .*$/, "")] : [])];
 }
 
 /** What the comparison rests on. */
@@ -205,6 +284,42 @@ export function sayRunPlace(job: Evidence, runId: string): string {
   return `${build?.letter ?? "?"} ${onBuild.findIndex((other) => other.id === sitting?.id) + 1} run ${run?.position ?? "?"}`;
 }
 
+type Remark = NonNullable<MeasureResult["remark"]>;
+
+/** Why the verdict is what it is, in as few words as a row has room for. */
+const WHY: Record<Remark, string | null> = {
+  small_but_detectable_gain: "a small gain, below what matters",
+  small_but_detectable_loss: "a small loss, below what matters",
+  may_be_too_small_to_matter: "may be too small to matter",
+  too_wide: "in or out of the band: open",
+  too_few_sittings: "fewer than 3 sittings a side",
+  plan_incomplete: "the plan is not complete",
+  added_after_verdict: "added after the last look",
+  awaits_second_look: "second look not due yet",
+  waits_for_sitting: "one more sitting is needed",
+  rests_on_left_out: "other with what was left out",
+  rests_on_boots: "restarts were only answered",
+  room_unknown: "the room is not known",
+  blocked_by_family: "chance, among so many",
+  one_run_a_side: "one run a side",
+  too_few_runs: "too few runs",
+  before_missing: "no before-side",
+  after_missing: "no after-side yet",
+  not_measured: "not measured",
+  watched_only: null,
+  workload_version_differs: "other versions",
+  parameters_differ: "other parameters",
+  target_differs: "other targets",
+  statistic_differs: "unlike readings",
+  scale_needs_counts: "needs 4 sittings a side",
+  pairs_missing: "labels make no pairs",
+};
+
+export function sayWhy(result: MeasureResult): string | null {
+  if (result.remark === null) return result.provisional ? "one sitting on a side" : null;
+  return WHY[result.remark];
+}
+
 /** Why the verdict is what it is, and what would help. */
 export function sayRemark(result: MeasureResult, measure: Measure): string | null {
   switch (result.remark) {
@@ -217,7 +332,7 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
     case "may_be_too_small_to_matter":
       return "The change is real, but its interval reaches into the band: it may be too small to matter.";
     case "too_wide":
-      return "The interval is too wide for the change that matters. More sittings narrow it; more runs in the same sitting hardly do.";
+      return sayTooWide(result, measure);
     case "too_few_sittings":
       return result.provisional
         ? sayProvisional(result, measure)
@@ -234,6 +349,8 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
       return "With what was taken out or changed late, or closed short of its planned runs, the verdict is another one than without it. So it is not settled.";
     case "rests_on_boots":
       return "Whether the machine was restarted between sittings was only answered, and the verdict is another one if it was not. So it is not settled.";
+    case "room_unknown":
+      return `${sayChange(result, measure)}, the room not known: a cooler day would look just the same. Say how warm the room was, and it is judged above it.`;
     case "blocked_by_family":
       return "On its own this would count as real; among so many measures it could be chance.";
     case "one_run_a_side":
@@ -262,6 +379,43 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
       return "This plan pairs by label, and too few inputs carry the same label on both sides.";
   }
 }
+
+/** What was waived on the way to the verdict, which stands beside it for ever. */
+export function sayWaivers(swaps: Swap[], comparison: Comparison): string[] {
+  const gates = swaps.flatMap(({ gate_reason, gate_missing }) =>
+    gate_reason
+      ? [`Begun before the baseline was complete, because: ${gate_reason}. ${gate_missing.join(" ")}`]
+      : [],
+  );
+  const results = Object.values(comparison.measures);
+  const lacksControl = results.length > 0 && results.every(({ role }) => role !== "control");
+  return [
+    ...gates,
+    ...swaps.flatMap(sayRecognition),
+    ...(lacksControl ? ["No control: nothing here would show that the machine itself moved."] : []),
+  ];
+}
+
+/** What speaks against the change for ever: drawbacks noted at the swap, and nuisances of the runs after it. */
+export function listDrawbacks(swaps: Swap[], job: Evidence, comparison: Comparison): string[] {
+  const noted = swaps.flatMap(({ notes }) =>
+    notes.flatMap(({ kind, text }) => (kind === "drawback" && text ? [text] : [])),
+  );
+  const after = new Set(job.sittings.filter(({ build }) => build === comparison.after).map(({ id }) => id));
+  const nuisances = job.runs.flatMap((run) => {
+    const nuisance = run.conditions["nuisance"];
+    if (!after.has(run.sitting) || typeof nuisance !== "string") return [];
+    const step = run.conditions["nuisance_step"];
+    return [`${nuisance}${typeof step === "number" ? ` (${step} of 4)` : ""}, ${sayRunPlace(job, run.id)}`];
+  });
+  return [...noted, ...nuisances];
+}
+
+/** How a machine was found when it was opened. */
+export const listFound = (swaps: Swap[], scales: Vocabulary["found_steps"]): string[] =>
+  swaps.flatMap(({ notes }) =>
+    notes.flatMap((note) => (note.step == null ? [] : [`${sayKind(note, scales)} ${note.text}`.trim()])),
+  );
 
 const GRADES: Record<NonNullable<MeasureResult["grade"]>, string> = {
   full_plan: "full plan held",
@@ -323,6 +477,13 @@ export function sayExplanation({ state, text }: Pick<Explanation, "state" | "tex
     case "ruled out":
       return `Ruled out: ${text}`;
   }
+}
+
+/** It may matter or not: said by the interval, for the estimate itself may well lie beyond what matters. */
+function sayTooWide(result: MeasureResult, measure: Measure): string {
+  const interval = sayInterval(result, measure);
+  const span = interval ? `Anything from ${interval} fits the readings, and ` : "";
+  return `${span}${sayMargin(result, measure)} is what matters: so it is open whether it does. More sittings narrow it; more runs in the same sitting hardly do.`;
 }
 
 function sayProvisional(result: MeasureResult, measure: Measure): string {

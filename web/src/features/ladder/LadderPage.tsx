@@ -9,7 +9,7 @@ import { useCase } from "../machine/api";
 import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
 import { layLadder, type Rung } from "../machine/ladder";
 import { tally } from "../machine/model";
-import { leadMeasure, isToBeJudged, sayChange, sayNet } from "../machine/says";
+import { leadMeasure, isToBeJudged, sayChange, sayInterval, sayNet } from "../machine/says";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
 import { historyColumns, sayMean, sayShare, sayUnit } from "./model";
@@ -83,7 +83,7 @@ function RungRow({ job, view, rung, steps, totals }: RowProps) {
   const total = totals.find((comparison) => comparison.after === build.id);
   return (
     <li
-      className="grid grid-cols-[13rem_1fr_14rem_12rem_8rem] items-center gap-3 border-b border-line"
+      className="grid grid-cols-[12rem_1fr_16rem_16rem_8rem] items-center gap-3 border-b border-line"
       style={{ height: ROW_PX }}
     >
       <div className="min-w-0">
@@ -115,13 +115,12 @@ function RungRow({ job, view, rung, steps, totals }: RowProps) {
           </span>
         ))}
       </div>
-      <Gain job={job} comparison={step} name="this step" />
+      <Gain job={job} comparison={step} name="this step" to={`../judge?swap=${swap?.id ?? ""}`} />
       <Gain
         job={job}
         comparison={total}
-
         name={`since ${job.builds[0]?.letter ?? ""}`}
-        plain
+        to={`../judge?before=${job.builds[0]?.id ?? ""}&after=${build.id}`}
       />
       <span className="text-right">{swap && sayNet(swap.net_cost, job.machine.currency)}</span>
     </li>
@@ -132,27 +131,32 @@ interface GainProps {
   job: Case;
   comparison: Comparison | undefined;
   name: string;
-  plain?: boolean;
+  /** Where the whole of it stands. */
+  to: string;
 }
 
-/** The headline's change of one step, or since the first build. */
-function Gain({ job, comparison, name, plain = false }: GainProps) {
+/** The headline's change of one step, or since the first build, with its interval and verdict. */
+function Gain({ job, comparison, name, to }: GainProps) {
   const lead = comparison && leadMeasure(comparison, job.measures);
   const result = lead && comparison.measures[lead.id];
   if (!lead || !result || result.estimate === null) return <span />;
-  if (!plain && isToBeJudged(result))
-    return <span className="text-soft">{lead.name}: complete, judge it</span>;
+  if (isToBeJudged(result))
+    return (
+      <Link to={to} className="text-soft underline underline-offset-4">
+        {lead.name}, {name}: complete, judge it
+      </Link>
+    );
+  const interval = sayInterval(result, lead);
   return (
     <div className="min-w-0">
-      <span className="block truncate">
+      <Link to={to} className="block truncate hover:underline">
         <b className="font-semibold">{sayChange(result, lead)}</b>{" "}
-        <span className="text-sm text-soft">{lead.name}</span>
-      </span>
-      {plain ? (
-        <span className="text-sm text-soft">{name}</span>
-      ) : (
-        <Verdict verdict={result.verdict} provisional={result.provisional} />
-      )}
+        <span className="text-sm text-soft">
+          {lead.name}, {name}
+        </span>
+      </Link>
+      {interval && <span className="block truncate text-sm text-soft">{interval}</span>}
+      <Verdict verdict={result.verdict} provisional={result.provisional} />
     </div>
   );
 }

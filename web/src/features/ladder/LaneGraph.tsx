@@ -1,7 +1,7 @@
 import type { Rung } from "../machine/ladder";
 import { lanePath } from "./model";
 
-export const ROW_PX = 64;
+export const ROW_PX = 92;
 const LANE_PX = 22;
 const LEFT_PX = 14;
 

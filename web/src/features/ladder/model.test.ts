@@ -10,6 +10,9 @@ const share = {
   worn: "b",
   renewed: "c",
   share: 2 / 3,
+  low: 0.5,
+  high: 0.9,
+  changes: ["thermal paste"],
   as_new_measured: true,
   room_missing: false,
 };
@@ -46,7 +49,11 @@ describe("the history of a machine", () => {
     expect(sayMean(raw, { measure: "m", points: [raw] }, soak)).toBe("61.2");
   });
   it("says what came back, and what that rests on", () => {
-    expect(sayShare(share, measures)).toBe("Soak: 67 % of what was lost came back.");
+    expect(sayShare(share, measures)).toBe("Soak: 67 % of what was lost came back (50 to 90 %).");
+    const bundle = { ...share, low: null, high: null, changes: ["thermal paste", "dust-out"] };
+    expect(sayShare(bundle, measures)).toBe(
+      "Soak: 67 % of what was lost came back (between which ends is not settled) by thermal paste and dust-out together.",
+    );
     expect(sayShare({ ...share, as_new_measured: false }, measures)).toContain("remembered or claimed");
     expect(sayShare({ ...share, share: null }, measures)).toContain("no share");
   });

@@ -1,5 +1,5 @@
 import type { Case, Job, Measure } from "../../api/client";
-import { formatDuration, formatFigure, formatNumber } from "../../lib/format";
+import { formatDuration, formatFigure, formatList, formatNumber } from "../../lib/format";
 
 export interface Column {
   key: string;
@@ -46,5 +46,11 @@ export function sayShare(share: Job["recovered"][number], measures: Measure[]): 
   if (share.share === null) return `${name}: less was lost than matters, so no share can be told.`;
   const grade = share.as_new_measured ? "" : " As new was not measured here: it is remembered or claimed.";
   const room = share.room_missing ? " A room was not noted, so a warm day is in it." : "";
-  return `${name}: ${formatNumber(100 * share.share, 0)} % of what was lost came back.${grade}${room}`;
+  const whole = (part: number) => formatNumber(100 * part, 0);
+  const interval =
+    share.low === null || share.high === null
+      ? " (between which ends is not settled)"
+      : ` (${whole(share.low)} to ${whole(share.high)} %)`;
+  const bundle = share.changes.length > 1 ? ` by ${formatList(share.changes)} together` : "";
+  return `${name}: ${whole(share.share)} % of what was lost came back${interval}${bundle}.${grade}${room}`;
 }

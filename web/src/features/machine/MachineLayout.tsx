@@ -1,8 +1,8 @@
 import { useState } from "react";
-import { NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
+import { NavLink, Outlet, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 
 import { useKeys } from "../../lib/keys";
-import { KeysDialog } from "../../ui/KeysDialog";
+import { KeysButton, KeysDialog } from "../../ui/KeysDialog";
 import { TopBar } from "../../ui/TopBar";
 import { useCase, useMachineEvents } from "./api";
 
@@ -14,6 +14,8 @@ const STATIONS = [
   ["bill", "Bill"],
 ] as const;
 
+const KEPT = ["swap", "before", "after"];
+
 /** Pages that are no station of their own come first: the plan is a sheet of Set up. */
 const PAGES = [["setup/plan", "Plan"], ["ladder", "Ladder"], ...STATIONS] as const;
 
@@ -24,11 +26,19 @@ export function MachineLayout() {
   const navigate = useNavigate();
   const [, station] = useLocation().pathname.split(`/${machineId}/`);
   const page = PAGES.find(([path]) => station === path || station?.startsWith(`${path}/`))?.[1] ?? "";
+  const [params] = useSearchParams();
+  // What was chosen stays chosen on every station.
+  const kept = new URLSearchParams(
+    KEPT.flatMap((key) => (params.has(key) ? [[key, params.get(key) ?? ""]] : [])),
+  );
+  const search = kept.toString();
   const [showKeys, setShowKeys] = useState(false);
   useMachineEvents(machineId);
   useKeys({
     "?": () => setShowKeys(true),
-    ...Object.fromEntries(STATIONS.map(([path], index) => [String(index + 1), () => void navigate(path)])),
+    ...Object.fromEntries(
+      STATIONS.map(([path], index) => [String(index + 1), () => void navigate({ pathname: path, search })]),
+    ),
   });
   return (
     <>
@@ -37,7 +47,7 @@ export function MachineLayout() {
           {STATIONS.map(([path, name]) => (
             <NavLink
               key={path}
-              to={path}
+              to={{ pathname: path, search }}
               className={({ isActive }) =>
                 `flex min-h-11 items-center rounded-lg px-4 font-semibold ${isActive ? "bg-ink text-paper" : "text-soft hover:bg-note hover:text-ink"}`
               }
@@ -46,13 +56,7 @@ export function MachineLayout() {
             </NavLink>
           ))}
         </nav>
-        <button
-          type="button"
-          className="ml-auto min-h-11 rounded-md px-2 text-soft hover:text-ink"
-          onClick={() => setShowKeys(true)}
-        >
-          <kbd className="rounded border border-edge px-1.5 font-sans">?</kbd> keys
-        </button>
+        <KeysButton onOpen={() => setShowKeys(true)} />
       </TopBar>
       <Outlet />
       <KeysDialog open={showKeys} onClose={() => setShowKeys(false)} />

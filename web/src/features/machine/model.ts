@@ -41,6 +41,20 @@ export const planFor = (job: Case, buildId: string): Plan => {
 export const sittingsOf = (job: Case, buildId: string): Sitting[] =>
   job.sittings.filter((sitting) => sitting.build === buildId);
 
+/** The swaps that led from one build to another, oldest first; those that led to the second where none did. */
+export function swapsBetween(job: Case, before: string, after: string): Swap[] {
+  const chain: Swap[] = [];
+  let build = after;
+  while (build !== before) {
+    const known = build;
+    const into = job.swaps.findLast((swap) => swap.after === known && !chain.includes(swap));
+    if (!into) return chain.slice(-1);
+    chain.unshift(into);
+    build = into.before;
+  }
+  return chain;
+}
+
 /** A row whose entry was taken back: its place is free to be typed anew, and it counts as no run. */
 export const isEmptied = (run: Run): boolean =>
   run.state === "complete" && Object.keys(run.readings).length === 0;

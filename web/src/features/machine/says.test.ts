@@ -1,12 +1,13 @@
 import { describe, expect, it } from "vitest";
 
-import type { Case, Comparison, Measure, MeasureResult } from "../../api/client";
+import type { Case, Comparison, Measure, MeasureResult, Vocabulary } from "../../api/client";
 import {
   sayAbsolute,
   sayBundle,
   sayChange,
   sayForeseen,
   sayInterval,
+  sayKind,
   sayLosses,
   sayNoLoss,
   sayVerdict,
@@ -157,5 +158,13 @@ describe("what leaving something out would do", () => {
       "This would change a verdict. Tiles, B → C: real gain becomes not settled.",
     );
     expect(sayForeseen(job, [])).toBe("No verdict would change.");
+  });
+});
+
+describe("a note of a swap", () => {
+  it("says of a note what it tells of, on the scale of its kind", () => {
+    const scales = { "dust found": ["none", "a film", "half closed", "closed"] } as Vocabulary["found_steps"];
+    expect(sayKind({ kind: "dust found", step: 3 }, scales)).toBe("Dust found, 3 of 4: half closed.");
+    expect(sayKind({ kind: "drawback", step: null }, scales)).toBe("Drawback:");
   });
 });

@@ -1,4 +1,14 @@
-import type { Case, Comparison, Foreseen, Measure, MeasureResult, Swap, Verdict } from "../../api/client";
+import type {
+  BenchNote,
+  Case,
+  Comparison,
+  Foreseen,
+  Measure,
+  MeasureResult,
+  Swap,
+  Verdict,
+  Vocabulary,
+} from "../../api/client";
 import {
   decimalsFor,
   formatList,
@@ -170,6 +180,14 @@ export function sayRecognition(swap: Swap): string[] {
     ? `, because: ${swap.recognition_skipped}`
     : ", and no reason was given";
   return [...remarks, `Not looked at whether the machine sees ${formatList(unseen)}${why}.`];
+}
+
+/** What a note tells of, where it is no note of the teardown: "Dust found, 3 of 4: fins half closed". */
+export function sayKind(note: Pick<BenchNote, "kind" | "step">, scales: Vocabulary["found_steps"]): string {
+  const name = note.kind.charAt(0).toUpperCase() + note.kind.slice(1);
+  const scale = scales[note.kind];
+  if (note.step == null || !scale) return `${name}:`;
+  return `${name}, ${note.step} of ${scale.length}: ${scale[note.step - 1] ?? ""}.`;
 }
 
 /** What something cost net; what is not given is not nothing. */

@@ -252,7 +252,10 @@ function Close({ job, swap }: { job: Case; swap: Swap }) {
     () => closeCase(job.machine.id, swap.id, { skipped, version: swap.version }),
     () => void navigate("../measure"),
   );
-  const isUnseen = save.error instanceof Refused && Boolean(save.error.at("skipped"));
+  // What was said of lines that were not looked at goes once they were.
+  const unseen = swap.recognitions.some((line) => line.result === null && !line.seen.trim());
+  const isAsked = save.error instanceof Refused && Boolean(save.error.at("skipped"));
+  const isUnseen = isAsked && unseen;
   return (
     <>
       {isUnseen && (
@@ -269,7 +272,7 @@ function Close({ job, swap }: { job: Case; swap: Swap }) {
       <Button id="close-case" look="main" disabled={save.isPending} onClick={() => save.mutate(undefined)}>
         {wordsOf(swap).close}
       </Button>
-      {save.error && (
+      {save.error && (!isAsked || unseen) && (
         <div className="basis-full">
           <Note alert>{save.error.message}</Note>
         </div>

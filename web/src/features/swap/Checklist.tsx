@@ -1,6 +1,6 @@
 import { Fragment, type FormEvent, useEffect, useRef, useState } from "react";
 
-import { type Case, deleteStep, putStep, type Step, type Swap } from "../../api/client";
+import { type Case, deleteStep, postStepsDone, putStep, type Step, type Swap } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
@@ -45,12 +45,7 @@ export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
   const open = swap.steps.filter((step) => step.done_at === null);
   const all = useSave(
     machineId,
-    async () => {
-      let fresh: Case = job;
-      for (const { id, stage, text, version } of open)
-        fresh = await putStep(machineId, swap.id, id, { stage, text, done: true, version });
-      return fresh;
-    },
+    () => postStepsDone(machineId, swap.id),
     // The ticks are behind: on to what the machine shows, or out of the case.
     () => (document.getElementById("all-seen") ?? document.getElementById("close-case"))?.focus(),
   );

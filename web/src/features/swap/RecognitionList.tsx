@@ -1,6 +1,13 @@
 import { type FormEvent, useState } from "react";
 
-import { type Case, putRecognition, type Recognition, Refused, type Swap } from "../../api/client";
+import {
+  type Case,
+  postAllSeen,
+  putRecognition,
+  type Recognition,
+  Refused,
+  type Swap,
+} from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -48,19 +55,7 @@ function AllSeen({ job, swap }: ListProps) {
   const unseen = swap.recognitions.filter((line) => line.result === null && !line.seen);
   const save = useSave(
     job.machine.id,
-    async () => {
-      let fresh: Case = job;
-      for (const { id, what, expected, remark, version } of unseen)
-        fresh = await putRecognition(job.machine.id, swap.id, id, {
-          what,
-          expected,
-          seen: expected,
-          result: "pass",
-          remark,
-          version,
-        });
-      return fresh;
-    },
+    () => postAllSeen(job.machine.id, swap.id),
     // What is left is to close the case.
     () => document.getElementById("close-case")?.focus(),
   );

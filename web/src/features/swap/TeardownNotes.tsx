@@ -18,7 +18,7 @@ import { ChoiceField, TextField } from "../../ui/Field";
 import { PhotoButton } from "../../ui/PhotoButton";
 import { useSave } from "../machine/api";
 import { useVocabulary } from "../machine/vocabulary";
-import { sayKind } from "./model";
+import { sayKind } from "../machine/says";
 
 const KINDS = [
   ["teardown", "the teardown"],

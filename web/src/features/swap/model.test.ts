@@ -10,7 +10,6 @@ import {
   newSwap,
   partsAfter,
   sayChanges,
-  sayKind,
   swapBody,
   tickSides,
 } from "./model";
@@ -72,11 +71,6 @@ describe("a swap", () => {
     const { after_build: after, side_changes } = swapBody(passed, before, ".", vocabulary);
     expect([after?.wear, side_changes]).toEqual(["worn", ["time passed"]]);
     expect(tickSides({ ...passed, wear: "" }, ["time passed", "dust-out"]).wear).toBe("");
-  });
-  it("says of a note what it tells of, on the scale of its kind", () => {
-    const scales = { "dust found": ["none", "a film", "half closed", "closed"] } as Vocabulary["found_steps"];
-    expect(sayKind({ kind: "dust found", step: 3 }, scales)).toBe("Dust found, 3 of 4: half closed.");
-    expect(sayKind({ kind: "drawback", step: null }, scales)).toBe("Drawback:");
   });
   it("names itself by what goes in, until it is given a name", () => {
     expect(swapBody(exchanged(), before, ".", vocabulary).label).toBe("Varro 6-core");

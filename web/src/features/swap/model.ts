@@ -1,5 +1,4 @@
 import type {
-  BenchNote,
   Build,
   Candidate,
   Case,
@@ -324,14 +323,6 @@ export function sayChanges(draft: SwapDraft, before: Build, mark: DecimalMark): 
   const bundle =
     many > 1 ? " Changed together, they can't be told apart: the verdict will belong to the bundle." : "";
   return `From build ${before.letter}: ${list.join(", ")}.${bundle}`;
-}
-
-/** What a note tells of, where it is no note of the teardown: "Dust found, 3 of 4: fins half closed". */
-export function sayKind(note: Pick<BenchNote, "kind" | "step">, scales: Vocabulary["found_steps"]): string {
-  const name = note.kind.charAt(0).toUpperCase() + note.kind.slice(1);
-  const scale = scales[note.kind];
-  if (note.step == null || !scale) return `${name}:`;
-  return `${name}, ${note.step} of ${scale.length}: ${scale[note.step - 1] ?? ""}.`;
 }
 
 /** A swap starts from a build that was measured. */
