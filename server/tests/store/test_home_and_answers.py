@@ -25,6 +25,7 @@ from lynxbill.services.run_files import import_machine
 from lynxbill.services.transaction import Sessions
 from lynxbill.store import answers as kept_answers
 from lynxbill.store.answers import lock_line
+from lynxbill.store.benches import Show
 from lynxbill.store.database import announce, migrate, open_engine, session_factory
 from tests.builders import make_case
 from tests.conftest import ROOT
@@ -96,6 +97,7 @@ def test_who_waits_is_counted_over_all_machines_and_by_the_day_that_is_asked_for
         stand_as(shop, machine, stand, "{2027-05-05,2028-05-05}" if machine == machines[3] else "{}")
     early, late = (read_home(shop, day=date(2027, 5, day), find="lies", page=1) for day in (4, 5))
     assert (early.totals.waiting, late.totals.waiting) == (2, 3)
+    assert (early.totals.due, early.totals.resting, late.totals.due, late.totals.resting) == (0, 2, 1, 1)
     assert (early.totals.rechecks, early.totals.next_due) == (2, date(2027, 5, 5))
     assert early.first is not None
     assert early.first.name == "lies open"
@@ -103,6 +105,24 @@ def test_who_waits_is_counted_over_all_machines_and_by_the_day_that_is_asked_for
     after = read_home(shop, day=date(2027, 5, 4), find="", page=1)
     assert after.first is not None
     assert after.first.name == "half measured"
+
+
+def test_those_that_wait_come_first_and_can_be_shown_alone(shop: Sessions) -> None:
+    called = "finished", "half measured", "lies open", "to be checked", "unread"
+    machines = [described(shop, name) for name in called]
+    for machine, stand in zip(machines[:4], ("judged", "baseline", "open", "judged"), strict=True):
+        stand_as(shop, machine, stand, "{2027-05-05}" if machine == machines[3] else "{}")
+
+    def shown(show: Show, find: str = "") -> list[str]:
+        home = read_home(shop, day=date(2027, 5, 5), find=find, page=1, show=show)
+        assert home.found == len(home.benches)
+        return [bench.name for bench in home.benches]
+
+    assert shown("all") == ["lies open", "half measured", "to be checked", "finished", "unread"]
+    assert shown("waiting") == ["lies open", "half measured", "to be checked"]
+    assert shown("due") == ["to be checked"]
+    assert shown("resting") == ["finished"]
+    assert shown("waiting", "half") == ["half measured"]
 
 
 def test_home_reads_lines_alone(shop: Sessions) -> None:

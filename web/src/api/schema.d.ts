@@ -117,7 +117,9 @@ export interface paths {
         };
         /**
          * List Machines
-         * @description A page of the machines whose name, owner or parts hold every word of `find`; re-checks are due by `day`.
+         * @description A page of the machines whose name, owner or parts hold every word of `find`, those that wait first.
+         *
+         *     Re-checks are due by `day`.
          */
         get: operations["list_machines_api_machines_get"];
         put?: never;
@@ -2142,8 +2144,8 @@ export interface components {
          * HomeOut
          * @description A page of the machines that were looked for, `found` in all.
          *
-         *     `total`, `waiting` and the re-checks are of all machines, whatever was looked for; `first` is the one that waits
-         *     for somebody at the bench before the others.
+         *     `total`, `waiting`, `due`, `resting` and the re-checks are of all machines, whatever was looked for; `first` is
+         *     the one that waits for somebody at the bench before the others.
          */
         HomeOut: {
             /** Benches */
@@ -2156,6 +2158,10 @@ export interface components {
             total: number;
             /** Waiting */
             waiting: number;
+            /** Due */
+            due: number;
+            /** Resting */
+            resting: number;
             first: components["schemas"]["BenchOut"] | null;
             /** Rechecks */
             rechecks: number;
@@ -4781,6 +4787,7 @@ export interface operations {
                 day?: string | null;
                 find?: string;
                 page?: number;
+                show?: "all" | "waiting" | "due" | "resting";
             };
             header?: never;
             path?: never;

@@ -75,6 +75,8 @@ def home_out(home: Home) -> HomeOut:
         page_size=PAGE,
         total=totals.machines,
         waiting=totals.waiting,
+        due=totals.due,
+        resting=totals.resting,
         first=_bench_out(home.first) if home.first else None,
         rechecks=totals.rechecks,
         next_due=totals.next_due,

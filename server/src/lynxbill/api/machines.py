@@ -40,6 +40,7 @@ from lynxbill.services.jobs import preview_plan, view_job
 from lynxbill.services.machines import list_names, save_machine, view_machine
 from lynxbill.services.plans import save_plan, use_template, with_template
 from lynxbill.services.workloads import save_workload
+from lynxbill.store.benches import Show
 
 router = APIRouter(tags=["machines"])
 
@@ -51,9 +52,14 @@ def list_machines(
     day: date | None = None,
     find: Annotated[str, Query(max_length=200)] = "",
     page: Annotated[int, Query(ge=1, le=100_000)] = 1,
+    show: Show = "all",
 ) -> HomeOut:
-    """A page of the machines whose name, owner or parts hold every word of `find`; re-checks are due by `day`."""
-    home = read_home(sessions, day=day, find=find, page=page)
+    """
+    A page of the machines whose name, owner or parts hold every word of `find`, those that wait first.
+
+    Re-checks are due by `day`.
+    """
+    home = read_home(sessions, day=day, find=find, page=page, show=show)
     # Whatever this process did not hear of is seen to here.
     keeper.renew_soon(bench.machine_id for bench in home.benches if not bench.holds)
     return home_out(home)

@@ -364,8 +364,8 @@ class HomeOut(Strict):
     """
     A page of the machines that were looked for, `found` in all.
 
-    `total`, `waiting` and the re-checks are of all machines, whatever was looked for; `first` is the one that waits
-    for somebody at the bench before the others.
+    `total`, `waiting`, `due`, `resting` and the re-checks are of all machines, whatever was looked for; `first` is
+    the one that waits for somebody at the bench before the others.
     """
 
     benches: list[BenchOut]
@@ -373,6 +373,8 @@ class HomeOut(Strict):
     page_size: int
     total: int
     waiting: int
+    due: int
+    resting: int
     first: BenchOut | None
     rechecks: int
     next_due: date | None

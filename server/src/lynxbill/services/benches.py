@@ -13,7 +13,7 @@ from lynxbill.exchange.verdict_schema import ComparisonOut
 from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.answers import has_line, keep_line, lock_line, read_stamp, stale_lines
-from lynxbill.store.benches import Bench, Totals, count_found, read_benches, read_first, read_totals
+from lynxbill.store.benches import Asked, Bench, Show, Totals, count_found, read_benches, read_first, read_totals
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import Snapshot
 
@@ -49,15 +49,15 @@ class Home:
     first: Bench | None
 
 
-def read_home(sessions: Sessions, *, day: date | None, find: str, page: int) -> Home:
-    """Read a page of lines, in the order in which machines were described; nothing is judged here."""
-    on = day or datetime.now(UTC).date()
+def read_home(sessions: Sessions, *, day: date | None, find: str, page: int, show: Show = "all") -> Home:
+    """Read a page of lines, those that wait first; nothing is judged here."""
+    asked = Asked(find, show, AT_THE_BENCH, day or datetime.now(UTC).date())
     with reading(sessions) as session:
         return Home(
-            benches=read_benches(session, find, offset=PAGE * (page - 1), limit=PAGE),
-            found=count_found(session, find),
-            totals=read_totals(session, AT_THE_BENCH, on),
-            first=read_first(session, AT_THE_BENCH, on),
+            benches=read_benches(session, asked, offset=PAGE * (page - 1), limit=PAGE),
+            found=count_found(session, asked),
+            totals=read_totals(session, asked),
+            first=read_first(session, asked),
         )
 
 

@@ -3,13 +3,16 @@
 from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import date
+from typing import Any, Literal
 from uuid import UUID
 
-from sqlalchemy import ColumnElement, Row, Select, and_, exists, func, literal, or_, select
+from sqlalchemy import ColumnElement, Row, Select, and_, exists, false, func, literal, not_, or_, select
 from sqlalchemy.orm import Session
 
 from lynxbill.store.answers import holds
 from lynxbill.store.tables import LineRow, MachineRow, PartRow
+
+Show = Literal["all", "waiting", "due", "resting"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,10 +32,15 @@ class Bench:
 
 @dataclass(frozen=True, slots=True)
 class Totals:
-    """All machines, those that wait for somebody at the bench, and the re-checks that are planned."""
+    """
+    All machines, those that wait for somebody at the bench, those with a re-check that is due, those with nothing to
+    be done, and the re-checks that are planned.
+    """
 
     machines: int
     waiting: int
+    due: int
+    resting: int
     rechecks: int
     next_due: date | None
 
@@ -40,32 +48,49 @@ class Totals:
 _HOLDS = func.coalesce(holds(LineRow), False)
 
 
-def read_benches(session: Session, find: str, *, offset: int, limit: int) -> tuple[Bench, ...]:
-    """A page of the machines whose name, owner or part holds a text, in the order in which they were described."""
-    asked = _benches().where(*_found(find)).order_by(MachineRow.created_at, MachineRow.id)
-    return tuple(_bench(row) for row in session.execute(asked.offset(offset).limit(limit)))
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """
+    Which machines are asked for: those whose name, owner or part holds every word of `find`, of the kind to `show`.
+
+    `stands` are those at which a machine waits for somebody, whatever the date; by `day` re-checks are due.
+    """
+
+    find: str
+    show: Show
+    stands: Collection[str]
+    day: date
 
 
-def count_found(session: Session, find: str) -> int:
-    """How many machines a text finds."""
-    return session.scalar(select(func.count()).select_from(MachineRow).where(*_found(find))) or 0
+def read_benches(session: Session, asked: Asked, *, offset: int, limit: int) -> tuple[Bench, ...]:
+    """A page of the machines asked for: those that wait first, in the order in which they were described."""
+    rows = session.execute(_benches().where(*_asked(asked)).order_by(*_first(asked)).offset(offset).limit(limit))
+    return tuple(_bench(row) for row in rows)
 
 
-def read_totals(session: Session, waiting: Collection[str], day: date) -> Totals:
-    """Count all machines; `waiting` are the stands at which one waits for somebody, whatever the date."""
-    counts = select(func.count(MachineRow.id), func.count(LineRow.machine_id).filter(_waits(waiting, day)))
-    machines, waits = session.execute(counts.outerjoin_from(MachineRow, LineRow)).one()
-    due = select(func.unnest(LineRow.due_on).label("due")).subquery()
-    rechecks, next_due = session.execute(select(func.count(due.c.due), func.min(due.c.due))).one()
-    return Totals(machines, waits, rechecks, next_due)
+def count_found(session: Session, asked: Asked) -> int:
+    """How many machines are found."""
+    found = select(func.count(MachineRow.id)).outerjoin_from(MachineRow, LineRow).where(*_asked(asked))
+    return session.scalar(found) or 0
 
 
-def read_first(session: Session, waiting: Collection[str], day: date) -> Bench | None:
+def read_totals(session: Session, asked: Asked) -> Totals:
+    """Count all machines, whatever was looked for."""
+    due = _is_due(asked.day)
+
+    def count(kind: ColumnElement[bool]) -> ColumnElement[int]:
+        return func.count(LineRow.machine_id).filter(kind)
+
+    counts = func.count(MachineRow.id), count(_waits(asked)), count(due), count(_rests(due))
+    machines, waiting, is_due, resting = session.execute(select(*counts).outerjoin_from(MachineRow, LineRow)).one()
+    dates = select(func.unnest(LineRow.due_on).label("due")).subquery()
+    rechecks, next_due = session.execute(select(func.count(dates.c.due), func.min(dates.c.due))).one()
+    return Totals(machines, waiting, is_due, resting, rechecks, next_due)
+
+
+def read_first(session: Session, asked: Asked) -> Bench | None:
     """The machine that waits before all others: one that lies open, else the first that was described."""
-    asked = _benches().where(_waits(waiting, day))
-    row = session.execute(
-        asked.order_by(LineRow.stand != "open", MachineRow.created_at, MachineRow.id).limit(1)
-    ).first()
+    row = session.execute(_benches().where(_waits(asked)).order_by(*_first(asked)).limit(1)).first()
     return None if row is None else _bench(row)
 
 
@@ -89,7 +114,33 @@ def _has_word(word: str) -> ColumnElement[bool]:
     return or_(*(name.icontains(word, autoescape=True) for name in names), part)
 
 
-def _waits(stands: Collection[str], day: date) -> ColumnElement[bool]:
-    """At such a stand, or finished with a re-check that is due by a day."""
-    is_due = literal(day) >= func.any(LineRow.due_on)
-    return or_(LineRow.stand.in_(stands), and_(LineRow.stand == "judged", is_due))
+def _asked(asked: Asked) -> list[ColumnElement[bool]]:
+    due = _is_due(asked.day)
+    shown: dict[Show, ColumnElement[bool]] = {
+        "waiting": _waits(asked),
+        "due": due,
+        "resting": _rests(due),
+    }
+    found = _found(asked.find)
+    return [*found, shown[asked.show]] if asked.show in shown else found
+
+
+def _first(asked: Asked) -> list[Any]:
+    """What lies open comes first, then what waits, then the rest."""
+    lies_open = func.coalesce(LineRow.stand == "open", false())
+    waits = func.coalesce(_waits(asked), false())
+    return [lies_open.desc(), waits.desc(), MachineRow.created_at, MachineRow.id]
+
+
+def _rests(due: ColumnElement[bool]) -> ColumnElement[bool]:
+    """Judged, and nothing to be measured again yet."""
+    return and_(LineRow.stand == "judged", not_(due))
+
+
+def _waits(asked: Asked) -> ColumnElement[bool]:
+    """At a stand that waits for somebody, or finished with a re-check that is due."""
+    return or_(LineRow.stand.in_(asked.stands), and_(LineRow.stand == "judged", _is_due(asked.day)))
+
+
+def _is_due(day: date) -> ColumnElement[bool]:
+    return literal(day) >= func.any(LineRow.due_on)

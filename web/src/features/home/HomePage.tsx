@@ -7,23 +7,34 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBarHome } from "../../ui/TopBar";
-import { homeQuery } from "../machine/api";
+import { type HomeShow, homeQuery } from "../machine/api";
 import { describeParts, nextStep, stateOfLine, today } from "../machine/model";
 import { ImportButton } from "./ImportButton";
-import { type Line, sayBenches, sayDue, sayFound, sayNewest, sayPage } from "./model";
+import { type Line, sayBenches, sayDue, sayFound, sayNewest, sayPage, sayShow } from "./model";
 
 /** So many machines are found at a glance. */
 const FEW = 7;
 const LONGEST_SEARCH = 200;
+const SHOWS: readonly HomeShow[] = ["all", "waiting", "due", "resting"];
 
 export function HomePage() {
   const [address, setAddress] = useSearchParams();
   const find = address.get("find") ?? "";
   const page = Math.max(1, Number.parseInt(address.get("page") ?? "1", 10) || 1);
-  const look = (find: string, page: number) =>
-    setAddress({ ...(find && { find }), ...(page > 1 && { page: String(page) }) }, { replace: true });
+  const show = SHOWS.find((known) => known === address.get("show")) ?? "all";
+  const look = (find: string, page: number, shown: HomeShow = show) =>
+    setAddress(
+      {
+        ...(find && { find }),
+        ...(page > 1 && { page: String(page) }),
+        ...(shown !== "all" && { show: shown }),
+      },
+      { replace: true },
+    );
   // What stands there stays until the next page, or what was looked for, is read.
-  const home = useSuspenseQuery(homeQuery(today(), useDeferredValue(find), useDeferredValue(page))).data;
+  const home = useSuspenseQuery(
+    homeQuery(today(), useDeferredValue(find), useDeferredValue(page), useDeferredValue(show)),
+  ).data;
   return (
     <>
       <TopBarHome context="">
@@ -33,7 +44,7 @@ export function HomePage() {
         </ButtonLink>
       </TopBarHome>
       <main className="mx-auto max-w-[1240px] p-6">
-        {home.total ? <Benches home={home} find={find} page={page} look={look} /> : <FirstRun />}
+        {home.total ? <Benches home={home} find={find} page={page} show={show} look={look} /> : <FirstRun />}
       </main>
     </>
   );
@@ -43,23 +54,38 @@ interface BenchesProps {
   home: Home;
   find: string;
   page: number;
-  look: (find: string, page: number) => void;
+  show: HomeShow;
+  look: (find: string, page: number, show?: HomeShow) => void;
 }
 
-function Benches({ home, find, page, look }: BenchesProps) {
+function Benches({ home, find, page, show, look }: BenchesProps) {
   return (
     <>
       <h1 className="lead mb-1">{sayBenches(home, today())}</h1>
       <p className="mb-4 text-soft">{sayDue(home, today())}</p>
-      {(home.total > FEW || find) && (
-        <div className="mb-4 max-w-md">
-          <TextField
-            label="Find by name, owner or part"
-            value={find}
-            onChange={(text) => look(text.slice(0, LONGEST_SEARCH), 1)}
-          />
+      <div className="mb-4 flex flex-wrap items-end gap-3">
+        {(home.total > FEW || find) && (
+          <div className="w-80">
+            <TextField
+              label="Find by name, owner or part"
+              value={find}
+              onChange={(text) => look(text.slice(0, LONGEST_SEARCH), 1)}
+            />
+          </div>
+        )}
+        <div role="group" aria-label="Which machines" className="flex flex-wrap gap-2">
+          {SHOWS.map((known) => (
+            <Button
+              key={known}
+              look={known === show ? "main" : "plain"}
+              aria-pressed={known === show}
+              onClick={() => look(find, 1, known)}
+            >
+              {sayShow(home, known)}
+            </Button>
+          ))}
         </div>
-      )}
+      </div>
       <ul className="space-y-3">
         {home.benches.map((bench) => (
           <li key={bench.id}>
@@ -67,9 +93,9 @@ function Benches({ home, find, page, look }: BenchesProps) {
           </li>
         ))}
       </ul>
-      {find && (
+      {(find || home.found === 0) && (
         <p className="mt-4 text-soft" role="status">
-          {sayFound(home)}
+          {sayFound(home, find)}
         </p>
       )}
       {home.found > home.page_size && (
@@ -96,14 +122,14 @@ function BenchRow({ bench }: { bench: Bench }) {
       </Note>
     );
   return (
-    <div className="card grid grid-cols-1 items-center gap-x-6 gap-y-2 md:grid-cols-[15rem_1fr_17rem]">
+    <div className="card grid grid-cols-1 items-center gap-x-6 gap-y-2 md:grid-cols-[17rem_1fr_17rem]">
       <div>
         <Link to={`/machines/${bench.id}/judge`} className="text-lg font-semibold hover:underline">
           {bench.name}
         </Link>
         <p className="text-soft">{bench.owner}</p>
         {bench.line && (
-          <p className="text-soft">
+          <p className="truncate text-sm text-soft">
             {bench.line.standing ? describeParts(bench.line.standing) : "no parts yet"}
           </p>
         )}

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Home, Import } from "../../api/client";
-import { sayBenches, sayDue, sayFound, sayImport, sayPage } from "./model";
+import { sayBenches, sayDue, sayFound, sayImport, sayPage, sayShow } from "./model";
 
 const DAY = "2026-06-01";
 const line = { stand: "baseline", standing: { letter: "A", parts: [], sittings_left: 2 }, rechecks: [] };
@@ -30,8 +30,10 @@ describe("the first sentence of home", () => {
 
 describe("what was looked for", () => {
   it("is counted, and its pages are named by what stands on them", () => {
-    expect(sayFound(home({ found: 1 }))).toBe("Found 1 of 3 machines.");
-    expect(sayFound(home({}))).toContain("No machine is called so");
+    expect(sayFound(home({ found: 1 }), "map")).toBe("Found 1 of 3 machines.");
+    expect(sayFound(home({}), "map")).toContain("No machine here is called so");
+    expect(sayFound(home({}), "")).toBe("No machine is in this state.");
+    expect(sayShow(home({ waiting: 2 }), "waiting")).toBe("Wait for me · 2");
     expect(sayPage(home({ found: 57, benches: Array(7).fill({}) }), 2)).toBe("51 to 57 of 57 machines");
   });
 });

@@ -1,5 +1,6 @@
 import type { Bench, Home, Import } from "../../api/client";
 import { formatCount } from "../../lib/format";
+import type { HomeShow } from "../machine/api";
 import { nextStep, stateOfLine } from "../machine/model";
 import { sayBundle, sayKnown } from "../machine/says";
 
@@ -24,10 +25,21 @@ export function sayImport({ stage, done, total }: Import): string {
 }
 
 /** How many machines the search found. */
-export const sayFound = ({ found, total }: Home): string =>
-  found === 0
-    ? "No machine is called so, belongs to such an owner or has such a part."
-    : `Found ${found} of ${formatCount(total, "machine")}.`;
+export function sayFound({ found, total }: Pick<Home, "found" | "total">, find: string): string {
+  if (found > 0) return `Found ${found} of ${formatCount(total, "machine")}.`;
+  return find
+    ? "No machine here is called so, belongs to such an owner or has such a part."
+    : "No machine is in this state.";
+}
+
+/** A choice of what home shows, with how many that are. */
+export const sayShow = ({ total, waiting, due, resting }: Home, show: HomeShow): string =>
+  ({
+    all: `All · ${total}`,
+    waiting: `Wait for me · ${waiting}`,
+    due: `Re-check due · ${due}`,
+    resting: `Resting · ${resting}`,
+  })[show];
 
 /** Which machines of those that were found stand on a page. */
 export function sayPage({ found, benches, page_size }: Home, page: number): string {

@@ -11,6 +11,7 @@ import type {
 } from "../../api/client";
 import {
   formatCount,
+  formatFigure,
   formatList,
   formatNumber,
   formatReading,
@@ -205,8 +206,14 @@ export function sayBoth(result: MeasureResult, measure: Measure): string {
   if (before === null && after === null) return "not measured";
   const unit = result.above_room ? "K" : measure.unit_display;
   if (before === null || after === null) return formatReading(before ?? after ?? 0, unit);
-  const said = sayStep(before, after, unit);
-  return `${said.from} → ${said.to}`;
+  const [first, second] = [formatReading(before, unit), formatReading(after, unit)];
+  if (first === second && before !== after) {
+    const said = sayStep(before, after, unit);
+    return `${said.from} → ${said.to}`;
+  }
+  // The unit stands once, but for times that are written out.
+  const isPlain = second === `${formatFigure(after)} ${unit}` && first === `${formatFigure(before)} ${unit}`;
+  return `${isPlain ? formatFigure(before) : first} → ${second}`;
 }
 
 /** The change in every form that it may be said in: "1.33× as fast (+33.1 %), 24.9 % less time"; "4.6 K cooler". */
@@ -317,6 +324,9 @@ const WHY: Record<Remark, string | null> = {
 
 export function sayWhy(result: MeasureResult): string | null {
   if (result.remark === null) return result.provisional ? "one sitting on a side" : null;
+  // What was never planned has no plan to be completed.
+  if (result.remark === "plan_incomplete" && result.grade === "unplanned")
+    return "not planned: more is asked";
   return WHY[result.remark];
 }
 
@@ -338,6 +348,8 @@ export function sayRemark(result: MeasureResult, measure: Measure): string | nul
         ? sayProvisional(result, measure)
         : "Fewer than three sittings a side leave the interval wide. Reboot and measure again, on both sides if you can.";
     case "plan_incomplete":
+      if (result.grade === "unplanned")
+        return "These two builds were not planned to be compared. A stricter rule speaks of them, which stays right however often one looks; it does not settle this.";
       return "The plan is not complete yet. Until it is, a stricter rule speaks, which stays right however often one looks; it does not settle this.";
     case "added_after_verdict":
       return "Sittings were added beyond the plan’s last look. They speak by a rule that asks for twice the evidence, and there is not that much.";

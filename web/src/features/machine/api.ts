@@ -9,21 +9,25 @@ import { useEffect } from "react";
 import { useParams } from "react-router";
 
 import { api, type Case, eventsAddress, getPictures, type Run, type RunsSaved } from "../../api/client";
+import type { paths } from "../../api/schema";
 import { type Counts, Knowledge, type Reach } from "./news";
 
 const JUDGING_MS = 700;
 
 /** A page of the machines that were looked for; asked again while one of them is being judged. */
-export const homeQuery = (day: string, find: string, page: number) =>
+export const homeQuery = (day: string, find: string, page: number, show: HomeShow) =>
   api.queryOptions(
     "get",
     "/api/machines",
-    { params: { query: { day, find, page } } },
+    { params: { query: { day, find, page, show } } },
     {
       refetchInterval: ({ state }) =>
         state.data?.benches.some((bench) => bench.state === "being judged") ? JUDGING_MS : false,
     },
   );
+
+/** Which machines home shows. */
+export type HomeShow = NonNullable<NonNullable<paths["/api/machines"]["get"]["parameters"]["query"]>["show"]>;
 
 /** Every machine's name, to choose one. */
 export const namesQuery = api.queryOptions("get", "/api/machine-names");
