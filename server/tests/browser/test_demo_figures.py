@@ -58,7 +58,7 @@ def test_judge_and_bill_show_the_commands_figures(
     answer = judge(run_file, swap)
     machine = f"{demo_server.url}/machines/{demo_id}"
     screen.open(f"{machine}/judge?swap={swap['id']}")
-    screen.sees("Build ladder".upper())
+    screen.sees_control("Build before")
     for measure in run_file["measures"]:
         result = answer["measures"][measure["id"]]
         row = screen.driver.find_element(By.CSS_SELECTOR, f"tr[data-measure='{measure['name']}']")

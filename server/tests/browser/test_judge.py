@@ -69,6 +69,9 @@ def test_what_the_unchanged_machine_shows_and_what_the_gain_follows_stand_beside
     greyed = {names[key] for key, result in comparison["measures"].items() if result["within_floor"]}
     assert {"Tile rendering", "Soak, above ambient"}.isdisjoint(greyed)
     screen.open(f"{demo_server.url}/machines/{demo_id}/judge?swap={swap['id']}")
+    screen.sees_control("Build before")
+    assert "DOES THE GAIN FOLLOW" not in screen.text(), "what a customer never asks is folded"
+    screen.activate("For the next technician")
     screen.sees("Does the gain follow the work?".upper())
     for row in screen.driver.find_elements("css selector", "tr[data-measure]"):
         assert ("within its scatter" in row.text) == (row.get_attribute("data-measure") in greyed)
@@ -88,7 +91,7 @@ def test_every_figure_behind_a_verdict_can_be_opened_and_is_the_servers_own(
     sides = {"before": swap["before"], "after": swap["after"]}
     result = api.get(f"/machines/{demo_id}/comparison", params=sides).json()["measures"][tiles]
     screen.open(f"{demo_server.url}/machines/{demo_id}/judge?swap={swap['id']}&measure={tiles}")
-    screen.activate("Each side in figures, s")
+    screen.activate("For the next technician: spread, rule, p, companions")
     screen.sees("standard deviation")
     detail = screen.driver.find_element("css selector", "aside[aria-label='The chosen measure']")
     rows = {
@@ -100,7 +103,6 @@ def test_every_figure_behind_a_verdict_can_be_opened_and_is_the_servers_own(
     assert rows["median"] == [f"{before['median']:.1f}", f"{after['median']:.1f}"]
     assert rows["lowest"] == [f"{before['low']:.1f}", f"{after['low']:.1f}"]
 
-    screen.activate("How this was judged")
     screen.sees("degrees of freedom")
     shown = dict(
         zip(

@@ -87,6 +87,7 @@ def test_candidates_are_ranked_by_expected_gain_for_10_units_and_what_does_not_f
     unknown = Candidate("unknown", "memory", "Marl", {}, None)
     ranked = rank_candidates(replace(case, machine=MACHINE, candidates=(wrong, unknown, SIX_CORE, drive)))
     assert [entry.candidate.id for entry in ranked] == ["drive", "c", "unknown", "wrong"]
+    assert [r.expected_per_10 for r in ranked if r.fit.word == "does not fit"] == [None], "no value without a fit"
     assert ranked[1].expected_per_10 == pytest.approx(10 * 25 / 118)
     assert expected_per_10(replace(SIX_CORE, price=Decimal(0))) is None
 

@@ -123,6 +123,15 @@ def test_the_room_may_be_noted_while_the_sitting_is_open() -> None:
     assert len(read(with_sitting(case, "C1", ambient_c=22.0, was=(entry,))).all) == 1
 
 
+def test_a_room_that_was_never_noted_may_be_given_late_once_and_not_changed_after() -> None:
+    first, second = was("ambient_c", None), was("ambient_c", 22.0, LATER + timedelta(days=1))
+    assert len(read(with_sitting(make_case(SLOW, FAST), "C1", ambient_c=22.0, was=(first,))).all) == 1
+    worlds = read(with_sitting(make_case(SLOW, FAST), "C1", ambient_c=27.0, was=(first, second)))
+    given = sitting_in(worlds, 0, "C1")
+    assert given is not None
+    assert given.ambient_c == 22.0
+
+
 def test_set_aside_or_excluded_late_it_stays_in_one_reading_and_measured_over_it_goes_from_both() -> None:
     case = make_case(SLOW, FAST)
     aside = SetAside("a fan rattled", LATER)

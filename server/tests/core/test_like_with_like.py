@@ -256,7 +256,9 @@ def test_a_verdict_on_temperatures_waits_for_the_room_of_every_sitting() -> None
     assert only(with_rooms).verdict.word == "real_gain"
     first = replace(case.sittings[0], ambient_c=None)
     assert only(replace(with_rooms, sittings=(first, *with_rooms.sittings[1:]))).verdict.remark == "room_unknown"
-    assert only(noted_late(case, 22.0)).verdict.word == "real_gain", "rooms that are given at last lift the cap"
+    late = only(noted_late(case, 22.0))
+    assert (late.verdict.word, late.grade) == ("real_gain", "conditions_differ"), "rooms given at last lift the cap"
+    assert "room_noted_late" in flags(late)
     rise = replace(HOT, unit="K")
     above = make_case([[51.0, 51.2, 51.1]] * 3, [[41.0, 41.2, 41.1]] * 3, measure=rise, matters_from=1.0)
     assert only(above).verdict.word == "real_gain", "what was read as a rise has its room in it"

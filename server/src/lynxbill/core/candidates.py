@@ -11,7 +11,8 @@ class Ranked:
     """
     A candidate in its place; `expected_per_10` is percent for 10 units of the currency of account.
 
-    None where price or expectation is unknown, or the price is zero: no ratio can be made of it.
+    None where price or expectation is unknown, the price is zero, or the candidate does not fit: what can't go in
+    brings nothing for its price.
     """
 
     candidate: Candidate
@@ -25,10 +26,10 @@ def rank_candidates(case: Case) -> tuple[Ranked, ...]:
 
     Returns: most first; those that do not fit after those that may, and those without a ratio last of each.
     """
-    build = case.standing
+    fits = [(candidate, check_fit(candidate, case.machine, case.standing)) for candidate in case.candidates]
     ranked = [
-        Ranked(candidate, check_fit(candidate, case.machine, build), expected_per_10(candidate))
-        for candidate in case.candidates
+        Ranked(candidate, fit, None if fit.word == "does not fit" else expected_per_10(candidate))
+        for candidate, fit in fits
     ]
     return tuple(sorted(ranked, key=_place))
 

@@ -199,6 +199,8 @@ def _context_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag
         yield Flag("conditions_differ", f"The sides were not measured alike: {said}.")
     if _room_unknown(result):
         yield Flag("ambient_missing", "Heat was measured without a room temperature: the room may be the change.")
+    if late := _rooms_noted_late(result):
+        yield Flag("room_noted_late", f"The room of {late} sitting(s) was noted only after they had been closed.")
 
 
 def _ceiling_flags(result: MeasureResult) -> Iterator[Flag]:
@@ -227,6 +229,17 @@ def moved_controls(results: tuple[MeasureResult, ...]) -> tuple[str, ...]:
 
 def _room_unknown(result: MeasureResult) -> bool:
     return result.measure.kind == "heat" and any(unit.sitting.ambient_c is None for unit in result.sides.units)
+
+
+def _rooms_noted_late(result: MeasureResult) -> int:
+    """How many sittings stand above a room that nobody had noted when their readings were seen."""
+    if not result.sides.above_room:
+        return 0
+    held = [sitting for unit in result.sides.units for sitting in unit.sittings]
+    return sum(
+        any(was.member == "ambient_c" and was.value is None and s.closed_at and was.at > s.closed_at for was in s.was)
+        for s in held
+    )
 
 
 def _departures(result: MeasureResult, around: Surroundings) -> list[Departure]:
@@ -323,7 +336,7 @@ def _grade(result: MeasureResult, around: Surroundings) -> Grade | None:
         "changed_after_verdict": "changed_after_verdict" in codes,
         "history_unknown": "history_unknown" in codes,
         "corrected_late": "corrected_late" in codes,
-        "conditions_differ": bool(_departures(result, around)) or _room_unknown(result),
+        "conditions_differ": bool(_departures(result, around) or _room_unknown(result) or _rooms_noted_late(result)),
         "margin_changed": "margin_changed" in codes,
         "boots_unknown": "boots_unknown" in codes or "sittings_close" in codes,
         "one_mount": "one_mount" in codes,

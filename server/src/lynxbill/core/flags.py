@@ -27,6 +27,7 @@ FlagCode = Literal[
     "conditions_differ",
     "several_changes",
     "ambient_missing",
+    "room_noted_late",
     "told_values",
     "recipe_differs",
     "left_out_late",

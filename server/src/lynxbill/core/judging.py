@@ -238,7 +238,8 @@ class _Prepared:
         ruling = rule_on(sides, pairing, self.measure, planned, court.plan, terms, self.borrowed)
         if waits:
             return replace(ruling, verdict=Verdict("not_settled", "waits_for_sitting"))
-        if self.measure.unit == "Cel" and ruling.verdict.word in SETTLED and self._lacks_a_room(sides):
+        found = ruling.verdict.word in SETTLED or ruling.verdict.remark in ("too_wide", "too_few_sittings")
+        if found and self.measure.unit == "Cel" and self._lacks_a_room(sides):
             return replace(ruling, verdict=Verdict("not_settled", "room_unknown"))
         return ruling
 

@@ -141,10 +141,15 @@ def _fitted_at(case: Case, at: datetime) -> BuildId | None:
 
 
 def _first_values(was: Iterable[Was], members: Iterable[str], closed_at: datetime | None) -> dict[str, Any]:
-    """What stood in each member before its first late change; the room may be noted while a sitting is open."""
+    """
+    What stood in each member before its first late change.
+
+    The room may be noted while a sitting is open, and for the first time after it: what was never noted left nothing
+    to be undone, and a verdict on temperatures waits for it.
+    """
     found: dict[str, Any] = {}
     for entry in was:
-        free = entry.member == "ambient_c" and (closed_at is None or entry.at <= closed_at)
+        free = entry.member == "ambient_c" and (closed_at is None or entry.at <= closed_at or entry.value is None)
         if entry.member in members and not free:
             found.setdefault(entry.member, entry.value)
     return found

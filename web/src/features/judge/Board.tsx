@@ -2,10 +2,9 @@ import type { Comparison, Measure, MeasureResult } from "../../api/client";
 import { AxisNumbers, IntervalMark } from "../../charts/IntervalMark";
 import { PairDots } from "../../charts/PairDots";
 import { type Axis, sharedAxis, spanOf } from "../../charts/scales";
-import { formatFigure } from "../../lib/format";
 import { Verdict, verdictWord } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
-import { leadMeasure, sayChange, sayInterval, sayLevel } from "../machine/says";
+import { leadMeasure, sayChange, sayInterval, sayLevel, sayMeanFigure } from "../machine/says";
 import { dotsOf, type Group, groupMeasures, sayWhy } from "./model";
 
 const AXIS_WIDTH = 216;
@@ -114,10 +113,10 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
         </button>
       </th>
       <td className="px-1 text-right text-before">
-        {result.before_mean === null ? "–" : formatFigure(result.before_mean)}
+        {result.before_mean === null ? "–" : sayMeanFigure(result.before_mean, measure)}
       </td>
       <td className="px-1 text-right text-after">
-        {result.after_mean === null ? "–" : formatFigure(result.after_mean)}
+        {result.after_mean === null ? "–" : sayMeanFigure(result.after_mean, measure)}
       </td>
       <td className="px-2">
         <PairDots pairs={pairs} width={46} height={32} label={`${pairs.length} pairs of runs`} />

@@ -4,11 +4,21 @@ import { formatReading, formatSignedPercent } from "../../lib/format";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
-import { sayChange, sayInterval, sayLevel, sayMargin } from "../machine/says";
+import { sayChange, sayInterval, sayLevel, sayMargin, sayMeanFigure } from "../machine/says";
 import { sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
 import { ForTheNext } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
-import { dotsOf, partsOf, sayBoth, sayFirstShown, sayForms, sayGrade, sayRemark, sayRunPlace } from "./model";
+import {
+  dotsOf,
+  isStep,
+  partsOf,
+  sayBoth,
+  sayFirstShown,
+  sayForms,
+  sayGrade,
+  sayRemark,
+  sayRunPlace,
+} from "./model";
 import { Rooms } from "./Rooms";
 import { VerdictHistory } from "./VerdictHistory";
 
@@ -73,7 +83,9 @@ function PairPlot({ job, comparison, measure, result }: Props & { result: Measur
       <span className="block text-sm">
         {name} · {letter(id)}
       </span>
-      <b className="font-semibold">{mean === null ? "–" : formatReading(mean, unit)}</b>
+      <b className="font-semibold">
+        {mean === null ? "–" : isStep(measure) ? sayMeanFigure(mean, measure) : formatReading(mean, unit)}
+      </b>
       {result.above_room && <span className="block text-sm">above the room</span>}
     </div>
   );

@@ -33,6 +33,7 @@ import {
   sayLevel,
   sayLosses,
   sayMargin,
+  sayMeanFigure,
   sayNoLoss,
   sayPassed,
   sayRatio,
@@ -70,7 +71,8 @@ export function groupMeasures(comparison: Comparison, measures: Measure[]): Grou
   return groups.filter((group) => group.measures.length > 0);
 }
 
-const isStep = (measure: Measure): boolean => measure.scale === "outcome" || measure.scale === "ordinal";
+export const isStep = (measure: Measure): boolean =>
+  measure.scale === "outcome" || measure.scale === "ordinal";
 
 /** Every total followed by its parts. */
 function withParts(measures: Measure[]): Measure[] {
@@ -201,11 +203,12 @@ export function sayFirstShown(result: MeasureResult, measure: Measure, zone: str
 /** Both readings, which lead: "40.2 → 30.2 s", "5 of 9 passed → 9 of 9". */
 export function sayBoth(result: MeasureResult, measure: Measure): string {
   const { before_mean: before, after_mean: after } = result;
-  const passed = sayPassed(result);
+  const passed = sayPassed(result, measure);
   if (passed) return passed;
   if (before === null && after === null) return "not measured";
   const unit = result.above_room ? "K" : measure.unit_display;
   if (before === null || after === null) return formatReading(before ?? after ?? 0, unit);
+  if (isStep(measure)) return `${sayMeanFigure(before, measure)} → ${sayMeanFigure(after, measure)}`;
   const [first, second] = [formatReading(before, unit), formatReading(after, unit)];
   if (first === second && before !== after) {
     const said = sayStep(before, after, unit);
@@ -218,7 +221,7 @@ export function sayBoth(result: MeasureResult, measure: Measure): string {
 
 /** The change in every form that it may be said in: "1.33× as fast (+33.1 %), 24.9 % less time"; "4.6 K cooler". */
 export function sayForms(result: MeasureResult, measure: Measure): string[] {
-  if (result.estimate === null || sayPassed(result)) return [];
+  if (result.estimate === null || sayPassed(result, measure)) return [];
   const saved = result.time_saved_percent;
   const change = sayChange(result, measure);
   const ratio = sayRatio(result, measure);

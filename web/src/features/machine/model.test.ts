@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Case, Swap } from "../../api/client";
-import { dueRecheck, jobStand, nextStep, planFor, sayOpenCase, stateOf } from "./model";
+import type { Case, Measure, Plan, Swap } from "../../api/client";
+import { dueRecheck, jobStand, leadOf, nextStep, planFor, sayOpenCase, stateOf } from "./model";
 
 const plan = { sittings_a_side: 2 };
 const empty = {
@@ -69,6 +69,21 @@ describe("where a job stands", () => {
     expect(
       planFor(job({ ...described, open_plan: { plan: { sittings_a_side: 9 } } }), "a").sittings_a_side,
     ).toBe(9);
+  });
+});
+
+describe("the measure that leads a workload", () => {
+  const [time, heat, core] = [
+    { id: "t", part_of: null },
+    { id: "h", part_of: null },
+    { id: "c", part_of: "h" },
+  ] as Measure[];
+  const all = [time, heat, core].filter((known) => known !== undefined);
+  const planned = (fields: object) => ({ headline: null, measures: {}, ...fields }) as unknown as Plan;
+  it("is its headline, else its first claim, else the first", () => {
+    expect(leadOf(all, planned({ headline: "h" }))).toBe(heat);
+    expect(leadOf(all, planned({ measures: { h: { role: "claim" }, t: { role: "watch" } } }))).toBe(heat);
+    expect(leadOf(all, planned({ headline: "elsewhere" }))).toBe(time);
   });
 });
 

@@ -62,6 +62,16 @@ export const isEmptied = (run: Run): boolean =>
 export const measuresOf = (job: Case, workload: string): Measure[] =>
   job.measures.filter((measure) => measure.workload === workload);
 
+/** The one of some measures that a plan judges by: its headline, else its first claim, else the first that is whole. */
+export function leadOf(measures: Measure[], plan: Plan): Measure | undefined {
+  const whole = measures.filter(({ part_of }) => part_of === null);
+  return (
+    whole.find(({ id }) => id === plan.headline) ??
+    whole.find(({ id }) => plan.measures[id]?.role === "claim") ??
+    whole[0]
+  );
+}
+
 export const buildName = (build: Build): string => `${build.letter} · ${build.label}`;
 
 /** How often a build was measured, and how many sittings its plan still asks for, as the server counts. */

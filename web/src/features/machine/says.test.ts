@@ -64,6 +64,10 @@ describe("what a result says", () => {
   it("counts outcomes and steps", () => {
     const counts = { ...hotter, passed_before: 5, passed_after: 8, runs_before: 9, runs_after: 8 };
     expect(sayChange(counts, soak)).toBe("5 of 9 passed → 8 of 8");
+    const set = { ...soak, scale: "outcome", of: 9 } as Measure;
+    const tries = { ...hotter, passed_before: 20, passed_after: 36, runs_before: 4, runs_after: 4 };
+    expect(sayChange(tries, set)).toBe("5 of 9 passed → 9 of 9");
+    expect(sayChange({ ...tries, passed_before: 21 }, set)).toBe("21 of 36 passed → 36 of 36");
     const steps = { ...soak, kind: "other", scale: "ordinal", difference_display: "" } as Measure;
     expect(sayChange({ ...hotter, ci_low: null, ci_high: null }, steps)).toBe("4.6 steps worse");
   });

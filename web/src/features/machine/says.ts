@@ -11,6 +11,7 @@ import type {
 } from "../../api/client";
 import {
   decimalsFor,
+  formatFigure,
   formatList,
   formatNumber,
   formatSignedPercent,
@@ -22,11 +23,23 @@ import { verdictWord } from "../../ui/Verdict";
 
 /** What a result says in words. Figures are rounded by the width of their interval, here and nowhere else. */
 
-/** "5 of 9 passed → 9 of 9", which leads wherever outcomes are shown. */
-export function sayPassed(result: Verdict): string | null {
-  if (result.passed_before === null || result.passed_after === null) return null;
-  return `${result.passed_before} of ${result.runs_before} passed → ${result.passed_after} of ${result.runs_after}`;
+/** "5 of 9 passed → 9 of 9", which leads wherever outcomes are shown; of a set whose runs are alike, in each run. */
+export function sayPassed(result: Verdict, measure: Pick<Measure, "of">): string | null {
+  const { passed_before: before, passed_after: after } = result;
+  if (before === null || after === null) return null;
+  const tries = measure.of ?? 1;
+  const [runsBefore, runsAfter] = [result.runs_before, result.runs_after];
+  const isAlike = measure.of !== null && before % runsBefore === 0 && after % runsAfter === 0;
+  if (isAlike && runsBefore > 0 && runsAfter > 0)
+    return `${before / runsBefore} of ${tries} passed → ${after / runsAfter} of ${tries}`;
+  return `${before} of ${runsBefore * tries} passed → ${after} of ${runsAfter * tries}`;
 }
+
+/** A mean in its column: whole steps and counts without a fraction that nobody read. */
+export const sayMeanFigure = (mean: number, measure: Pick<Measure, "scale">): string =>
+  measure.scale === "ordinal" || measure.scale === "outcome"
+    ? formatNumber(mean, Number.isInteger(mean) ? 0 : 1)
+    : formatFigure(mean);
 
 /** The change of a ratio reading that is not work, in percent of what it was; positive is more of it. */
 const percentMore = (oriented: number, measure: Measure): number =>
@@ -35,7 +48,7 @@ const percentMore = (oriented: number, measure: Measure): number =>
 /** The change as a technician says it: "+34.1 %", "20 % less power", "4.6 K hotter", "5 of 9 passed → 9 of 9". */
 export function sayChange(result: Verdict, measure: Measure): string {
   if (result.estimate === null) return "–";
-  const passed = sayPassed(result);
+  const passed = sayPassed(result, measure);
   if (passed) return passed;
   if (measure.scale === "ratio" && !isWork(measure)) {
     const percent = percentMore(result.estimate, measure);

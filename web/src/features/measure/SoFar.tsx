@@ -4,10 +4,10 @@ import type { Case, Run, Sitting, Workload } from "../../api/client";
 import { SittingDots } from "../../charts/SittingDots";
 import { formatCount } from "../../lib/format";
 import { runsQuery } from "../machine/api";
-import { measuresOf, planFor, swapOf } from "../machine/model";
+import { leadOf, measuresOf, planFor, swapOf } from "../machine/model";
 import { sayStrength } from "../machine/planWords";
 import { jobAtSittingQuery } from "../machine/vocabulary";
-import { bandOf, columnsOf, sidesOf } from "./dots";
+import { bandOf, columnsOf, sidesOf, standsAboveRoom } from "./dots";
 
 interface Props {
   job: Case;
@@ -22,11 +22,12 @@ export function SoFar({ job, runs, sitting, workload }: Props) {
   const builds = after ? [before, after] : [before];
   const { data = [] } = useQuery(runsQuery(job.machine.id, { build: builds }));
   const { data: view } = useQuery(jobAtSittingQuery(job.machine.id, sitting.id));
-  const measure = measuresOf(job, workload.name).find((known) => known.part_of === null);
+  const measure = leadOf(measuresOf(job, workload.name), planFor(job, sitting.build));
   if (!measure) return null;
   // The sheet knows of a save before the others are asked for again.
   const all = [...data.filter((run) => run.sitting !== sitting.id), ...runs];
   const columns = columnsOf(job, all, sitting, workload, measure);
+  const unit = standsAboveRoom(job, all, measure) ? "K above the room" : measure.unit_display;
   const band = bandOf(columns, measure, planFor(job, sitting.build).measures[measure.id]?.matters_from);
   const count = columns.reduce((sum, column) => sum + column.values.length, 0);
   if (count === 0) return null;
@@ -36,7 +37,7 @@ export function SoFar({ job, runs, sitting, workload }: Props) {
   return (
     <section className="mt-6">
       <h2 className="eyebrow mb-1">
-        {measure.name} so far{measure.unit_display && `, ${measure.unit_display}`}
+        {measure.name} so far{unit && `, ${unit}`}
         <span className="font-normal tracking-normal normal-case"> · higher on the page is better</span>
       </h2>
       <SittingDots

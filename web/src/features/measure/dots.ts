@@ -11,6 +11,14 @@ export function sidesOf(job: Case, sitting: Sitting): { before: string; after: s
 
 const MOST_COLUMNS = 12;
 
+/** Whether temperatures stand above the room, as they are judged: they do where every sitting with a run knows its room. */
+export const standsAboveRoom = (job: Case, runs: Run[], measure: Measure): boolean => {
+  const rooms = new Map(job.sittings.map(({ id, ambient_c }) => [id, ambient_c]));
+  return (
+    measure.unit === "Cel" && runs.every((run) => !run.readings[measure.id] || rooms.get(run.sitting) != null)
+  );
+};
+
 /** The runs of a measure on both sides, sitting by sitting; of a long past the newest sittings. */
 export function columnsOf(
   job: Case,
@@ -21,6 +29,7 @@ export function columnsOf(
 ): DotColumn[] {
   const { before, after } = sidesOf(job, sitting);
   const planned = runsPlanned(planFor(job, sitting.build), workload);
+  const aboveRoom = standsAboveRoom(job, runs, measure);
   const sides: [DotColumn["side"], Build | undefined][] = [
     ["before", job.builds.find((build) => build.id === before)],
     ["after", job.builds.find((build) => build.id === after)],
@@ -35,7 +44,8 @@ export function columnsOf(
         here.flatMap((run) => {
           const reading = run.readings[measure.id];
           const isIn = run.state === "complete" && run.excluded_late === null;
-          return reading && isIn === wanted ? [(reading.low + reading.high) / 2] : [];
+          const room = aboveRoom ? (held.ambient_c ?? 0) : 0;
+          return reading && isIn === wanted ? [(reading.low + reading.high) / 2 - room] : [];
         });
       const values = read(true);
       const left = held.id === sitting.id && held.closed_at === null ? planned - values.length : 0;
