@@ -163,7 +163,7 @@ def test_an_empty_database_leads_to_a_verdict_and_a_bill(screen: Screen, empty_s
 
     screen.press("4")
     screen.sees("1.33× as fast, and the gain is real")
-    screen.sees("and memory speed and timings, because: its screen is at the customer’s")
+    screen.sees("limits; memory speed and timings, because: its screen is at the customer’s")
     screen.sees("the same job takes 24.9")
     screen.press("5")
     screen.sees(

@@ -86,7 +86,7 @@ def test_a_plan_in_which_nothing_loads_the_changed_part_is_questioned(
 
 def test_where_no_part_goes_in_the_state_of_the_machine_is_looked_at() -> None:
     limited = replace(BEFORE, settings={**BEFORE.settings, "power_limit_w": 65})
-    assert expect_of(BEFORE, limited) == (*(("power limit w", "65"), ("fans", "as before"), ("cables", "as before")),)
+    assert expect_of(BEFORE, limited) == (*(("power limit", "65 W"), ("fans", "as before"), ("cables", "as before")),)
     assert expect_of(BEFORE, replace(BEFORE, wear="worn"))[0] == ("boost and power limits", "as before")
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lynxbill.core.case import Build, Part, PartRole, Swap
+from lynxbill.core.figures import setting_label, setting_value
 
 DifferenceKind = Literal["part exchanged", "part out", "part in", "setting"]
 # A tick for fresh paste and a part "thermal paste" say the same thing.
@@ -21,8 +22,9 @@ _UNOPENED = frozenset(
 @dataclass(frozen=True, slots=True)
 class Difference:
     """
-    `key` is "part:ROLE" or "setting:NAME", by which a swap declares it; `before` and `after` say what stood there.
-    `follows` is the key of another difference that it comes with by itself: it is no change of its own.
+    `key` is "part:ROLE" or "setting:NAME", by which a swap declares it; `name` the role of the part, or how the
+    setting is spoken of; `before` and `after` say what stood there. `follows` is the key of another difference that
+    it comes with by itself: it is no change of its own.
     """
 
     key: str
@@ -45,7 +47,7 @@ def find_differences(before: Build, after: Build) -> tuple[Difference, ...]:
     names = dict.fromkeys((*before.settings, *after.settings))
     settings = [
         Difference(
-            *(f"setting:{name}", "setting", name, _written(before, name), _written(after, name)),
+            *(f"setting:{name}", "setting", setting_label(name), _written(before, name), _written(after, name)),
             follows=_followed(name, before, after),
         )
         for name in names
@@ -103,7 +105,7 @@ def _labels(parts: list[Part]) -> str | None:
 
 def _written(build: Build, name: str) -> str | None:
     value = build.settings.get(name)
-    return None if value is None else str(value)
+    return None if value is None else setting_value(name, value)
 
 
 def find_undeclared(swap: Swap, differences: Iterable[Difference]) -> tuple[Difference, ...]:
@@ -126,6 +128,6 @@ def name_bundle(side_changes: Iterable[str], differences: Iterable[Difference]) 
     Returns: names of parts, settings and side changes, each once; more than one is a bundle that no
         measurement of these two builds can take apart.
     """
-    changed = [difference.name.replace("_", " ") for difference in differences if difference.follows is None]
+    changed = [difference.name for difference in differences if difference.follows is None]
     side = [tick for tick in side_changes if _SAME_AS_PART.get(tick) not in changed]
     return tuple(dict.fromkeys((*changed, *side)))

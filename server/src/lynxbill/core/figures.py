@@ -198,6 +198,7 @@ FOUND_STEPS: Mapping[NoteKind, tuple[str, ...]] = {
     "paste found": ("soft and whole", "thin, or pumped to the edges", "dry", "cracked or missing"),
 }
 
+_SPOKEN = {"threads": "threads", "drive_slot": "drive slot"}
 _DATE = re.compile(r"\d{4}(-(0[1-9]|1[0-2])(-(0[1-9]|[12]\d|3[01]))?)?")
 
 
@@ -233,6 +234,18 @@ def _why_not(value: Plain, figure: Figure) -> str | None:
     if figure.kind == "date":
         return None if _DATE.fullmatch(str(value)) else "write a date like 2026-05-04, or the month or year of it"
     return None
+
+
+def setting_label(name: str) -> str:
+    """Call a setting as it is spoken of: "power limit" for power_limit_w; one of its owner's by its own name."""
+    figure = next((f for f in SETTINGS if f.key == name), None)
+    return _SPOKEN.get(name) or (figure.label if figure else name.replace("_", " "))
+
+
+def setting_value(name: str, value: Plain) -> str:
+    """Write a setting's value with its unit."""
+    figure = next((f for f in SETTINGS if f.key == name), None)
+    return f"{value} {figure.unit}" if figure and figure.unit else str(value)
 
 
 def describe_figure(key: str, value: Plain, role: PartRole) -> str:

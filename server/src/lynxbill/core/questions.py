@@ -139,7 +139,7 @@ def question_swap(case: Case, swap: Swap) -> tuple[Question, ...]:
     found = [
         Question(
             "undeclared_difference",
-            f"{d.name.replace('_', ' ').capitalize()}: {d.before or 'nothing'} before, {d.after or 'nothing'} after. "
+            f"{d.name.capitalize()}: {d.before or 'nothing'} before, {d.after or 'nothing'} after. "
             "The swap does not declare it: does it belong to it?",
             d.key,
         )

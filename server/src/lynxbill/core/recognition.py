@@ -42,7 +42,7 @@ def expect_of(before: Build, after: Build) -> tuple[tuple[str, str], ...]:
     for difference in settings:
         if meant := _MEANT.get(difference.key):
             silent.pop(meant[0], None)
-    shown = [(d.name.replace("_", " "), d.after) for d in settings if d.after is not None]
+    shown = [(d.name, d.after) for d in settings if d.after is not None]
     return (*lines, *shown, *silent.items())
 
 

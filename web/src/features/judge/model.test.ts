@@ -178,7 +178,7 @@ describe("what was waived", () => {
     const lines = sayWaivers([waived], comparison({ T: { role: "claim" } }));
     expect(lines).toEqual([
       "Begun before the baseline was complete, because: it burnt. Time: 1 of 3 sittings.",
-      "Not looked at whether the machine sees memory, size, because: no screen.",
+      "Not looked at: memory, size, because: no screen.",
       "No control: nothing here would show that the machine itself moved.",
     ]);
     expect(sayWaivers([swap({})], comparison({ T: { role: "control" } }))).toEqual([]);

@@ -192,7 +192,7 @@ export function sayRecognition(swap: Swap): string[] {
   const why = swap.recognition_skipped
     ? `, because: ${swap.recognition_skipped}`
     : ", and no reason was given";
-  return [...remarks, `Not looked at whether the machine sees ${formatList(unseen)}${why}.`];
+  return [...remarks, `Not looked at: ${unseen.join("; ")}${why}.`];
 }
 
 /** What a note tells of, where it is no note of the teardown: "Dust found, 3 of 4: fins half closed". */

@@ -100,16 +100,18 @@ function Left({ job, swap, view, vocabulary }: Props) {
   const choices = [...new Set([...SIDE_CHANGES, TIME_PASSED, ...swap.side_changes])];
   return (
     <div className="space-y-4">
-      <section>
-        <h2 className="eyebrow mb-2 text-before!">Comes out</h2>
-        <PartCards
-          parts={out}
-          edge="border-l-before"
-          vocabulary={vocabulary}
-          mark={job.machine.decimal_mark}
-          none="no part"
-        />
-      </section>
+      {swap.opens && (
+        <section>
+          <h2 className="eyebrow mb-2 text-before!">Comes out</h2>
+          <PartCards
+            parts={out}
+            edge="border-l-before"
+            vocabulary={vocabulary}
+            mark={job.machine.decimal_mark}
+            none="no part"
+          />
+        </section>
+      )}
       <section>
         <h2 className="eyebrow mb-2">Also touched: tick as it happens</h2>
         <Chips
@@ -177,17 +179,19 @@ function Right({ job, swap, view, vocabulary }: Props) {
   return (
     <div className="space-y-4">
       <section>
-        <h2 className="eyebrow mb-2 text-after!">Goes in</h2>
-        <PartCards
-          parts={into}
-          edge="border-l-after"
-          vocabulary={vocabulary}
-          mark={job.machine.decimal_mark}
-          none="no part"
-        />
+        <h2 className="eyebrow mb-2 text-after!">{swap.opens ? "Goes in" : "Changes"}</h2>
+        {swap.opens && (
+          <PartCards
+            parts={into}
+            edge="border-l-after"
+            vocabulary={vocabulary}
+            mark={job.machine.decimal_mark}
+            none="no part"
+          />
+        )}
         {settings.map((difference) => (
           <p key={difference.key} className="mt-2">
-            <span className="text-soft">{difference.name.replaceAll("_", " ")}</span>{" "}
+            <span className="text-soft">{difference.name}</span>{" "}
             <span className="text-before">{difference.before ?? "–"}</span> →{" "}
             <span className="font-semibold text-after">{difference.after ?? "–"}</span>
           </p>

@@ -101,7 +101,7 @@ function Differences({ job, swap, view }: Props) {
       )}
       {side(
         "Settings",
-        settings.map((d) => `${d.name.replaceAll("_", " ")} ${d.before ?? "–"} → ${d.after ?? "–"}`),
+        settings.map((d) => `${d.name} ${d.before ?? "–"} → ${d.after ?? "–"}`),
         "border-l-line",
       )}
       {side("Also touched", swap.side_changes, "border-l-line")}

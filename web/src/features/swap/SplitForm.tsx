@@ -44,9 +44,7 @@ function Form({ job, swap, view, onDone }: Props & { onDone: () => void }) {
   // What only follows another difference goes where that goes.
   const followers = (key: string) => view.differences.filter((d) => d.follows === key).map((d) => d.key);
   const named = new Map(
-    view.differences
-      .filter((d) => d.follows === null)
-      .map((d) => [d.name.replaceAll("_", " "), [d.key, ...followers(d.key)]]),
+    view.differences.filter((d) => d.follows === null).map((d) => [d.name, [d.key, ...followers(d.key)]]),
   );
   const lines = swap.costs.map((line) => line.label);
   const first = label.trim() || [...differences, ...sideChanges][0] || "First stage";

@@ -27,6 +27,11 @@ const KINDS = [
   ["drawback", "a drawback"],
 ] as const satisfies readonly (readonly [BenchNote["kind"], string])[];
 
+const UNOPENED = [
+  ["teardown", "the change"],
+  ["drawback", "a drawback"],
+] as const satisfies readonly (readonly [BenchNote["kind"], string])[];
+
 const HINTS: Record<BenchNote["kind"], string> = {
   teardown: "Note: screws, cables, order",
   "dust found": "",
@@ -41,8 +46,10 @@ export function TeardownNotes({ job, swap }: { job: Case; swap: Swap }) {
   return (
     <section className="card">
       <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
-        <h2 className="eyebrow">{reverse ? "Putting back: the last first" : "Teardown, in order"}</h2>
-        {swap.notes.length > 1 && (
+        <h2 className="eyebrow">
+          {!swap.opens ? "Notes" : reverse ? "Putting back: the last first" : "Teardown, in order"}
+        </h2>
+        {swap.opens && swap.notes.length > 1 && (
           <Button look="quiet" aria-pressed={reverse} onClick={() => setReverse(!reverse)}>
             {reverse ? "In order" : "Reverse, for putting back"}
           </Button>
@@ -123,7 +130,12 @@ function NewNote({ job, swap }: { job: Case; swap: Swap }) {
   return (
     <form onSubmit={onSubmit} className="mt-3 flex flex-wrap items-end gap-2">
       <div className="w-44">
-        <ChoiceField label="It tells of" value={kind} choices={KINDS} onChange={setKind} />
+        <ChoiceField
+          label="It tells of"
+          value={kind}
+          choices={swap.opens ? KINDS : UNOPENED}
+          onChange={setKind}
+        />
       </div>
       {scale && (
         <div className="w-52">
@@ -136,7 +148,11 @@ function NewNote({ job, swap }: { job: Case; swap: Swap }) {
         </div>
       )}
       <div className="min-w-40 flex-1">
-        <TextField label={scale ? "Note (can wait)" : HINTS[kind]} value={text} onChange={setText} />
+        <TextField
+          label={scale ? "Note (can wait)" : swap.opens || kind !== "teardown" ? HINTS[kind] : "Note"}
+          value={text}
+          onChange={setText}
+        />
       </div>
       <Button type="submit" disabled={save.isPending}>
         Add the note
