@@ -617,6 +617,13 @@ def make_tower(seed: int) -> Case:
                 opened + timedelta(minutes=9),
                 "Two short screws left, two long right.",
             ),
+            BenchNote(
+                identifier("tower note 3"),
+                opened + timedelta(minutes=12),
+                "Most of it in the supply.",
+                kind="dust found",
+                step=3,
+            ),
         ),
     )
     return Case(

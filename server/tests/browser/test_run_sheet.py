@@ -239,6 +239,28 @@ def test_a_block_too_wide_and_a_paste_too_large_are_refused_whole(
     assert readings(job) == []
 
 
+def test_escape_leaves_a_field_so_that_single_keys_act_and_what_is_typed_stays(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    open_sheet(screen, demo_server, job)
+    screen.tab_to(f"Run 1, {TIME}")
+    screen.press("44.0", Keys.ENTER, "50", Keys.ENTER)
+    screen.until(lambda: len(readings(job)) == 1, "the run was not saved")
+    screen.tab_to(f"Run 2, {TIME}")
+    screen.press("43", Keys.ESCAPE)
+    screen.press("x")
+    screen.sees_control("Because")
+    screen.press(Keys.ESCAPE)
+    screen.until(lambda: "Minutes lost" not in screen.text(), "the dialog stays")
+    screen.press("n")
+    screen.sees_control("Begin the sitting")
+    screen.press(Keys.ESCAPE)
+    screen.until(lambda: "A new sitting" not in screen.text(), "the dialog stays")
+    assert screen.value_of(f"Run 2, {TIME}") == "43"
+    screen.press("?")
+    screen.sees("out of a field or a dialog: then single keys act")
+
+
 def test_a_run_is_marked_only_with_a_reason_and_keeps_its_figures(
     screen: Screen, demo_server: LiveServer, job: Job
 ) -> None:

@@ -51,7 +51,7 @@ export function Bench({ job, swap, view, vocabulary }: Props) {
       <div className="grid gap-5 lg:grid-cols-[16rem_1fr_20rem]">
         <Left job={job} swap={swap} view={view} vocabulary={vocabulary} />
         <div className="min-w-0 space-y-5">
-          {swap.opens && <Checklist job={job} swap={swap} />}
+          {swap.opens ? <Checklist job={job} swap={swap} /> : <Looked job={job} swap={swap} />}
           <TeardownNotes job={job} swap={swap} />
         </div>
         <Right job={job} swap={swap} view={view} vocabulary={vocabulary} />
@@ -197,13 +197,19 @@ function Right({ job, swap, view, vocabulary }: Props) {
           </p>
         ))}
       </section>
-      {swap.state === "open" && (
-        <>
-          <Starts job={job} swap={swap} />
-          <RecognitionList job={job} swap={swap} />
-        </>
-      )}
+      {swap.opens && <Looked job={job} swap={swap} />}
     </div>
+  );
+}
+
+/** What the machine shows once the change is made; where nothing is opened, that is all there is to be done. */
+function Looked({ job, swap }: { job: Case; swap: Swap }) {
+  if (swap.state !== "open") return null;
+  return (
+    <>
+      <Starts job={job} swap={swap} />
+      <RecognitionList job={job} swap={swap} />
+    </>
   );
 }
 

@@ -117,7 +117,7 @@ function Record({ swap, view }: { swap: Swap; view: SwapView }) {
   const said = [
     swap.gate_reason &&
       `Begun before the baseline was complete: ${swap.gate_reason}. ${swap.gate_missing.join(" ")}`,
-    open.length > 0 && `Steps left open: ${open.map((step) => step.text).join("; ")}.`,
+    open.length > 0 && `${formatCount(open.length, "step")} left open; the checklist below says which.`,
     failed.length > 0 &&
       `${formatCount(failed.length, "failed start")}, ${rework} min of rework: ${failed.map((start) => start.note).join("; ")}.`,
     ...sayRecognition(swap),
