@@ -251,11 +251,13 @@ def test_escape_leaves_a_field_so_that_single_keys_act_and_what_is_typed_stays(
     screen.press("x")
     screen.sees_control("Because")
     screen.press(Keys.ESCAPE)
-    screen.until(lambda: "Minutes lost" not in screen.text(), "the dialog stays")
-    screen.press("n")
+    # The cursor is back in the sheet, ready to type; out of it again, the next sitting can begin.
+    screen.until(lambda: screen.focused().accessible_name == f"Run 3, {TIME}", "the dialog stays")
+    screen.press(Keys.ESCAPE, "n")
     screen.sees_control("Begin the sitting")
     screen.press(Keys.ESCAPE)
     screen.until(lambda: "A new sitting" not in screen.text(), "the dialog stays")
+    screen.press(Keys.ESCAPE)
     assert screen.value_of(f"Run 2, {TIME}") == "43"
     screen.press("?")
     screen.sees("out of a field or a dialog: then single keys act")

@@ -81,6 +81,19 @@ def test_a_swap_of_four_parts_has_one_merged_checklist_and_a_drive_beside_its_ad
     screen.sees("Build B is not measured yet")
 
 
+def test_a_plan_made_for_another_part_asks_again_what_decides(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    job.plan(change="memory").raise_for_status()
+    job.measure(job.build, STEADY)
+    job.put(f"/swaps/{new_id()}", job.swap_body(new_id())).raise_for_status()
+    go(screen, demo_server, job, "swap")
+    screen.sees("The plan was made for the memory, and the processor changes. Is it still “Time” that decides?")
+    screen.activate("Yes, it still decides")
+    screen.until(lambda: "The plan was made for" not in screen.text(), "the question stays")
+    assert job.case()["swaps"][0]["plan"]["change"] == "processor"
+
+
 def test_a_setting_is_changed_without_opening_anything_and_its_state_is_looked_at(
     screen: Screen, demo_server: LiveServer, job: Job
 ) -> None:

@@ -8,7 +8,7 @@ import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
 import { layLadder, type Rung } from "../machine/ladder";
-import { tally } from "../machine/model";
+import { sittingsOf, tally } from "../machine/model";
 import { leadMeasure, isToBeJudged, sayChange, sayInterval, sayNet } from "../machine/says";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
@@ -78,6 +78,8 @@ interface RowProps {
 function RungRow({ job, view, rung, steps, totals }: RowProps) {
   const { build, swap } = rung;
   const { sittings, runs } = tally(job, build.id);
+  // When it was first measured: what is worn is so by a date.
+  const first = sittingsOf(job, build.id)[0]?.started_at;
   const changes = view.swaps.find((known) => known.swap === swap?.id)?.changes ?? [];
   const step = swap && steps[job.swaps.indexOf(swap)];
   const total = totals.find((comparison) => comparison.after === build.id);
@@ -93,6 +95,7 @@ function RungRow({ job, view, rung, steps, totals }: RowProps) {
         <span className="text-sm text-soft">
           {runs ? `${formatCount(sittings, "sitting")} · ${formatCount(runs, "run")}` : "not measured yet"}
           {build.wear && ` · ${build.wear}`}
+          {first && ` · ${formatDay(first.slice(0, 10))}`}
         </span>
       </div>
       <div className="min-w-0">
