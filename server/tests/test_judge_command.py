@@ -37,6 +37,15 @@ def test_the_example_says_what_the_format_promises() -> None:
     }  # fmt: skip
 
 
+def test_it_says_in_text_what_the_screens_say() -> None:
+    result = judge(str(EXAMPLE), "--text")
+    assert result.returncode == 0
+    assert "Tile rendering: 1.35× as fast so far, untested." in result.stdout
+    assert "Tile rendering: 41.9 → 31.1 s. 1.35× as fast (+34.7 %)" in result.stdout
+    assert "Untested (one run a side)." in result.stdout
+    assert judge(str(EXAMPLE), "--text", "--lines").returncode == 2
+
+
 def test_builds_may_be_named() -> None:
     answer = json.loads(judge(str(EXAMPLE), "--before", "C", "--after", "B").stdout)
     assert answer["measures"]["tiles.time"]["estimate"] < 0

@@ -3,9 +3,13 @@
 import sys
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Annotated, Never
+from typing import TYPE_CHECKING, Annotated, Never
 
 import typer
+
+if TYPE_CHECKING:
+    from lynxbill.core.better import Standing
+    from lynxbill.core.case import Case
 
 app = typer.Typer(
     help="Benchmark one PC before and after an upgrade; learn whether the gain is real and what it cost.",
@@ -30,11 +34,17 @@ def judge(
     before: Annotated[str | None, typer.Option(help="Id of the build before.")] = None,
     after: Annotated[str | None, typer.Option(help="Id of the build after.")] = None,
     lines: Annotated[bool, typer.Option("--lines", help="One run file a line in, one result a line out.")] = False,
+    text: Annotated[bool, typer.Option("--text", help="Print what the screens say of it instead of JSON.")] = False,
 ) -> None:
     """Judge the last swap of a run file, or the two builds named; prints one JSON object."""
     from lynxbill.exchange.problem import UnusableText
 
+    if lines and text:
+        _refuse(["--lines answers in JSON alone: leave --text out, or judge one file."])
     try:
+        if text:
+            sys.stdout.write(_say_text(_read(file), before, after) + "\n")
+            return
         if lines:
             raise typer.Exit(_judge_lines(_open_lines(file), before, after))
         sys.stdout.write(_judge_text(_read(file), before, after, indent=2) + "\n")
@@ -157,19 +167,29 @@ def bench_send(
 
 
 def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:
+    from lynxbill.exchange.verdict_file import describe
+
+    return describe(_judge_file(text, before, after)[0]).model_dump_json(indent=indent)
+
+
+def _say_text(text: bytes, before: str | None, after: str | None) -> str:
+    from lynxbill.words.comparison import write_comparison
+
+    standing, case = _judge_file(text, before, after)
+    return write_comparison(standing.comparison, case.machine.decimal_mark)
+
+
+def _judge_file(text: bytes, before: str | None, after: str | None) -> tuple["Standing", "Case"]:
     from lynxbill.core.better import judge_beside_others
     from lynxbill.core.case import BuildId
     from lynxbill.core.errors import Refusal
     from lynxbill.exchange.problem import Problem, UnusableText
     from lynxbill.exchange.run_file import read_run_file
-    from lynxbill.exchange.verdict_file import describe
 
+    case = read_run_file(text)
     try:
-        return describe(
-            judge_beside_others(
-                read_run_file(text), *(None if build is None else BuildId(build) for build in (before, after))
-            )
-        ).model_dump_json(indent=indent)
+        named = (None if build is None else BuildId(build) for build in (before, after))
+        return judge_beside_others(case, *named), case
     except Refusal as refusal:
         raise UnusableText([Problem("$", refusal.message)]) from refusal
 

@@ -11,6 +11,8 @@ import pytest
 from lynxbill.core.better import judge_every_swap
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
+from lynxbill.exchange.verdict_schema import SaidOfAllOut
+from lynxbill.words.comparison import say_comparison
 from tests.api.bodies import Job, fields_of, new_id, saved
 from tests.conftest import LiveServer
 
@@ -40,13 +42,19 @@ def test_a_job_leads_to_a_verdict_and_a_bill(job: Job) -> None:
     assert answer["bill"]["gain_per_10"] == pytest.approx(2.8, abs=0.05)
 
 
-def test_the_exported_run_file_judges_to_the_same_figures_as_the_server(api: httpx.Client, demo_id: str) -> None:
+def test_the_exported_run_file_judges_to_the_same_figures_and_words_as_the_server(
+    api: httpx.Client, demo_id: str
+) -> None:
     text = api.get(f"/machines/{demo_id}/run-file").text
     ours = api.get(f"/machines/{demo_id}/comparisons").json()
     case = read_run_file(text)
-    theirs = [json.loads(describe(standing).model_dump_json()) for standing in judge_every_swap(case)]
+    standings = judge_every_swap(case)
+    theirs = [json.loads(describe(standing).model_dump_json()) for standing in standings]
     nowhere = {"revision": None, "evidence": None}
+    said = [comparison.pop("said") for comparison in ours]
     assert [comparison | nowhere for comparison in ours] == theirs
+    words = [say_comparison(standing.comparison, case.machine.decimal_mark) for standing in standings]
+    assert said == [SaidOfAllOut.model_validate(one).model_dump() for one in words]
 
 
 def test_an_import_is_a_new_machine_with_the_same_verdicts(api: httpx.Client, demo_id: str) -> None:

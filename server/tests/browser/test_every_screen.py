@@ -15,7 +15,7 @@ AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 RULES = {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}
 COLOUR_RULES = {"type": "rule", "values": ["color-contrast", "link-in-text-block"]}
 PAGES = {
-    "home": ("/", "Plotting PC"),
+    "home": ("/", "Scanner-room tower"),
     "new job": ("/new", "What are you going to change?"),
     "new machine": ("/machines/new", "what hurts"),
     "setup": ("/machines/{demo}/setup", "smallest gain it can show"),

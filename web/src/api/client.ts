@@ -19,11 +19,11 @@ export type Plan = Schemas["PlanFile"];
 export type PlannedMeasure = Schemas["PlannedMeasureFile"];
 export type CostLine = Swap["costs"][number];
 export type CostKind = CostLine["kind"];
-export type Comparison = Schemas["ComparisonOut"];
+export type Comparison = Schemas["SpokenOut"];
+export type Said = Schemas["SaidOut"];
 export type MeasureResult = Schemas["MeasureResultOut"];
 /** What a sentence says of a measure; a whole result says more. */
-export type Verdict = Schemas["VerdictOut"];
-export type VerdictWord = Verdict["verdict"];
+export type VerdictWord = MeasureResult["verdict"];
 export type Home = Schemas["HomeOut"];
 export type Bench = Schemas["BenchOut"];
 export type MachineName = Schemas["MachineNameOut"];

@@ -1768,61 +1768,6 @@ export interface components {
             welch_p: number | null;
         };
         /**
-         * ComparisonOut
-         * @description `lead` is the measure that everything said of it begins with: the headline, else the first claim.
-         */
-        ComparisonOut: {
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /** Lead */
-            lead: string | null;
-            /**
-             * Planned
-             * @description The plan grants a look; else the anytime rule holds throughout
-             */
-            planned: boolean;
-            /**
-             * First Look
-             * @description Sittings a side of the plan's first look
-             */
-            first_look: number | null;
-            /** Second Look */
-            second_look: number | null;
-            /**
-             * Attempt
-             * @description 1, or how often it was measured over and one
-             */
-            attempt: number;
-            /**
-             * Revision
-             * @description Of the machine on its server, as it was judged; null elsewhere
-             */
-            revision: number | null;
-            /** Evidence */
-            evidence: number | null;
-            /**
-             * Closes
-             * @description Open sittings it rests on: giving verdicts closes them
-             */
-            closes: string[];
-            /** Measures */
-            measures: {
-                [key: string]: components["schemas"]["MeasureResultOut"];
-            };
-            overall: components["schemas"]["OverallOut"];
-            bill: components["schemas"]["BillOut"];
-            /** Changes */
-            changes: string[];
-            /** Shares */
-            shares: components["schemas"]["ShareOut"][];
-            /** Trends */
-            trends: components["schemas"]["TrendOut"][];
-            /** Better Value */
-            better_value: components["schemas"]["BetterOut"][];
-        };
-        /**
          * CopyIn
          * @description `swap` is the one to be done again; without it the newest.
          */
@@ -2628,7 +2573,7 @@ export interface components {
         };
         /**
          * NewestOut
-         * @description What the newest swap brought, in the measure that leads; `result` is null where nothing was measured.
+         * @description What the newest swap brought, in the measure that leads: `known` is null where nothing was measured.
          */
         NewestOut: {
             /**
@@ -2638,10 +2583,10 @@ export interface components {
             swap: string;
             /** Label */
             label: string;
-            /** Changes */
-            changes: string[];
-            lead: components["schemas"]["MeasureOut"] | null;
-            result: components["schemas"]["VerdictOut"] | null;
+            /** Bundle */
+            bundle: string | null;
+            /** Known */
+            known: string | null;
         };
         /** NoiseOut */
         NoiseOut: {
@@ -3507,6 +3452,111 @@ export interface components {
             /** Evidence */
             evidence: number;
         };
+        /**
+         * SaidOfAllOut
+         * @description A comparison in words: what got worse, what works now and the headline; then what bears on all of it.
+         */
+        SaidOfAllOut: {
+            /** Losses */
+            losses: string | null;
+            /** No Loss */
+            no_loss: string | null;
+            /**
+             * Known Losses
+             * @description Of what was given to somebody alone
+             */
+            known_losses: string | null;
+            /** Known No Loss */
+            known_no_loss: string | null;
+            /** Rest */
+            rest: string;
+            /** Counts */
+            counts: string | null;
+            /** Look */
+            look: string | null;
+            /** Controls */
+            controls: string | null;
+            /** Bundle */
+            bundle: string | null;
+            /** Overall */
+            overall: string | null;
+            /** Measures */
+            measures: {
+                [key: string]: components["schemas"]["SaidOut"];
+            };
+        };
+        /**
+         * SaidOut
+         * @description A result in words, with the machine's decimal mark: every figure rounded by its interval.
+         */
+        SaidOut: {
+            /** Change */
+            change: string;
+            /**
+             * Ratio
+             * @description For a sentence: “1.34× as fast”; the plain change of all but work
+             */
+            ratio: string;
+            /**
+             * Both
+             * @description The two readings, or what passed of how many
+             */
+            both: string;
+            /**
+             * Forms
+             * @description The change in every way that it may be said
+             */
+            forms: string[];
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /**
+             * Unit
+             * @description Of the two means: K where temperatures stand above the room
+             */
+            unit: string;
+            /** Interval */
+            interval: string | null;
+            /** Level */
+            level: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Known
+             * @description The sentence wherever verdicts are not given first
+             */
+            known: string;
+            /**
+             * Why
+             * @description Why the verdict is what it is, in few words
+             */
+            why: string | null;
+            /**
+             * Remark
+             * @description The same in full, and what would help
+             */
+            remark: string | null;
+            /** Grade */
+            grade: string | null;
+            /** Margin */
+            margin: string;
+            /** Hoped */
+            hoped: string | null;
+            /** Floor */
+            floor: string | null;
+            /** Rise */
+            rise: string | null;
+            /** Settling */
+            settling: string | null;
+            /** Late */
+            late: string | null;
+            /**
+             * First
+             * @description What was first said of it, where that is another thing now
+             */
+            first: string | null;
+        };
         /** SetAsideFile */
         SetAsideFile: {
             /** Reason */
@@ -3748,6 +3798,62 @@ export interface components {
             was: components["schemas"]["WasFile"][];
             /** Version */
             version: number;
+        };
+        /**
+         * SpokenOut
+         * @description A comparison with what is said of it, for whoever shows it.
+         */
+        SpokenOut: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Lead */
+            lead: string | null;
+            /**
+             * Planned
+             * @description The plan grants a look; else the anytime rule holds throughout
+             */
+            planned: boolean;
+            /**
+             * First Look
+             * @description Sittings a side of the plan's first look
+             */
+            first_look: number | null;
+            /** Second Look */
+            second_look: number | null;
+            /**
+             * Attempt
+             * @description 1, or how often it was measured over and one
+             */
+            attempt: number;
+            /**
+             * Revision
+             * @description Of the machine on its server, as it was judged; null elsewhere
+             */
+            revision: number | null;
+            /** Evidence */
+            evidence: number | null;
+            /**
+             * Closes
+             * @description Open sittings it rests on: giving verdicts closes them
+             */
+            closes: string[];
+            /** Measures */
+            measures: {
+                [key: string]: components["schemas"]["MeasureResultOut"];
+            };
+            overall: components["schemas"]["OverallOut"];
+            bill: components["schemas"]["BillOut"];
+            /** Changes */
+            changes: string[];
+            /** Shares */
+            shares: components["schemas"]["ShareOut"][];
+            /** Trends */
+            trends: components["schemas"]["TrendOut"][];
+            /** Better Value */
+            better_value: components["schemas"]["BetterOut"][];
+            said: components["schemas"]["SaidOfAllOut"];
         };
         /**
          * StageIn
@@ -4362,54 +4468,6 @@ export interface components {
              * @description The version that was seen; null for something new
              */
             version?: number | null;
-        };
-        /**
-         * VerdictOut
-         * @description What a sentence says of a measure: the change, its interval, and the verdict on it.
-         */
-        VerdictOut: {
-            /** Basis */
-            basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
-            /** Provisional */
-            provisional: boolean;
-            /** Runs Before */
-            runs_before: number;
-            /** Runs After */
-            runs_after: number;
-            /**
-             * Passed Before
-             * @description Runs that passed, of an outcome
-             */
-            passed_before: number | null;
-            /** Passed After */
-            passed_after: number | null;
-            /** Estimate */
-            estimate: number | null;
-            /** Ci Low */
-            ci_low: number | null;
-            /** Ci High */
-            ci_high: number | null;
-            /** Gain Percent */
-            gain_percent: number | null;
-            /** Gain Low */
-            gain_low: number | null;
-            /** Gain High */
-            gain_high: number | null;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
-            /**
-             * Shown
-             * @description The ledger holds this verdict for this evidence
-             */
-            shown: boolean;
-            /**
-             * Can Be Shown
-             * @description There is a verdict that somebody may be given
-             */
-            can_be_shown: boolean;
         };
         /** VocabularyOut */
         VocabularyOut: {
@@ -5518,7 +5576,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ComparisonOut"];
+                    "application/json": components["schemas"]["SpokenOut"];
                 };
             };
             /** @description A problem, RFC 9457 */
@@ -5583,7 +5641,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ComparisonOut"][];
+                    "application/json": components["schemas"]["SpokenOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */

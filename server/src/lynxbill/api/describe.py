@@ -48,7 +48,7 @@ from lynxbill.core.sheets import sheets_of
 from lynxbill.core.stand import job_stand
 from lynxbill.exchange.run_members import from_plan, from_showing, from_was
 from lynxbill.exchange.run_schema import AttemptFile, MarginEditFile, SetAsideFile
-from lynxbill.exchange.verdict_schema import ComparisonOut, VerdictOut
+from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.benches import PAGE, Home, Line
 from lynxbill.services.machines import MachineView
 from lynxbill.services.runs import Saved
@@ -115,21 +115,16 @@ def write_line(line: Line) -> str:
         )
         if swap
         else None,
-        newest=_newest_out(case.swaps[-1], line.newest, case) if line.newest else None,
+        newest=_newest_out(case.swaps[-1], line.newest) if line.newest else None,
         rechecks=[DueOut(due_on=r.due_on, note=r.note, done=False) for r in case.rechecks if not r.done],
     ).model_dump_json()
 
 
-def _newest_out(swap: Swap, comparison: ComparisonOut, case: Frame) -> NewestOut:
-    lead = next((measure for measure in case.measures if measure.id == comparison.lead), None)
-    result = comparison.measures[lead.id] if lead else None
-    return NewestOut(
-        swap=UUID(swap.id),
-        label=swap.label,
-        changes=comparison.changes,
-        lead=measure_out(lead) if lead else None,
-        result=VerdictOut(**{name: getattr(result, name) for name in VerdictOut.model_fields}) if result else None,
-    )
+def _newest_out(swap: Swap, comparison: SpokenOut) -> NewestOut:
+    lead = comparison.lead
+    is_measured = lead is not None and comparison.measures[lead].estimate is not None
+    known = comparison.said.measures[lead].known if lead is not None and is_measured else None
+    return NewestOut(swap=UUID(swap.id), label=swap.label, bundle=comparison.said.bundle, known=known)
 
 
 def _recheck_out(recheck: Recheck, versions: Mapping[str, int]) -> RecheckOut:

@@ -26,7 +26,6 @@ from lynxbill.exchange.run_schema import (
     StepFile,
     WasFile,
 )
-from lynxbill.exchange.verdict_schema import VerdictOut
 from lynxbill.store.tables import ImportState
 
 
@@ -317,13 +316,12 @@ class BenchSwapOut(Strict):
 
 
 class NewestOut(Strict):
-    """What the newest swap brought, in the measure that leads; `result` is null where nothing was measured."""
+    """What the newest swap brought, in the measure that leads: `known` is null where nothing was measured."""
 
     swap: UUID
     label: str
-    changes: list[str]
-    lead: MeasureOut | None
-    result: VerdictOut | None
+    bundle: str | None
+    known: str | None
 
 
 class DueOut(Strict):

@@ -14,7 +14,7 @@ from lynxbill.api.job_bodies import (
 )
 from lynxbill.api.schemas import CaseOut, ForeseenOut
 from lynxbill.core.case import Attempt, BuildId
-from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.attempts import measure_over
 from lynxbill.services.comparisons import compare, compare_all, foresee, note_shown
 from lynxbill.services.machines import view_machine
@@ -61,7 +61,7 @@ def post_attempt(machine_id: UUID, swap_id: UUID, body: AttemptIn, sessions: Ses
     return case_out(view_machine(sessions, machine_id))
 
 
-@router.get("/machines/{machine_id}/comparison", response_model=ComparisonOut)
+@router.get("/machines/{machine_id}/comparison", response_model=SpokenOut)
 def read_comparison(
     machine_id: UUID, sessions: SessionsDep, before: UUID | None = None, after: UUID | None = None
 ) -> Response:
@@ -78,7 +78,7 @@ def read_foreseen(
     return [foreseen_out(one) for one in foresee(sessions, act, machine_id, run=run, sitting=sitting)]
 
 
-@router.get("/machines/{machine_id}/comparisons", response_model=list[ComparisonOut])
+@router.get("/machines/{machine_id}/comparisons", response_model=list[SpokenOut])
 def read_comparisons(machine_id: UUID, sessions: SessionsDep) -> Response:
     """Judge every swap of the machine, oldest first."""
     return Response(compare_all(sessions, machine_id), media_type="application/json")

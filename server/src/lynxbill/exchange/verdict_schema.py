@@ -299,3 +299,51 @@ class ComparisonOut(Strict):
     shares: list[ShareOut]
     trends: list[TrendOut]
     better_value: list[BetterOut]
+
+
+class SaidOut(Strict):
+    """A result in words, with the machine's decimal mark: every figure rounded by its interval."""
+
+    change: str
+    ratio: Annotated[str, Field(description="For a sentence: “1.34× as fast”; the plain change of all but work")]
+    both: Annotated[str, Field(description="The two readings, or what passed of how many")]
+    forms: Annotated[list[str], Field(description="The change in every way that it may be said")]
+    before: str
+    after: str
+    unit: Annotated[str, Field(description="Of the two means: K where temperatures stand above the room")]
+    interval: str | None
+    level: str
+    sentence: str
+    known: Annotated[str, Field(description="The sentence wherever verdicts are not given first")]
+    why: Annotated[str | None, Field(description="Why the verdict is what it is, in few words")]
+    remark: Annotated[str | None, Field(description="The same in full, and what would help")]
+    grade: str | None
+    margin: str
+    hoped: str | None
+    floor: str | None
+    rise: str | None
+    settling: str | None
+    late: str | None
+    first: Annotated[str | None, Field(description="What was first said of it, where that is another thing now")]
+
+
+class SaidOfAllOut(Strict):
+    """A comparison in words: what got worse, what works now and the headline; then what bears on all of it."""
+
+    losses: str | None
+    no_loss: str | None
+    known_losses: Annotated[str | None, Field(description="Of what was given to somebody alone")]
+    known_no_loss: str | None
+    rest: str
+    counts: str | None
+    look: str | None
+    controls: str | None
+    bundle: str | None
+    overall: str | None
+    measures: dict[str, SaidOut]
+
+
+class SpokenOut(ComparisonOut):
+    """A comparison with what is said of it, for whoever shows it."""
+
+    said: SaidOfAllOut

@@ -9,7 +9,7 @@ from uuid import UUID
 from lynxbill.core.case import Build, Case, Swap
 from lynxbill.core.progress import tally_builds
 from lynxbill.core.stand import AT_THE_BENCH, Stand, current_swap, job_stand
-from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.answers import has_line, keep_line, lock_line, read_stamp, stale_lines
@@ -36,7 +36,7 @@ class Line:
     standing: Build | None
     sittings_left: int
     current: Swap | None
-    newest: ComparisonOut | None
+    newest: SpokenOut | None
 
 
 @dataclass(frozen=True, slots=True)

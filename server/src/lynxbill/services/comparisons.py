@@ -8,12 +8,12 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.agreement import plan_between
 from lynxbill.core.better import Standing, judge_every_swap
-from lynxbill.core.case import BuildId, Frame, RunId, Swap
+from lynxbill.core.case import BuildId, Case, Frame, RunId, Swap
 from lynxbill.core.comparison import choose_builds, judge, showings_of
 from lynxbill.core.errors import Missing, Stale
 from lynxbill.core.foresight import Foreseen, foresee_run_left_out, foresee_sitting_set_aside
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.exchange.verdict_schema import SaidOfAllOut, SpokenOut
 from lynxbill.services.act import Act
 from lynxbill.services.answers import answer
 from lynxbill.services.sittings import close_open_ones
@@ -23,15 +23,16 @@ from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import RunRow
+from lynxbill.words.comparison import say_comparison
 
-_COMPARISONS = TypeAdapter(list[ComparisonOut])
+_COMPARISONS = TypeAdapter(list[SpokenOut])
 
 
 def compare(sessions: Sessions, machine_id: UUID, before: BuildId | None, after: BuildId | None) -> str:
     """
     Judge two builds of a machine, without them its newest swap; only their runs are read.
 
-    Answers the written form of a `ComparisonOut`.
+    Answers the written form of a `SpokenOut`.
     """
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
@@ -39,16 +40,16 @@ def compare(sessions: Sessions, machine_id: UUID, before: BuildId | None, after:
     return answer(sessions, machine_id, f"{before} {after}", lambda: _judge(sessions, machine_id, before, after))
 
 
-def compared(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId) -> ComparisonOut:
+def compared(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId) -> SpokenOut:
     """What `compare` answers, to be read here."""
-    return ComparisonOut.model_validate_json(compare(sessions, machine_id, before, after))
+    return SpokenOut.model_validate_json(compare(sessions, machine_id, before, after))
 
 
 def compare_all(sessions: Sessions, machine_id: UUID) -> str:
     """
     Judge every swap of a machine, oldest first, and weigh their values against each other.
 
-    Answers the written form of a list of `ComparisonOut`.
+    Answers the written form of a list of `SpokenOut`.
     """
     with reading(sessions) as session:
         find_machine(session, machine_id)
@@ -60,7 +61,13 @@ def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId
         frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=_builds(frame, before, after))
         counts = _counts(session, machine_id)
-    return describe(Standing(judge(case, before, after), ()), counts).model_dump_json()
+    return _speak(Standing(judge(case, before, after), ()), case, counts).model_dump_json()
+
+
+def _speak(standing: Standing, case: Case, counts: tuple[int, int]) -> SpokenOut:
+    said = SaidOfAllOut.model_validate(say_comparison(standing.comparison, case.machine.decimal_mark))
+    # Its members were validated just now.
+    return SpokenOut.model_construct(**dict(describe(standing, counts)), said=said)
 
 
 def _counts(session: Session, machine_id: UUID) -> tuple[int, int]:
@@ -74,7 +81,7 @@ def _judge_all(sessions: Sessions, machine_id: UUID) -> str:
         builds = {build for swap in frame.swaps for build in builds_compared(frame, swap)}
         case = read_case(session, machine_id, builds=builds)
         counts = _counts(session, machine_id)
-    return _COMPARISONS.dump_json([describe(standing, counts) for standing in judge_every_swap(case)]).decode()
+    return _COMPARISONS.dump_json([_speak(standing, case, counts) for standing in judge_every_swap(case)]).decode()
 
 
 def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:

@@ -10,7 +10,7 @@ import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
 import { nextStep, stateOf, today } from "../machine/model";
-import { asGiven, isToBeJudged, sayBundle, sayChange, sayLosses, sayNoLoss } from "../machine/says";
+import { asGiven, isToBeJudged } from "../machine/says";
 import {
   isIncome,
   leadOf,
@@ -18,7 +18,6 @@ import {
   sayBill,
   sayMakeup,
   sayNotDrawn,
-  sayOverall,
   sayPerTen,
   sayPerTenInterval,
   valuePoints,
@@ -43,10 +42,8 @@ export function BillPage() {
       </main>
     );
   }
-  const bundle = sayBundle(comparison);
+  const { bundle, known_losses: losses, known_no_loss: noLoss } = comparison.said;
   const lead = leadOf(job, comparison);
-  const losses = sayLosses(comparison, job.measures);
-  const noLoss = sayNoLoss(comparison);
   const notDrawn = sayNotDrawn(job, comparisons);
   return (
     <main className="p-5">
@@ -157,7 +154,9 @@ function Bought({ job, comparison }: { job: Case; comparison: Comparison }) {
                 <th scope="row" className="py-1 text-left font-normal">
                   {measure.name}
                 </th>
-                <td className="px-2 text-right whitespace-nowrap">{sayChange(result, measure)}</td>
+                <td className="px-2 text-right whitespace-nowrap">
+                  {comparison.said.measures[measure.id]?.change}
+                </td>
                 <td className="py-1 text-right">
                   <Verdict
                     verdict={result.verdict}
@@ -178,7 +177,7 @@ function PerTen({ job, swap, comparison }: { job: Case; swap: Swap; comparison: 
   const lead = leadOf(job, comparison);
   const isRatio = bill.gain_per_10 !== null;
   const interval = sayPerTenInterval(comparison);
-  const overall = sayOverall(comparison);
+  const { overall } = comparison.said;
   return (
     <div>
       <p className="flex flex-wrap items-baseline gap-x-3">
@@ -261,9 +260,7 @@ function SwapTable({ job, comparisons, current }: TableProps) {
               <td className="text-right whitespace-nowrap">
                 {swap.net_cost === null ? "not given" : formatMoney(swap.net_cost)}
               </td>
-              <td className="pl-4 wrap-anywhere">
-                {lead && `${lead.measure.name}, ${sayChange(lead.result, lead.measure)}`}
-              </td>
+              <td className="pl-4 wrap-anywhere">{lead && `${lead.measure.name}, ${lead.said.change}`}</td>
               <td className="text-right font-semibold">{sayPerTen(comparison, lead ?? null)}</td>
               <td className="py-1 pl-4">
                 {lead && <Verdict verdict={lead.result.verdict} provisional={lead.result.provisional} />}

@@ -1,8 +1,8 @@
-import type { Case, Comparison, CostLine, Measure, MeasureResult, Swap } from "../../api/client";
+import type { Case, Comparison, CostLine, Measure, MeasureResult, Said, Swap } from "../../api/client";
 import type { ValuePoint } from "../../charts/ValueChart";
-import { decimalsFor, formatList, formatMoney, formatNumber, formatSignedPercent } from "../../lib/format";
+import { decimalsFor, formatList, formatMoney, formatNumber } from "../../lib/format";
 import { isWork } from "../../lib/work";
-import { isToBeJudged, leadMeasure, sayChange, sayLevel, sayNet, sayRatio } from "../machine/says";
+import { isToBeJudged, leadMeasure, sayNet } from "../machine/says";
 
 const INCOME = new Set<CostLine["kind"]>(["resale", "reuse"]);
 const SMALL_COST = 10;
@@ -13,31 +13,22 @@ export const isIncome = (line: CostLine): boolean => INCOME.has(line.kind);
 export interface Lead {
   measure: Measure;
   result: MeasureResult;
+  said: Said;
 }
 
 export function leadOf(job: Pick<Case, "measures">, comparison: Comparison): Lead | null {
   const measure = leadMeasure(comparison, job.measures);
   const result = measure && comparison.measures[measure.id];
-  return measure && result ? { measure, result } : null;
-}
-
-/** What all work together gained: a figure, and no verdict. */
-export function sayOverall(comparison: Comparison): string | null {
-  const { gain_percent, low, high } = comparison.overall;
-  if (gain_percent === null) return null;
-  if (low === null || high === null) return formatSignedPercent(gain_percent);
-  const decimals = Math.min(2, decimalsFor((high - low) / 2));
-  const ends = `${formatSignedPercent(low, decimals).replace(" %", "")} to ${formatSignedPercent(high, decimals)}`;
-  return `${formatSignedPercent(gain_percent, decimals)} (${sayLevel(comparison.overall.level)} interval ${ends})`;
+  const said = measure && comparison.said.measures[measure.id];
+  return measure && result && said ? { measure, result, said } : null;
 }
 
 /** What the overall gain is made of: its claims with their weights, and how far apart they lie. */
 export function sayMakeup(job: Case, swap: Swap, comparison: Comparison): string {
   const said = job.measures.flatMap((measure) => {
-    const result = comparison.measures[measure.id];
-    if (!result || !comparison.overall.measures.includes(measure.id)) return [];
+    if (!comparison.overall.measures.includes(measure.id)) return [];
     const weight = swap.plan.measures[measure.id]?.weight ?? 0;
-    return [`${measure.name} ${sayChange(result, measure)} (weight ${weight})`];
+    return [`${measure.name} ${comparison.said.measures[measure.id]?.change ?? ""} (weight ${weight})`];
   });
   return `It is the weighted geometric mean of ${formatList(said)}; heat and noise stay out of it.`;
 }
@@ -84,18 +75,18 @@ export function sayPerTenInterval(comparison: Comparison): string | null {
   const decimals = perTenDecimals(comparison);
   if (bill.low === null) return null;
   if (bill.high === null) return `at least ${formatNumber(bill.low, decimals)}`;
-  const lead = comparison.lead === null ? undefined : comparison.measures[comparison.lead];
-  return `${sayLevel(lead?.level ?? null)} interval ${formatNumber(bill.low, decimals)} to ${formatNumber(bill.high, decimals)}`;
+  const level = comparison.said.measures[comparison.lead ?? ""]?.level ?? "95 %";
+  return `${level} interval ${formatNumber(bill.low, decimals)} to ${formatNumber(bill.high, decimals)}`;
 }
 
 /** "Tile rendering 1.34× as fast (25 % less time)", "Soak 2.8 K cooler". */
-function sayBought({ measure, result }: Lead): string {
+function sayBought({ measure, result, said }: Lead): string {
   const saved = result.time_saved_percent;
   const time =
     saved === null
       ? ""
       : ` (${formatNumber(Math.abs(saved), Math.abs(saved) < 10 ? 1 : 0)} % ${saved >= 0 ? "less" : "more"} time)`;
-  return `${measure.name} ${sayRatio(result, measure)}${time}`;
+  return `${measure.name} ${said.ratio}${time}`;
 }
 
 /** The first sentence of the bill: what was bought, whether that is real, and for how much. */

@@ -2,7 +2,6 @@ import type { Bench, Home, Import } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import type { HomeShow } from "../machine/api";
 import { nextStep, stateOfLine } from "../machine/model";
-import { sayBundle, sayKnown } from "../machine/says";
 
 /** What home says of a machine whose line could be read. */
 export type Line = NonNullable<Bench["line"]>;
@@ -58,11 +57,5 @@ export function sayDue({ rechecks, next_due: next }: Home, today: string): strin
 /** What is known of a machine's newest measured swap, in a sentence. */
 export function sayNewest({ newest, question }: Line): string {
   if (!newest) return question || "No swap yet.";
-  const bundle = sayBundle(newest);
-  return `${newest.label}: ${sayLead(newest) ?? "not measured yet"}.${bundle ? ` ${bundle}` : ""}`;
-}
-
-function sayLead({ lead, result }: NonNullable<Line["newest"]>): string | undefined {
-  if (!lead || !result || result.estimate === null) return undefined;
-  return sayKnown(result, lead).replace(`${lead.name}: `, `${lead.name} `);
+  return `${newest.label}: ${newest.known ?? "not measured yet"}.${newest.bundle ? ` ${newest.bundle}` : ""}`;
 }

@@ -4,8 +4,7 @@ import { PairDots } from "../../charts/PairDots";
 import { type Axis, sharedAxis, spanOf } from "../../charts/scales";
 import { Verdict, verdictWord } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
-import { leadMeasure, sayChange, sayInterval, sayLevel, sayMeanFigure } from "../machine/says";
-import { dotsOf, type Group, groupMeasures, sayWhy } from "./model";
+import { dotsOf, type Group, groupMeasures } from "./model";
 
 const AXIS_WIDTH = 216;
 
@@ -18,7 +17,7 @@ interface Props {
 
 /** All measures at a glance: both sides, the runs, the interval against the band, the verdict. */
 export function Board({ job, comparison, selected, onSelect }: Props) {
-  const lead = comparison.measures[leadMeasure(comparison, job.measures)?.id ?? ""];
+  const lead = comparison.said.measures[comparison.lead ?? ""];
   return (
     <table className="w-full">
       <thead className="text-left text-soft">
@@ -27,7 +26,7 @@ export function Board({ job, comparison, selected, onSelect }: Props) {
           <th className="px-1 text-right font-medium text-before">before</th>
           <th className="px-1 text-right font-medium text-after">after</th>
           <th className="px-2 font-medium">runs</th>
-          <th className="font-medium">{sayLevel(lead?.level ?? null)} interval, right is better</th>
+          <th className="font-medium">{lead?.level ?? "95 %"} interval, right is better</th>
           <th className="px-1 text-right font-medium">change</th>
           <th className="pl-2 font-medium">verdict</th>
         </tr>
@@ -95,10 +94,11 @@ interface RowProps {
 
 function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect }: RowProps) {
   const span = spanOf(result, measure);
-  const interval = sayInterval(result, measure);
-  const label = `${measure.name}: ${sayChange(result, measure)}${interval ? `, ${sayLevel(result.level)} interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
+  const said = comparison.said.measures[measure.id];
+  if (!said) return null;
+  const { change, interval, level, why } = said;
+  const label = `${measure.name}: ${change}${interval ? `, ${level} interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
   const { pairs } = dotsOf(job, comparison, measure);
-  const why = sayWhy(result);
   return (
     <tr className={`border-b border-line ${isSelected ? "bg-note" : ""}`} data-measure={measure.name}>
       <th scope="row" className={`pr-2 text-left font-normal ${measure.part_of ? "pl-4" : ""}`}>
@@ -112,12 +112,8 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
           <span className="text-soft">{result.above_room ? "K above the room" : measure.unit_display}</span>
         </button>
       </th>
-      <td className="px-1 text-right text-before">
-        {result.before_mean === null ? "–" : sayMeanFigure(result.before_mean, measure)}
-      </td>
-      <td className="px-1 text-right text-after">
-        {result.after_mean === null ? "–" : sayMeanFigure(result.after_mean, measure)}
-      </td>
+      <td className="px-1 text-right text-before">{said.before}</td>
+      <td className="px-1 text-right text-after">{said.after}</td>
       <td className="px-2">
         <PairDots pairs={pairs} width={46} height={32} label={`${pairs.length} pairs of runs`} />
       </td>
@@ -129,7 +125,7 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
       <td
         className={`px-1 text-right whitespace-nowrap ${result.within_floor ? "text-soft" : "font-semibold"}`}
       >
-        {sayChange(result, measure)}
+        {change}
         {result.within_floor && <span className="block text-xs">within its scatter</span>}
       </td>
       <td className="py-1 pl-2">

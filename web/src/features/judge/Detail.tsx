@@ -1,24 +1,12 @@
-import type { Comparison, Measure, MeasureResult } from "../../api/client";
+import type { Comparison, Measure, MeasureResult, Said } from "../../api/client";
 import { PairDots } from "../../charts/PairDots";
-import { formatReading, formatSignedPercent } from "../../lib/format";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
-import { sayChange, sayInterval, sayLevel, sayMargin, sayMeanFigure } from "../machine/says";
-import { sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
+import { sayContext } from "./context";
 import { ForTheNext } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
-import {
-  dotsOf,
-  isStep,
-  partsOf,
-  sayBoth,
-  sayFirstShown,
-  sayForms,
-  sayGrade,
-  sayRemark,
-  sayRunPlace,
-} from "./model";
+import { dotsOf, partsOf, sayFirstShown, sayRunPlace } from "./model";
 import { Rooms } from "./Rooms";
 import { VerdictHistory } from "./VerdictHistory";
 
@@ -31,21 +19,21 @@ interface Props {
 /** Everything behind one measure: the runs, the rule, the figures and what did not count. */
 export function Detail({ job, comparison, measure }: Props) {
   const result = comparison.measures[measure.id];
-  if (!result) return null;
-  const remark = sayRemark(result, measure);
-  const late = sayLate(result, measure);
-  const first = sayFirstShown(result, measure, job.machine.time_zone);
+  const said = comparison.said.measures[measure.id];
+  if (!result || !said) return null;
+  const { remark, late, rise } = said;
+  const first = sayFirstShown(result, said, job.machine.time_zone);
   return (
     <section aria-label={`Detail of ${measure.name}`} className="space-y-4">
       <div>
         <h2 className="eyebrow mb-1">{measure.name}</h2>
-        <p className="text-3xl font-bold tracking-tight">{sayBoth(result, measure)}</p>
-        {sayForms(result, measure).map((line) => (
+        <p className="text-3xl font-bold tracking-tight">{said.both}</p>
+        {said.forms.map((line) => (
           <p key={line} className="text-soft">
             {line}
           </p>
         ))}
-        {sayRise(result) && <p className="text-soft">{sayRise(result)}</p>}
+        {rise && <p className="text-soft">{rise}</p>}
         <p className="mt-2">
           <Verdict
             verdict={result.verdict}
@@ -55,10 +43,10 @@ export function Detail({ job, comparison, measure }: Props) {
         </p>
         {first && <p className="mt-2 font-medium">{first}</p>}
       </div>
-      <PairPlot job={job} comparison={comparison} measure={measure} result={result} />
+      <PairPlot job={job} comparison={comparison} measure={measure} result={result} said={said} />
       {remark && <Note>{remark}</Note>}
       {late && <Note>{late}</Note>}
-      <Facts result={result} measure={measure} />
+      <Facts result={result} said={said} />
       {result.flags.filter(isNews).map((flag) => (
         <Note key={flag.message}>{flag.message}</Note>
       ))}
@@ -67,31 +55,33 @@ export function Detail({ job, comparison, measure }: Props) {
       <NotCounted job={job} result={result} />
       {result.remark === "room_unknown" && <Rooms key={comparison.after} job={job} comparison={comparison} />}
       <VerdictHistory job={job} comparison={comparison} measure={measure} />
-      <ForTheNext result={result} measure={measure} />
+      <ForTheNext result={result} said={said} measure={measure} />
       <LeaveOut key={measure.id} job={job} comparison={comparison} measure={measure} />
     </section>
   );
 }
 
-function PairPlot({ job, comparison, measure, result }: Props & { result: MeasureResult }) {
+interface PlotProps extends Props {
+  result: MeasureResult;
+  said: Said;
+}
+
+function PairPlot({ job, comparison, measure, result, said }: PlotProps) {
   const { pairs, loose } = dotsOf(job, comparison, measure);
   if (pairs.length + loose.length === 0) return null;
-  const unit = result.above_room ? "K" : measure.unit_display;
   const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
-  const side = (name: "before" | "after", mean: number | null, id: string) => (
+  const side = (name: "before" | "after", mean: string, id: string) => (
     <div className={name === "before" ? "text-right text-before" : "text-after"}>
       <span className="block text-sm">
         {name} · {letter(id)}
       </span>
-      <b className="font-semibold">
-        {mean === null ? "–" : isStep(measure) ? sayMeanFigure(mean, measure) : formatReading(mean, unit)}
-      </b>
+      <b className="font-semibold">{[mean, said.unit].filter(Boolean).join(" ")}</b>
       {result.above_room && <span className="block text-sm">above the room</span>}
     </div>
   );
   return (
     <div className="grid grid-cols-[1fr_auto_1fr] items-center gap-2">
-      {side("before", result.before_mean, comparison.before)}
+      {side("before", said.before, comparison.before)}
       <PairDots
         pairs={pairs}
         loose={loose}
@@ -100,30 +90,23 @@ function PairPlot({ job, comparison, measure, result }: Props & { result: Measur
         radius={4.5}
         label={`${pairs.length} pairs of runs of ${measure.name}, ${loose.length} runs that do not count or have no partner`}
       />
-      {side("after", result.after_mean, comparison.after)}
+      {side("after", said.after, comparison.after)}
     </div>
   );
 }
 
-function Facts({ result, measure }: { result: MeasureResult; measure: Measure }) {
-  const hoped = result.hoped_for;
-  const reached = result.gain_percent ?? result.estimate;
+function Facts({ result, said }: { result: MeasureResult; said: Said }) {
   const facts: [string, string | null][] = [
-    [`${sayLevel(result.level)} interval`, sayInterval(result, measure)],
-    ["When unchanged", sayFloor(result, measure)],
-    ["Evidence", sayGrade(result)],
-    ["Would settle it", saySettling(result)],
+    [`${said.level} interval`, said.interval],
+    ["When unchanged", said.floor],
+    ["Evidence", said.grade],
+    ["Would settle it", said.settling],
     [
       "Rests on",
       `${bothSides(result.units_before, result.units_after)}\u00a0sittings, ${bothSides(result.runs_before, result.runs_after)}\u00a0runs`,
     ],
-    ["Matters from", sayMargin(result, measure)],
-    [
-      "Hoped for",
-      hoped === null || reached === null
-        ? null
-        : `${measure.scale === "ratio" ? formatSignedPercent(hoped, 0) : `${hoped} ${measure.difference_display}`}, ${reached >= hoped ? "reached" : "not reached"}`,
-    ],
+    ["Matters from", said.margin],
+    ["Hoped for", said.hoped],
   ];
   return (
     <dl className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-1.5">
@@ -148,10 +131,12 @@ function Parts({ job, comparison, whole }: { job: Evidence; comparison: Comparis
     <div>
       <h3 className="eyebrow mb-1">Made of{fell > 0 && `, ${fell} of ${parts.length} fell`}</h3>
       <ul>
-        {parts.map(({ measure, result }) => (
+        {parts.map(({ measure }) => (
           <li key={measure.id} className="flex justify-between gap-2">
             <span>{measure.name}</span>
-            <span className="font-semibold whitespace-nowrap">{sayChange(result, measure)}</span>
+            <span className="font-semibold whitespace-nowrap">
+              {comparison.said.measures[measure.id]?.change}
+            </span>
           </li>
         ))}
       </ul>

@@ -1,15 +1,15 @@
-import type { Measure, MeasureResult } from "../../api/client";
-import { sayLevel } from "../machine/says";
+import type { Measure, MeasureResult, Said } from "../../api/client";
 import { formatExact, formatFigure } from "../../lib/format";
 import { listCompanions } from "./model";
 
 interface Props {
   result: MeasureResult;
+  said: Said;
   measure: Measure;
 }
 
 /** What a customer never asks for: spread, rule, p and companions. */
-export function ForTheNext({ result, measure }: Props) {
+export function ForTheNext({ result, said, measure }: Props) {
   if (!result.summary_before && !result.summary_after && !result.basis) return null;
   return (
     <details>
@@ -17,18 +17,18 @@ export function ForTheNext({ result, measure }: Props) {
         For the next technician: spread, rule, p, companions
       </summary>
       <div className="space-y-4">
-        <EachSide result={result} measure={measure} />
-        <HowJudged result={result} measure={measure} />
+        <EachSide result={result} said={said} measure={measure} />
+        <HowJudged result={result} said={said} measure={measure} />
       </div>
     </details>
   );
 }
 
 /** Count, middle and spread of both sides; the single runs stand above. */
-function EachSide({ result, measure }: Props) {
+function EachSide({ result, said }: Props) {
   const { summary_before: before, summary_after: after } = result;
   if (!before && !after) return null;
-  const unit = result.above_room ? "K" : measure.unit_display;
+  const { unit } = said;
   const row = (name: string, pick: (side: NonNullable<typeof before>) => number | null) => {
     const said = [before, after].map((side) => side && pick(side));
     return (
@@ -67,11 +67,8 @@ function EachSide({ result, measure }: Props) {
             <th scope="row" className="text-left font-normal text-soft">
               mean of sittings, as judged
             </th>
-            {[result.before_mean, result.after_mean].map((value, index) => (
-              <td key={index} className="text-right">
-                {value === null ? "–" : formatFigure(value)}
-              </td>
-            ))}
+            <td className="text-right">{said.before}</td>
+            <td className="text-right">{said.after}</td>
           </tr>
           {row("mean of all runs", (side) => side.mean)}
           {row("median", (side) => side.median)}
@@ -85,7 +82,7 @@ function EachSide({ result, measure }: Props) {
 }
 
 /** The rule that decided and every figure behind the verdict, to seven digits. */
-function HowJudged({ result, measure }: Props) {
+function HowJudged({ result, said, measure }: Props) {
   if (!result.basis) return null;
   const scale =
     measure.scale === "ratio" ? "on the scale of natural logarithms" : `in ${measure.difference_display}`;
@@ -97,8 +94,8 @@ function HowJudged({ result, measure }: Props) {
     ["scatter S", result.sd],
     ["standard error", result.se],
     ["degrees of freedom", result.df],
-    [`${sayLevel(result.level)} low`, result.ci_low],
-    [`${sayLevel(result.level)} high`, result.ci_high],
+    [`${said.level} low`, result.ci_low],
+    [`${said.level} high`, result.ci_high],
     ["90 % low", result.ci90_low],
     ["90 % high", result.ci90_high],
     ["p, by chance alone", result.p],
@@ -110,8 +107,8 @@ function HowJudged({ result, measure }: Props) {
     <section>
       <h3 className="eyebrow mb-1">How this was judged</h3>
       <p className="mb-2 text-soft">
-        {RULES[result.basis]} Means in {result.above_room ? "K" : measure.unit_display || "steps"};
-        differences and intervals {scale}, positive is better. Seven digits.
+        {RULES[result.basis]} Means in {said.unit || "steps"}; differences and intervals {scale}, positive is
+        better. Seven digits.
       </p>
       <dl className="grid grid-cols-[1fr_auto] gap-x-3 gap-y-1">
         {figures.map(([name, value]) =>

@@ -8,23 +8,14 @@ import { Term } from "../../ui/Term";
 import { type Evidence, useCase, useRuns } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
 import { buildName, nextStep, stateOf, swapsBetween, today } from "../machine/model";
-import { leadMeasure, sayBundle } from "../machine/says";
+import { leadMeasure } from "../machine/says";
 import { useShown } from "../machine/shown";
 import { useVocabulary } from "../machine/vocabulary";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
 import { MeasureOn } from "./MeasureOn";
-import {
-  listDrawbacks,
-  listFound,
-  sayBasis,
-  sayComparison,
-  sayControls,
-  sayCounts,
-  sayLook,
-  sayWaivers,
-} from "./model";
+import { listDrawbacks, listFound, sayBasis, sayWaivers } from "./model";
 import { Traits } from "./Traits";
 import { TypedRight } from "./TypedRight";
 
@@ -195,13 +186,8 @@ function BuildChoice({ label, side, builds, other, value, onChange }: ChoiceProp
 
 /** The first sentences: what got worse, what works now, the headline; then what bears on all of it. */
 function Head({ job, comparison }: { job: Case; comparison: Comparison }) {
-  const { losses, rest } = sayComparison(comparison, job.measures);
-  const bundle = sayBundle(comparison);
-  const plain = [
-    sayCounts(comparison),
-    sayLook(comparison, job.measures),
-    sayControls(comparison, job.measures),
-  ];
+  const { losses, rest, bundle, counts, look, controls } = comparison.said;
+  const plain = [counts, look, controls];
   const waivers = sayWaivers(swapsBetween(job, comparison.before, comparison.after), comparison);
   return (
     <>

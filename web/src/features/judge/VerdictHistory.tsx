@@ -1,7 +1,6 @@
 import type { Case, Comparison, Measure, VerdictWord } from "../../api/client";
-import { formatTime } from "../../lib/format";
+import { formatNumber, formatTime } from "../../lib/format";
 import { verdictWord } from "../../ui/Verdict";
-import { sayLevel } from "../machine/says";
 import { showingsOf } from "./model";
 
 interface Props {
@@ -26,7 +25,7 @@ export function VerdictHistory({ job, comparison, measure }: Props) {
             <b className="font-semibold">{verdictWord(entry.verdict as VerdictWord).toLowerCase()}</b>
             <span className="text-soft">
               {entry.look == null ? ", outside the plan’s looks" : `, look ${entry.look}`}, at{" "}
-              {sayLevel(entry.level)}
+              {formatNumber(100 * entry.level, 1).replace(/[.,]0$/, "")} %
               {entry.attempt > 1 && `, attempt ${entry.attempt}`}
             </span>
           </li>

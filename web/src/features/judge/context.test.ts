@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
 import type { Evidence } from "../machine/api";
-import { countedRuns, sayContext, sayFloor, sayLate, sayRise, saySettling } from "./context";
+import { countedRuns, sayContext } from "./context";
 
 const measure = {
   id: "m",
@@ -30,62 +30,7 @@ const comparison = (fields: Partial<MeasureResult>, shares: Comparison["shares"]
 
 describe("what stands beside a verdict", () => {
   it("is nothing where there is nothing", () => {
-    expect(sayRise(plain) ?? saySettling(plain) ?? sayLate(plain, measure)).toBeNull();
     expect(sayContext(comparison({}), measure)).toEqual([]);
-  });
-  it("says what an unchanged machine shows, and whether the change exceeds it", () => {
-    expect(sayFloor(result({ noise_floor: null, within_floor: false }), measure)).toBeNull();
-    expect(sayFloor(result({ noise_floor: 0.0123, within_floor: false }), measure)).toBe("±1.2 %");
-    const heat = { ...measure, scale: "difference", difference_display: "K" } as Measure;
-    expect(sayFloor(result({ noise_floor: 0.86, within_floor: true }), heat)).toBe("±0.86 K, not exceeded");
-  });
-  it("says a rise in the direction of the change", () => {
-    expect(sayRise(result({ rise_saved_percent: -3.21 }))).toBe("3.2 % more of a rise above the room");
-  });
-  it("says what would settle it in sittings, runs and time", () => {
-    const way = {
-      name: "second look",
-      goal: "gain",
-      sittings_a_side: 6,
-      more_sittings: 6,
-      more_runs: 30,
-      minutes: 165,
-      minutes_at_hand: 35,
-      chance: 0.842,
-    } as const;
-    const same = {
-      ...way,
-      name: "measured over",
-      goal: "no change",
-      more_sittings: 1,
-      minutes: null,
-    } as const;
-    const settling = {
-      ways: [way, same, { ...way, more_sittings: 9 }],
-      matters_from_least: null,
-      short_block: false,
-    };
-    expect(saySettling(result({ settling }))).toBe(
-      "The second look to 6 a side, 6 more sittings, finds the gain hoped for with 84 of 100, if so it is: 35 min of hands, 2 h 10 min unattended. " +
-        "Measuring it over to 6 a side, 1 more sitting, shows that it is none with 84 of 100, if so it is: 35 min of hands.",
-    );
-    expect(saySettling(result({ settling: { ...settling, ways: [] } }))).toBeNull();
-    const short = { ...settling, ways: [], short_block: true };
-    expect(saySettling(result({ settling: short }))).toContain(
-      "put the old part back for more, or measure it over.",
-    );
-  });
-  it("gives the result with the runs left out late", () => {
-    const late = {
-      verdict: "not_settled",
-      runs_before: 9,
-      runs_after: 9,
-      estimate: 0.02,
-      gain_percent: 2.02,
-    } as MeasureResult["with_late"];
-    expect(sayLate(result({ with_late: late }), measure)).toBe(
-      "Something was left out or changed after its reading had been seen. As it stood before: +2.0 %, not settled; the verdict is the more cautious of both.",
-    );
   });
   it("words a rate above its ceiling as a suspicion", () => {
     const ceiling = {

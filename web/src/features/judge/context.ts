@@ -1,74 +1,8 @@
-import type { Comparison, Measure, MeasureResult, Run } from "../../api/client";
-import { decimalsFor, formatCount, formatFigure, formatNumber } from "../../lib/format";
-import { verdictWord } from "../../ui/Verdict";
+import type { Comparison, Measure, Run } from "../../api/client";
+import { formatFigure, formatNumber } from "../../lib/format";
 import type { Evidence } from "../machine/api";
-import { sayMinutes } from "../machine/planWords";
-import { sayChange } from "../machine/says";
 
 /** What stands beside a verdict: counts, what would settle it, runs left out late, ratings, ceilings, shares. */
-
-/** "14 % less of a rise above the room": the one percent that a temperature may have. */
-export function sayRise(result: MeasureResult): string | null {
-  const saved = result.rise_saved_percent;
-  if (saved === null) return null;
-  return `${formatNumber(Math.abs(saved), 1)} % ${saved >= 0 ? "less" : "more"} of a rise above the room`;
-}
-
-/** What the unchanged machine shows between two such sides, and where the change stands to it. */
-export function sayFloor(result: MeasureResult, measure: Measure): string | null {
-  const { noise_floor: floor, within_floor } = result;
-  if (floor === null) return null;
-  const size = measure.scale === "ratio" ? 100 * Math.expm1(floor) : floor;
-  const said = `±${formatNumber(size, decimalsFor(size))} ${measure.difference_display}`.trim();
-  return within_floor ? `${said}, not exceeded` : said;
-}
-
-type Way = NonNullable<MeasureResult["settling"]>["ways"][number];
-
-const WAYS: Record<Way["name"], string> = {
-  "second look": "The second look",
-  "more sittings": "Going on",
-  "measured over": "Measuring it over",
-};
-
-/** "The second look, 6 sittings a side, finds the gain hoped for with 84 of 100: 35 min of hands, 2 h unattended." */
-function sayWay({
-  name,
-  goal,
-  sittings_a_side,
-  more_sittings,
-  minutes,
-  minutes_at_hand,
-  chance,
-}: Way): string {
-  const end = goal === "gain" ? "finds the gain hoped for" : "shows that it is none";
-  const waits = minutes === null ? 0 : minutes - minutes_at_hand;
-  const unattended = waits >= 1 ? `, ${sayMinutes(waits)} unattended` : "";
-  const more = formatCount(more_sittings, "more sitting");
-  return `${WAYS[name]} to ${sittings_a_side} a side, ${more}, ${end} with ${formatNumber(100 * chance, 0)} of 100, if so it is: ${sayMinutes(minutes_at_hand)} of hands${unattended}`;
-}
-
-const SHORT_BLOCK =
-  "Fewer than three sittings stand before the swap, so more after it can’t settle it: put the old part back for more, or measure it over";
-
-/** What would settle it, and what that takes at the bench: the cheapest way to each end. */
-export function saySettling(result: MeasureResult): string | null {
-  const ways = result.settling?.ways ?? [];
-  const cheapest = (goal: Way["goal"]) => ways.find((way) => way.goal === goal);
-  const said = [cheapest("gain"), cheapest("no change")].flatMap((way) => (way ? [sayWay(way)] : []));
-  if (result.settling?.short_block) said.unshift(SHORT_BLOCK);
-  return said.length ? `${said.join(". ")}.` : null;
-}
-
-/** The same measure with the runs that were left out after they had been seen. */
-export function sayLate(result: MeasureResult, measure: Measure): string | null {
-  const late = result.with_late;
-  if (!late) return null;
-  const bare = { gain_low: null, gain_high: null, ci_low: null, ci_high: null };
-  const counts = { passed_before: null, passed_after: null };
-  const change = sayChange({ ...late, ...bare, ...counts } as MeasureResult, measure);
-  return `Something was left out or changed after its reading had been seen. As it stood before: ${change}, ${verdictWord(late.verdict).toLowerCase()}; the verdict is the more cautious of both.`;
-}
 
 type SideLine = ["before" | "after", string];
 

@@ -9,7 +9,7 @@ import { useCase } from "../machine/api";
 import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
 import { layLadder, type Rung } from "../machine/ladder";
 import { sittingsOf, tally } from "../machine/model";
-import { leadMeasure, isToBeJudged, sayChange, sayInterval, sayNet } from "../machine/says";
+import { isToBeJudged, leadMeasure, sayNet } from "../machine/says";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
 import { historyColumns, sayMean, sayShare, sayUnit } from "./model";
@@ -142,18 +142,19 @@ interface GainProps {
 function Gain({ job, comparison, name, to }: GainProps) {
   const lead = comparison && leadMeasure(comparison, job.measures);
   const result = lead && comparison.measures[lead.id];
-  if (!lead || !result || result.estimate === null) return <span />;
+  const said = lead && comparison.said.measures[lead.id];
+  if (!lead || !result || !said || result.estimate === null) return <span />;
   if (isToBeJudged(result))
     return (
       <Link to={to} className="text-soft underline underline-offset-4">
         {lead.name}, {name}: complete, judge it
       </Link>
     );
-  const interval = sayInterval(result, lead);
+  const { change, interval } = said;
   return (
     <div className="min-w-0">
       <Link to={to} className="block truncate hover:underline">
-        <b className="font-semibold">{sayChange(result, lead)}</b>{" "}
+        <b className="font-semibold">{change}</b>{" "}
         <span className="text-sm text-soft">
           {lead.name}, {name}
         </span>

@@ -1,0 +1,109 @@
+"""How a change is said: "+34.1 %", "20 % less power", "4.6 K hotter", and between which ends it lies."""
+
+import math
+from dataclasses import dataclass
+
+from lynxbill.core.measure import Kind, Measure, difference_unit, gain_percent
+from lynxbill.core.quantity import unit_of
+from lynxbill.words.figures import DecimalMark, decimals_for, shown, signed_percent
+
+# Less and more of a reading that is no work; only of these can be said what more of it is.
+_MORE: dict[Kind, tuple[str, str]] = {
+    "power": ("less power", "more power"),
+    "clock": ("lower clock", "higher clock"),
+    "fan": ("slower fan", "faster fan"),
+}
+_BETTER: dict[Kind, tuple[str, str]] = {"heat": ("hotter", "cooler"), "noise": ("louder", "quieter")}
+_HIGHER: dict[Kind, tuple[str, str]] = {
+    "gauge": ("lower", "higher"),
+    "rank": ("lower", "higher"),
+    "fan": ("slower fan", "faster fan"),
+    "amount": ("less", "more"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """
+    An oriented difference with the ends of its interval, to be said; `low` and `high` are None without an interval.
+
+    For `ratio` all three are logarithms, else in the measure's unit.
+    """
+
+    measure: Measure
+    estimate: float
+    low: float | None = None
+    high: float | None = None
+    mark: DecimalMark = "."
+
+    @property
+    def is_times(self) -> bool:
+        """Whether it is said as percent of speed: of work alone, of whatever else is only more or less."""
+        return self.measure.scale == "ratio" and self.measure.is_work
+
+    @property
+    def decimals(self) -> int:
+        """As many as two digits of the interval's half-width deserve."""
+        if self.measure.scale != "ratio":
+            return decimals_for(None if self._ends is None else (self._ends[1] - self._ends[0]) / 2)
+        return 1 if self._ends is None else min(2, decimals_for((self._ends[1] - self._ends[0]) / 2))
+
+    @property
+    def _ends(self) -> tuple[float, float] | None:
+        """Both ends as they are said, the smaller first."""
+        if self.low is None or self.high is None:
+            return None
+        low, high = sorted((self._as_said(self.low), self._as_said(self.high)))
+        return low, high
+
+    def _as_said(self, oriented: float) -> float:
+        if self.measure.scale != "ratio":
+            return oriented
+        if self.measure.is_work:
+            return gain_percent(oriented)
+        # Percent of what it was; positive is more of it, whichever way is better.
+        return 100 * math.expm1(oriented if self.measure.better == "higher" else -oriented)
+
+    def say(self) -> str:
+        """Say the change."""
+        value = self._as_said(self.estimate)
+        if self.is_times:
+            return signed_percent(value, self.decimals, self.mark)
+        size = shown(abs(value), self.decimals, self.mark)
+        if self.measure.scale == "ratio":
+            return f"{size} % {self._more(value)}"
+        return f"{in_units(size, self.measure)} {self._way(value)}"
+
+    def say_interval(self) -> str | None:
+        """Say between which ends it lies; None without an interval."""
+        if self._ends is None:
+            return None
+        low, high = self._ends
+        if self.is_times:
+            first = signed_percent(low, self.decimals, self.mark, unit="")
+            return f"{first} to {signed_percent(high, self.decimals, self.mark)}"
+        if low < 0 < high:
+            return f"{self._one(low)} to {self._one(high)}"
+        near, far = (low, high) if low >= 0 else (high, low)
+        return f"{shown(abs(near), self.decimals, self.mark)} to {self._one(far)}"
+
+    def _one(self, value: float) -> str:
+        size = shown(abs(value), self.decimals, self.mark)
+        if self.measure.scale == "ratio":
+            return f"{size} % {self._more(value)}"
+        return f"{in_units(size, self.measure)} {self._way(value)}"
+
+    def _more(self, value: float) -> str:
+        return _MORE.get(self.measure.kind, ("less", "more"))[value > 0]
+
+    def _way(self, oriented: float) -> str:
+        measure, is_better = self.measure, oriented >= 0
+        if measure.kind in _HIGHER:
+            return _HIGHER[measure.kind][is_better == (measure.better == "higher")]
+        return _BETTER.get(measure.kind, ("worse", "better"))[is_better]
+
+
+def in_units(size: str, measure: Measure) -> str:
+    """Write a difference with its unit; steps of a scale have no other."""
+    unit = "steps" if measure.scale == "ordinal" else unit_of(difference_unit(measure)).display
+    return f"{size} {unit}".rstrip()

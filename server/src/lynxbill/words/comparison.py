@@ -1,0 +1,179 @@
+"""What is said of a whole comparison: what got worse, what works now, the headline, and what bears on all of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from lynxbill.core.measure import gain_percent
+from lynxbill.core.result import Comparison, MeasureResult
+from lynxbill.core.verdict import VerdictWord
+from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, percent, signed_percent
+from lynxbill.words.results import Said, change_of, is_given, is_stepped, say_passed, say_result, say_sentence
+from lynxbill.words.verdicts import VERDICTS
+
+
+@dataclass(frozen=True, slots=True)
+class SaidOfAll:
+    """
+    A comparison in words.
+
+    `losses` is what got worse, `no_loss` that nothing was shown to (None where nothing was judged); the `known_` ones
+    are of what Judge has given alone. `rest` goes on with what works that did not and the headline; `counts`, `look`,
+    `controls` and `bundle` stand below.
+    """
+
+    losses: str | None
+    no_loss: str | None
+    known_losses: str | None
+    known_no_loss: str | None
+    rest: str
+    counts: str | None
+    look: str | None
+    controls: str | None
+    bundle: str | None
+    overall: str | None
+    measures: dict[str, Said]
+
+
+def say_comparison(comparison: Comparison, mark: DecimalMark) -> SaidOfAll:
+    """Put a comparison into words, with the machine's decimal mark."""
+    results = comparison.measures
+    given = tuple(result for result in results if is_given(result))
+    losses = _say_losses(results, mark)
+    return SaidOfAll(
+        losses=losses,
+        no_loss=_say_no_loss(results),
+        known_losses=_say_losses(given, mark),
+        known_no_loss=_say_no_loss(given),
+        rest=_say_rest(comparison, mark, losses),
+        counts=_say_counts(results),
+        look=_say_look(comparison),
+        controls=_say_controls(results),
+        bundle=say_bundle(comparison.changes),
+        overall=_say_overall(comparison, mark),
+        measures={result.measure.id: say_result(result, mark) for result in results},
+    )
+
+
+def write_comparison(comparison: Comparison, mark: DecimalMark) -> str:
+    """Write a comparison as plain text: what every screen says of it, and a line a measure."""
+    said = say_comparison(comparison, mark)
+    head = (said.losses, said.rest, said.bundle, said.counts, said.look, said.controls)
+    rows = [_write_row(result, said.measures[result.measure.id]) for result in comparison.measures]
+    return "\n".join([*(line for line in head if line), "", *rows])
+
+
+def _write_row(result: MeasureResult, said: Said) -> str:
+    provisional = ", provisional" if result.provisional and result.verdict.word != "untested" else ""
+    interval = f" {said.level} interval {said.interval}." if said.interval else ""
+    why = f" ({said.why})" if said.why else ""
+    forms = f" {'; '.join(said.forms)}." if said.forms else ""
+    return f"{result.measure.name}: {said.both}.{forms}{interval} {VERDICTS[result.verdict.word]}{provisional}{why}."
+
+
+def say_bundle(changes: Sequence[str]) -> str | None:
+    """Say what the gain belongs to where more than one thing was changed; None where one was."""
+    return f"Changed together: {listed(changes)}." if len(changes) > 1 else None
+
+
+def _say_rest(comparison: Comparison, mark: DecimalMark, losses: str | None) -> str:
+    lead = comparison.lead
+    if lead is None:
+        return "Nothing is measured on these two builds yet."
+    works = [
+        f"{say_sentence(result, mark)}."
+        for result in comparison.measures
+        if result is not lead and result.verdict.word == "real_gain" and is_stepped(result.measure)
+    ]
+    no_loss = _say_no_loss(comparison.measures) if losses is None else None
+    return " ".join([*([no_loss] if no_loss else []), *works, f"{say_sentence(lead, mark)}."])
+
+
+def _say_losses(results: Sequence[MeasureResult], mark: DecimalMark) -> str | None:
+    said = []
+    for result in results:
+        change = change_of(result, mark)
+        if result.verdict.word == "real_loss" and change is not None:
+            said.append(f"{result.measure.name}, {say_passed(result) or change.say()}")
+    return f"Got worse: {'; '.join(said)}." if said else None
+
+
+def _say_no_loss(results: Sequence[MeasureResult]) -> str | None:
+    words = [result.verdict.word for result in results]
+    if "real_loss" in words or not {"real_gain", "no_change"} & {*words}:
+        return None
+    still = words.count("not_settled")
+    return f"Nothing was shown to get worse{f'; {still} not settled' if still else ''}."
+
+
+def _say_counts(results: Sequence[MeasureResult]) -> str | None:
+    """How many verdicts of each kind there are; None where there is one measure alone."""
+    if len(results) < 2:
+        return None
+    words = [result.verdict.word for result in results]
+
+    def count(word: VerdictWord) -> int:
+        return words.count(word)
+
+    parts = [
+        counted(count("real_gain"), "real gain") if count("real_gain") else "",
+        counted(count("real_loss"), "loss").replace("losss", "losses") if count("real_loss") else "",
+        f"{count('no_change')} without change" if count("no_change") else "",
+        f"{count('not_settled')} not settled" if count("not_settled") else "",
+        f"{count('untested')} untested" if count("untested") else "",
+    ]
+    return f"In all: {listed([part for part in parts if part])}."
+
+
+def _say_controls(results: Sequence[MeasureResult]) -> str | None:
+    """Whether what should not move held; None without controls."""
+    controls = [result for result in results if result.planned.role == "control"]
+
+    def named(*words: VerdictWord) -> str:
+        return listed([result.measure.name for result in controls if result.verdict.word in words])
+
+    moved, held = named("real_gain", "real_loss"), named("no_change")
+    still = named("not_settled", "untested")
+    parts = [
+        f"{moved} moved and should not have" if moved else "",
+        f"{held} held" if held else "",
+        f"{still} not shown to hold" if still else "",
+    ]
+    said = "; ".join(part for part in parts if part)
+    return f"Controls: {said}." if said else None
+
+
+def _say_look(comparison: Comparison) -> str | None:
+    """Which look of the plan says it, and what another one could bring; None where there is nothing to say of it."""
+    lead, agreement = comparison.lead, comparison.agreement
+    if lead is None or agreement is None or lead.verdict.word == "untested":
+        return None
+    again = f" Attempt {agreement.attempt}: every level is halved." if agreement.attempt > 1 else ""
+    if not agreement.planned:
+        return f"Nothing was planned between these two builds: a stricter rule speaks throughout.{again}"
+    level = "" if lead.level is None else f", at {percent(lead.level)}"
+    match lead.terms.look:
+        case 2:
+            return f"The second look of two{level}.{again}"
+        case 1 if agreement.second is not None:
+            is_open = lead.verdict.word == "not_settled"
+            still = f" A second one, at {agreement.second} a side, could still settle it." if is_open else ""
+            return f"The first look of two{level}.{still}{again}"
+        case 1:
+            return f"The plan’s one look{level}.{again}"
+    is_due = lead.verdict.remark == "plan_incomplete" and agreement.first is not None
+    due = f" Its first look is due at {agreement.first} a side." if is_due else ""
+    return f"Outside the plan’s looks, by a stricter rule.{due}{again}"
+
+
+def _say_overall(comparison: Comparison, mark: DecimalMark) -> str | None:
+    """What all work together gained: a figure, and no verdict; None where the plan gives no weights."""
+    overall = comparison.overall
+    if overall is None:
+        return None
+    gain, estimate = gain_percent(overall.difference), overall.estimate
+    if estimate is None:
+        return signed_percent(gain, 1, mark)
+    low, high = gain_percent(estimate.low), gain_percent(estimate.high)
+    decimals = min(2, decimals_for((high - low) / 2))
+    ends = f"{signed_percent(low, decimals, mark, unit='')} to {signed_percent(high, decimals, mark)}"
+    return f"{signed_percent(gain, decimals, mark)} ({percent(estimate.level)} interval {ends})"
