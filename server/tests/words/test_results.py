@@ -212,3 +212,10 @@ def test_controls_are_said_to_hold_to_have_moved_or_not_to_be_shown_to() -> None
 def test_a_bundle_is_named_whole_and_one_change_alone_is_none() -> None:
     assert say_bundle(["processor", "fresh paste"]) == "Changed together: processor and fresh paste."
     assert say_bundle(["memory"]) is None
+
+
+def test_a_figure_is_no_finer_than_a_tenth_of_what_was_read() -> None:
+    sharp = Change(RISE, 5.03214, 5.03, 5.034, step=0.1)
+    assert sharp.say() == "5.03 K cooler"
+    assert replace(sharp, step=1.0).say() == "5.0 K cooler"
+    assert replace(sharp, step=None).say() == "5.0321 K cooler"

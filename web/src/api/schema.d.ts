@@ -1320,13 +1320,9 @@ export interface components {
         };
         /**
          * BillOut
-         * @description What the swaps cost and what 10 units of currency bought of the measure that leads, in its own unit.
+         * @description What the swaps cost and what that bought of the measure that leads; `values` of every claim.
          */
         BillOut: {
-            /** Net Cost */
-            net_cost: string | null;
-            /** Currency */
-            currency: string;
             /** Gain Per 10 */
             gain_per_10: number | null;
             /** Low */
@@ -1335,6 +1331,14 @@ export interface components {
             high: number | null;
             /** Note */
             note: ("untested" | "plan_incomplete" | "no_costs" | "not_settled" | "not_settled_at_most" | "no_change" | "loss" | "loss_that_pays" | "pays_for_itself" | "cost_nothing" | "no_ratio" | "at_least" | "no_interval") | null;
+            /** Net Cost */
+            net_cost: string | null;
+            /** Currency */
+            currency: string;
+            /** Values */
+            values: {
+                [key: string]: components["schemas"]["ClaimValueOut"];
+            };
         };
         /** BuildContentIn */
         BuildContentIn: {
@@ -1681,6 +1685,22 @@ export interface components {
             limited_by: string;
             /** Share Percent */
             share_percent: number;
+        };
+        /** ClaimValueOut */
+        ClaimValueOut: {
+            /** Gain Per 10 */
+            gain_per_10: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Note */
+            note: ("untested" | "plan_incomplete" | "no_costs" | "not_settled" | "not_settled_at_most" | "no_change" | "loss" | "loss_that_pays" | "pays_for_itself" | "cost_nothing" | "no_ratio" | "at_least" | "no_interval") | null;
+            /**
+             * Cost Per Item
+             * @description Of an outcome: cost of each further thing that passes
+             */
+            cost_per_item: number | null;
         };
         /**
          * CloseCaseIn
@@ -3483,6 +3503,23 @@ export interface components {
             /** Measures */
             measures: {
                 [key: string]: components["schemas"]["SaidOut"];
+            };
+            bill: components["schemas"]["SaidOfBillOut"];
+        };
+        /**
+         * SaidOfBillOut
+         * @description A bill in words: `values` say by measure what each claim's gain cost.
+         */
+        SaidOfBillOut: {
+            /** Sentence */
+            sentence: string;
+            /** Per 10 */
+            per_10: string;
+            /** Interval */
+            interval: string | null;
+            /** Values */
+            values: {
+                [key: string]: string;
             };
         };
         /**

@@ -61,7 +61,7 @@ def judge(case: Case, before: BuildId | None = None, after: BuildId | None = Non
     borrowed = [borrowed_spread(case, agreement, result.measure) for result in results]
     results = tuple(weigh_evidence(r, around, lent) for r, lent in zip(results, borrowed, strict=True))
     overall = overall_gain(results, plan, agreement)
-    bill = make_bill(case, before, after, leading_claim(results, plan.headline))
+    bill = make_bill(case, before, after, leading_claim(results, plan.headline), results)
     shares = shares_of(case, before, after, plan, results)
     trends = trends_of(case, plan, results)
     return Comparison(before, after, plan, results, overall, bill, changes, shares, trends, agreement)

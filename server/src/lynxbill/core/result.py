@@ -1,7 +1,7 @@
 """The result of a comparison: what the runs say of each measure, of all work together, and of the money."""
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Literal
 
@@ -286,12 +286,14 @@ class Bill:
     """
     Net cost of the swaps between two builds and what 10 units of currency bought of the measure that leads.
 
-    `net_cost` is None without a swap, and where the cost of one is not given.
+    `net_cost` is None without a swap, and where the cost of one is not given. `values` has the value of each claim,
+    by measure id; `value` is that of the one that leads.
     """
 
     net_cost: Decimal | None
     currency: str
     value: Value
+    values: Mapping[str, Value] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -35,13 +35,15 @@ class Value:
     """
     Gain of a measure per 10 units of currency: percent for work, the measure's own unit for heat and noise.
 
-    None where a ratio would mean nothing, and `note` says why.
+    None where a ratio would mean nothing, and `note` says why. `cost_per_item` is what each further thing that passes
+    cost, of an outcome that tries several.
     """
 
     gain_per_10: float | None
     low: float | None
     high: float | None
     note: ValueNote | None
+    cost_per_item: float | None = None
 
 
 def no_value(note: ValueNote) -> Value:

@@ -12,6 +12,7 @@ from lynxbill.exchange.verdict_schema import (
     BetterOut,
     BillOut,
     CeilingOut,
+    ClaimValueOut,
     CompanionsOut,
     ComparisonOut,
     FirstShownOut,
@@ -250,4 +251,5 @@ def _describe_bill(bill: Bill) -> BillOut:
         low=value.low,
         high=value.high,
         note=value.note,
+        values={measure: ClaimValueOut.model_validate(one) for measure, one in bill.values.items()},
     )

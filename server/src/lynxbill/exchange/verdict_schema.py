@@ -220,15 +220,25 @@ class OverallOut(Strict):
     measures: list[str]
 
 
-class BillOut(Strict):
-    """What the swaps cost and what 10 units of currency bought of the measure that leads, in its own unit."""
+class ValueOut(Strict):
+    """What 10 units of currency bought of a measure, in its own unit, or why that can't be said."""
 
-    net_cost: Decimal | None
-    currency: str
     gain_per_10: float | None
     low: float | None
     high: float | None
     note: ValueNote | None
+
+
+class ClaimValueOut(ValueOut):
+    cost_per_item: Annotated[float | None, Field(description="Of an outcome: cost of each further thing that passes")]
+
+
+class BillOut(ValueOut):
+    """What the swaps cost and what that bought of the measure that leads; `values` of every claim."""
+
+    net_cost: Decimal | None
+    currency: str
+    values: dict[str, ClaimValueOut]
 
 
 class ShareOut(Strict):
@@ -327,6 +337,15 @@ class SaidOut(Strict):
     first: Annotated[str | None, Field(description="What was first said of it, where that is another thing now")]
 
 
+class SaidOfBillOut(Strict):
+    """A bill in words: `values` say by measure what each claim's gain cost."""
+
+    sentence: str
+    per_10: str
+    interval: str | None
+    values: dict[str, str]
+
+
 class SaidOfAllOut(Strict):
     """A comparison in words: what got worse, what works now and the headline; then what bears on all of it."""
 
@@ -341,6 +360,7 @@ class SaidOfAllOut(Strict):
     bundle: str | None
     overall: str | None
     measures: dict[str, SaidOut]
+    bill: SaidOfBillOut
 
 
 class SpokenOut(ComparisonOut):

@@ -65,7 +65,10 @@ def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId
 
 
 def _speak(standing: Standing, case: Case, counts: tuple[int, int]) -> SpokenOut:
-    said = SaidOfAllOut.model_validate(say_comparison(standing.comparison, case.machine.decimal_mark))
+    comparison = standing.comparison
+    swap = case.step_into(BuildId(comparison.before), BuildId(comparison.after))
+    label = swap.label if swap is not None else "The swap"
+    said = SaidOfAllOut.model_validate(say_comparison(comparison, case.machine.decimal_mark, label))
     # Its members were validated just now.
     return SpokenOut.model_construct(**dict(describe(standing, counts)), said=said)
 

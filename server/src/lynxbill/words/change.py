@@ -27,7 +27,8 @@ class Change:
     """
     An oriented difference with the ends of its interval, to be said; `low` and `high` are None without an interval.
 
-    For `ratio` all three are logarithms, else in the measure's unit.
+    For `ratio` all three are logarithms, else in the measure's unit; so is `step`, the resolution of the readings
+    (None: not known).
     """
 
     measure: Measure
@@ -35,6 +36,7 @@ class Change:
     low: float | None = None
     high: float | None = None
     mark: DecimalMark = "."
+    step: float | None = None
 
     @property
     def is_times(self) -> bool:
@@ -43,10 +45,13 @@ class Change:
 
     @property
     def decimals(self) -> int:
-        """As many as two digits of the interval's half-width deserve."""
-        if self.measure.scale != "ratio":
-            return decimals_for(None if self._ends is None else (self._ends[1] - self._ends[0]) / 2)
-        return 1 if self._ends is None else min(2, decimals_for((self._ends[1] - self._ends[0]) / 2))
+        """As many as two digits of the interval's half-width deserve, and one finer than was read at most."""
+        half = None if self._ends is None else (self._ends[1] - self._ends[0]) / 2
+        most = 6 if self.measure.scale != "ratio" else 2 if half is not None else 1
+        read = None if self.step is None else self.step * (100 if self.measure.scale == "ratio" else 1)
+        if read is not None and read > 0:
+            most = min(most, max(0, math.ceil(-math.log10(read))) + 1)
+        return min(most, decimals_for(half))
 
     @property
     def _ends(self) -> tuple[float, float] | None:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from lynxbill.core.measure import gain_percent
 from lynxbill.core.result import Comparison, MeasureResult
 from lynxbill.core.verdict import VerdictWord
+from lynxbill.words.bill import SaidOfBill, say_bill
 from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, percent, signed_percent
 from lynxbill.words.results import Said, change_of, is_given, is_stepped, say_passed, say_result, say_sentence
 from lynxbill.words.verdicts import VERDICTS
@@ -32,10 +33,11 @@ class SaidOfAll:
     bundle: str | None
     overall: str | None
     measures: dict[str, Said]
+    bill: SaidOfBill
 
 
-def say_comparison(comparison: Comparison, mark: DecimalMark) -> SaidOfAll:
-    """Put a comparison into words, with the machine's decimal mark."""
+def say_comparison(comparison: Comparison, mark: DecimalMark, label: str = "The swap") -> SaidOfAll:
+    """Put a comparison into words, with the machine's decimal mark; `label` names the swap in its bill."""
     results = comparison.measures
     given = tuple(result for result in results if is_given(result))
     losses = _say_losses(results, mark)
@@ -51,6 +53,7 @@ def say_comparison(comparison: Comparison, mark: DecimalMark) -> SaidOfAll:
         bundle=say_bundle(comparison.changes),
         overall=_say_overall(comparison, mark),
         measures={result.measure.id: say_result(result, mark) for result in results},
+        bill=say_bill(comparison, label, mark),
     )
 
 

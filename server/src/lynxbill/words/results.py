@@ -90,7 +90,7 @@ def change_of(result: MeasureResult, mark: DecimalMark) -> Change | None:
     if result.estimate is None:
         return None
     low, high = (result.interval.low, result.interval.high) if result.interval else (None, None)
-    return Change(result.measure, result.estimate, low, high, mark)
+    return Change(result.measure, result.estimate, low, high, mark, result.sides.step)
 
 
 def say_passed(result: MeasureResult) -> str | None:

@@ -11,17 +11,7 @@ import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
 import { nextStep, stateOf, today } from "../machine/model";
 import { asGiven, isToBeJudged } from "../machine/says";
-import {
-  isIncome,
-  leadOf,
-  sayBetterValue,
-  sayBill,
-  sayMakeup,
-  sayNotDrawn,
-  sayPerTen,
-  sayPerTenInterval,
-  valuePoints,
-} from "./model";
+import { isIncome, leadOf, sayBetterValue, sayMakeup, sayNotDrawn, valuePoints } from "./model";
 
 /** What a swap cost net, what it bought, and what each unit of money bought. */
 export function BillPage() {
@@ -47,7 +37,7 @@ export function BillPage() {
   const notDrawn = sayNotDrawn(job, comparisons);
   return (
     <main className="p-5">
-      <h1 className="lead mb-1">{sayBill(job, swap, comparison)}</h1>
+      <h1 className="lead mb-1">{comparison.said.bill.sentence}</h1>
       <p className="mb-4 text-soft">
         {bundle && (
           <b className="block font-semibold text-ink">{bundle} What they brought belongs to the bundle.</b>
@@ -146,6 +136,14 @@ function Bought({ job, comparison }: { job: Case; comparison: Comparison }) {
     <div>
       <h2 className="eyebrow mb-1">What it bought</h2>
       <table className="w-full">
+        <thead className="text-soft">
+          <tr className="border-b border-line">
+            <th className="text-left font-medium">Claim</th>
+            <th className="px-2 text-right font-medium">change</th>
+            <th className="px-2 text-right font-medium">for 10 {comparison.bill.currency}</th>
+            <th className="text-right font-medium">verdict</th>
+          </tr>
+        </thead>
         <tbody>
           {job.measures.map((measure) => {
             const result = comparison.measures[measure.id];
@@ -157,6 +155,7 @@ function Bought({ job, comparison }: { job: Case; comparison: Comparison }) {
                 <td className="px-2 text-right whitespace-nowrap">
                   {comparison.said.measures[measure.id]?.change}
                 </td>
+                <td className="px-2 text-right">{comparison.said.bill.values[measure.id]}</td>
                 <td className="py-1 text-right">
                   <Verdict
                     verdict={result.verdict}
@@ -176,13 +175,13 @@ function PerTen({ job, swap, comparison }: { job: Case; swap: Swap; comparison: 
   const { bill } = comparison;
   const lead = leadOf(job, comparison);
   const isRatio = bill.gain_per_10 !== null;
-  const interval = sayPerTenInterval(comparison);
+  const { interval } = comparison.said.bill;
   const { overall } = comparison.said;
   return (
     <div>
       <p className="flex flex-wrap items-baseline gap-x-3">
         <b className="text-3xl font-bold tracking-tight" data-testid="per-ten">
-          {sayPerTen(comparison, lead)}
+          {comparison.said.bill.per_10}
         </b>
         {isRatio && (
           <span className="wrap-anywhere text-soft">
@@ -261,7 +260,7 @@ function SwapTable({ job, comparisons, current }: TableProps) {
                 {swap.net_cost === null ? "not given" : formatMoney(swap.net_cost)}
               </td>
               <td className="pl-4 wrap-anywhere">{lead && `${lead.measure.name}, ${lead.said.change}`}</td>
-              <td className="text-right font-semibold">{sayPerTen(comparison, lead ?? null)}</td>
+              <td className="text-right font-semibold">{comparison.said.bill.per_10}</td>
               <td className="py-1 pl-4">
                 {lead && <Verdict verdict={lead.result.verdict} provisional={lead.result.provisional} />}
               </td>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Case, Comparison, Measure, MeasureResult, Swap } from "../../api/client";
-import { leadOf, sayBetterValue, sayBill, sayMakeup, sayNotDrawn, sayPerTen, valuePoints } from "./model";
+import { sayBetterValue, sayMakeup, sayNotDrawn, valuePoints } from "./model";
 
 const tiles = { id: "t", name: "Tiles", kind: "time", scale: "ratio", difference_display: "%" } as Measure;
 const soak = { id: "s", name: "Soak", kind: "heat", scale: "difference", difference_display: "K" } as Measure;
@@ -27,62 +27,6 @@ const comparison = ({ bill, ...rest }: Parts = {}): Comparison =>
     said: { measures: { t: { ratio: "1.34× as fast" }, s: { ratio: "2.80 K cooler" } } },
     ...rest,
   }) as unknown as Comparison;
-const without = { gain_per_10: null, low: null, high: null };
-const judged = (verdict: string, note: Comparison["bill"]["note"], fields: object = {}) =>
-  comparison({
-    measures: { t: { ...faster, verdict, ...fields } as MeasureResult },
-    bill: { ...without, note },
-  });
-const say = (parts: Comparison) => sayBill(job, swap, parts);
-
-describe("the bill's first sentence", () => {
-  it("gives what was bought, that it is real, its cost and its value", () => {
-    expect(say(comparison())).toBe(
-      "Processor: Tiles 1.34× as fast (25 % less time), real, for 94.90 EUR net: 3.58 % speed per 10 EUR.",
-    );
-  });
-  it("leads with the plain pair where the cost is tiny, and speaks of heat in kelvin", () => {
-    const bill = { net_cost: "1.28", gain_per_10: 21.9, low: 17, high: 27 };
-    expect(say(comparison({ bill, lead: "s", measures: { s: cooler } }))).toBe(
-      "Processor: Soak 2.80 K cooler, real, for 1.28 EUR net.",
-    );
-    expect(say(comparison({ lead: "s", measures: { s: cooler } }))).toContain(
-      "for 94.90 EUR net: 3.58 K per 10",
-    );
-  });
-  it("never takes what is not given for nothing", () => {
-    const said = say(comparison({ bill: { ...without, net_cost: null, note: "no_costs" } }));
-    expect(said).toContain("Cost not given.");
-    expect(said).not.toContain("0.00");
-    expect(sayPerTen(comparison({ bill: { ...without, net_cost: null, note: "no_costs" } }), null)).toBe(
-      "cost not given",
-    );
-  });
-  it("tells what pays for itself from what cost nothing", () => {
-    expect(say(comparison({ bill: { ...without, net_cost: "-5.00", note: "pays_for_itself" } }))).toContain(
-      "pays for itself",
-    );
-    const gift = say(comparison({ bill: { ...without, net_cost: "0.00", note: "cost_nothing" } }));
-    expect(gift).toContain("real, for nothing.");
-    expect(gift).not.toContain("pays");
-  });
-  it.each([
-    [judged("no_change", "no_change"), "did not change by an amount that matters", "no gain to divide"],
-    [judged("not_settled", "not_settled_at_most"), "is not settled", "not settled"],
-    [judged("not_settled", "plan_incomplete"), "The plan is not complete", "–"],
-    [judged("untested", "untested", { estimate: null }), "not tested yet", "–"],
-    [judged("real_loss", "loss"), "the loss is real", "no gain to divide"],
-    [judged("real_gain", null, { provisional: true }), "real, provisionally", "–"],
-  ])(
-    "goes with the verdict of the headline, and has no ratio without a real gain",
-    (parts, words, perTen) => {
-      expect(say(parts)).toContain(words);
-      expect(sayPerTen(parts, leadOf(job, parts))).toBe(perTen);
-      expect(say(parts)).not.toMatch(/per 10|real gain/);
-    },
-  );
-});
-
 describe("the value chart", () => {
   const at = (parts: Parts, fields: Partial<Swap> = {}) => ({
     job: { ...job, swaps: [{ ...swap, ...fields }] },

@@ -1,0 +1,164 @@
+"""What a swap cost and what that bought, in words that go with the verdicts."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from lynxbill.core.measure import Measure, difference_unit
+from lynxbill.core.quantity import unit_of
+from lynxbill.core.result import Bill, Comparison, MeasureResult
+from lynxbill.core.value import Value
+from lynxbill.words.figures import DecimalMark, decimals_for, percent, shown
+from lynxbill.words.results import is_given, say_ratio
+
+# So small a cost makes any ratio large: the plain pair says more.
+_SMALL_COST = 10
+
+
+@dataclass(frozen=True, slots=True)
+class SaidOfBill:
+    """
+    A bill in words.
+
+    `sentence` leads; `per_10` and `interval` are of the headline; `values` say by measure what each claim's gain
+    cost, only of verdicts that Judge has given.
+    """
+
+    sentence: str
+    per_10: str
+    interval: str | None
+    values: dict[str, str]
+
+
+def say_bill(comparison: Comparison, label: str, mark: DecimalMark) -> SaidOfBill:
+    """Put a bill into words; `label` names the swap."""
+    bill, lead = comparison.bill, comparison.lead
+    results: dict[str, MeasureResult] = {result.measure.id: result for result in comparison.measures}
+    known = lead is None or is_given(lead)
+    return SaidOfBill(
+        sentence=_say_sentence(bill, lead, label, mark),
+        per_10=_say_per_10(bill.value, lead.measure if lead else None, mark) if known else "–",
+        interval=_say_interval(bill.value, lead, mark) if known else None,
+        values={
+            measure: _say_value(value, results[measure], bill, mark) if is_given(results[measure]) else "–"
+            for measure, value in bill.values.items()
+            if measure in results
+        },
+    )
+
+
+def money(amount: Decimal | float, currency: str, mark: DecimalMark) -> str:
+    """Write an amount to its minor unit, with its currency."""
+    places = max(0, -int(amount.as_tuple().exponent)) if isinstance(amount, Decimal) else 2
+    return f"{shown(float(amount), places, mark)} {currency}"
+
+
+def _say_sentence(bill: Bill, lead: MeasureResult | None, label: str, mark: DecimalMark) -> str:
+    cost = (
+        f"{label}: cost not given."
+        if bill.net_cost is None
+        else f"{label} cost {money(bill.net_cost, bill.currency, mark)} net."
+    )
+    if lead is None:
+        return f"{cost} Nothing is measured yet."
+    name = lead.measure.name
+    if not is_given(lead):
+        return f"{cost} {name} is complete: judge it, then this says what it bought."
+    provisionally = ", provisionally" if lead.provisional else ""
+    match lead.verdict.word:
+        case "real_gain":
+            return f"{label}: {_say_bought(lead, mark)}, real{provisionally}{_say_price(bill, lead, mark)}"
+        case "real_loss":
+            return f"{cost} {_say_bought(lead, mark)}, and the loss is real{provisionally}."
+        case "no_change":
+            return f"{cost} {name} did not change by an amount that matters{provisionally}: no gain to divide."
+    if bill.value.note == "plan_incomplete":
+        return f"{cost} The plan is not complete, so what it bought is not known yet."
+    if lead.verdict.word == "not_settled":
+        return f"{cost} Whether it bought anything is not settled: {_say_bought(lead, mark)} so far."
+    return f"{cost} What it bought is not tested yet."
+
+
+def _say_bought(lead: MeasureResult, mark: DecimalMark) -> str:
+    """Say what was bought: "Tile rendering 1.34× as fast (25 % less time)"."""
+    saved = lead.time_saved_percent
+    time = ""
+    if saved is not None:
+        time = f" ({shown(abs(saved), 1 if abs(saved) < 10 else 0, mark)} % {'less' if saved >= 0 else 'more'} time)"
+    return f"{lead.measure.name} {say_ratio(lead, mark)}{time}"
+
+
+def _say_price(bill: Bill, lead: MeasureResult, mark: DecimalMark) -> str:
+    """The price of what is real, from the comma on: ", for 94.90 EUR net: 3.6 % speed per 10 EUR (3.1 to 4.0)."."""
+    net, value = bill.net_cost, bill.value
+    if net is None:
+        return ". Cost not given."
+    cost = money(net, bill.currency, mark)
+    if value.note == "pays_for_itself":
+        return f", and it pays for itself: {cost} net."
+    if value.note == "cost_nothing":
+        return ", for nothing."
+    if value.cost_per_item is not None:
+        return f", for {cost} net: {money(value.cost_per_item, bill.currency, mark)} each."
+    if value.gain_per_10 is None or net < _SMALL_COST:
+        return f", for {cost} net."
+    ends = f" ({said})" if (said := _ends(value, mark)) else ""
+    return f", for {cost} net: {_say_per_10(value, lead.measure, mark)} per 10 {bill.currency}{ends}."
+
+
+def _say_per_10(value: Value, measure: Measure | None, mark: DecimalMark) -> str:
+    """Improvement per 10 units of currency, or the words that stand in its place."""
+    match value.note:
+        case "pays_for_itself":
+            return "pays for itself"
+        case "cost_nothing":
+            return "for nothing"
+        case "no_change" | "loss" | "loss_that_pays":
+            return "no gain to divide"
+        case "not_settled" | "not_settled_at_most":
+            return "not settled"
+        case "no_costs":
+            return "cost not given"
+        case "untested" | "plan_incomplete" | "no_ratio":
+            return "–"
+    if value.gain_per_10 is None or measure is None:
+        return "–"
+    return f"{shown(value.gain_per_10, _decimals(value), mark)} {_bought_in(measure)}"
+
+
+def _say_value(value: Value, result: MeasureResult, bill: Bill, mark: DecimalMark) -> str:
+    """What one claim's gain cost, in a table: "3.6 % speed (3.1 to 4.0)", "4.75 EUR each"."""
+    if value.cost_per_item is not None:
+        return f"{money(value.cost_per_item, bill.currency, mark)} each"
+    ends = _ends(value, mark)
+    said = _say_per_10(value, result.measure, mark)
+    return f"{said} ({ends})" if ends and value.gain_per_10 is not None else said
+
+
+def _say_interval(value: Value, lead: MeasureResult | None, mark: DecimalMark) -> str | None:
+    if value.low is None:
+        return None
+    ends = _ends(value, mark)
+    if value.high is None or ends is None:
+        return f"at least {shown(value.low, _decimals(value), mark)}"
+    return f"{percent(0.95 if lead is None or lead.level is None else lead.level)} interval {ends}"
+
+
+def _ends(value: Value, mark: DecimalMark) -> str | None:
+    if value.low is None:
+        return None
+    if value.high is None:
+        return f"at least {shown(value.low, _decimals(value), mark)}"
+    return f"{shown(value.low, _decimals(value), mark)} to {shown(value.high, _decimals(value), mark)}"
+
+
+def _decimals(value: Value) -> int:
+    if value.low is None or value.high is None:
+        return 2
+    return min(3, decimals_for((value.high - value.low) / 2))
+
+
+def _bought_in(measure: Measure) -> str:
+    """What is bought by the unit of money: "% speed", "% score", "K", "dB(A)"."""
+    if measure.is_work:
+        return "% score" if measure.kind == "score" else "% speed"
+    return unit_of(difference_unit(measure)).display

@@ -1,0 +1,112 @@
+"""The bill in words: they go with the verdict, and divide nothing that can't be divided."""
+
+from dataclasses import replace
+from decimal import Decimal
+from typing import Any
+
+import pytest
+
+from lynxbill.core.case import Case
+from lynxbill.core.comparison import judge, showings_of
+from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.money import CostLine
+from lynxbill.words.bill import SaidOfBill, money, say_bill
+from tests.builders import DAY, RISE, make_case
+
+SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
+FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
+
+
+def costing(case: Case, *amounts: str, kind: Any = "part") -> Case:
+    lines = tuple(CostLine(kind, "Varro", Decimal(amount), "EUR") for amount in amounts)
+    return replace(case, swaps=(replace(case.swaps[0], costs=lines),))
+
+
+def given(case: Case) -> Case:
+    """Judge has shown all verdicts."""
+    entries = showings_of(case, judge(case), judge(case).measures, at=DAY)
+    return replace(case, swaps=(replace(case.swaps[0], shown=entries),))
+
+
+def bill(case: Case, mark: Any = ".") -> SaidOfBill:
+    return say_bill(judge(case), "Processor", mark)
+
+
+def test_it_leads_with_what_was_bought_that_it_is_real_its_cost_and_its_value_with_the_interval() -> None:
+    said = bill(given(costing(make_case(SLOW, FAST, headline="time"), "94.90")))
+    assert said.sentence.startswith("Processor: Job 1.33× as fast (25 % less time), real, for 94.90 EUR net: 3.4")
+    assert said.sentence.endswith(")."), "with its interval"
+    assert "% speed per 10 EUR (3.4" in said.sentence
+    assert said.interval is not None
+    assert said.interval.startswith("95 % interval 3.4")
+    assert said.values["time"].startswith(said.per_10)
+    comma = bill(given(costing(make_case(SLOW, FAST, headline="time"), "94.90")), ",")
+    assert "94,90 EUR" in comma.sentence
+    assert "." not in comma.sentence.removesuffix(".")
+
+
+def test_heat_is_bought_in_kelvin_and_a_tiny_cost_leads_with_the_plain_pair() -> None:
+    sides = [[50.0, 50.2, 50.1], [50.3, 50.4, 50.2], [49.8, 50.0, 49.9]], [[45.0, 45.2, 45.1]] * 3
+    cooler = make_case(*sides, measure=replace(RISE, step=0.1), matters_from=1.0)
+    said = bill(given(costing(cooler, "1.28")))
+    assert said.sentence == "Processor: Rise 5.00 K cooler, real, for 1.28 EUR net."
+    assert said.per_10.endswith(" K")
+
+
+def test_what_works_now_has_a_cost_for_each_and_felt_steps_have_none() -> None:
+    works = Measure(MeasureId("w"), "Programs", "job", "1", "outcome", "other", "higher", of=9)
+    said = bill(given(costing(make_case([[5.0]] * 4, [[9.0]] * 4, measure=works), "38.00")))
+    assert said.values["w"] == "9.50 EUR each"
+    assert said.sentence.endswith("real, for 38.00 EUR net: 9.50 EUR each.")
+    felt = Measure(MeasureId("f"), "Lag", "job", "1", "ordinal", "felt", "higher", levels=("a", "b", "c"))
+    assert bill(given(costing(make_case([[1.0]] * 4, [[3.0]] * 4, measure=felt), "38.00"))).values["f"] == "–"
+
+
+@pytest.mark.parametrize(
+    ("amounts", "kind", "says"),
+    [
+        ((), "part", "real. Cost not given."),
+        (("0.00",), "part", "real, for nothing."),
+        (("5.00",), "resale", "and it pays for itself: −5.00 EUR net."),
+    ],
+)
+def test_what_is_not_given_is_not_nothing_and_nothing_does_not_pay(
+    amounts: tuple[str, ...], kind: Any, says: str
+) -> None:
+    said = bill(given(costing(make_case(SLOW, FAST, headline="time"), *amounts, kind=kind)))
+    assert said.sentence.endswith(says)
+    assert "per 10" not in said.sentence
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "says", "per_10"),
+    [
+        (FAST, SLOW, "and the loss is real.", "no gain to divide"),
+        (SLOW, SLOW, "did not change by an amount that matters: no gain to divide.", "no gain to divide"),
+        ([[40.0]], [[30.0]], "What it bought is not tested yet.", "–"),
+        (
+            [[40.0], [41.5], [40.6]],
+            [[39.2], [40.9], [39.9]],
+            "Whether it bought anything is not settled:",
+            "not settled",
+        ),
+    ],
+)
+def test_its_words_go_with_the_verdict_and_there_is_no_ratio_without_a_real_gain(
+    before: Any, after: Any, says: str, per_10: str
+) -> None:
+    said = bill(given(costing(make_case(before, after, headline="time"), "94.90")))
+    assert says in said.sentence
+    assert said.per_10 == per_10
+    assert "per 10" not in said.sentence
+
+
+def test_a_verdict_that_judge_has_not_given_yet_has_no_value_here() -> None:
+    said = bill(costing(make_case(SLOW, FAST, headline="time"), "94.90"))
+    assert said.sentence.endswith("Job is complete: judge it, then this says what it bought.")
+    assert (said.per_10, said.interval, said.values) == ("–", None, {"time": "–"})
+
+
+def test_money_is_written_to_its_minor_unit() -> None:
+    assert money(Decimal("118.00"), "EUR", ",") == "118,00 EUR"
+    assert money(Decimal("12500"), "JPY", ".") == "12\u202f500 JPY"
