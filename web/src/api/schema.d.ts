@@ -3593,6 +3593,11 @@ export interface components {
              * @description What was first said of it, where that is another thing now
              */
             first: string | null;
+            /**
+             * Context
+             * @description It set against ceilings, ratings and its share of the job
+             */
+            context: string[];
         };
         /** SetAsideFile */
         SetAsideFile: {

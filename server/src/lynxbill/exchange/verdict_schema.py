@@ -335,6 +335,7 @@ class SaidOut(Strict):
     settling: str | None
     late: str | None
     first: Annotated[str | None, Field(description="What was first said of it, where that is another thing now")]
+    context: Annotated[list[str], Field(description="It set against ceilings, ratings and its share of the job")]
 
 
 class SaidOfBillOut(Strict):

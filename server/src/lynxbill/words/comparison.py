@@ -52,7 +52,7 @@ def say_comparison(comparison: Comparison, mark: DecimalMark, label: str = "The 
         controls=_say_controls(results),
         bundle=say_bundle(comparison.changes),
         overall=_say_overall(comparison, mark),
-        measures={result.measure.id: say_result(result, mark) for result in results},
+        measures={result.measure.id: say_result(result, mark, comparison.shares) for result in results},
         bill=say_bill(comparison, label, mark),
     )
 

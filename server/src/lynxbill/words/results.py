@@ -1,13 +1,16 @@
 """What is said of one measure's result: every figure rounded by its interval, every verdict in one wording."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lynxbill.core.case import Showing
 from lynxbill.core.measure import Measure, difference_unit, gain_percent
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.result import MeasureResult
+from lynxbill.core.shares import ImpliedShare
 from lynxbill.words.change import Change, in_units
+from lynxbill.words.context import say_context
 from lynxbill.words.figures import (
     DecimalMark,
     decimals_for,
@@ -30,7 +33,8 @@ class Said:
     `change` is its shortest form, `ratio` the one for a sentence ("1.34× as fast"), `both` the two readings, `forms`
     the change in every way that it may be said; `before` and `after` stand in columns whose head names the unit.
     `sentence` says what is known, `known` the same on every screen but Judge, where verdicts are given first; `why`
-    and `remark` why the verdict is what it is, in few words and in full.
+    and `remark` why the verdict is what it is, in few words and in full. `context` sets it against what is known
+    beside it, a line each.
     """
 
     change: str
@@ -54,10 +58,11 @@ class Said:
     settling: str | None
     late: str | None
     first: str | None
+    context: tuple[str, ...]
 
 
-def say_result(result: MeasureResult, mark: DecimalMark) -> Said:
-    """Put a result into words, with the machine's decimal mark."""
+def say_result(result: MeasureResult, mark: DecimalMark, shares: Sequence[ImpliedShare] = ()) -> Said:
+    """Put a result into words, with the machine's decimal mark; `shares` are those of its comparison."""
     measure = result.measure
     change = change_of(result, mark)
     return Said(
@@ -82,6 +87,7 @@ def say_result(result: MeasureResult, mark: DecimalMark) -> Said:
         settling=say_settling(result),
         late=_say_late(result, mark),
         first=_say_first(result, mark),
+        context=say_context(result, shares, mark),
     )
 
 

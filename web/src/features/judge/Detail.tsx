@@ -3,7 +3,6 @@ import { PairDots } from "../../charts/PairDots";
 import { Note } from "../../ui/Note";
 import { Verdict } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
-import { sayContext } from "./context";
 import { ForTheNext } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
 import { dotsOf, partsOf, sayFirstShown, sayRunPlace } from "./model";
@@ -51,7 +50,7 @@ export function Detail({ job, comparison, measure }: Props) {
         <Note key={flag.message}>{flag.message}</Note>
       ))}
       <Parts job={job} comparison={comparison} whole={measure} />
-      <InContext lines={sayContext(comparison, measure)} />
+      <InContext lines={said.context} />
       <NotCounted job={job} result={result} />
       {result.remark === "room_unknown" && <Rooms key={comparison.after} job={job} comparison={comparison} />}
       <VerdictHistory job={job} comparison={comparison} measure={measure} />
