@@ -11,7 +11,7 @@ import { useCase } from "../machine/api";
 import { comparisonsQuery } from "../machine/comparison";
 import { nextStep, stateOf, today } from "../machine/model";
 import { asGiven, isToBeJudged } from "../machine/says";
-import { isIncome, leadOf, sayBetterValue, sayMakeup, sayNotDrawn, valuePoints } from "./model";
+import { claimsOf, isIncome, leadOf, sayBetterValue, sayMakeup, sayNotDrawn, valuePoints } from "./model";
 
 /** What a swap cost net, what it bought, and what each unit of money bought. */
 export function BillPage() {
@@ -54,11 +54,14 @@ export function BillPage() {
       )}
       <div className="grid items-start gap-4 lg:grid-cols-[31rem_1fr]">
         <section className="card space-y-5">
-          <PerTen job={job} swap={swap} comparison={comparison} />
+          <PerTen job={job} comparison={comparison} />
           <Account swap={swap} currency={job.machine.currency} />
-          <Bought job={job} comparison={comparison} />
         </section>
         <div className="space-y-4">
+          <section className="card space-y-3">
+            <Bought job={job} comparison={comparison} />
+            <Overall job={job} swap={swap} comparison={comparison} />
+          </section>
           <section className="card">
             <h2 className="eyebrow mb-2">Gain of each swap’s headline over its net cost</h2>
             <ValueChart
@@ -145,38 +148,34 @@ function Bought({ job, comparison }: { job: Case; comparison: Comparison }) {
           </tr>
         </thead>
         <tbody>
-          {job.measures.map((measure) => {
-            const result = comparison.measures[measure.id];
-            return result && result.role === "claim" ? (
-              <tr key={measure.id} className="border-b border-line">
-                <th scope="row" className="py-1 text-left font-normal">
-                  {measure.name}
-                </th>
-                <td className="px-2 text-right whitespace-nowrap">
-                  {comparison.said.measures[measure.id]?.change}
-                </td>
-                <td className="px-2 text-right">{comparison.said.bill.values[measure.id]}</td>
-                <td className="py-1 text-right">
-                  <Verdict
-                    verdict={result.verdict}
-                    provisional={result.provisional && result.verdict !== "untested"}
-                  />
-                </td>
-              </tr>
-            ) : null;
-          })}
+          {claimsOf(job, comparison).map(({ measure, result }) => (
+            <tr key={measure.id} className="border-b border-line">
+              <th scope="row" className="py-1 text-left font-normal wrap-anywhere">
+                {measure.name}
+              </th>
+              <td className="px-2 text-right whitespace-nowrap">
+                {comparison.said.measures[measure.id]?.change}
+              </td>
+              <td className="px-2 text-right whitespace-nowrap">{comparison.said.bill.values[measure.id]}</td>
+              <td className="py-1 text-right">
+                <Verdict
+                  verdict={result.verdict}
+                  provisional={result.provisional && result.verdict !== "untested"}
+                />
+              </td>
+            </tr>
+          ))}
         </tbody>
       </table>
     </div>
   );
 }
 
-function PerTen({ job, swap, comparison }: { job: Case; swap: Swap; comparison: Comparison }) {
+function PerTen({ job, comparison }: { job: Case; comparison: Comparison }) {
   const { bill } = comparison;
   const lead = leadOf(job, comparison);
   const isRatio = bill.gain_per_10 !== null;
   const { interval } = comparison.said.bill;
-  const { overall } = comparison.said;
   return (
     <div>
       <p className="flex flex-wrap items-baseline gap-x-3">
@@ -198,13 +197,19 @@ function PerTen({ job, swap, comparison }: { job: Case; swap: Swap; comparison: 
           </Note>
         </div>
       )}
-      {overall && comparison.overall.measures.length > 1 && (
-        <p className="mt-2 text-sm wrap-anywhere text-soft">
-          All work together: <b className="font-semibold text-ink">{overall}</b>, a figure without a verdict.{" "}
-          {sayMakeup(job, swap, comparison)}
-        </p>
-      )}
     </div>
+  );
+}
+
+/** All claims of work together, last, and only where the plan gives weights. */
+function Overall({ job, swap, comparison }: { job: Case; swap: Swap; comparison: Comparison }) {
+  const { overall } = comparison.said;
+  if (!overall || comparison.overall.measures.length < 2) return null;
+  return (
+    <p className="text-sm wrap-anywhere text-soft">
+      All work together: <b className="font-semibold text-ink">{overall}</b>, a figure without a verdict.{" "}
+      {sayMakeup(job, swap, comparison)}
+    </p>
   );
 }
 

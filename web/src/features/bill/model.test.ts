@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Case, Comparison, Measure, MeasureResult, Swap } from "../../api/client";
-import { sayBetterValue, sayMakeup, sayNotDrawn, valuePoints } from "./model";
+import { claimsOf, sayBetterValue, sayMakeup, sayNotDrawn, valuePoints } from "./model";
 
 const tiles = { id: "t", name: "Tiles", kind: "time", scale: "ratio", difference_display: "%" } as Measure;
 const soak = { id: "s", name: "Soak", kind: "heat", scale: "difference", difference_display: "K" } as Measure;
@@ -27,6 +27,17 @@ const comparison = ({ bill, ...rest }: Parts = {}): Comparison =>
     said: { measures: { t: { ratio: "1.34× as fast" }, s: { ratio: "2.80 K cooler" } } },
     ...rest,
   }) as unknown as Comparison;
+it("lists claims alone, what got worse first", () => {
+  const results = {
+    t: { ...faster, role: "claim" },
+    s: { ...cooler, role: "claim", verdict: "real_loss" },
+  } as unknown as Comparison["measures"];
+  const listed = (measures: Comparison["measures"]) =>
+    claimsOf(job, comparison({ measures })).map(({ measure }) => measure.id);
+  expect(listed(results)).toEqual(["s", "t"]);
+  expect(listed({ ...results, s: { ...cooler, role: "control" } })).toEqual(["t"]);
+});
+
 describe("the value chart", () => {
   const at = (parts: Parts, fields: Partial<Swap> = {}) => ({
     job: { ...job, swaps: [{ ...swap, ...fields }] },

@@ -22,6 +22,16 @@ export function leadOf(job: Pick<Case, "measures">, comparison: Comparison): Lea
   return measure && result && said ? { measure, result, said } : null;
 }
 
+/** Every claim with its result, what got worse before all else. */
+export function claimsOf(job: Pick<Case, "measures">, comparison: Comparison) {
+  const claims = job.measures.flatMap((measure) => {
+    const result = comparison.measures[measure.id];
+    return result?.role === "claim" ? [{ measure, result }] : [];
+  });
+  const isLoss = ({ result }: (typeof claims)[number]) => result.verdict === "real_loss";
+  return [...claims.filter(isLoss), ...claims.filter((claim) => !isLoss(claim))];
+}
+
 /** What the overall gain is made of: its claims with their weights, and how far apart they lie. */
 export function sayMakeup(job: Case, swap: Swap, comparison: Comparison): string {
   const said = job.measures.flatMap((measure) => {
