@@ -32,9 +32,9 @@ def test_the_example_says_what_the_format_promises() -> None:
     assert tiles["gain_percent"] == pytest.approx(34.7, abs=0.05)
     assert tiles["time_saved_percent"] == pytest.approx(25.8, abs=0.05)
     assert (tiles["verdict"], tiles["remark"], tiles["basis"]) == ("untested", "one_run_a_side", "one_sitting")
-    assert answer["bill"] == {
-        "net_cost": "66.00", "currency": "EUR", "gain_per_10": None, "low": None, "high": None, "note": "untested",
-    }  # fmt: skip
+    untested = {"gain_per_10": None, "low": None, "high": None, "note": "untested"}
+    values = dict.fromkeys(("tiles.time", "soak.rise"), untested | {"cost_per_item": None})
+    assert answer["bill"] == untested | {"net_cost": "66.00", "currency": "EUR", "values": values}
 
 
 def test_it_says_in_text_what_the_screens_say() -> None:
