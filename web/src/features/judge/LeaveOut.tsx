@@ -8,7 +8,7 @@ import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { type Evidence, useSave } from "../machine/api";
 import { Foreseen } from "../machine/Foreseen";
-import { countedRuns } from "./context";
+import { countedRuns } from "./countedRuns";
 import { readingOf, sayRunPlace } from "./model";
 
 interface Props {

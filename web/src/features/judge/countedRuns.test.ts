@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import type { Comparison, Measure } from "../../api/client";
 import type { Evidence } from "../machine/api";
-import { countedRuns } from "./context";
+import { countedRuns } from "./countedRuns";
 
 describe("the runs that can be left out", () => {
   it("are those that count, of the two builds compared", () => {
