@@ -33,7 +33,12 @@ export function TrendChart({ points, trait, width, height, label }: Props) {
   const y = scaleLinear(span, [height - MARGIN.bottom, MARGIN.top]).nice(4);
   const floor = height - MARGIN.bottom;
   const spots = points.map(({ name, value, gain }) => ({ name, x: x(value), y: y(gain) }));
-  const labels = placeLabels(spots, MARGIN.left, width);
+  const labels = placeLabels(spots, {
+    left: MARGIN.left,
+    right: width,
+    top: 0,
+    bottom: height - MARGIN.bottom,
+  });
   return (
     <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
       {y.ticks(4).map((tick) => (

@@ -34,7 +34,11 @@ export function ValueChart({ points, currency, width, height, label }: Props) {
   const x = scaleLinear([Math.min(0, ...costs) * 1.15, most], [MARGIN.left, width - MARGIN.right]);
   const y = scaleLinear([Math.min(0, ...gains) * 1.15, top], [height - MARGIN.bottom, MARGIN.top]);
   const spots = points.map((point) => ({ name: point.label, x: x(point.cost), y: y(point.gain) }));
-  const names = placeLabels(spots, MARGIN.left, width, NAME_SIZE);
+  const names = placeLabels(
+    spots,
+    { left: MARGIN.left, right: width, top: 0, bottom: height - MARGIN.bottom },
+    NAME_SIZE,
+  );
   return (
     <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
       {rays(top, most).map((perTen) => {

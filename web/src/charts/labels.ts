@@ -20,9 +20,14 @@ const GAP = 10;
 /**
  * A place beside each spot where its name covers no other name or spot: right, left, above or below.
  * Spots on the right choose first, for they have the least room; the names stay within the picture in any case,
- * and are shortened where they are longer than a name needs to be.
+ * and are shortened where they are longer than a name needs to be. In a crowd a name goes as many lines up or down as
+ * it takes to stand free.
  */
-export function placeLabels(spots: Spot[], left: number, right: number, fontSize = 11): Label[] {
+export function placeLabels(spots: Spot[], picture: Box, fontSize = 11): Label[] {
+  const lines = Array.from(
+    { length: Math.ceil((picture.bottom - picture.top) / LINE) },
+    (_, line) => (line + 1) * LINE,
+  );
   const taken = spots.map(({ x, y }) => ({ left: x - 5, right: x + 5, top: y - 5, bottom: y + 5 }));
   const placed = new Map<Spot, Label>();
   for (const spot of [...spots].sort((a, b) => b.x - a.x)) {
@@ -34,9 +39,15 @@ export function placeLabels(spots: Spot[], left: number, right: number, fontSize
       { text, x: spot.x, y: spot.y + GAP + 10, textAnchor: "middle" },
       { text, x: spot.x + 5, y: spot.y - GAP, textAnchor: "end" },
       { text, x: spot.x + 5, y: spot.y + GAP + 10, textAnchor: "end" },
+      ...lines.flatMap((away): Label[] => [
+        { text, x: spot.x + GAP, y: spot.y + 4 - away, textAnchor: "start" },
+        { text, x: spot.x + GAP, y: spot.y + 4 + away, textAnchor: "start" },
+        { text, x: spot.x - GAP, y: spot.y + 4 - away, textAnchor: "end" },
+        { text, x: spot.x - GAP, y: spot.y + 4 + away, textAnchor: "end" },
+      ]),
     ];
     const boxed = choices.map((label) => ({ label, box: boxOf(label, fontSize) }));
-    const inside = boxed.filter(({ box }) => box.left >= left && box.right <= right);
+    const inside = boxed.filter(({ box }) => lies(box, picture));
     const free = inside.find(({ box }) => !taken.some((other) => overlaps(box, other)));
     const chosen = free ?? inside[0] ?? { label: choices[0], box: boxOf(choices[0], fontSize) };
     taken.push(chosen.box);
@@ -61,6 +72,12 @@ function boxOf({ text, x, y, textAnchor }: Label, fontSize: number): Box {
   const left = textAnchor === "start" ? x : textAnchor === "end" ? x - width : x - width / 2;
   return { left, right: left + width, top: y - LINE + 2, bottom: y + 2 };
 }
+
+const lies = (box: Box, within: Box): boolean =>
+  box.left >= within.left &&
+  box.right <= within.right &&
+  box.top >= within.top &&
+  box.bottom <= within.bottom;
 
 const overlaps = (a: Box, b: Box): boolean =>
   a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom;
