@@ -43,7 +43,7 @@ from lynxbill.core.case import (
 from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.difference import find_differences
 from lynxbill.core.measure import Better, Kind, Measure, Role, Scale
-from lynxbill.core.money import CostLine
+from lynxbill.core.money import CostKind, CostLine, Running
 from lynxbill.core.templates import BUILT_IN
 from lynxbill.exchange.run_file import write_run_file
 
@@ -227,21 +227,30 @@ BUILDS = (
 )  # fmt: skip
 
 
-def cost(kind: str, label: str, amount: str, low: str | None = None, high: str | None = None) -> CostLine:
+def cost(
+    kind: CostKind, label: str, amount: str, low: str | None = None, high: str | None = None, **members: Any
+) -> CostLine:
     bounds = [None if bound is None else Decimal(bound) for bound in (low, high)]
-    return CostLine(kind, label, Decimal(amount), "EUR", *bounds)  # type: ignore[arg-type]
+    return CostLine(kind, label, Decimal(amount), "EUR", *bounds, **members)
 
 
+def hours(amount: str) -> CostLine:
+    return cost("labour", "Labour", "35.00", quantity=Decimal(amount), unit="h")
+
+
+BOTH_PASTED = {identifier("swap 0"): Decimal(1), identifier("swap 1"): Decimal(1)}
+MAPPING_DAY = Running(by="hours", a_day=6, days_a_year=250, before=58, after=66)
 SWAPS = (
     ("Dust-out and paste", ("dust-out", "fresh paste"),
-     [cost("consumable", "Paste, one application", "1.40"), cost("consumable", "Compressed air, a quarter", "1.25"),
-      cost("labour", "Labour, 0.15 h at 35.00", "5.25")]),
+     [cost("consumable", "Paste, a small tube", "2.80", split_by="by use", shares=BOTH_PASTED),
+      cost("consumable", "Compressed air", "5.00", quantity=Decimal("0.25"), unit="of a can"), hours("0.15")]),
     ("Processor, 4 to 6 cores", ("fresh paste",),
-     [cost("part", "Varro 6-core, used", "118.00"), cost("shipping", "Shipping", "6.50"),
-      cost("consumable", "Paste, one application", "1.40"), cost("labour", "Labour, 0.6 h at 35.00", "21.00"),
+     [cost("part", "Varro 6-core", "118.00", basis="used", supplier="a local auction"),
+      cost("shipping", "Shipping", "6.50"), hours("0.6"),
+      cost("electricity", "Electricity while mapping", "0.32", running=MAPPING_DAY),
       cost("resale", "Old 4-core, offers so far", "52.00", "40.00", "60.00")]),
     ("Memory, 8 to 16 GB", (),
-     [cost("part", "Marl 16 GB kit", "49.00"), cost("labour", "Labour, 0.1 h at 35.00", "3.50"),
+     [cost("part", "Marl 16 GB kit", "49.00", basis="new"), hours("0.1"),
       cost("resale", "Old module", "11.50", "8.00", "14.00")]),
 )  # fmt: skip
 
@@ -343,16 +352,34 @@ def declared(before: Build, after: Build) -> tuple[str, ...]:
     return tuple(difference.key for difference in find_differences(before, after))
 
 
+def candidate(
+    name: str,
+    role: PartRole,
+    label: str,
+    price: tuple[str, str, str],
+    gain: tuple[float, float, float],
+    **members: Any,
+) -> Candidate:
+    low, likely, high = (Decimal(amount) for amount in price)
+    return Candidate(
+        identifier(f"candidate {name}"), role, label, price=likely, price_low=low, price_high=high,
+        gain_low=gain[0], expected_gain=gain[1], gain_high=gain[2], **members,
+    )  # fmt: skip
+
+
 CANDIDATES = (
-    Candidate(identifier("candidate drive"), "drive", "Siskin 1 TB, twice the read rate",
-              {"size_gb": 1000, "link_gts": 16, "lanes": 4, "source": "maker's sheet"}, Decimal("74.00"), "new",
-              "Clone to a spare first", 4, "a friend's machine with the same jobs"),
-    Candidate(identifier("candidate cooler"), "cooler", "Ostrel tower, 120 mm fan",
-              {"height_mm": 158, "rated_w": 150},
-              Decimal("29.00"), "new", "", 1.5, "clock held in the soak, read off the curve"),
-    Candidate(identifier("candidate eight-core"), "processor", "Varro 8-core",
-              {"cores": 8, "threads": 16, "power_w": 95, "socket": "V2", "source": "maker's sheet"},
-              Decimal("189.00"), "used", "Newer firmware", 22, "cores in proportion, less a quarter"),
+    candidate("drive", "drive", "Siskin 1 TB, twice the read rate", ("69.00", "74.00", "82.00"), (1, 4, 8),
+              rated={"size_gb": 1000, "link_gts": 16, "lanes": 4, "source": "maker's sheet"},
+              prerequisites="Clone to a spare first", expected_from="a friend's machine with the same jobs"),
+    candidate("cooler", "cooler", "Ostrel tower, 120 mm fan", ("27.00", "29.00", "33.00"), (0, 1.5, 3),
+              rated={"height_mm": 158, "rated_w": 150}, expected_from="clock held in the soak, read off the curve"),
+    candidate("eight-core", "processor", "Varro 8-core", ("175.00", "189.00", "205.00"), (12, 22, 30),
+              rated={"cores": 8, "threads": 16, "power_w": 95, "socket": "V2", "source": "maker's sheet"},
+              basis="used", prerequisites="Newer firmware", expected_from="cores in proportion, less a quarter"),
+    candidate("service", "other", "A service by the shop that sold it", ("79.00", "89.00", "99.00"), (0, 2, 4),
+              basis="quoted", alternative="service", expected_from="what the dust-out brought, at best"),
+    candidate("tower", "other", "A used 8-core tower", ("390.00", "420.00", "470.00"), (35, 60, 80),
+              basis="used", alternative="another machine", expected_from="its cores and clock in proportion"),
 )  # fmt: skip
 
 
@@ -387,7 +414,11 @@ def with_ledger(case: Case) -> Case:
         swaps = list(case.swaps)
         swaps[number] = replace(swap, shown=entries)
         case = replace(case, swaps=tuple(swaps))
-    return case
+    last = case.swaps[-1]
+    whole = judge(case, case.builds[0].id, last.after)
+    at = FIRST_DAY + timedelta(days=2 * len(case.swaps), hours=10)
+    entries = showings_of(case, whole, whole.measures, at=at, by="this computer")
+    return replace(case, swaps=(*case.swaps[:-1], replace(last, shown=(*(last.shown or ()), *entries))))
 
 
 def _plotting_pc(seed: int) -> Case:
@@ -435,6 +466,9 @@ def _plotting_pc(seed: int) -> Case:
             use="map rendering, all day",
             limits=LIMITS,
             time_zone="Europe/Vienna",
+            price=Decimal("240.00"),
+            jobs_a_week=300,
+            hour_worth=Decimal("18.00"),
         ),
         measures=tuple(truth.measure for truth in TRUTHS),
         builds=BUILDS,

@@ -50,14 +50,14 @@ def line(text: str) -> CostLine:
 
 
 def probability(case: Case) -> float | None:
-    return better_value(case, judge(case, B, C), judge(case, C, D)).probability
+    return better_value(judge(case, B, C), judge(case, C, D)).probability
 
 
 def test_more_gain_for_less_money_is_surely_better_value_and_the_reverse() -> None:
     case = ladder((40, 30, 28.5), (("20",), ("80",)))
-    better = better_value(case, judge(case, B, C), judge(case, C, D))
+    better = better_value(judge(case, B, C), judge(case, C, D))
     assert better.winner == "first"
-    back = better_value(case, judge(case, C, D), judge(case, B, C))
+    back = better_value(judge(case, C, D), judge(case, B, C))
     assert back.winner == "second"
     assert back.probability == pytest.approx(1 - (better.probability or 0))
     assert better.mirrored() == back
@@ -69,9 +69,9 @@ def test_readings_without_any_scatter_are_no_surer_than_their_rounding() -> None
     flat = tuple(replace(run, readings={TIME.id: Reading(v := coarse_s[run.sitting_id[0]], v)}) for run in case.runs)
     coarse = replace(case, runs=flat, measures=(replace(case.measures[0], step=2.0),))
     first, second = judge(coarse, B, C), judge(coarse, C, D)
-    doubtful = better_value(coarse, first, second).probability
+    doubtful = better_value(first, second).probability
     fine = replace(coarse, measures=(replace(case.measures[0], step=0.001),))
-    sure = better_value(fine, judge(fine, B, C), judge(fine, C, D)).probability
+    sure = better_value(judge(fine, B, C), judge(fine, C, D)).probability
     assert doubtful is not None
     assert sure is not None
     assert sure > 0.999
@@ -109,7 +109,7 @@ def test_the_same_data_give_the_same_probability_whatever_the_ids_are_called() -
         ),
     )
     assert better_value(
-        other, judge(other, BuildId("x"), BuildId("a")), judge(other, BuildId("a"), BuildId("m"))
+        judge(other, BuildId("x"), BuildId("a")), judge(other, BuildId("a"), BuildId("m"))
     ).probability == probability(case)
 
 
@@ -124,14 +124,14 @@ def test_the_same_data_give_the_same_probability_whatever_the_ids_are_called() -
     ],
 )
 def test_where_it_cannot_be_said_it_says_why(case: Case, note: str) -> None:
-    better = better_value(case, judge(case, B, C), judge(case, C, D))
+    better = better_value(judge(case, B, C), judge(case, C, D))
     assert (better.probability, better.winner, better.note) == (None, None, note)
 
 
 def test_swaps_that_were_judged_by_other_work_are_not_weighed() -> None:
     case = ladder((40, 30, 28), (("50",), ("50",)))
     untested = replace(case, runs=tuple(run for run in case.runs if not run.sitting_id.startswith("D")))
-    assert better_value(untested, judge(untested, B, C), judge(untested, C, D)).note == "untested"
+    assert better_value(judge(untested, B, C), judge(untested, C, D)).note == "untested"
 
 
 def test_the_guard_is_drawn_from_its_own_allowance() -> None:

@@ -21,6 +21,7 @@ export type CostLine = Swap["costs"][number];
 export type CostKind = CostLine["kind"];
 export type Comparison = Schemas["SpokenOut"];
 export type Said = Schemas["SaidOut"];
+export type Reckoning = Schemas["SaidReckoning"];
 export type MeasureResult = Schemas["MeasureResultOut"];
 /** What a sentence says of a measure; a whole result says more. */
 export type VerdictWord = MeasureResult["verdict"];

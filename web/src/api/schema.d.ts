@@ -502,6 +502,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/reckoning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Reckoning
+         * @description What a swap cost and bought on every setting of the switches, beside all other ways to spend the money.
+         */
+        get: operations["read_reckoning_api_machines__machine_id__reckoning_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/foreseen": {
         parameters: {
             query?: never;
@@ -1450,7 +1470,7 @@ export interface components {
              * @default new
              * @enum {string}
              */
-            basis: "new" | "used" | "drawer";
+            basis: "new" | "used" | "list" | "quoted" | "drawer" | "gift";
             /**
              * Prerequisites
              * @default
@@ -1463,6 +1483,14 @@ export interface components {
              * @default
              */
             expected_from: string;
+            /** Price Low */
+            price_low?: string | null;
+            /** Price High */
+            price_high?: string | null;
+            /** Gain Low */
+            gain_low?: number | null;
+            /** Gain High */
+            gain_high?: number | null;
             /** Fit Said */
             fit_said?: ("fits" | "doubtful" | "does not fit") | null;
             /**
@@ -1512,7 +1540,7 @@ export interface components {
              * @default new
              * @enum {string}
              */
-            basis: "new" | "used" | "drawer";
+            basis: "new" | "used" | "list" | "quoted" | "drawer" | "gift";
             /**
              * Prerequisites
              * @default
@@ -1525,6 +1553,14 @@ export interface components {
              * @default
              */
             expected_from: string;
+            /** Price Low */
+            price_low?: string | null;
+            /** Price High */
+            price_high?: string | null;
+            /** Gain Low */
+            gain_low?: number | null;
+            /** Gain High */
+            gain_high?: number | null;
             /** Fit Said */
             fit_said?: ("fits" | "doubtful" | "does not fit") | null;
             /**
@@ -1581,7 +1617,7 @@ export interface components {
              * @default new
              * @enum {string}
              */
-            basis: "new" | "used" | "drawer";
+            basis: "new" | "used" | "list" | "quoted" | "drawer" | "gift";
             /**
              * Prerequisites
              * @default
@@ -1594,6 +1630,14 @@ export interface components {
              * @default
              */
             expected_from: string;
+            /** Price Low */
+            price_low?: string | null;
+            /** Price High */
+            price_high?: string | null;
+            /** Gain Low */
+            gain_low?: number | null;
+            /** Gain High */
+            gain_high?: number | null;
             /** Fit Said */
             fit_said?: ("fits" | "doubtful" | "does not fit") | null;
             /**
@@ -1803,12 +1847,12 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "downtime" | "electricity" | "resale" | "reuse" | "other";
+            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "waiting" | "rework" | "downtime" | "breakage" | "electricity" | "resale" | "reuse" | "measuring" | "other";
             /** Label */
             label: string;
             /**
              * Amount
-             * @description A decimal number as text
+             * @description Of one unit where there is a quantity; of a kWh if running
              */
             amount: string;
             /** Currency */
@@ -1821,6 +1865,35 @@ export interface components {
             rate?: string | null;
             /** Rate Date */
             rate_date?: string | null;
+            /** Quantity */
+            quantity?: string | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Basis */
+            basis?: ("new" | "used" | "list" | "quoted" | "drawer" | "gift") | null;
+            /** Worth */
+            worth?: string | null;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+            /** On */
+            on?: string | null;
+            running?: components["schemas"]["RunningFile"] | null;
+            /** Split By */
+            split_by?: ("even" | "by use" | "by hand") | null;
+            /**
+             * Shares
+             * @description Weights by swap
+             * @default {}
+             */
+            shares: {
+                [key: string]: string;
+            };
         };
         /** CostOut */
         CostOut: {
@@ -1828,12 +1901,12 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "downtime" | "electricity" | "resale" | "reuse" | "other";
+            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "waiting" | "rework" | "downtime" | "breakage" | "electricity" | "resale" | "reuse" | "measuring" | "other";
             /** Label */
             label: string;
             /**
              * Amount
-             * @description A decimal number as text
+             * @description Of one unit where there is a quantity; of a kWh if running
              */
             amount: string;
             /** Currency */
@@ -1846,6 +1919,35 @@ export interface components {
             rate?: string | null;
             /** Rate Date */
             rate_date?: string | null;
+            /** Quantity */
+            quantity?: string | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Basis */
+            basis?: ("new" | "used" | "list" | "quoted" | "drawer" | "gift") | null;
+            /** Worth */
+            worth?: string | null;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+            /** On */
+            on?: string | null;
+            running?: components["schemas"]["RunningFile"] | null;
+            /** Split By */
+            split_by?: ("even" | "by use" | "by hand") | null;
+            /**
+             * Shares
+             * @description Weights by swap
+             * @default {}
+             */
+            shares: {
+                [key: string]: string;
+            };
         };
         /** DepartureOut */
         DepartureOut: {
@@ -2248,6 +2350,12 @@ export interface components {
              * @default UTC
              */
             time_zone: string;
+            /** Price */
+            price?: string | null;
+            /** Jobs A Week */
+            jobs_a_week?: number | null;
+            /** Hour Worth */
+            hour_worth?: string | null;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -2298,6 +2406,12 @@ export interface components {
             decimal_mark: "." | ",";
             /** Time Zone */
             time_zone: string;
+            /** Price */
+            price: string | null;
+            /** Jobs A Week */
+            jobs_a_week: number | null;
+            /** Hour Worth */
+            hour_worth: string | null;
             /** Version */
             version: number;
         };
@@ -2914,6 +3028,24 @@ export interface components {
             statistic?: ("lowest" | "mean" | "highest" | "settled" | "momentary") | null;
         };
         /**
+         * Point
+         * @description Where an option stands in the picture: net cost across, gain up, each with its ends where it has some.
+         */
+        Point: {
+            /** Cost */
+            cost: number;
+            /** Cost Low */
+            cost_low: number | null;
+            /** Cost High */
+            cost_high: number | null;
+            /** Gain */
+            gain: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
          * ProblemOut
          * @description RFC 9457 problem details; `errors` names every field that is wrong.
          */
@@ -3452,6 +3584,32 @@ export interface components {
             version: number;
         };
         /**
+         * RunningFile
+         * @description Electricity of both sides: W while it runs, or Wh a job; or the measures that they are taken from.
+         */
+        RunningFile: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "hours" | "jobs";
+            /**
+             * A Day
+             * @description Hours or jobs a day
+             */
+            a_day: number;
+            /** Days A Year */
+            days_a_year: number;
+            /** Before */
+            before?: number | null;
+            /** After */
+            after?: number | null;
+            /** Power */
+            power?: string | null;
+            /** Time */
+            time?: string | null;
+        };
+        /**
          * RunsIn
          * @description A block of runs, saved all or none.
          */
@@ -3471,6 +3629,77 @@ export interface components {
             doubts: components["schemas"]["DoubtOut"][];
             /** Evidence */
             evidence: number;
+        };
+        /**
+         * SaidAccount
+         * @description An account in words.
+         *
+         *     `range` says how sure the net cost is, `apart` what the measuring took, `not_counted` which kinds have no line,
+         *     `unpaid` what was not paid and what that is worth, `doubts` what should be looked at before anybody pays by it.
+         */
+        SaidAccount: {
+            /** Entries */
+            entries: components["schemas"]["SaidEntry"][];
+            /** Net */
+            net: string;
+            /** Range */
+            range: string | null;
+            /** Apart */
+            apart: string | null;
+            /** Not Counted */
+            not_counted: string | null;
+            /** Unpaid */
+            unpaid: string[];
+            /** At Worth */
+            at_worth: string | null;
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * SaidClaim
+         * @description A row of what was bought.
+         */
+        SaidClaim: {
+            /** Measure */
+            measure: string;
+            /** Name */
+            name: string;
+            /** Both */
+            both: string;
+            /** Change */
+            change: string;
+            /** Interval */
+            interval: string | null;
+            /** Level */
+            level: string;
+            /** Value */
+            value: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /** Provisional */
+            provisional: boolean;
+        };
+        /**
+         * SaidEntry
+         * @description One line: `amount` is signed and without the currency; `counts` is False for what is not in the sum.
+         */
+        SaidEntry: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "waiting" | "rework" | "downtime" | "breakage" | "electricity" | "resale" | "reuse" | "measuring" | "other";
+            /** Label */
+            label: string;
+            /** Detail */
+            detail: string;
+            /** Amount */
+            amount: string;
+            /** Counts */
+            counts: boolean;
         };
         /**
          * SaidOfAllOut
@@ -3507,6 +3736,27 @@ export interface components {
             bill: components["schemas"]["SaidOfBillOut"];
         };
         /**
+         * SaidOfBill
+         * @description A bill in words.
+         *
+         *     `sentence` leads; `per_10` and `interval` are of the headline; `values` say by measure what each claim's gain
+         *     cost, only of verdicts that Judge has given.
+         */
+        SaidOfBill: {
+            /** Sentence */
+            sentence: string;
+            /** Per 10 */
+            per_10: string;
+            /** Interval */
+            interval: string | null;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Hint */
+            hint: string | null;
+        };
+        /**
          * SaidOfBillOut
          * @description A bill in words: `values` say by measure what each claim's gain cost.
          */
@@ -3521,6 +3771,48 @@ export interface components {
             values: {
                 [key: string]: string;
             };
+            /** Hint */
+            hint: string | null;
+        };
+        /**
+         * SaidOption
+         * @description One row; `point` is where the picture draws it, None where its cost or gain is not known.
+         */
+        SaidOption: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "swap" | "candidate" | "nothing";
+            /** Id */
+            id: string | null;
+            /** Label */
+            label: string;
+            /** Verdict */
+            verdict: ("real_gain" | "real_loss" | "no_change" | "not_settled" | "untested") | null;
+            /** Provisional */
+            provisional: boolean;
+            /** Is Expected */
+            is_expected: boolean;
+            /** Cost */
+            cost: string;
+            /** Cost Range */
+            cost_range: string | null;
+            /** Gain */
+            gain: string;
+            /** Gain Range */
+            gain_range: string | null;
+            /** Value */
+            value: string;
+            /** Chance */
+            chance: string;
+            /** Extra */
+            extra: string;
+            /** Expected */
+            expected: string | null;
+            /** Basis */
+            basis: string | null;
+            point: components["schemas"]["Point"] | null;
         };
         /**
          * SaidOut
@@ -3598,6 +3890,97 @@ export interface components {
              * @description It set against ceilings, ratings and its share of the job
              */
             context: string[];
+        };
+        /**
+         * SaidReckoning
+         * @description A reckoning in words.
+         *
+         *     `head` stands beneath the first sentence: what was changed together, who gave a part, what got worse. `limits` say
+         *     what holds the machine back now; `other_terms` what the net cost is on the other switches.
+         */
+        SaidReckoning: {
+            /** Label */
+            label: string;
+            /** Lead */
+            lead: string | null;
+            /** Lead Name */
+            lead_name: string | null;
+            /** To Judge */
+            to_judge: boolean;
+            /** Bundle */
+            bundle: string | null;
+            /** Losses */
+            losses: string | null;
+            /** No Loss */
+            no_loss: string | null;
+            /** Overall */
+            overall: string | null;
+            /** Unit Of Gain */
+            unit_of_gain: string;
+            /** Bought In */
+            bought_in: string;
+            /** Settings */
+            settings: components["schemas"]["SaidSetting"][];
+            /** Other Terms */
+            other_terms: string[];
+            /** Better */
+            better: string[];
+            /** Limits */
+            limits: string[];
+            /** Causes */
+            causes: string[];
+        };
+        /**
+         * SaidSetting
+         * @description What is said on one setting of the switches.
+         */
+        SaidSetting: {
+            /** Labour */
+            labour: boolean;
+            /** Years */
+            years: number;
+            bill: components["schemas"]["SaidOfBill"];
+            account: components["schemas"]["SaidAccount"];
+            /** Claims */
+            claims: components["schemas"]["SaidClaim"][];
+            /** Options */
+            options: components["schemas"]["SaidOption"][];
+            /** Not Drawn */
+            not_drawn: string | null;
+            whole: components["schemas"]["SaidWhole"] | null;
+            /** Payback */
+            payback: string | null;
+            /** Room */
+            room: string[];
+        };
+        /** SaidStep */
+        SaidStep: {
+            /** Swap */
+            swap: string;
+            /** Label */
+            label: string;
+            /** Net */
+            net: string;
+            /** Share */
+            share: string;
+        };
+        /**
+         * SaidWhole
+         * @description The whole ladder: its first sentence, what each claim came to, and what each step made of the headline.
+         */
+        SaidWhole: {
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+            /** Claims */
+            claims: components["schemas"]["SaidClaim"][];
+            /** Steps */
+            steps: components["schemas"]["SaidStep"][];
+            /** Shares Of */
+            shares_of: string | null;
+            /** With Machine */
+            with_machine: string | null;
         };
         /** SetAsideFile */
         SetAsideFile: {
@@ -4367,7 +4750,7 @@ export interface components {
              * Costs
              * @default []
              */
-            costs: ("part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "downtime" | "electricity" | "resale" | "reuse" | "other")[];
+            costs: ("part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "waiting" | "rework" | "downtime" | "breakage" | "electricity" | "resale" | "reuse" | "measuring" | "other")[];
             /** Recheck Months */
             recheck_months?: number | null;
             /**
@@ -4417,7 +4800,7 @@ export interface components {
                 string
             ][];
             /** Costs */
-            costs: ("part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "downtime" | "electricity" | "resale" | "reuse" | "other")[];
+            costs: ("part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "waiting" | "rework" | "downtime" | "breakage" | "electricity" | "resale" | "reuse" | "measuring" | "other")[];
             /** Recheck Months */
             recheck_months: number | null;
             /** Version */
@@ -4528,6 +4911,20 @@ export interface components {
             /** Found Steps */
             found_steps: {
                 [key: string]: string[];
+            };
+            /**
+             * Cost Kinds
+             * @description What a kind of cost is called
+             */
+            cost_kinds: {
+                [key: string]: string;
+            };
+            /**
+             * Bases
+             * @description What a price is taken from, in words
+             */
+            bases: {
+                [key: string]: string;
             };
             /**
              * Margins
@@ -5619,6 +6016,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpokenOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_reckoning_api_machines__machine_id__reckoning_get: {
+        parameters: {
+            query?: {
+                before?: string | null;
+                after?: string | null;
+                years?: number;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidReckoning"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -9,15 +9,22 @@ export interface ValuePoint {
   id: string;
   label: string;
   cost: number;
+  costLow: number | null;
+  costHigh: number | null;
   gain: number;
   low: number | null;
   high: number | null;
   verdict: VerdictWord;
+  /** What somebody expects and nobody measured; drawn hollow and dashed. */
+  isExpected: boolean;
+  isProvisional: boolean;
 }
 
 interface Props {
   points: ValuePoint[];
   currency: string;
+  /** In which gains are told. */
+  unit: string;
   width: number;
   height: number;
   label: string;
@@ -27,8 +34,8 @@ const NAME_SIZE = 13;
 const MARGIN = { left: 56, right: 84, top: 24, bottom: 44 };
 
 /** Gain against net cost; the dotted rays are lines of equal value. */
-export function ValueChart({ points, currency, width, height, label }: Props) {
-  const costs = points.map((point) => point.cost);
+export function ValueChart({ points, currency, unit, width, height, label }: Props) {
+  const costs = points.flatMap((p) => [p.cost, p.costLow ?? p.cost, p.costHigh ?? p.cost]);
   const gains = points.flatMap((point) => [point.gain, point.low ?? point.gain, point.high ?? point.gain]);
   const [top, most] = [Math.max(5, ...gains) * 1.15, Math.max(10, ...costs) * 1.3];
   const x = scaleLinear([Math.min(0, ...costs) * 1.15, most], [MARGIN.left, width - MARGIN.right]);
@@ -61,7 +68,7 @@ export function ValueChart({ points, currency, width, height, label }: Props) {
               fontSize={11}
               fill="var(--soft)"
             >
-              {perTen} % per 10
+              {perTen} {unit} per 10
             </text>
           </g>
         );
@@ -87,7 +94,7 @@ export function ValueChart({ points, currency, width, height, label }: Props) {
           fontSize={11}
           fill="var(--soft)"
         >
-          {tick} %
+          {tick} {unit}
         </text>
       ))}
       <line x1={x.range()[0]} x2={x.range()[1]} y1={y(0)} y2={y(0)} stroke="var(--ink)" />
@@ -111,14 +118,42 @@ interface MarkProps {
 
 function ValueMark({ point, name, x, y }: MarkProps) {
   const colour = verdictColour(point.verdict);
-  const open = point.verdict === "not_settled" || point.verdict === "untested";
+  const open = point.verdict === "not_settled" || point.verdict === "untested" || point.isProvisional;
+  const dash = point.isExpected ? { strokeDasharray: "3 3" } : {};
   const [cx, cy] = [x(point.cost), y(point.gain)];
   return (
     <g>
       {point.low !== null && point.high !== null && (
-        <line x1={cx} x2={cx} y1={y(point.low)} y2={y(point.high)} stroke={colour} strokeWidth={2.5} />
+        <line
+          x1={cx}
+          x2={cx}
+          y1={y(point.low)}
+          y2={y(point.high)}
+          stroke={colour}
+          strokeWidth={2.5}
+          {...dash}
+        />
       )}
-      <circle cx={cx} cy={cy} r={6} fill={open ? "var(--card)" : colour} stroke={colour} strokeWidth={2} />
+      {point.costLow !== null && point.costHigh !== null && (
+        <line
+          x1={x(point.costLow)}
+          x2={x(point.costHigh)}
+          y1={cy}
+          y2={cy}
+          stroke={colour}
+          strokeWidth={2.5}
+          {...dash}
+        />
+      )}
+      <circle
+        cx={cx}
+        cy={cy}
+        r={6}
+        fill={open ? "var(--card)" : colour}
+        stroke={colour}
+        strokeWidth={2}
+        {...dash}
+      />
       <SpotName label={name} fontSize={NAME_SIZE} />
     </g>
   );

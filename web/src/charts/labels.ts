@@ -9,6 +9,8 @@ export interface Label {
   x: number;
   y: number;
   textAnchor: "start" | "middle" | "end";
+  /** From its spot to a name that stands lines away from it. */
+  leader?: { x1: number; y1: number; x2: number; y2: number };
 }
 
 /** Width of a letter for each pixel of its size: on the wide side, for a name must not be cut off. */
@@ -51,9 +53,17 @@ export function placeLabels(spots: Spot[], picture: Box, fontSize = 11): Label[]
     const free = inside.find(({ box }) => !taken.some((other) => overlaps(box, other)));
     const chosen = free ?? inside[0] ?? { label: choices[0], box: boxOf(choices[0], fontSize) };
     taken.push(chosen.box);
-    placed.set(spot, chosen.label);
+    placed.set(spot, led(chosen.label, spot));
   }
   return spots.flatMap((spot) => placed.get(spot) ?? []);
+}
+
+/** The label with a line to its spot where they stand so far apart that they would not be read together. */
+function led(label: Label, spot: Spot): Label {
+  const away = label.y - 4 - spot.y;
+  if (Math.abs(away) < 2 * LINE) return label;
+  const x2 = label.textAnchor === "start" ? label.x - 2 : label.textAnchor === "end" ? label.x + 2 : label.x;
+  return { ...label, leader: { x1: spot.x, y1: spot.y + Math.sign(away) * 6, x2, y2: label.y - 4 } };
 }
 
 interface Box {

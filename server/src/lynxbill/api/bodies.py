@@ -17,6 +17,7 @@ from lynxbill.exchange.fields import (
     Note,
     OptionalLine,
     Position,
+    Positive,
     PositiveMoney,
     Settings,
     Strict,
@@ -57,6 +58,9 @@ class MachineIn(Strict):
     labour_rate: PositiveMoney | None = None
     decimal_mark: Literal[".", ","] = "."
     time_zone: Line = "UTC"
+    price: PositiveMoney | None = None
+    jobs_a_week: Annotated[Positive, Field(le=100_000)] | None = None
+    hour_worth: PositiveMoney | None = None
     version: Version = None
 
     @field_validator("time_zone")

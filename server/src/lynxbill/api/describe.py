@@ -36,12 +36,12 @@ from lynxbill.api.schemas import (
     TallyOut,
     WorkloadOut,
 )
+from lynxbill.core.account import account_of
 from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, RunId, Swap
 from lynxbill.core.difference import find_differences, is_opened
 from lynxbill.core.doubts import Doubt
 from lynxbill.core.foresight import Foreseen
 from lynxbill.core.measure import Measure, difference_unit
-from lynxbill.core.money import net_cost
 from lynxbill.core.progress import tally_builds
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.sheets import sheets_of
@@ -254,7 +254,7 @@ def _swap_out(swap: Swap, case: Frame, versions: Mapping[str, int]) -> SwapOut:
         label=swap.label,
         side_changes=list(swap.side_changes),
         costs=[CostOut.model_validate(line) for line in swap.costs],
-        net_cost=net_cost(swap.costs, case.machine.currency) if swap.costs else None,
+        net_cost=account_of(case, (swap,)).net,
         plan=from_plan(swap.plan),
         plan_version=versions[f"plan {swap.id}"],
         state=swap.state,

@@ -9,10 +9,10 @@ from lynxbill.api.bodies import BuildContentIn, MachineIn, MeasureIn, Version
 from lynxbill.core import case as core
 from lynxbill.core.case import BuildId, SwapId
 from lynxbill.core.measure import Role
-from lynxbill.core.money import CostKind, CostLine
+from lynxbill.core.money import CostKind
 from lynxbill.core.templates import Template
 from lynxbill.exchange.fields import Day, Instant, Line, Note, OptionalLine, Positive, Settings, Strict
-from lynxbill.exchange.run_members import to_plan
+from lynxbill.exchange.run_members import to_cost, to_plan
 from lynxbill.exchange.run_schema import CandidateContent, CostFile, FoundStep, Minutes, PlanFile
 from lynxbill.services.beginning import Beginning, Timed
 from lynxbill.services.stages import Stage
@@ -259,6 +259,6 @@ class SwapIn(Strict):
             label=self.label,
             plan=core.Plan(),
             side_changes=tuple(self.side_changes),
-            costs=tuple(CostLine(**line.model_dump()) for line in self.costs),
+            costs=tuple(map(to_cost, self.costs)),
             declares=tuple(self.declares),
         )

@@ -9,7 +9,7 @@ from lynxbill.core import case as core
 from lynxbill.core.difference import DifferenceKind
 from lynxbill.core.figures import FigureKind
 from lynxbill.core.gate import LackCode
-from lynxbill.core.money import CostKind
+from lynxbill.core.money import Basis, CostKind
 from lynxbill.core.questions import QuestionCode
 from lynxbill.exchange.fields import Strict
 from lynxbill.exchange.run_schema import CandidateFile
@@ -157,6 +157,8 @@ class VocabularyOut(Strict):
     conditions: list[FigureOut]
     run_conditions: list[FigureOut]
     found_steps: dict[core.NoteKind, list[str]]
+    cost_kinds: Annotated[dict[CostKind, str], Field(description="What a kind of cost is called")]
+    bases: Annotated[dict[Basis, str], Field(description="What a price is taken from, in words")]
     margins: Annotated[dict[str, float], Field(description="From what change on it matters, by scale and kind")]
 
 

@@ -42,6 +42,9 @@ class MachineOut(Strict):
     labour_rate: Decimal | None
     decimal_mark: Literal[".", ","]
     time_zone: str
+    price: Decimal | None
+    jobs_a_week: float | None
+    hour_worth: Decimal | None
     version: int
 
 

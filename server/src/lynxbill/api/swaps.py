@@ -1,8 +1,9 @@
 """Swaps, and what they are judged to have brought."""
 
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Response
 
 from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.api.describe import case_out, foreseen_out
@@ -13,13 +14,16 @@ from lynxbill.api.job_bodies import (
     SwapPlanIn,
 )
 from lynxbill.api.schemas import CaseOut, ForeseenOut
+from lynxbill.core.account import MOST_YEARS
 from lynxbill.core.case import Attempt, BuildId
 from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.attempts import measure_over
 from lynxbill.services.comparisons import compare, compare_all, foresee, note_shown
 from lynxbill.services.machines import view_machine
 from lynxbill.services.plans import save_swap_plan
+from lynxbill.services.reckonings import reckon_up
 from lynxbill.services.swaps import remove_swap, save_swap
+from lynxbill.words.reckoning import SaidReckoning
 
 router = APIRouter(tags=["swaps"])
 
@@ -68,6 +72,19 @@ def read_comparison(
     """Judge two builds; without them, the newest swap."""
     named = (None if build is None else BuildId(str(build)) for build in (before, after))
     return Response(compare(sessions, machine_id, *named), media_type="application/json")
+
+
+@router.get("/machines/{machine_id}/reckoning", response_model=SaidReckoning)
+def read_reckoning(
+    machine_id: UUID,
+    sessions: SessionsDep,
+    before: UUID | None = None,
+    after: UUID | None = None,
+    years: Annotated[int, Query(ge=0, le=MOST_YEARS)] = 0,
+) -> Response:
+    """What a swap cost and bought on every setting of the switches, beside all other ways to spend the money."""
+    first, last = (None if build is None else BuildId(str(build)) for build in (before, after))
+    return Response(reckon_up(sessions, machine_id, first, last, years), media_type="application/json")
 
 
 @router.get("/machines/{machine_id}/foreseen")

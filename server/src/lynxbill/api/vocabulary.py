@@ -17,6 +17,7 @@ from lynxbill.core.figures import CONDITIONS, FOUND_STEPS, LIMITS, PART_FIGURES,
 from lynxbill.core.measure import Kind, Scale, usual_margin
 from lynxbill.core.quantity import known_units
 from lynxbill.services.templates import KeptTemplate, list_templates, remove_template, save_template
+from lynxbill.words.account import BASES, COST_KINDS
 
 router = APIRouter(tags=["vocabulary"])
 
@@ -38,6 +39,8 @@ def read_vocabulary() -> VocabularyOut:
             "conditions": CONDITIONS,
             "run_conditions": RUN_CONDITIONS,
             "found_steps": FOUND_STEPS,
+            "cost_kinds": COST_KINDS,
+            "bases": BASES,
             "margins": {
                 f"{scale} {kind}": usual_margin(scale, kind) for scale in get_args(Scale) for kind in get_args(Kind)
             },

@@ -1,21 +1,18 @@
 """Whether one swap was better value than another, with the probability that it was."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
-from decimal import Decimal
 from typing import Literal
 
 import numpy as np
 
-from lynxbill.core.bill import swaps_between
-from lynxbill.core.case import BuildId, Case, SittingId
+from lynxbill.core.case import BuildId, Case
 from lynxbill.core.comparison import judge
-from lynxbill.core.draws import DRAWS, Floats, draw_gains, draw_prices, in_order, in_percent, seed_of
+from lynxbill.core.draws import in_order
 from lynxbill.core.estimate import Estimate
-from lynxbill.core.money import Booked, book
-from lynxbill.core.overall import composite
 from lynxbill.core.result import Comparison
+from lynxbill.core.weighing import Stake, draw_together
 
 BetterNote = Literal[
     "untested", "plan_incomplete", "no_costs", "no_gain", "other_work", "both_pay_for_themselves", "no_interval"
@@ -54,7 +51,7 @@ class Standing:
     others: tuple[tuple[Comparison, Better], ...]
 
 
-def better_value(case: Case, first: Comparison, second: Comparison) -> Better:
+def better_value(first: Comparison, second: Comparison) -> Better:
     """
     Weigh two comparisons of one machine by gain per money.
 
@@ -64,18 +61,15 @@ def better_value(case: Case, first: Comparison, second: Comparison) -> Better:
     Returns: the share of 20,000 draws in which the first has the larger angle of (gain, net cost). Where both are
         judged by free sittings, one scatter is drawn for all builds and each build's mean once, so that a build which
         both share moves them together; the guard and pairs are drawn from their own se and df.
-    Raises:
-        RateMissing: a cost line in a foreign currency without a rate.
     Source: docs/judgement.md, "Value".
     """
-    gains = [_gain(comparison) for comparison in (first, second)]
-    note = _why_not(case, first, second)
-    if note is not None or gains[0] is None or gains[1] is None:
+    note, stakes = _why_not(first, second), [_stake(comparison) for comparison in (first, second)]
+    known = [stake for stake in stakes if stake is not None]
+    if note is not None or len(known) < 2:
         return Better(None, note or "untested")
     # The draws must not depend on which of the two was named first.
-    swapped = _rank(case, first) > _rank(case, second)
-    pair = (second, first) if swapped else (first, second)
-    drawn = _draw(case, *pair)
+    swapped = known[0].rank > known[1].rank
+    drawn = draw_together(known[::-1] if swapped else known)
     if any(np.mean((percents < 0) & (prices < 0)) > 0.025 for percents, prices in drawn):
         return Better(None, "no_interval")
     angles = [np.arctan2(percents, prices) for percents, prices in drawn]
@@ -93,7 +87,7 @@ def judge_beside_others(case: Case, before: BuildId | None = None, after: BuildI
     here = (comparison.before, comparison.after)
     begun = [s for s in case.swaps if s.state != "planned" and (s.before, s.after) != here]
     others = [judge(case, *builds) for builds in dict.fromkeys((s.before, s.after) for s in begun)]
-    return Standing(comparison, tuple((other, better_value(case, comparison, other)) for other in others))
+    return Standing(comparison, tuple((other, better_value(comparison, other)) for other in others))
 
 
 def judge_every_swap(case: Case) -> tuple[Standing, ...]:
@@ -108,7 +102,7 @@ def judge_every_swap(case: Case) -> tuple[Standing, ...]:
     weighed: dict[tuple[int, int], Better] = {}
     for place, first in enumerate(begun):
         for second in begun[place + 1 :]:
-            weighed[first, second] = better_value(case, comparisons[first], comparisons[second])
+            weighed[first, second] = better_value(comparisons[first], comparisons[second])
             weighed[second, first] = weighed[first, second].mirrored()
     return tuple(
         Standing(
@@ -133,7 +127,7 @@ def _waits(comparison: Comparison) -> bool:
     return comparison.lead is not None and comparison.lead.waits
 
 
-def _why_not(case: Case, first: Comparison, second: Comparison) -> BetterNote | None:
+def _why_not(first: Comparison, second: Comparison) -> BetterNote | None:
     for comparison in (first, second):
         if _waits(comparison):
             return "plan_incomplete"
@@ -149,9 +143,11 @@ def _why_not(case: Case, first: Comparison, second: Comparison) -> BetterNote | 
     return "both_pay_for_themselves" if max(costs) <= 0 else None
 
 
-def _lines(case: Case, comparison: Comparison) -> list[Booked]:
-    chain = swaps_between(case, BuildId(comparison.before), BuildId(comparison.after)) or ()
-    return in_order(book(line, case.machine.currency) for swap in chain for line in swap.costs)
+def _stake(comparison: Comparison) -> Stake | None:
+    gain = _gain(comparison)
+    if gain is None:
+        return None
+    return Stake(comparison, gain, _weights(comparison), in_order(comparison.bill.account.booked))
 
 
 def _weights(comparison: Comparison) -> Mapping[str, float]:
@@ -161,75 +157,3 @@ def _weights(comparison: Comparison) -> Mapping[str, float]:
     weights = {r.measure.id: r.planned.weight or 0.0 for r in comparison.measures if r.measure.id in names}
     total = math.fsum(weights.values())
     return {name: round(weight / total, 9) for name, weight in weights.items()}
-
-
-def _rank(case: Case, comparison: Comparison) -> tuple[float, float, list[tuple[Decimal, Decimal, Decimal]]]:
-    gain = _gain(comparison)
-    lines = [(line.likely, line.low, line.high) for line in _lines(case, comparison)]
-    return (gain.estimate, gain.se, lines) if gain else (0.0, 0.0, lines)
-
-
-def _draw(case: Case, first: Comparison, second: Comparison) -> list[tuple[Floats, Floats]]:
-    """Percents and prices of both."""
-    lines = [_lines(case, comparison) for comparison in (first, second)]
-    gains = [gain for gain in map(_gain, (first, second)) if gain is not None]
-    builds = _shared_scatter(first, second)
-    figures = [f for build in builds for f in build.units] + [f for g in gains for f in (g.estimate, g.se, g.df)]
-    generator = np.random.default_rng(seed_of(figures, [line for side in lines for line in side]))
-    if builds:
-        means = _draw_means(generator, builds)
-        drawn = [means[c.after] - means[c.before] for c in (first, second)]
-    else:
-        drawn = [draw_gains(generator, gain) for gain in gains]
-    return [(in_percent(log), draw_prices(generator, side)) for log, side in zip(drawn, lines, strict=True)]
-
-
-@dataclass(frozen=True, slots=True)
-class _Units:
-    """The composite units of one build; `floor` is the variance of rounding, `doubt` that of vague readings."""
-
-    build: str
-    units: tuple[float, ...]
-    floor: float
-    doubt: float
-
-
-def _shared_scatter(first: Comparison, second: Comparison) -> list[_Units]:
-    """Units of all builds, in an order set by the data; empty where one scatter serves not both."""
-    gains = [_gain(comparison) for comparison in (first, second)]
-    if any(gain is None or gain.basis != "sittings" or gain.sides_differ for gain in gains):
-        return []
-    weights = _weights(first)
-    units: dict[str, dict[SittingId, float]] = {}
-    step = doubt = 0.0
-    for comparison in (first, second):
-        claims = sorted((r for r in comparison.measures if r.measure.id in weights), key=lambda r: r.measure.id)
-        shares = [weights[claim.measure.id] for claim in claims]
-        for build, before in ((comparison.before, True), (comparison.after, False)):
-            side = composite([c.sides.before if before else c.sides.after for c in claims], shares)
-            known = units.setdefault(build, {})
-            for sitting, (unit, _) in side.items():
-                known.setdefault(sitting, unit)
-        terms = list(zip(shares, claims, strict=True))
-        step = max(step, math.fsum((share * claim.sides.step) ** 2 for share, claim in terms))
-        doubt = max(doubt, math.fsum(share**2 * claim.sides.doubt for share, claim in terms))
-    found = [_Units(build, tuple(known.values()), step / 12, doubt) for build, known in units.items()]
-    spare = sum(len(build.units) - 1 for build in found)
-    return sorted(found, key=lambda build: build.units) if spare and all(build.units for build in found) else []
-
-
-def _draw_means(generator: np.random.Generator, builds: Sequence[_Units]) -> dict[str, Floats]:
-    """One scatter pooled over all builds, and each build's mean drawn once."""
-    means = {build.build: math.fsum(build.units) / len(build.units) for build in builds}
-    df = sum(len(build.units) - 1 for build in builds)
-    squares = math.fsum((unit - means[build.build]) ** 2 for build in builds for unit in build.units)
-    variance = max(squares / df, builds[0].floor) + builds[0].doubt
-    # Rounding as coarse as the scatter is shared by a build's sittings, however many.
-    shared = math.sqrt(builds[0].floor) if 12 * builds[0].floor >= variance > 0 else 0.0
-    sd = math.sqrt(variance)
-    scatter = sd * np.sqrt(df / generator.chisquare(df, DRAWS))
-    return {
-        build.build: means[build.build]
-        + np.hypot(scatter / math.sqrt(len(build.units)), shared) * generator.standard_normal(DRAWS)
-        for build in builds
-    }

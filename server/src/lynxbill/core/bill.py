@@ -3,9 +3,10 @@
 from collections.abc import Sequence
 from decimal import Decimal
 
-from lynxbill.core.case import BuildId, Case, Swap
-from lynxbill.core.money import Booked, book, net_cost
-from lynxbill.core.result import Bill, MeasureResult
+from lynxbill.core.account import Account, Means, Terms, account_of
+from lynxbill.core.case import BuildId, Frame, Swap
+from lynxbill.core.money import Booked
+from lynxbill.core.result import Bill, Comparison, MeasureResult
 from lynxbill.core.value import Value, no_value, value_of
 
 # Felt steps and outcomes are counts, and power, clocks and fans buy nothing by the percent.
@@ -13,7 +14,12 @@ _DIVIDED_AS_THEY_ARE = ("difference", "level")
 
 
 def make_bill(
-    case: Case, before: BuildId, after: BuildId, lead: MeasureResult | None, results: Sequence[MeasureResult] = ()
+    case: Frame,
+    before: BuildId,
+    after: BuildId,
+    lead: MeasureResult | None,
+    results: Sequence[MeasureResult] = (),
+    terms: Terms | None = None,
 ) -> Bill:
     """
     Account for the swaps that lead from one build to the other, by the claim that leads their comparison.
@@ -21,25 +27,47 @@ def make_bill(
     Args:
         before, after: build ids.
         lead: the leading claim's result; what the bill says never goes against its verdict.
-        results: all of the comparison; every claim of them gets a value of its own.
+        results: all of the comparison; every claim of them gets a value of its own, and measured power and times are
+            taken from them.
+        terms: which lines are in the sum.
     Returns: their net cost in the currency of account and the value of the gain; no cost where no chain of swaps
         leads from one to the other, or one of them has no cost lines: what is not given is not nothing.
     Raises:
         RateMissing: a cost line in a foreign currency without a rate.
     """
-    currency = case.machine.currency
-    swaps = swaps_between(case, before, after)
-    given = bool(swaps) and all(swap.costs for swap in swaps or ())
-    lines = [line for swap in swaps or () for line in swap.costs]
-    booked = [book(line, currency) for line in lines]
-    net = net_cost(lines, currency) if given else None
+    account = account_of(case, swaps_between(case, before, after), terms, means_of(results))
     claims = [result for result in results if result.planned.role == "claim"]
-    values: dict[str, Value] = {claim.measure.id: _value(claim, booked, net) for claim in claims}
+    values: dict[str, Value] = {claim.measure.id: _value(claim, account) for claim in claims}
     known = values.get(lead.measure.id) if lead is not None else None
-    return Bill(net, currency, known or _value(lead, booked, net), values)
+    at_worth = None if account.at_worth is None else _value(lead, account, account.booked_at_worth, account.at_worth)
+    return Bill(account, known or _value(lead, account), values, at_worth)
 
 
-def _value(lead: MeasureResult | None, costs: list[Booked], net: Decimal | None) -> Value:
+def rebill(case: Frame, comparison: Comparison, terms: Terms) -> Bill:
+    """
+    Make a comparison's bill up anew on other terms.
+
+    Raises:
+        RateMissing: a cost line in a foreign currency without a rate.
+    """
+    before, after = BuildId(comparison.before), BuildId(comparison.after)
+    return make_bill(case, before, after, comparison.lead, comparison.measures, terms)
+
+
+def means_of(results: Sequence[MeasureResult]) -> Means:
+    """Take the means of both sides from results, by measure; without those that a side lacks."""
+    return {
+        result.measure.id: (result.before_mean, result.after_mean)
+        for result in results
+        if result.before_mean is not None and result.after_mean is not None
+    }
+
+
+def _value(
+    lead: MeasureResult | None, account: Account, booked: list[Booked] | None = None, sum_of: Decimal | None = None
+) -> Value:
+    """Divide by the account's own sum, or by another one of other lines."""
+    net, costs = (account.net, account.booked) if booked is None else (sum_of, booked)
     if lead is None or lead.waits:
         return no_value("plan_incomplete" if lead else "untested")
     match lead.verdict.word:
@@ -69,7 +97,7 @@ def _items_gained(result: MeasureResult) -> float | None:
     return after - before if before is not None and after is not None and after > before else None
 
 
-def swaps_between(case: Case, before: BuildId, after: BuildId) -> tuple[Swap, ...] | None:
+def swaps_between(case: Frame, before: BuildId, after: BuildId) -> tuple[Swap, ...] | None:
     """
     Follow the swaps that lead from one build to the other, oldest first.
 

@@ -8,7 +8,7 @@ from typing import Literal, NewType
 
 from lynxbill.core.errors import UnknownBuild
 from lynxbill.core.measure import Measure, MeasureId, Role, usual_margin
-from lynxbill.core.money import CostLine
+from lynxbill.core.money import Basis, CostLine
 
 RunState = Literal["complete", "partial", "failed", "spoiled"]
 Purpose = Literal["plan", "earlier", "trial", "recheck"]
@@ -42,7 +42,6 @@ Change = Literal[
     "processor", "memory", "drive", "thermal paste", "cooler", "graphics", "settings", "cleaning", "other"
 ]
 Wear = Literal["as new", "worn", "renewed"]
-Basis = Literal["new", "used", "drawer"]
 # What may be weighed beside a part: nothing at all, cleaning alone, somebody's service, another machine.
 Alternative = Literal["part", "nothing", "cleaning", "service", "another machine"]
 FitWord = Literal["fits", "doubtful", "does not fit"]
@@ -448,7 +447,8 @@ class Swap:
 class Candidate:
     """
     A part that might be bought, or an `alternative` to one; `price` is in the currency of account, `expected_gain` in
-    percent. `ticked` are those of its prerequisites and steps of delivery that are seen to.
+    percent of the headline's speed; `price_low` to `price_high` and `gain_low` to `gain_high` say how sure both are.
+    `ticked` are those of its prerequisites and steps of delivery that are seen to.
 
     `fit_said` with `fit_source` is the technician's own word on its fit; `swap` the one in which it was fitted, and
     `worked` what came of it.
@@ -469,6 +469,10 @@ class Candidate:
     worked: str = ""
     alternative: Alternative = "part"
     ticked: tuple[str, ...] = ()
+    price_low: Decimal | None = None
+    price_high: Decimal | None = None
+    gain_low: float | None = None
+    gain_high: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -485,6 +489,13 @@ class Recheck:
 
 @dataclass(frozen=True, slots=True)
 class Machine:
+    """
+    One PC under test; `price` is what the machine itself was bought for or is worth.
+
+    `jobs_a_week` is how often the headline's job is done, `hour_worth` what an hour of waiting for it is worth: both
+    in the payback of a swap alone.
+    """
+
     id: MachineId
     name: str
     currency: str
@@ -497,6 +508,9 @@ class Machine:
     limits: Mapping[str, Plain] = field(default_factory=dict)
     decimal_mark: Literal[".", ","] = "."
     time_zone: str = "UTC"
+    price: Decimal | None = None
+    jobs_a_week: float | None = None
+    hour_worth: Decimal | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -53,7 +53,7 @@ def _planned(swap: Swap, plan: Plan) -> Swap:
         label=swap.label,
         plan=plan,
         side_changes=swap.side_changes,
-        costs=swap.costs,
+        costs=tuple(replace(line, on=None, split_by=None, shares={}) for line in swap.costs),
         state="planned",
         declares=swap.declares,
         steps=tuple(replace(step, done_at=None) for step in swap.steps),

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Literal
 
+from lynxbill.core.account import Account
 from lynxbill.core.agreement import Agreement
 from lynxbill.core.case import Design, Plan, PlannedMeasure, Showing, SittingId
 from lynxbill.core.companions import Companions, companions_of, least_rank_p
@@ -104,6 +105,11 @@ class MeasureResult:
         """Whether there is a verdict here that somebody may be given: at a look, or whenever it is settled."""
         settled = self.verdict.word in SETTLED
         return self.planned.role != "watch" and (settled or (self.complete and self.verdict.word == "not_settled"))
+
+    @property
+    def is_given(self) -> bool:
+        """Whether what is said of it may stand anywhere: no verdict is in it that Judge has not given yet."""
+        return self.shown or not self.can_be_shown
 
     @property
     def to_settle(self) -> ToSettle:
@@ -284,16 +290,25 @@ class Overall:
 @dataclass(frozen=True, slots=True)
 class Bill:
     """
-    Net cost of the swaps between two builds and what 10 units of currency bought of the measure that leads.
+    The account of the swaps between two builds and what 10 units of currency bought of the measure that leads.
 
-    `net_cost` is None without a swap, and where the cost of one is not given. `values` has the value of each claim,
-    by measure id; `value` is that of the one that leads.
+    `values` has the value of each claim, by measure id; `value` is that of the one that leads, `at_worth` the same
+    with all that was not paid taken at its worth (None: nothing of it has one).
     """
 
-    net_cost: Decimal | None
-    currency: str
+    account: Account
     value: Value
     values: Mapping[str, Value] = field(default_factory=dict)
+    at_worth: Value | None = None
+
+    @property
+    def net_cost(self) -> Decimal | None:
+        """None without a swap, and where the cost of one is not given."""
+        return self.account.net
+
+    @property
+    def currency(self) -> str:
+        return self.account.currency
 
 
 @dataclass(frozen=True, slots=True)

@@ -74,7 +74,7 @@ BUILT_IN: tuple[Template, ...] = (
             *_COOLER_ON,
             *_CLOSING,
         ),
-        costs=("part", "shipping", "consumable", "labour", "resale"),
+        costs=("part", "shipping", "consumable", "labour", "downtime", "electricity", "resale"),
         recheck_months=12,
     ),
     Template(
@@ -91,7 +91,7 @@ BUILT_IN: tuple[Template, ...] = (
             *_CLOSING,
             ("first start", "Memory test ran through once"),
         ),
-        costs=("part", "shipping", "labour", "resale"),
+        costs=("part", "shipping", "labour", "downtime", "resale"),
     ),
     Template(
         id="drive",
@@ -110,7 +110,7 @@ BUILT_IN: tuple[Template, ...] = (
             ("first start", "Drive seen at its full size, rate and lanes"),
             ("first start", "Old drive put aside, not wiped before the verdict"),
         ),
-        costs=("part", "shipping", "labour", "resale"),
+        costs=("part", "shipping", "tool", "labour", "downtime", "resale"),
     ),
     Template(
         id="paste",
@@ -143,7 +143,7 @@ BUILT_IN: tuple[Template, ...] = (
             ("case open", "Fan blows the way the case does"),
             *_CLOSING,
         ),
-        costs=("part", "shipping", "consumable", "labour", "resale"),
+        costs=("part", "shipping", "consumable", "tool", "labour", "resale"),
         recheck_months=12,
     ),
     Template(
@@ -161,7 +161,7 @@ BUILT_IN: tuple[Template, ...] = (
             ("case open", "Fins, filters and supply clear"),
             *_CLOSING,
         ),
-        costs=("consumable", "labour"),
+        costs=("consumable", "tool", "labour"),
         recheck_months=6,
     ),
     Template(
@@ -171,7 +171,7 @@ BUILT_IN: tuple[Template, ...] = (
         advice="A setting can be flipped back: alternate A B B A, and slow drift falls out of the difference.",
         order="abba",
         conditions=_HELD,
-        costs=("labour",),
+        costs=("labour", "electricity"),
     ),
 )
 
@@ -207,6 +207,11 @@ def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str],
     first = _BATTERY if battery not in _NO_BATTERY else ()
     steps = dict.fromkeys((*first, *(step for template in known for step in template.steps)))
     return tuple(step for stage in get_args(Stage) for step in steps if step[0] == stage)
+
+
+def costs_of(change: Change | None) -> tuple[CostKind, ...]:
+    """List the kinds of cost that a change usually has, and that are easily left out of its bill."""
+    return next((known for known in BUILT_IN if known.change == change), _PLAIN).costs
 
 
 def start_plan(change: Change, measures: Mapping[MeasureId, PlannedMeasure], headline: MeasureId | None) -> Plan:

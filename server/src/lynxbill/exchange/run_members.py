@@ -9,7 +9,7 @@ from lynxbill.core import case as core
 from lynxbill.core.case import BuildId, RunId, SittingId, SwapId, WorkloadId
 from lynxbill.core.difference import find_differences
 from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.money import CostLine
+from lynxbill.core.money import CostLine, Running
 from lynxbill.exchange.run_schema import (
     AttemptFile,
     BenchNoteFile,
@@ -209,9 +209,15 @@ def from_reading(reading: core.Reading) -> float | ReadingFile:
     )
 
 
+def swap_id(number: int) -> str:
+    """What a swap is called whose id a file does not give, by its place from 1."""
+    return f"swap-{number}"
+
+
 def to_cost(line: CostFile) -> CostLine:
     """Bring a cost line as written into the core's."""
-    return CostLine(**line.model_dump())
+    running = Running(**line.running.model_dump()) if line.running else None
+    return CostLine(**(line.model_dump() | {"running": running}))
 
 
 def _shown(swap: SwapFile, number: int, measured: Set[BuildId]) -> tuple[core.Showing, ...] | None:
@@ -256,7 +262,7 @@ def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build], measure
     if declares is None:
         declares = [d.key for d in find_differences(builds[swap.before], builds[swap.after])]
     return core.Swap(
-        id=SwapId(swap.id or f"swap-{number}"),
+        id=SwapId(swap.id or swap_id(number)),
         before=BuildId(swap.before),
         after=BuildId(swap.after),
         label=swap.label,

@@ -6,9 +6,9 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from lynxbill.core.case import Run
 from lynxbill.core.errors import Refusal
 from lynxbill.core.measure import Measure, check_reading
-from lynxbill.core.money import book
+from lynxbill.core.money import book, measures_of
 from lynxbill.exchange.problem import Problem
-from lynxbill.exchange.run_members import to_cost, to_measure
+from lynxbill.exchange.run_members import swap_id, to_cost, to_measure
 from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, SwapFile
 
 
@@ -155,11 +155,22 @@ def _swap_problems(file: RunFile, runs: Set[str]) -> Iterator[Problem]:
         yield from _record_problems(f"swaps[{index}]", swap, {measure.id for measure in file.measures})
         yield from _shown_problems(f"{at}.verdict_shown_for", swap.verdict_shown_for, file)
         yield from _ledger_problems(f"{at}.shown", swap, file)
-        for number, line in enumerate(swap.costs):
-            try:
-                book(to_cost(line), file.machine.currency)
-            except Refusal as refusal:
-                yield Problem(f"{at}.costs[{number}].{refusal.field or 'amount'}", refusal.message)
+        yield from _cost_problems(at, swap, file)
+
+
+def _cost_problems(at: str, swap: SwapFile, file: RunFile) -> Iterator[Problem]:
+    swaps = {other.id or swap_id(number) for number, other in enumerate(file.swaps, start=1)}
+    measures = {measure.id for measure in file.measures}
+    for number, line in enumerate(swap.costs):
+        here, cost = f"{at}.costs[{number}]", to_cost(line)
+        for share in cost.shares:
+            yield from _unknown(f"{here}.shares", "swap", share, swaps)
+        for measure in measures_of(cost):
+            yield from _unknown(f"{here}.running", "measure", measure, measures)
+        try:
+            book(cost, file.machine.currency)
+        except Refusal as refusal:
+            yield Problem(f"{here}.{refusal.field or 'amount'}", refusal.message)
 
 
 def _record_problems(at: str, swap: SwapFile, measures: set[str]) -> Iterator[Problem]:

@@ -10,7 +10,7 @@ from lynxbill.core.agreement import check_looks
 from lynxbill.core.errors import Refusal
 from lynxbill.core.figures import FOUND_STEPS
 from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
-from lynxbill.core.money import CostKind
+from lynxbill.core.money import UNPAID, Basis, CostKind, RunningBy, SplitRule
 from lynxbill.exchange.fields import (
     Currency,
     Day,
@@ -18,6 +18,7 @@ from lynxbill.exchange.fields import (
     Identifier,
     Instant,
     Line,
+    Money,
     Note,
     OptionalLine,
     Plain,
@@ -78,6 +79,9 @@ class MachineFile(Strict):
     limits: Settings = {}
     decimal_mark: Literal[".", ","] = "."
     time_zone: OptionalLine = "UTC"
+    price: PositiveMoney | None = None
+    jobs_a_week: Annotated[Positive, Field(le=100_000)] | None = None
+    hour_worth: PositiveMoney | None = None
 
 
 class Identified(Strict):
@@ -301,15 +305,61 @@ class PlanFile(Strict):
         return self
 
 
+_HOURS_A_DAY = 24
+
+
+class RunningFile(Strict):
+    """Electricity of both sides: W while it runs, or Wh a job; or the measures that they are taken from."""
+
+    by: RunningBy
+    a_day: Annotated[Positive, Field(le=100_000, description="Hours or jobs a day")]
+    days_a_year: Annotated[Positive, Field(le=366)]
+    before: Annotated[Finite, Field(ge=0)] | None = None
+    after: Annotated[Finite, Field(ge=0)] | None = None
+    power: Annotated[Identifier, Field(description="A measure in W")] | None = None
+    time: Annotated[Identifier, Field(description="A measure in s: how long a job takes")] | None = None
+
+    @model_validator(mode="after")
+    def _both_sides(self) -> Self:
+        if self.by == "hours" and self.a_day > _HOURS_A_DAY:
+            raise ValueError("a day has 24 hours; write how many of them it runs in “a_day”")
+        if self.power is None and (self.before is None or self.after is None):
+            raise ValueError("write what both sides take in “before” and “after”, or the measure of it in “power”")
+        if self.power is not None and self.by == "jobs" and self.time is None:
+            raise ValueError("power makes the energy of a job with its time: name that measure in “time”")
+        return self
+
+
 class CostFile(Strict):
     kind: CostKind
     label: Line
-    amount: PositiveMoney
+    amount: Annotated[PositiveMoney, Field(description="Of one unit where there is a quantity; of a kWh if running")]
     currency: Currency
     low: PositiveMoney | None = None
     high: PositiveMoney | None = None
     rate: Rate | None = None
     rate_date: Day | None = None
+    quantity: Annotated[Money, Field(gt=0)] | None = None
+    unit: OptionalLine = ""
+    basis: Basis | None = None
+    worth: Annotated[PositiveMoney, Field(description="Of what was not paid, for one unit")] | None = None
+    supplier: OptionalLine = ""
+    on: Annotated[Day, Field(description="Day of the entry; a resale without one is expected")] | None = None
+    running: RunningFile | None = None
+    split_by: SplitRule | None = None
+    shares: Annotated[dict[Identifier, PositiveMoney], Field(max_length=200, description="Weights by swap")] = {}
+
+    @model_validator(mode="after")
+    def _told_apart(self) -> Self:
+        if (self.split_by is None) != (not self.shares):
+            raise ValueError("a line that is split has both a rule in “split_by” and weights in “shares”")
+        if self.shares and not any(self.shares.values()):
+            raise ValueError("one weight at least in “shares” must be more than 0")
+        if self.running is not None and self.kind != "electricity":
+            raise ValueError("only “electricity” is “running”")
+        if self.basis in UNPAID and self.amount:
+            raise ValueError(f"nothing is paid for a {self.basis} part: write 0.00, and what it is worth in “worth”")
+        return self
 
     @model_validator(mode="after")
     def _ordered(self) -> Self:
@@ -479,15 +529,32 @@ class CandidateContent(Strict):
     label: Line
     rated: Settings = {}
     price: PositiveMoney | None = None
-    basis: core.Basis = "new"
+    basis: Basis = "new"
     prerequisites: Note = ""
     expected_gain: Finite | None = None
     expected_from: OptionalLine = ""
+    price_low: PositiveMoney | None = None
+    price_high: PositiveMoney | None = None
+    gain_low: Finite | None = None
+    gain_high: Finite | None = None
     fit_said: core.FitWord | None = None
     fit_source: OptionalLine = ""
     worked: OptionalLine = ""
     alternative: core.Alternative = "part"
     ticked: Annotated[list[Line], Field(max_length=60)] = []
+
+    @model_validator(mode="after")
+    def _ranges(self) -> Self:
+        for name, low, likely, high in (
+            ("price", self.price_low, self.price, self.price_high),
+            ("expected gain", self.gain_low, self.expected_gain, self.gain_high),
+        ):
+            ends = [end for end in (low, high) if end is not None]
+            if ends and (likely is None or len(ends) < 2):
+                raise ValueError(f"a range of the {name} has a low end, a high one, and what is likely between them")
+            if ends and likely is not None and not ends[0] <= likely <= ends[1]:
+                raise ValueError(f"the {name} must lie between its low and its high end")
+        return self
 
 
 class CandidateFile(CandidateContent, Identified):

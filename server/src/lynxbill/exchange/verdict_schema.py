@@ -345,6 +345,7 @@ class SaidOfBillOut(Strict):
     per_10: str
     interval: str | None
     values: dict[str, str]
+    hint: str | None
 
 
 class SaidOfAllOut(Strict):

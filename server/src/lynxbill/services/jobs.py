@@ -5,13 +5,13 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from uuid import UUID
 
+from lynxbill.core.account import account_of
 from lynxbill.core.candidates import Ranked, rank_candidates
 from lynxbill.core.case import Case, Plan, Swap
 from lynxbill.core.conditions import Departure, condition_departures, find_departures
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.difference import Difference, find_differences, name_bundle
 from lynxbill.core.gate import Lack, baseline_gate
-from lynxbill.core.money import net_cost
 from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
 from lynxbill.core.questions import Question, question_plan, question_proof, question_swap
 from lynxbill.core.recognition import is_measured_after
@@ -108,7 +108,7 @@ def _view_plan(case: Case, plan: Plan, known: Known, swap: Swap | None = None) -
 def _price(case: Case, plan: Plan, swap: Swap | None) -> Decimal | None:
     """What the change costs: of a planned swap its lines, else the cheapest candidate of that kind."""
     if swap is not None:
-        return net_cost(swap.costs, case.machine.currency) if swap.costs else None
+        return account_of(case, (swap,)).net
     prices = [c.price for c in case.candidates if c.role == plan.change and c.price is not None and c.swap is None]
     return min(prices, default=None)
 

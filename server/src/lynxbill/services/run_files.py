@@ -24,6 +24,7 @@ from lynxbill.core.case import (
 from lynxbill.core.errors import Taken
 from lynxbill.core.ledger import digest_of, still_stands
 from lynxbill.core.measure import MeasureId, points_at_another
+from lynxbill.core.money import CostLine
 from lynxbill.core.sheets import sheets_of
 from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
@@ -132,6 +133,13 @@ def _with_uuids(case: Case, *, anew: bool = False) -> Case:
             for e in entries
         )
 
+    def cost(line: CostLine) -> CostLine:
+        running = line.running
+        if running is not None:
+            power, time = (measure(name) if name else None for name in (running.power, running.time))
+            running = replace(running, power=power, time=time)
+        return replace(line, running=running, shares={renamed("swap", s): w for s, w in line.shares.items()})
+
     def evidence(old: Swap, new: Swap, taken: Case) -> tuple[Showing, ...] | None:
         """A digest holds the ids of runs: what stood on its evidence before stands on it under its new ids."""
         if old.shown is None or new.shown is None:
@@ -187,6 +195,7 @@ def _with_uuids(case: Case, *, anew: bool = False) -> Case:
                 before=BuildId(renamed("build", swap.before)),
                 after=BuildId(renamed("build", swap.after)),
                 plan=plan(swap.plan),
+                costs=tuple(cost(line) for line in swap.costs),
                 shown=None if swap.shown is None else tuple(showing(entry) for entry in swap.shown),
                 steps=tuple(replace(s, id=renamed("step", s.id)) for s in swap.steps),
                 recognitions=tuple(replace(r, id=renamed("recognition", r.id)) for r in swap.recognitions),

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import Build, Frame, Recognition, Step, Swap
 from lynxbill.core.difference import find_differences
 from lynxbill.core.errors import BadQuestion, Clash, Missing, Refusal, SameBuild, Several
-from lynxbill.core.money import book
+from lynxbill.core.money import CostLine, book, measures_of
 from lynxbill.core.recognition import expect_of
 from lynxbill.core.templates import Steps, checklist_of
 from lynxbill.services.builds import add_build, check_build
@@ -42,7 +42,7 @@ def save_swap(
         check_build(after, "after_build.")
     with transaction(sessions) as session:
         machine = find_machine(session, machine_id, lock=True)
-        _check_costs(swap, machine.currency)
+        _check_costs(session, machine, swap)
         row = session.get(SwapRow, UUID(swap.id))
         if row is None:
             _add_swap(session, machine, swap, after, template)
@@ -96,16 +96,31 @@ def fresh_recognitions(before: Build, after: Build) -> tuple[Recognition, ...]:
     return tuple(Recognition(str(uuid4()), what, expected) for what, expected in expect_of(before, after))
 
 
-def _check_costs(swap: Swap, currency: str) -> None:
-    refusals = []
+def _check_costs(session: Session, machine: MachineRow, swap: Swap) -> None:
+    refusals: list[Refusal] = []
+    named: set[str] = set()
     for number, line in enumerate(swap.costs):
+        named |= {*line.shares, *measures_of(line)}
         try:
-            book(line, currency)
+            book(line, machine.currency)
         except Refusal as refusal:
             refusal.field = f"costs.{number}.{refusal.field or 'amount'}"
             refusals.append(refusal)
+    if named:
+        frame = read_snapshot(session, machine.id).frame
+        known = {swap.id, *(other.id for other in frame.swaps), *(measure.id for measure in frame.measures)}
+        for number, line in enumerate(swap.costs):
+            refusals += _strangers(line, number, known)
     if refusals:
         raise Several(refusals)
+
+
+def _strangers(line: CostLine, number: int, known: set[str]) -> Iterable[Refusal]:
+    """What a cost line names and the machine does not have."""
+    if any(swap not in known for swap in line.shares):
+        yield Missing("This machine has no such swap to split the cost over.", field=f"costs.{number}.shares")
+    if any(measure not in known for measure in measures_of(line)):
+        yield Missing("This machine has no such measure.", field=f"costs.{number}.running")
 
 
 def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | None, template: str | None) -> None:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import fields
+from decimal import Decimal
 from functools import cache
 from typing import Any, TypeVar, cast, get_args
 from uuid import UUID
@@ -31,11 +32,12 @@ from lynxbill.core.case import (
     Workload,
 )
 from lynxbill.core.measure import Measure
-from lynxbill.core.money import CostLine
+from lynxbill.core.money import CostLine, Running
 from lynxbill.store.copies import read_plan_copy
 from lynxbill.store.tables import (
     BuildRow,
     CandidateRow,
+    CostRow,
     MachineRow,
     MeasureRow,
     PartRow,
@@ -97,7 +99,7 @@ def swap_of(row: SwapRow, plan: PlanRow | None, shown: tuple[Showing, ...]) -> S
         plan=plan_of(plan),
         shown=shown if row.history_known else None,
         attempts=_carry_all(Attempt, row.attempts),
-        costs=_carry_all(CostLine, row.costs),
+        costs=tuple(map(cost_of, row.costs)),
         steps=_carry_all(Step, row.steps),
         recognitions=_carry_all(Recognition, row.recognitions),
         starts=_carry_all(Start, row.starts),
@@ -105,6 +107,11 @@ def swap_of(row: SwapRow, plan: PlanRow | None, shown: tuple[Showing, ...]) -> S
         explanations=_carry_all(Explanation, row.explanations),
         margin_edits=tuple(_carry(MarginEdit, edit, measure=str(edit.measure_id)) for edit in row.margin_edits),
     )
+
+
+def cost_of(row: CostRow) -> CostLine:
+    running = Running(**row.running) if row.running is not None else None
+    return _carry(CostLine, row, running=running, shares={key: Decimal(value) for key, value in row.shares.items()})
 
 
 def plan_of(row: PlanRow | None) -> Plan:

@@ -318,6 +318,15 @@ def cost_rows(costs: Iterable[CostLine]) -> list[CostRow]:
             currency=cost.currency,
             rate=cost.rate,
             rate_date=cost.rate_date,
+            quantity=cost.quantity,
+            unit=cost.unit,
+            basis=cost.basis,
+            worth=cost.worth,
+            supplier=cost.supplier,
+            on=cost.on,
+            running=asdict(cost.running) if cost.running is not None else None,
+            split_by=cost.split_by,
+            shares={key: str(weight) for key, weight in cost.shares.items()},
         )
         for number, cost in enumerate(costs, start=1)
     ]

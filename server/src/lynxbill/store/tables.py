@@ -28,7 +28,6 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 from lynxbill.core.case import (
     Alternative,
-    Basis,
     BootBy,
     Change,
     Design,
@@ -51,7 +50,7 @@ from lynxbill.core.case import (
     Wear,
 )
 from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
-from lynxbill.core.money import CostKind
+from lynxbill.core.money import Basis, CostKind, SplitRule
 
 DecimalMark = Literal[".", ","]
 # What a JSON column of mixed kinds holds.
@@ -85,6 +84,7 @@ _WORDS = (
     RunState,
     Scale,
     Seen,
+    SplitRule,
     Stage,
     Statistic,
     SwapState,
@@ -134,6 +134,9 @@ class MachineRow(Versioned, Table):
     __table_args__ = (
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_iso"),
         CheckConstraint("labour_rate >= 0", name="labour_rate_positive"),
+        CheckConstraint("price >= 0", name="price_positive"),
+        CheckConstraint("jobs_a_week > 0", name="jobs_positive"),
+        CheckConstraint("hour_worth >= 0", name="hour_worth_positive"),
         _one_of("decimal_mark", DecimalMark),
         Index("ix_machines_created_at", "created_at", "id"),
     )
@@ -150,6 +153,9 @@ class MachineRow(Versioned, Table):
     labour_rate: Mapped[Decimal | None]
     decimal_mark: Mapped[DecimalMark] = mapped_column(default=".")
     time_zone: Mapped[str] = mapped_column(default="UTC")
+    price: Mapped[Decimal | None]
+    jobs_a_week: Mapped[float | None]
+    hour_worth: Mapped[Decimal | None]
     # Raised by every change of what belongs to the machine, its runs aside.
     revision: Mapped[int] = mapped_column(default=0, server_default=text("0"))
     # Raised by every change of a run or reading, and by nothing else.
@@ -351,6 +357,12 @@ class CostRow(Table):
         CheckConstraint("amount >= 0 AND low >= 0", name="amounts_positive"),
         CheckConstraint("coalesce(low, amount) <= amount AND amount <= coalesce(high, amount)", name="ordered"),
         CheckConstraint("rate > 0", name="rate_positive"),
+        CheckConstraint("quantity > 0", name="quantity_positive"),
+        CheckConstraint("worth >= 0", name="worth_positive"),
+        _one_of("basis", Basis),
+        _one_of("split_by", SplitRule),
+        CheckConstraint("(split_by IS NULL) = (shares = '{}')", name="split_has_weights"),
+        CheckConstraint("running IS NULL OR kind = 'electricity'", name="only_electricity_runs"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True, server_default=text("gen_random_uuid()"))
@@ -364,6 +376,16 @@ class CostRow(Table):
     currency: Mapped[str]
     rate: Mapped[Decimal | None]
     rate_date: Mapped[date | None]
+    quantity: Mapped[Decimal | None]
+    unit: Mapped[str] = mapped_column(default="", server_default="")
+    basis: Mapped[Basis | None]
+    worth: Mapped[Decimal | None]
+    supplier: Mapped[str] = mapped_column(default="", server_default="")
+    on: Mapped[date | None]
+    running: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True))
+    split_by: Mapped[SplitRule | None]
+    # Weights by swap, as decimal texts.
+    shares: Mapped[dict[str, Any]] = mapped_column(JSONB, default=dict, server_default=text("'{}'"))
 
 
 class StepRow(Versioned, Table):
@@ -468,7 +490,9 @@ class CandidateRow(Versioned, Table):
         _one_of("basis", Basis),
         _one_of("fit_said", FitWord),
         _one_of("alternative", Alternative),
-        CheckConstraint("price >= 0", name="price_positive"),
+        CheckConstraint("price >= 0 AND price_low >= 0", name="price_positive"),
+        CheckConstraint("price_low <= price AND price <= price_high", name="price_ordered"),
+        CheckConstraint("gain_low <= expected_gain AND expected_gain <= gain_high", name="gain_ordered"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -488,6 +512,10 @@ class CandidateRow(Versioned, Table):
     worked: Mapped[str]
     alternative: Mapped[Alternative] = mapped_column(default="part", server_default="part")
     ticked: Mapped[list[str]] = mapped_column(server_default=text("'{}'"))
+    price_low: Mapped[Decimal | None]
+    price_high: Mapped[Decimal | None]
+    gain_low: Mapped[float | None]
+    gain_high: Mapped[float | None]
 
 
 class RecheckRow(Versioned, Table):

@@ -1,14 +1,14 @@
 """What a swap cost and what that bought, in words that go with the verdicts."""
 
 from dataclasses import dataclass
-from decimal import Decimal
 
 from lynxbill.core.measure import Measure, difference_unit
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.result import Bill, Comparison, MeasureResult
 from lynxbill.core.value import Value
+from lynxbill.words.account import money
 from lynxbill.words.figures import DecimalMark, decimals_for, percent, shown
-from lynxbill.words.results import is_given, say_ratio
+from lynxbill.words.results import say_ratio
 
 # So small a cost makes any ratio large: the plain pair says more.
 _SMALL_COST = 10
@@ -27,29 +27,25 @@ class SaidOfBill:
     per_10: str
     interval: str | None
     values: dict[str, str]
+    hint: str | None
 
 
 def say_bill(comparison: Comparison, label: str, mark: DecimalMark) -> SaidOfBill:
     """Put a bill into words; `label` names the swap."""
     bill, lead = comparison.bill, comparison.lead
     results: dict[str, MeasureResult] = {result.measure.id: result for result in comparison.measures}
-    known = lead is None or is_given(lead)
+    known = lead is None or lead.is_given
     return SaidOfBill(
         sentence=_say_sentence(bill, lead, label, mark),
-        per_10=_say_per_10(bill.value, lead.measure if lead else None, mark) if known else "–",
+        per_10=say_per_10(bill.value, lead.measure if lead else None, mark) if known else "–",
         interval=_say_interval(bill.value, lead, mark) if known else None,
         values={
-            measure: _say_value(value, results[measure], bill, mark) if is_given(results[measure]) else "–"
+            measure: _say_value(value, results[measure], bill, mark) if results[measure].is_given else "–"
             for measure, value in bill.values.items()
             if measure in results
         },
+        hint=_say_hint(bill, mark) if known else None,
     )
-
-
-def money(amount: Decimal | float, currency: str, mark: DecimalMark) -> str:
-    """Write an amount to its minor unit, with its currency."""
-    places = max(0, -int(amount.as_tuple().exponent)) if isinstance(amount, Decimal) else 2
-    return f"{shown(float(amount), places, mark)} {currency}"
 
 
 def _say_sentence(bill: Bill, lead: MeasureResult | None, label: str, mark: DecimalMark) -> str:
@@ -61,7 +57,7 @@ def _say_sentence(bill: Bill, lead: MeasureResult | None, label: str, mark: Deci
     if lead is None:
         return f"{cost} Nothing is measured yet."
     name = lead.measure.name
-    if not is_given(lead):
+    if not lead.is_given:
         return f"{cost} {name} is complete: judge it, then this says what it bought."
     provisionally = ", provisionally" if lead.provisional else ""
     match lead.verdict.word:
@@ -93,6 +89,8 @@ def _say_price(bill: Bill, lead: MeasureResult, mark: DecimalMark) -> str:
     if net is None:
         return ". Cost not given."
     cost = money(net, bill.currency, mark)
+    if bill.account.unpaid and net <= 0:
+        return f", for {cost} net. {_say_worth(bill, lead, mark)}".rstrip()
     if value.note == "pays_for_itself":
         return f", and it pays for itself: {cost} net."
     if value.note == "cost_nothing":
@@ -102,10 +100,31 @@ def _say_price(bill: Bill, lead: MeasureResult, mark: DecimalMark) -> str:
     if value.gain_per_10 is None or net < _SMALL_COST:
         return f", for {cost} net."
     ends = f" ({said})" if (said := _ends(value, mark)) else ""
-    return f", for {cost} net: {_say_per_10(value, lead.measure, mark)} per 10 {bill.currency}{ends}."
+    return f", for {cost} net: {say_per_10(value, lead.measure, mark)} per 10 {bill.currency}{ends}."
 
 
-def _say_per_10(value: Value, measure: Measure | None, mark: DecimalMark) -> str:
+def _say_hint(bill: Bill, mark: DecimalMark) -> str | None:
+    """What to make of a figure that so small a cost makes large."""
+    net = bill.net_cost
+    if net is None or bill.value.gain_per_10 is None or net >= _SMALL_COST:
+        return None
+    cost = money(net, bill.currency, mark)
+    return f"So small a cost makes the figure per 10 large: read it as the sentence does, the change for {cost}."
+
+
+def _say_worth(bill: Bill, lead: MeasureResult, mark: DecimalMark) -> str:
+    """What it would have cost, had all been paid; nothing where no worth is given."""
+    account, value = bill.account, bill.at_worth
+    if account.at_worth is None or value is None:
+        return ""
+    cost = f"At the worth of what was not paid: {money(account.at_worth, bill.currency, mark)}"
+    ends = f" ({said})" if (said := _ends(value, mark)) else ""
+    if value.gain_per_10 is None:
+        return f"{cost}."
+    return f"{cost}, {say_per_10(value, lead.measure, mark)} per 10 {bill.currency}{ends}."
+
+
+def say_per_10(value: Value, measure: Measure | None, mark: DecimalMark) -> str:
     """Improvement per 10 units of currency, or the words that stand in its place."""
     match value.note:
         case "pays_for_itself":
@@ -118,19 +137,23 @@ def _say_per_10(value: Value, measure: Measure | None, mark: DecimalMark) -> str
             return "not settled"
         case "no_costs":
             return "cost not given"
+        case "no_ratio" if measure is not None and measure.scale == "ordinal":
+            return "felt steps have no price"
         case "untested" | "plan_incomplete" | "no_ratio":
             return "–"
     if value.gain_per_10 is None or measure is None:
         return "–"
-    return f"{shown(value.gain_per_10, _decimals(value), mark)} {_bought_in(measure)}"
+    return f"{shown(value.gain_per_10, _decimals(value), mark)} {bought_in(measure)}"
 
 
 def _say_value(value: Value, result: MeasureResult, bill: Bill, mark: DecimalMark) -> str:
     """What one claim's gain cost, in a table: "3.6 % speed (3.1 to 4.0)", "4.75 EUR each"."""
     if value.cost_per_item is not None:
         return f"{money(value.cost_per_item, bill.currency, mark)} each"
+    if value.note == "not_settled_at_most" and value.high is not None:
+        return f"not settled; at most {shown(value.high, _decimals(value), mark)} {bought_in(result.measure)}"
     ends = _ends(value, mark)
-    said = _say_per_10(value, result.measure, mark)
+    said = say_per_10(value, result.measure, mark)
     return f"{said} ({ends})" if ends and value.gain_per_10 is not None else said
 
 
@@ -157,7 +180,7 @@ def _decimals(value: Value) -> int:
     return min(3, decimals_for((value.high - value.low) / 2))
 
 
-def _bought_in(measure: Measure) -> str:
+def bought_in(measure: Measure) -> str:
     """What is bought by the unit of money: "% speed", "% score", "K", "dB(A)"."""
     if measure.is_work:
         return "% score" if measure.kind == "score" else "% speed"

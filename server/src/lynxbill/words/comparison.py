@@ -8,7 +8,7 @@ from lynxbill.core.result import Comparison, MeasureResult
 from lynxbill.core.verdict import VerdictWord
 from lynxbill.words.bill import SaidOfBill, say_bill
 from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, percent, signed_percent
-from lynxbill.words.results import Said, change_of, is_given, is_stepped, say_passed, say_result, say_sentence
+from lynxbill.words.results import Said, change_of, is_stepped, say_passed, say_result, say_sentence
 from lynxbill.words.verdicts import VERDICTS
 
 
@@ -39,7 +39,7 @@ class SaidOfAll:
 def say_comparison(comparison: Comparison, mark: DecimalMark, label: str = "The swap") -> SaidOfAll:
     """Put a comparison into words, with the machine's decimal mark; `label` names the swap in its bill."""
     results = comparison.measures
-    given = tuple(result for result in results if is_given(result))
+    given = tuple(result for result in results if result.is_given)
     losses = _say_losses(results, mark)
     return SaidOfAll(
         losses=losses,

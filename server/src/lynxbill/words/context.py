@@ -8,6 +8,9 @@ from lynxbill.core.result import MeasureResult
 from lynxbill.core.shares import ImpliedShare
 from lynxbill.words.figures import DecimalMark, figure, shown
 
+# From here on a ceiling or a rating holds a measure back.
+REACHED_PERCENT = 80.0
+
 
 def say_context(result: MeasureResult, shares: Sequence[ImpliedShare], mark: DecimalMark) -> tuple[str, ...]:
     """Set a result against all that is known beside it, a line each; what is the same on both sides is said once."""
@@ -17,6 +20,19 @@ def say_context(result: MeasureResult, shares: Sequence[ImpliedShare], mark: Dec
         *_by_side((against.side, _say_ceiling(against, mark)) for against in context.ceilings),
         *_by_side((rated.side, _say_rated(rated, unit, mark)) for rated in context.rated),
         *(_say_realised(realised, mark) for realised in context.realised),
+        *(_say_share(share, mark) for share in shares if share.job == result.measure.id),
+    )
+
+
+def say_limits(result: MeasureResult, shares: Sequence[ImpliedShare], mark: DecimalMark) -> tuple[str, ...]:
+    """Say what a result shows to hold the machine back now: ceilings and ratings that it reaches, and its share."""
+    context = result.context
+    unit = unit_of(result.measure.unit).display
+    ceilings = (c for c in context.ceilings if c.side == "after" and c.share_percent >= REACHED_PERCENT)
+    ratings = (r for r in context.rated if r.side == "after" and r.share_percent >= REACHED_PERCENT)
+    return (
+        *(_say_ceiling(ceiling, mark) for ceiling in ceilings),
+        *(_say_rated(rated, unit, mark) for rated in ratings),
         *(_say_share(share, mark) for share in shares if share.job == result.measure.id),
     )
 

@@ -76,7 +76,7 @@ def say_result(result: MeasureResult, mark: DecimalMark, shares: Sequence[Implie
         interval=change.say_interval() if change else None,
         level=percent(0.95 if result.level is None else result.level),
         sentence=say_sentence(result, mark),
-        known=say_sentence(result, mark) if is_given(result) else f"{measure.name}: complete, judge it",
+        known=say_sentence(result, mark) if result.is_given else f"{measure.name}: complete, judge it",
         why=say_why(result),
         remark=say_remark(result, mark),
         grade=GRADES[result.grade] if result.grade else None,
@@ -150,11 +150,6 @@ def say_margin(result: MeasureResult, mark: DecimalMark) -> str:
 def unit_shown(result: MeasureResult) -> str:
     """In which unit the two means stand: temperatures in kelvin where they are taken above the room."""
     return "K" if result.sides.above_room else unit_of(result.measure.unit).display
-
-
-def is_given(result: MeasureResult) -> bool:
-    """Whether what is said of it may stand anywhere: it has no verdict that Judge has not given to somebody yet."""
-    return result.shown or not result.can_be_shown
 
 
 def is_stepped(measure: Measure) -> bool:

@@ -186,11 +186,6 @@ const ALTERNATIVES = [
   ["service", "somebody’s service"],
   ["another machine", "another machine"],
 ] as const satisfies readonly (readonly [CandidateDraft["alternative"], string])[];
-const BASES = [
-  ["new", "new price"],
-  ["used", "used"],
-  ["drawer", "from the drawer or a gift"],
-] as const;
 const SAID = [
   ["", "as computed"],
   ["fits", "fits"],
@@ -282,7 +277,9 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
         <ChoiceField
           label="Price is"
           value={draft.basis}
-          choices={BASES}
+          choices={Object.entries(vocabulary.bases).map(
+            ([basis, name]) => [basis as CandidateDraft["basis"], name] as const,
+          )}
           onChange={(basis) => edit({ basis })}
         />
         <TextField
@@ -291,6 +288,35 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
           value={draft.gain}
           problem={problem}
           onChange={(gain) => edit({ gain })}
+        />
+        <TextField
+          label="Price at the lowest"
+          inputMode="decimal"
+          value={draft.priceLow}
+          problem={at("price_low")}
+          onChange={(priceLow) => edit({ priceLow })}
+        />
+        <TextField
+          label="Price at the highest"
+          inputMode="decimal"
+          value={draft.priceHigh}
+          problem={at("price_high")}
+          onChange={(priceHigh) => edit({ priceHigh })}
+        />
+        <TextField
+          label="Gain at the least, %"
+          inputMode="decimal"
+          hint="with both ends it is weighed against the swaps"
+          value={draft.gainLow}
+          problem={at("gain_low")}
+          onChange={(gainLow) => edit({ gainLow })}
+        />
+        <TextField
+          label="Gain at the most, %"
+          inputMode="decimal"
+          value={draft.gainHigh}
+          problem={at("gain_high")}
+          onChange={(gainHigh) => edit({ gainHigh })}
         />
         <TextField label="Expected because of" value={draft.from} onChange={(from) => edit({ from })} />
         <TextField

@@ -239,8 +239,12 @@ export interface CandidateDraft {
   label: string;
   figures: string;
   price: string;
+  priceLow: string;
+  priceHigh: string;
   basis: Candidate["basis"];
   gain: string;
+  gainLow: string;
+  gainHigh: string;
   from: string;
   prerequisites: string;
   fitSaid: "" | NonNullable<Candidate["fit_said"]>;
@@ -270,8 +274,12 @@ export const emptyCandidate = (): CandidateDraft => ({
   label: "",
   figures: "",
   price: "",
+  priceLow: "",
+  priceHigh: "",
   basis: "new",
   gain: "",
+  gainLow: "",
+  gainHigh: "",
   from: "",
   prerequisites: "",
   fitSaid: "",
@@ -293,8 +301,12 @@ export const candidateDraft = (
   label: candidate.label,
   figures: writeFigures(candidate.rated, vocabulary.parts[candidate.role] ?? [], mark),
   price: writeMoney(candidate.price, mark),
+  priceLow: writeMoney(candidate.price_low, mark),
+  priceHigh: writeMoney(candidate.price_high, mark),
   basis: candidate.basis,
   gain: writeValue(candidate.expected_gain, mark),
+  gainLow: writeValue(candidate.gain_low, mark),
+  gainHigh: writeValue(candidate.gain_high, mark),
   from: candidate.expected_from,
   prerequisites: candidate.prerequisites,
   fitSaid: candidate.fit_said ?? "",
@@ -311,14 +323,21 @@ export function candidateBody(
   vocabulary: Vocabulary,
   mark: DecimalMark,
 ): { body: CandidateIn } | { problem: string } {
-  const typed = draft.gain.replace("%", "");
-  const gain = typed.trim() ? readNumber(typed, mark) : null;
-  if (typed.trim() && gain === null) return { problem: "Write a number, in percent." };
+  const read = (text: string) => readNumber(text.replace("%", ""), mark);
+  const [gain, low, high] = [read(draft.gain), read(draft.gainLow), read(draft.gainHigh)];
+  const isUnread = (text: string) => text.replace("%", "").trim() !== "" && read(text) === null;
+  if ([draft.gain, draft.gainLow, draft.gainHigh].some(isUnread))
+    return { problem: "Write a number, in percent." };
+  const money = (text: string) => (text.trim() ? readMoney(text, mark) : null);
   const body: CandidateIn = {
     role: draft.role,
     label: draft.label,
     rated: readFigures(draft.figures, vocabulary.parts[draft.role] ?? [], mark),
-    price: draft.price.trim() ? readMoney(draft.price, mark) : null,
+    price: money(draft.price),
+    price_low: money(draft.priceLow),
+    price_high: money(draft.priceHigh),
+    gain_low: low,
+    gain_high: high,
     basis: draft.basis,
     prerequisites: draft.prerequisites,
     expected_gain: gain,

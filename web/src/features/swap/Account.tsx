@@ -5,7 +5,8 @@ import { TextField } from "../../ui/Field";
 import { useSave } from "../machine/api";
 import { SaveProblem } from "../machine/SaveProblem";
 import { CostForm } from "./CostForm";
-import { costBody, costDrafts, recordedBody, sentCosts } from "./model";
+import { costBody, costDrafts, offersOf, sentCosts } from "./costs";
+import { recordedBody } from "./model";
 
 /** The account of a swap: cost lines as they arise, and its name. */
 export function Account({ job, swap }: { job: Case; swap: Swap }) {
@@ -31,11 +32,22 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
   return (
     <div className="space-y-3">
       <CostForm
-        machine={machine}
+        job={job}
+        swapId={swap.id}
         costs={draft.costs}
         problemAt={problemAt}
         onChange={(costs) => setDraft({ ...draft, costs })}
       />
+      <div className="flex flex-wrap gap-2">
+        {offersOf(swap, draft.costs, machine).map((offer) => (
+          <Button
+            key={offer.text}
+            onClick={() => setDraft({ ...draft, costs: [...draft.costs, offer.draft] })}
+          >
+            {offer.text}
+          </Button>
+        ))}
+      </div>
       <div className="flex flex-wrap items-end gap-3">
         <div className="w-72">
           <TextField

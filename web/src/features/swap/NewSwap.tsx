@@ -24,12 +24,12 @@ import { buildName, PART_ROLES, tally } from "../machine/model";
 import { FiguresField, SettingsForm } from "../machine/PartsForm";
 import { type PartDraft, partName } from "../machine/parts";
 import { CostForm } from "./CostForm";
+import { sentCosts } from "./costs";
 import {
   branchFrom,
   fitCandidate,
   newSwap,
   sayChanges,
-  sentCosts,
   SIDE_CHANGES,
   suggestLabel,
   type SwapDraft,
@@ -213,7 +213,8 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
         )}
       </div>
       <CostForm
-        machine={machine}
+        job={job}
+        swapId={draft.id}
         costs={draft.costs}
         problemAt={problemAt}
         onChange={(costs) => setDraft({ ...draft, costs })}

@@ -1,18 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Build, Vocabulary } from "../../api/client";
-import { readMoney } from "../../lib/money";
-import {
-  branchFrom,
-  costBody,
-  declaresOf,
-  emptyCost,
-  newSwap,
-  partsAfter,
-  sayChanges,
-  swapBody,
-  tickSides,
-} from "./model";
+import { branchFrom, declaresOf, newSwap, partsAfter, sayChanges, swapBody, tickSides } from "./model";
 
 const before = {
   id: "b",
@@ -98,19 +87,5 @@ describe("a swap", () => {
     expect(sayChanges({ ...exchanged(), sideChanges: ["dust-out"] }, before, ".")).toContain(
       "belong to the bundle",
     );
-  });
-});
-
-describe("cost lines", () => {
-  it("read amounts by the machine's decimal mark, and hand on what is none", () => {
-    expect(readMoney("1,240.50", ".")).toBe("1240.50");
-    expect(readMoney("1.240,50", ",")).toBe("1240.50");
-    expect(readMoney("a lot", ".")).toBe("a lot");
-  });
-  it("leave untouched lines out", () => {
-    const lines = [emptyCost("part", "EUR"), { ...emptyCost("resale", "EUR"), amount: "52" }];
-    expect(costBody(lines, ".")).toMatchObject([
-      { kind: "resale", label: "resale", amount: "52", low: null, rate: null },
-    ]);
   });
 });

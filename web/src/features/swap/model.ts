@@ -1,21 +1,11 @@
-import type {
-  Build,
-  Candidate,
-  Case,
-  CostKind,
-  CostLine,
-  Part,
-  Plan,
-  Swap,
-  SwapIn,
-  Vocabulary,
-} from "../../api/client";
+import type { Build, Candidate, Case, Part, Plan, Swap, SwapIn, Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
-import { readMoney, writeMoney } from "../../lib/money";
+import { writeMoney } from "../../lib/money";
 import { type DecimalMark, writeValue } from "../../lib/number";
 import { PART_ROLES } from "../machine/model";
 import { writeFigures } from "../machine/figures";
 import { type PartDraft, partsOf, type SettingDraft, settingDrafts, valuesOf } from "../machine/parts";
+import { costBody, type CostDraft, emptyCost } from "./costs";
 
 export const SIDE_CHANGES = [
   "dust-out",
@@ -55,32 +45,6 @@ export const wordsOf = ({ opens }: Pick<Swap, "opens">) =>
         reopen: "Go back to the change",
       };
 
-export const COST_KINDS = [
-  ["part", "part"],
-  ["shipping", "shipping"],
-  ["tax", "tax"],
-  ["consumable", "consumable"],
-  ["tool", "tool"],
-  ["labour", "labour"],
-  ["downtime", "downtime"],
-  ["electricity", "electricity"],
-  ["resale", "resale, in"],
-  ["reuse", "reuse, in"],
-  ["other", "other"],
-] as const satisfies readonly (readonly [CostKind, string])[];
-
-export interface CostDraft {
-  key: string;
-  kind: CostKind;
-  label: string;
-  amount: string;
-  low: string;
-  high: string;
-  currency: string;
-  rate: string;
-  rateDate: string;
-}
-
 /** A part of the build before: it stays, or comes out for another. */
 export interface ExchangeDraft {
   part: Part;
@@ -105,18 +69,6 @@ export interface SwapDraft {
   /** An earlier build that it goes back to; empty where it makes a new one. */
   backTo: string;
 }
-
-export const emptyCost = (kind: CostKind, currency: string): CostDraft => ({
-  key: newId(),
-  kind,
-  label: "",
-  amount: "",
-  low: "",
-  high: "",
-  currency,
-  rate: "",
-  rateDate: "",
-});
 
 /** The swap that a plan was made for: the part of that kind comes out, or one is added where none is described. */
 export function newSwap(
@@ -197,42 +149,20 @@ export function fitCandidate(
         : { ...exchange, out: false },
     ),
     added: only ? [] : [{ id: newId(), ...part }],
-    costs: cost ? [{ ...cost, label: candidate.label, amount: writeMoney(candidate.price, mark) }] : [],
+    costs: cost
+      ? [
+          {
+            ...cost,
+            label: candidate.label,
+            amount: writeMoney(candidate.price, mark),
+            low: writeMoney(candidate.price_low, mark),
+            high: writeMoney(candidate.price_high, mark),
+            basis: candidate.basis ?? "",
+          },
+        ]
+      : [],
   };
 }
-
-export const costDrafts = (swap: Swap, mark: DecimalMark): CostDraft[] =>
-  swap.costs.map((line) => ({
-    key: newId(),
-    kind: line.kind,
-    label: line.label,
-    amount: writeMoney(line.amount, mark),
-    low: writeMoney(line.low, mark),
-    high: writeMoney(line.high, mark),
-    currency: line.currency,
-    rate: writeMoney(line.rate, mark),
-    rateDate: line.rate_date ?? "",
-  }));
-
-/** Cost lines worth sending; an untouched empty line is none. */
-export function costBody(drafts: CostDraft[], mark: DecimalMark): CostLine[] {
-  return drafts
-    .filter((draft) => draft.label.trim() || draft.amount.trim())
-    .map((draft) => ({
-      kind: draft.kind,
-      label: draft.label.trim() || draft.kind,
-      amount: readMoney(draft.amount, mark),
-      currency: draft.currency.trim().toUpperCase(),
-      low: draft.low.trim() ? readMoney(draft.low, mark) : null,
-      high: draft.high.trim() ? readMoney(draft.high, mark) : null,
-      rate: draft.rate.trim() ? readMoney(draft.rate, mark) : null,
-      rate_date: draft.rateDate || null,
-    }));
-}
-
-/** Which draft each sent cost line came from, so that a refusal finds its field. */
-export const sentCosts = (drafts: CostDraft[]): CostDraft[] =>
-  drafts.filter((draft) => draft.label.trim() || draft.amount.trim());
 
 /** The parts of the build after: those that stay, those that replace, those that are added. */
 export function partsAfter(draft: SwapDraft, vocabulary: Vocabulary, mark: DecimalMark): Part[] {

@@ -1,0 +1,54 @@
+"""Room that a swap bought: memory, drive space, slots and lanes, and what each unit of it cost."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from decimal import Decimal
+
+from lynxbill.core.case import Build, Part, PartRole
+
+# Of which role which rated figure is room.
+_ROOM: tuple[tuple[PartRole, str], ...] = (
+    ("memory", "size_gb"),
+    ("drive", "size_gb"),
+    ("drive", "lanes"),
+    ("graphics", "lanes"),
+    ("board", "memory_slots"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """
+    How much of a rated figure there is more than before, over all parts of its role.
+
+    `each` is the net cost of one unit in the currency of account, not rounded; None where the cost is not above zero.
+    """
+
+    role: PartRole
+    figure: str
+    before: float
+    after: float
+    each: Decimal | None
+
+
+def room_gained(before: Build, after: Build, net: Decimal | None) -> tuple[Room, ...]:
+    """
+    Say which room grew from one build to the other.
+
+    Returns: nothing of a figure that a part of either side lacks.
+    """
+    found = []
+    for role, figure in _ROOM:
+        sides = [_sum(build.parts, role, figure) for build in (before, after)]
+        if sides[0] is None or sides[1] is None or sides[1] <= sides[0]:
+            continue
+        gained = Decimal(repr(round(sides[1] - sides[0], 6)))
+        found.append(Room(role, figure, sides[0], sides[1], net / gained if net is not None and net > 0 else None))
+    return tuple(found)
+
+
+def _sum(parts: Iterable[Part], role: PartRole, figure: str) -> float | None:
+    of_role = [part for part in parts if part.role == role]
+    sizes = [part.rated.get(figure) for part in of_role]
+    known = [float(size) for size in sizes if isinstance(size, (int, float)) and not isinstance(size, bool)]
+    return sum(known) if of_role and len(known) == len(sizes) else None

@@ -1,0 +1,60 @@
+"""Reckonings: the bill of two builds on every switch, kept until what it rests on changes."""
+
+from uuid import UUID
+
+from pydantic import TypeAdapter
+
+from lynxbill.core.agreement import plan_between
+from lynxbill.core.case import BuildId, Frame
+from lynxbill.core.comparison import choose_builds
+from lynxbill.core.reckoning import reckon
+from lynxbill.core.whole import whole_chain
+from lynxbill.services.answers import answer
+from lynxbill.services.comparisons import builds_compared
+from lynxbill.services.transaction import Sessions, reading
+from lynxbill.store.kept import read_case, read_snapshot
+from lynxbill.words.reckoning import SaidReckoning, say_reckoning
+
+_RECKONING = TypeAdapter(SaidReckoning)
+
+
+def reckon_up(sessions: Sessions, machine_id: UUID, before: BuildId | None, after: BuildId | None, years: int) -> str:
+    """
+    Reckon up two builds of a machine, without them its newest swap, over so many years of electricity.
+
+    Answers the written form of a `SaidReckoning`.
+    """
+    with reading(sessions) as session:
+        frame = read_snapshot(session, machine_id).frame
+    before, after = choose_builds(frame, before, after)
+    question = f"reckoning {before} {after} {years}"
+    return answer(sessions, machine_id, question, lambda: _reckon(sessions, machine_id, before, after, years))
+
+
+def _reckon(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId, years: int) -> str:
+    with reading(sessions) as session:
+        frame = read_snapshot(session, machine_id).frame
+        case = read_case(session, machine_id, builds=builds_reckoned(frame, before, after))
+    swap = case.step_into(before, after)
+    direct = swap is not None and (swap.before, swap.after) == (before, after)
+    letters = f"{case.build(before).letter} to {case.build(after).letter}"
+    labels: dict[tuple[str, str], str] = {(one.before, one.after): one.label for one in case.swaps}
+    said = say_reckoning(
+        reckon(case, before, after, years),
+        swap.label if direct and swap is not None else letters,
+        labels,
+        case.builds,
+        case.machine.decimal_mark,
+    )
+    return _RECKONING.dump_json(said).decode()
+
+
+def builds_reckoned(frame: Frame, before: BuildId, after: BuildId) -> set[str]:
+    """The builds whose runs a reckoning needs: of its own comparison, of every swap, and of the whole ladder."""
+    builds: set[str] = {before, after}
+    for swap in frame.swaps:
+        builds |= builds_compared(frame, swap)
+    plan = plan_between(frame, before, after)
+    builds |= {*plan.borrow_spread_from} if plan is not None else set()
+    way = whole_chain(frame)
+    return builds | {*way[:2]} if way is not None else builds

@@ -1,0 +1,75 @@
+import { useState } from "react";
+
+import { type Case, type MachineIn, putMachine, Refused } from "../../api/client";
+import { readMoney, writeMoney } from "../../lib/money";
+import { readNumber } from "../../lib/number";
+import { Button } from "../../ui/Button";
+import { TextField } from "../../ui/Field";
+import { useSave } from "../machine/api";
+import { machineBody } from "../machine/machineBody";
+import { SaveProblem } from "../machine/SaveProblem";
+
+/** How often the job is done and what an hour is worth, for the payback; and what the machine itself cost. */
+export function HowItIsUsed({ job, payback }: { job: Case; payback: string | null }) {
+  const { machine } = job;
+  const mark = machine.decimal_mark;
+  const [draft, setDraft] = useState({
+    jobs: machine.jobs_a_week == null ? "" : String(machine.jobs_a_week).replace(".", mark),
+    worth: writeMoney(machine.hour_worth, mark),
+    price: writeMoney(machine.price, mark),
+  });
+  const save = useSave(
+    machine.id,
+    (body: MachineIn) => putMachine(machine.id, body),
+    () => undefined,
+  );
+  const jobs = readNumber(draft.jobs, mark);
+  const isUnread = draft.jobs.trim() !== "" && jobs === null;
+  const onSave = (version = machine.version) =>
+    save.mutate({
+      ...machineBody(machine),
+      jobs_a_week: jobs,
+      hour_worth: draft.worth.trim() ? readMoney(draft.worth, mark) : null,
+      price: draft.price.trim() ? readMoney(draft.price, mark) : null,
+      version,
+    });
+  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  return (
+    <section className="card space-y-2">
+      <h2 className="eyebrow">When it has paid for itself</h2>
+      <p>{payback ?? "Say how often the job is done and what an hour of waiting for it is worth."}</p>
+      <details>
+        <summary className="min-h-8 cursor-pointer text-soft">How it is used</summary>
+        <div className="mt-2 grid grid-cols-2 gap-2">
+          <TextField
+            label="Jobs a week"
+            inputMode="decimal"
+            value={draft.jobs}
+            problem={isUnread ? "Write a number." : at("jobs_a_week")}
+            onChange={(text) => setDraft({ ...draft, jobs: text })}
+          />
+          <TextField
+            label={`An hour of it is worth, ${machine.currency}`}
+            inputMode="decimal"
+            value={draft.worth}
+            problem={at("hour_worth")}
+            onChange={(worth) => setDraft({ ...draft, worth })}
+          />
+          <TextField
+            label={`The machine itself cost, ${machine.currency}`}
+            inputMode="decimal"
+            value={draft.price}
+            problem={at("price")}
+            onChange={(price) => setDraft({ ...draft, price })}
+          />
+          <div className="self-end">
+            <Button disabled={isUnread || save.isPending} onClick={() => onSave()}>
+              Save
+            </Button>
+          </div>
+        </div>
+        <SaveProblem error={save.error} onTakeTheirs={() => save.reset()} onKeepMine={onSave} />
+      </details>
+    </section>
+  );
+}

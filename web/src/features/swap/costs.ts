@@ -1,0 +1,208 @@
+import type { CostKind, CostLine, Machine, Swap } from "../../api/client";
+import { newId } from "../../lib/ids";
+import { readMoney, writeMoney } from "../../lib/money";
+import type { DecimalMark } from "../../lib/number";
+
+type Running = NonNullable<CostLine["running"]>;
+
+/** A cost line as it is typed; what has no place in the row stands beneath it. */
+export interface CostDraft {
+  key: string;
+  kind: CostKind;
+  label: string;
+  amount: string;
+  low: string;
+  high: string;
+  currency: string;
+  rate: string;
+  rateDate: string;
+  quantity: string;
+  unit: string;
+  basis: NonNullable<CostLine["basis"]> | "";
+  worth: string;
+  supplier: string;
+  on: string;
+  /** Electricity: how its hours or jobs are counted; empty where a line is an amount of its own. */
+  by: Running["by"] | "";
+  aDay: string;
+  daysAYear: string;
+  before: string;
+  after: string;
+  /** Measures that the power, and the time of a job, are taken from. */
+  power: string;
+  time: string;
+  split: NonNullable<CostLine["split_by"]> | "";
+  shares: Record<string, string>;
+}
+
+/** What is counted in hours, so that its amount is the rate of one. */
+const HOURLY = new Set<CostKind>(["labour", "waiting", "rework", "measuring"]);
+
+export const isHourly = (kind: CostKind): boolean => HOURLY.has(kind);
+
+export const emptyCost = (kind: CostKind, currency: string, hourRate = ""): CostDraft => ({
+  key: newId(),
+  kind,
+  label: "",
+  amount: isHourly(kind) ? hourRate : "",
+  low: "",
+  high: "",
+  currency,
+  rate: "",
+  rateDate: "",
+  quantity: "",
+  unit: isHourly(kind) ? "h" : kind === "downtime" ? "days" : "",
+  basis: "",
+  worth: "",
+  supplier: "",
+  on: "",
+  by: kind === "electricity" ? "hours" : "",
+  aDay: "",
+  daysAYear: "250",
+  before: "",
+  after: "",
+  power: "",
+  time: "",
+  split: "",
+  shares: {},
+});
+
+export const costDrafts = (swap: Swap, mark: DecimalMark): CostDraft[] =>
+  swap.costs.map((line) => ({
+    key: newId(),
+    kind: line.kind,
+    label: line.label,
+    amount: writeMoney(line.amount, mark),
+    low: writeMoney(line.low, mark),
+    high: writeMoney(line.high, mark),
+    currency: line.currency,
+    rate: writeMoney(line.rate, mark),
+    rateDate: line.rate_date ?? "",
+    quantity: writeMoney(line.quantity, mark),
+    unit: line.unit,
+    basis: line.basis ?? "",
+    worth: writeMoney(line.worth, mark),
+    supplier: line.supplier,
+    on: line.on ?? "",
+    by: line.running?.by ?? "",
+    aDay: writeFloat(line.running?.a_day, mark),
+    daysAYear: writeFloat(line.running?.days_a_year, mark) || "250",
+    before: writeFloat(line.running?.before, mark),
+    after: writeFloat(line.running?.after, mark),
+    power: line.running?.power ?? "",
+    time: line.running?.time ?? "",
+    split: line.split_by ?? "",
+    shares: Object.fromEntries(
+      Object.entries(line.shares).map(([id, weight]) => [id, writeMoney(weight, mark)]),
+    ),
+  }));
+
+const writeFloat = (value: number | null | undefined, mark: DecimalMark): string =>
+  value == null ? "" : String(value).replace(".", mark);
+
+const isTyped = (draft: CostDraft): boolean =>
+  draft.label.trim() !== "" ||
+  (draft.amount.trim() !== "" && (!isHourly(draft.kind) || draft.quantity.trim() !== ""));
+
+/** Cost lines worth sending; an untouched line is none. What can't be read is sent as typed, for the server to name. */
+export function costBody(drafts: CostDraft[], mark: DecimalMark): CostLine[] {
+  const money = (text: string) => (text.trim() ? readMoney(text, mark) : null);
+  return sentCosts(drafts).map((draft) => ({
+    kind: draft.kind,
+    label: draft.label.trim() || draft.kind,
+    amount: readMoney(draft.amount, mark) || (UNPAID.has(draft.basis) ? "0.00" : ""),
+    currency: draft.currency.trim().toUpperCase(),
+    low: money(draft.low),
+    high: money(draft.high),
+    rate: money(draft.rate),
+    rate_date: draft.rateDate || null,
+    quantity: money(draft.quantity),
+    unit: draft.quantity.trim() ? draft.unit.trim() : "",
+    basis: draft.basis || null,
+    worth: UNPAID.has(draft.basis) ? money(draft.worth) : null,
+    supplier: draft.supplier.trim(),
+    on: draft.on || null,
+    running: draft.kind === "electricity" && draft.by ? runningBody(draft, mark) : null,
+    split_by: draft.split || null,
+    shares: draft.split ? sharesBody(draft.shares, mark) : {},
+  }));
+}
+
+/** Nothing is paid for these: what they are worth is asked instead. */
+const UNPAID = new Set<CostDraft["basis"]>(["drawer", "gift"]);
+
+export const isUnpaid = (draft: Pick<CostDraft, "basis">): boolean => UNPAID.has(draft.basis);
+
+function runningBody(draft: CostDraft, mark: DecimalMark): Running {
+  // A number that can't be read goes as it was typed: the server refuses it by the name of its field.
+  const number = (text: string) => {
+    const read = readMoney(text, mark);
+    return (read !== "" && Number.isFinite(Number(read)) ? Number(read) : read) as number;
+  };
+  const measured = draft.power !== "";
+  return {
+    by: draft.by || "hours",
+    a_day: number(draft.aDay),
+    days_a_year: number(draft.daysAYear),
+    before: measured || !draft.before.trim() ? null : number(draft.before),
+    after: measured || !draft.after.trim() ? null : number(draft.after),
+    power: draft.power || null,
+    time: measured && draft.by === "jobs" ? draft.time || null : null,
+  };
+}
+
+const sharesBody = (shares: Record<string, string>, mark: DecimalMark): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(shares)
+      .filter(([, weight]) => weight.trim())
+      .map(([id, weight]) => [id, readMoney(weight, mark)]),
+  );
+
+/** Which draft each sent cost line came from, so that a refusal finds its field. */
+export const sentCosts = (drafts: CostDraft[]): CostDraft[] => drafts.filter(isTyped);
+
+/** A line that the record of the swap offers: rework of its starts, and the days that the machine was out of use. */
+export interface Offer {
+  text: string;
+  draft: CostDraft;
+}
+
+const MINUTES_AN_HOUR = 60;
+const MINUTE_MS = 60_000;
+const DAY_MS = 86_400_000;
+
+/** What the swap's own record knows of its cost and its account does not have yet. */
+export function offersOf(swap: Swap, costs: CostDraft[], machine: Machine): Offer[] {
+  const { currency, decimal_mark: mark } = machine;
+  const rate = writeMoney(machine.labour_rate, mark);
+  const has = (kind: CostKind) => costs.some((cost) => cost.kind === kind);
+  const number = (value: number, digits: number) =>
+    Number(value.toFixed(digits)).toString().replace(".", mark);
+  const offers: Offer[] = [];
+  const rework = swap.starts.reduce((sum, start) => sum + (start.rework_min ?? 0), 0);
+  if (rework > 0 && !has("rework"))
+    offers.push({
+      text: `Take over ${number(rework, 0)} min of rework`,
+      draft: {
+        ...emptyCost("rework", currency, rate),
+        label: "Rework until it started",
+        quantity: number(rework / MINUTES_AN_HOUR, 4),
+      },
+    });
+  const open = swap.opened_at && swap.closed_at ? Date.parse(swap.closed_at) - Date.parse(swap.opened_at) : 0;
+  if (open >= DAY_MS && !has("downtime"))
+    offers.push({
+      text: `Take over ${number(open / DAY_MS, 1)} days out of use`,
+      draft: { ...emptyCost("downtime", currency), label: "Out of use", quantity: number(open / DAY_MS, 1) },
+    });
+  if (open >= MINUTE_MS && open < DAY_MS && !has("labour"))
+    offers.push({
+      text: `Take over ${number(open / MINUTE_MS, 0)} min with the case open`,
+      draft: {
+        ...emptyCost("labour", currency, rate),
+        label: "Labour",
+        quantity: number(open / MINUTE_MS / MINUTES_AN_HOUR, 4),
+      },
+    });
+  return offers;
+}
