@@ -33,7 +33,7 @@ class Option:
     of a candidate as expected (`verdict` None). `cost_low` to `cost_high` are None where the cost is certain.
     `chance` is the probability that it buys most per unit of money among those that can be weighed; `extra_per_10`
     the extra gain for each extra 10 units of currency over the next cheaper one that is not `outdone` by another one.
-    `expected` is what was expected of a swap before.
+    `expected` is what was expected of a swap before, `result` what it was judged to bring.
     """
 
     kind: OptionKind
@@ -53,6 +53,7 @@ class Option:
     extra_per_10: float | None = None
     outdone: bool = False
     fits: bool = True
+    result: MeasureResult | None = None
     expected: float | None = None
     waits: bool = False
 
@@ -145,6 +146,7 @@ def _of_swap(
         high=_size(interval.high, result.measure) if interval is not None else None,
         value=bill.values.get(result.measure.id, bare.value),
         waits=result.waits,
+        result=result,
     )
 
 
@@ -209,25 +211,31 @@ def _draw_all(
     ordered = sorted(stakes, key=lambda name: stakes[name].rank)
     is_work = measure is not None and measure.is_work
     drawn = dict(zip(ordered, draw_together([stakes[name] for name in ordered], percent=is_work), strict=True))
-    ranged = (
-        (option.id, *found)
-        for option, candidate in candidates
-        if option.id is not None and (found := _draw_candidate(option, candidate)) is not None
-    )
-    return drawn | {name: (gains, prices) for name, gains, prices in ranged}
+    return drawn | _draw_candidates(candidates)
 
 
-def _draw_candidate(option: Option, candidate: Candidate) -> tuple[Floats, Floats] | None:
-    """A candidate takes part only with a low and a high beside its expected gain."""
-    low, gain, high, price = option.low, option.gain, option.high, candidate.price
-    if low is None or high is None or gain is None or price is None:
-        return None
-    ends = candidate.price_low, candidate.price_high
-    line = Booked(price, *(price if end is None else end for end in ends))
-    generator = np.random.default_rng(seed_of((low, gain, high), [line]))
-    gains = generator.triangular(low, gain, high, DRAWS) if low < high else np.full(DRAWS, gain)
-    prices = draw_prices(generator, [line])
-    return gains, prices
+def _draw_candidates(candidates: Sequence[tuple[Option, Candidate]]) -> Drawn:
+    """
+    Draw what is expected, all from one generator: two of the same figures are drawn apart.
+
+    A candidate takes part only with a low and a high beside its expected gain.
+    """
+    known = []
+    for option, candidate in candidates:
+        low, gain, high, price = option.low, option.gain, option.high, candidate.price
+        if option.id is None or low is None or gain is None or high is None or price is None:
+            continue
+        ends = (price if end is None else end for end in (candidate.price_low, candidate.price_high))
+        known.append(((low, gain, high), Booked(price, *ends), option.id))
+    known.sort(key=lambda each: (each[0], each[1].likely, each[1].low, each[1].high, each[2]))
+    generator = np.random.default_rng(seed_of([f for gains, _, _ in known for f in gains], [b for _, b, _ in known]))
+    return {
+        name: (
+            generator.triangular(*gains, DRAWS) if gains[0] < gains[2] else np.full(DRAWS, gains[1]),
+            draw_prices(generator, [line]),
+        )
+        for gains, line, name in known
+    }
 
 
 def _with_chances(options: Iterable[Option], drawn: Drawn) -> list[Option]:

@@ -11,6 +11,7 @@ from lynxbill.core.verdict import VerdictWord
 from lynxbill.words.account import BASES, bare
 from lynxbill.words.bill import bought_in, say_per_10
 from lynxbill.words.figures import DecimalMark, decimals_for, shown, signed_percent
+from lynxbill.words.results import change_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +66,7 @@ def say_option(option: Option, measure: Measure | None, currency: str, mark: Dec
         cost_range=None
         if option.cost_low is None or option.cost_high is None
         else f"{bare(option.cost_low, mark)} to {bare(option.cost_high, mark)}",
-        gain=_say_gain(option, say, decimals),
+        gain=_say_gain(option, say, decimals, mark),
         gain_range=_say_range(option, measure, decimals, mark) if known else None,
         value=_say_value(option, measure, mark),
         chance="–" if option.chance is None else _chance(option.chance, mark),
@@ -95,7 +96,7 @@ def _gains_of(measure: Measure | None, mark: DecimalMark) -> Callable[[float | N
     return say
 
 
-def _say_gain(option: Option, say: Callable[[float | None, int], str], decimals: int) -> str:
+def _say_gain(option: Option, say: Callable[[float | None, int], str], decimals: int, mark: DecimalMark) -> str:
     if option.kind == "nothing":
         return "none"
     if not option.fits:
@@ -104,7 +105,8 @@ def _say_gain(option: Option, say: Callable[[float | None, int], str], decimals:
         return "judge it first"
     if option.verdict == "untested" or option.gain is None:
         return "not tested" if option.kind == "swap" else "not known"
-    return say(option.gain, decimals)
+    change = change_of(option.result, mark) if option.result is not None else None
+    return change.say() if change is not None else say(option.gain, decimals)
 
 
 def _say_value(option: Option, measure: Measure | None, mark: DecimalMark) -> str:
@@ -124,6 +126,9 @@ def _say_extra(option: Option, mark: DecimalMark) -> str:
 
 
 def _say_range(option: Option, measure: Measure | None, decimals: int, mark: DecimalMark) -> str | None:
+    if option.result is not None:
+        change = change_of(option.result, mark)
+        return change.say_interval() if change is not None else None
     if option.low is None or option.high is None:
         return None
     if measure is not None and measure.is_work:
