@@ -3656,6 +3656,18 @@ export interface components {
             doubts: string[];
         };
         /**
+         * SaidBesideOut
+         * @description What no reading shows and nobody may forget, a line each.
+         */
+        SaidBesideOut: {
+            /** Waivers */
+            waivers: string[];
+            /** Drawbacks */
+            drawbacks: string[];
+            /** Found */
+            found: string[];
+        };
+        /**
          * SaidClaim
          * @description A row of what was bought.
          */
@@ -3890,6 +3902,7 @@ export interface components {
              * @description It set against ceilings, ratings and its share of the job
              */
             context: string[];
+            drawn: components["schemas"]["SpanOut"] | null;
         };
         /**
          * SaidReckoning
@@ -4225,6 +4238,22 @@ export interface components {
             version: number;
         };
         /**
+         * SpanOut
+         * @description Where a result stands on its axis: percent for ratios, the unit otherwise; right is better.
+         */
+        SpanOut: {
+            /** Estimate */
+            estimate: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Margin Low */
+            margin_low: number;
+            /** Margin High */
+            margin_high: number;
+        };
+        /**
          * SpokenOut
          * @description A comparison with what is said of it, for whoever shows it.
          */
@@ -4279,6 +4308,7 @@ export interface components {
             /** Better Value */
             better_value: components["schemas"]["BetterOut"][];
             said: components["schemas"]["SaidOfAllOut"];
+            beside: components["schemas"]["SaidBesideOut"];
         };
         /**
          * StageIn

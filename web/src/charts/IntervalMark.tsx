@@ -16,7 +16,7 @@ export function IntervalMark({ span, axis, verdict, width, height = 34, label }:
   const { place } = axis;
   const colour = verdictColour(verdict);
   const open = verdict === "not_settled" || verdict === "untested";
-  const [from, to] = [place(span.margin[0]), place(span.margin[1])];
+  const [from, to] = [place(span.margin_low), place(span.margin_high)];
   const middle = height / 2;
   return (
     <svg width={width} height={height} role="img" aria-label={label} className="block">

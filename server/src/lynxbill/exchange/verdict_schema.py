@@ -336,6 +336,25 @@ class SaidOut(Strict):
     late: str | None
     first: Annotated[str | None, Field(description="What was first said of it, where that is another thing now")]
     context: Annotated[list[str], Field(description="It set against ceilings, ratings and its share of the job")]
+    drawn: "SpanOut | None"
+
+
+class SpanOut(Strict):
+    """Where a result stands on its axis: percent for ratios, the unit otherwise; right is better."""
+
+    estimate: float
+    low: float | None
+    high: float | None
+    margin_low: float
+    margin_high: float
+
+
+class SaidBesideOut(Strict):
+    """What no reading shows and nobody may forget, a line each."""
+
+    waivers: list[str]
+    drawbacks: list[str]
+    found: list[str]
 
 
 class SaidOfBillOut(Strict):
@@ -369,3 +388,4 @@ class SpokenOut(ComparisonOut):
     """A comparison with what is said of it, for whoever shows it."""
 
     said: SaidOfAllOut
+    beside: SaidBesideOut

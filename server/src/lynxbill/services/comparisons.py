@@ -13,7 +13,7 @@ from lynxbill.core.comparison import choose_builds, judge, showings_of
 from lynxbill.core.errors import Missing, Stale
 from lynxbill.core.foresight import Foreseen, foresee_run_left_out, foresee_sitting_set_aside
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.exchange.verdict_schema import SaidOfAllOut, SpokenOut
+from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SpokenOut
 from lynxbill.services.act import Act
 from lynxbill.services.answers import answer
 from lynxbill.services.sittings import close_open_ones
@@ -23,6 +23,7 @@ from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import RunRow
+from lynxbill.words.beside import say_beside
 from lynxbill.words.comparison import say_comparison
 
 _COMPARISONS = TypeAdapter(list[SpokenOut])
@@ -70,7 +71,8 @@ def _speak(standing: Standing, case: Case, counts: tuple[int, int]) -> SpokenOut
     label = swap.label if swap is not None else "The swap"
     said = SaidOfAllOut.model_validate(say_comparison(comparison, case.machine.decimal_mark, label))
     # Its members were validated just now.
-    return SpokenOut.model_construct(**dict(describe(standing, counts)), said=said)
+    beside = SaidBesideOut.model_validate(say_beside(case, comparison))
+    return SpokenOut.model_construct(**dict(describe(standing, counts)), said=said, beside=beside)
 
 
 def _counts(session: Session, machine_id: UUID) -> tuple[int, int]:

@@ -9,6 +9,7 @@ from lynxbill.core.measure import Measure, difference_unit, gain_percent
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.result import MeasureResult
 from lynxbill.core.shares import ImpliedShare
+from lynxbill.core.span import Span, span_of
 from lynxbill.words.change import Change, in_units
 from lynxbill.words.context import say_context
 from lynxbill.words.figures import (
@@ -34,7 +35,7 @@ class Said:
     the change in every way that it may be said; `before` and `after` stand in columns whose head names the unit.
     `sentence` says what is known, `known` the same on every screen but Judge, where verdicts are given first; `why`
     and `remark` why the verdict is what it is, in few words and in full. `context` sets it against what is known
-    beside it, a line each.
+    beside it, a line each; `drawn` is where a picture puts it.
     """
 
     change: str
@@ -59,6 +60,7 @@ class Said:
     late: str | None
     first: str | None
     context: tuple[str, ...]
+    drawn: Span | None
 
 
 def say_result(result: MeasureResult, mark: DecimalMark, shares: Sequence[ImpliedShare] = ()) -> Said:
@@ -88,6 +90,7 @@ def say_result(result: MeasureResult, mark: DecimalMark, shares: Sequence[Implie
         late=_say_late(result, mark),
         first=_say_first(result, mark),
         context=say_context(result, shares, mark),
+        drawn=span_of(result),
     )
 
 

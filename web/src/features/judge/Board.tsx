@@ -1,7 +1,7 @@
 import type { Comparison, Measure, MeasureResult } from "../../api/client";
 import { AxisNumbers, IntervalMark } from "../../charts/IntervalMark";
 import { PairDots } from "../../charts/PairDots";
-import { type Axis, sharedAxis, spanOf } from "../../charts/scales";
+import { type Axis, sharedAxis } from "../../charts/scales";
 import { Verdict, verdictWord } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
 import { dotsOf, type Group, groupMeasures } from "./model";
@@ -47,8 +47,7 @@ export function Board({ job, comparison, selected, onSelect }: Props) {
 
 function GroupRows({ group, job, comparison, selected, onSelect }: Props & { group: Group }) {
   const spans = group.measures.flatMap((measure) => {
-    const result = comparison.measures[measure.id];
-    return (result && spanOf(result, measure)) ?? [];
+    return comparison.said.measures[measure.id]?.drawn ?? [];
   });
   const axis = sharedAxis(spans, AXIS_WIDTH);
   return (
@@ -93,9 +92,9 @@ interface RowProps {
 }
 
 function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect }: RowProps) {
-  const span = spanOf(result, measure);
   const said = comparison.said.measures[measure.id];
   if (!said) return null;
+  const span = said.drawn;
   const { change, interval, level, why } = said;
   const label = `${measure.name}: ${change}${interval ? `, ${level} interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
   const { pairs } = dotsOf(job, comparison, measure);

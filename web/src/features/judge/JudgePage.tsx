@@ -10,12 +10,11 @@ import { comparisonQuery } from "../machine/comparison";
 import { buildName, nextStep, stateOf, swapsBetween, today } from "../machine/model";
 import { leadMeasure } from "../machine/says";
 import { useShown } from "../machine/shown";
-import { useVocabulary } from "../machine/vocabulary";
 import { Board } from "./Board";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
 import { MeasureOn } from "./MeasureOn";
-import { listDrawbacks, listFound, sayBasis, sayWaivers } from "./model";
+import { sayBasis } from "./model";
 import { Traits } from "./Traits";
 import { TypedRight } from "./TypedRight";
 
@@ -82,7 +81,7 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
     <div className="grid xl:grid-cols-[1fr_20rem]">
       <main className="min-w-0 p-4">
         <PairLine job={job} comparison={comparison} />
-        <Head job={job} comparison={comparison} />
+        <Head comparison={comparison} />
         {own && <MeasureOn key={own.id} job={job} swap={own} comparison={comparison} />}
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
           <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
@@ -91,7 +90,7 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
           What is <Term name="settled" />, a <Term name="claim" />, a <Term name="control" />, a{" "}
           <Term name="watch" />, a <Term name="look" />, a <Term name="sitting" />?
         </div>
-        <Beside job={evidence} comparison={comparison} />
+        <Beside comparison={comparison} />
         {own && <Explanations key={own.id} job={job} swap={own} />}
         <ForTheNext job={job} comparison={comparison} />
       </main>
@@ -185,10 +184,10 @@ function BuildChoice({ label, side, builds, other, value, onChange }: ChoiceProp
 }
 
 /** The first sentences: what got worse, what works now, the headline; then what bears on all of it. */
-function Head({ job, comparison }: { job: Case; comparison: Comparison }) {
+function Head({ comparison }: { comparison: Comparison }) {
   const { losses, rest, bundle, counts, look, controls } = comparison.said;
   const plain = [counts, look, controls];
-  const waivers = sayWaivers(swapsBetween(job, comparison.before, comparison.after), comparison);
+  const { waivers } = comparison.beside;
   return (
     <>
       <h1 className="lead mb-1">
@@ -209,12 +208,11 @@ function Head({ job, comparison }: { job: Case; comparison: Comparison }) {
 }
 
 /** What no reading shows and nobody may forget: drawbacks, nuisances, and how the machine was found. */
-function Beside({ job, comparison }: { job: Evidence; comparison: Comparison }) {
-  const scales = useVocabulary().found_steps;
-  const swaps = swapsBetween(job, comparison.before, comparison.after);
+function Beside({ comparison }: { comparison: Comparison }) {
+  const { drawbacks, found } = comparison.beside;
   const lines = [
-    ...listDrawbacks(swaps, job, comparison).map((line) => ["Drawback", line] as const),
-    ...listFound(swaps, scales).map((line) => ["Found", line] as const),
+    ...drawbacks.map((line) => ["Drawback", line] as const),
+    ...found.map((line) => ["Found", line] as const),
   ];
   if (lines.length === 0) return null;
   return (

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 
-import type { Comparison, Measure, MeasureResult, Said, Swap } from "../../api/client";
+import type { Comparison, Measure, MeasureResult, Said } from "../../api/client";
 import type { Evidence } from "../machine/api";
-import { dotsOf, groupMeasures, listDrawbacks, partsOf, sayFirstShown, sayWaivers } from "./model";
+import { dotsOf, groupMeasures, partsOf, sayFirstShown } from "./model";
 
 const measure = (id: string, fields: Partial<Measure> = {}) =>
   ({ id, name: id, scale: "ratio", kind: "time", part_of: null, ...fields }) as Measure;
@@ -56,59 +56,6 @@ describe("the dots of a temperature", () => {
   it("stand above the room where the verdict does, so that a warm day is no scatter", () => {
     expect(of(true)).toEqual({ pairs: [{ before: 53, after: 49 }], loose: [{ side: "after", value: 52 }] });
     expect(of(false)).toEqual({ pairs: [{ before: 71, after: 76 }], loose: [{ side: "after", value: 79 }] });
-  });
-});
-
-describe("what was waived", () => {
-  const swap = (fields: object) =>
-    ({
-      state: "closed",
-      gate_reason: "",
-      gate_missing: [],
-      recognitions: [],
-      notes: [],
-      ...fields,
-    }) as unknown as Swap;
-  it("stands beside the verdict: the gate, what was not looked at, a control that there is none of", () => {
-    const waived = swap({
-      ...{
-        gate_reason: "it burnt",
-        gate_missing: ["Time: 1 of 3 sittings."],
-        recognition_skipped: "no screen",
-      },
-      recognitions: [{ what: "memory, size", result: null, seen: "" }],
-    });
-    const lines = sayWaivers([waived], comparison({ T: { role: "claim" } }));
-    expect(lines).toEqual([
-      "Begun before the baseline was complete, because: it burnt. Time: 1 of 3 sittings.",
-      "Not looked at: memory, size, because: no screen.",
-      "No control: nothing here would show that the machine itself moved.",
-    ]);
-    expect(sayWaivers([swap({})], comparison({ T: { role: "control" } }))).toEqual([]);
-  });
-  it("never hides a drawback or a nuisance of the runs after", () => {
-    const job = {
-      builds: [
-        { id: "A", letter: "A" },
-        { id: "B", letter: "B" },
-      ],
-      sittings: [
-        { id: "s", build: "A" },
-        { id: "t", build: "B" },
-      ],
-      runs: [
-        { id: "r", sitting: "s", position: 1, conditions: { nuisance: "a hum" } },
-        { id: "q", sitting: "t", position: 2, conditions: { nuisance: "a rattle", nuisance_step: 2 } },
-      ],
-    } as unknown as Evidence;
-    const noted = swap({
-      notes: [
-        { kind: "drawback", text: "glares" },
-        { kind: "teardown", text: "screw" },
-      ],
-    });
-    const pair = { before: "A", after: "B", measures: {} } as unknown as Comparison;
-    expect(listDrawbacks([noted], job, pair)).toEqual(["glares", "a rattle (2 of 4), B 1 run 2"]);
   });
 });
 

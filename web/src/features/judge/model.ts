@@ -1,19 +1,8 @@
-import type {
-  Case,
-  Comparison,
-  Explanation,
-  Measure,
-  MeasureResult,
-  Run,
-  Said,
-  Swap,
-  Vocabulary,
-} from "../../api/client";
+import type { Case, Comparison, Explanation, Measure, MeasureResult, Run, Said } from "../../api/client";
 import { formatCount, formatNumber, formatTime } from "../../lib/format";
 import { isWork } from "../../lib/work";
 import type { Evidence } from "../machine/api";
 import { swapsBetween } from "../machine/model";
-import { sayKind, sayRecognition } from "../machine/says";
 
 export interface Group {
   title: string;
@@ -139,43 +128,6 @@ export function sayRunPlace(job: Evidence, runId: string): string {
   const onBuild = job.sittings.filter((other) => other.build === build?.id);
   return `${build?.letter ?? "?"} ${onBuild.findIndex((other) => other.id === sitting?.id) + 1} run ${run?.position ?? "?"}`;
 }
-
-/** What was waived on the way to the verdict, which stands beside it for ever. */
-export function sayWaivers(swaps: Swap[], comparison: Comparison): string[] {
-  const gates = swaps.flatMap(({ gate_reason, gate_missing }) =>
-    gate_reason
-      ? [`Begun before the baseline was complete, because: ${gate_reason}. ${gate_missing.join(" ")}`]
-      : [],
-  );
-  const results = Object.values(comparison.measures);
-  const lacksControl = results.length > 0 && results.every(({ role }) => role !== "control");
-  return [
-    ...gates,
-    ...swaps.flatMap(sayRecognition),
-    ...(lacksControl ? ["No control: nothing here would show that the machine itself moved."] : []),
-  ];
-}
-
-/** What speaks against the change for ever: drawbacks noted at the swap, and nuisances of the runs after it. */
-export function listDrawbacks(swaps: Swap[], job: Evidence, comparison: Comparison): string[] {
-  const noted = swaps.flatMap(({ notes }) =>
-    notes.flatMap(({ kind, text }) => (kind === "drawback" && text ? [text] : [])),
-  );
-  const after = new Set(job.sittings.filter(({ build }) => build === comparison.after).map(({ id }) => id));
-  const nuisances = job.runs.flatMap((run) => {
-    const nuisance = run.conditions["nuisance"];
-    if (!after.has(run.sitting) || typeof nuisance !== "string") return [];
-    const step = run.conditions["nuisance_step"];
-    return [`${nuisance}${typeof step === "number" ? ` (${step} of 4)` : ""}, ${sayRunPlace(job, run.id)}`];
-  });
-  return [...noted, ...nuisances];
-}
-
-/** How a machine was found when it was opened. */
-export const listFound = (swaps: Swap[], scales: Vocabulary["found_steps"]): string[] =>
-  swaps.flatMap(({ notes }) =>
-    notes.flatMap((note) => (note.step == null ? [] : [`${sayKind(note, scales)} ${note.text}`.trim()])),
-  );
 
 /** Rank and permutation figures, and the evidence of an early look; none of them decides. */
 export function listCompanions(result: MeasureResult): [string, number | null][] {
