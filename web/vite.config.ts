@@ -4,6 +4,8 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
+  // What the command line draws a report with stands alone.
+  ssr: { noExternal: true },
   server: { host: "127.0.0.1", proxy: { "/api": { target: "http://127.0.0.1:8440" } } },
   // Plain functions share no state, so their files need no processes of their own.
   test: { include: ["src/**/*.test.ts"], isolate: false },

@@ -11,7 +11,18 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from lynxbill import __version__
-from lynxbill.api import casework, columns, events, machines, pictures, run_files, sittings, swaps, vocabulary
+from lynxbill.api import (
+    casework,
+    columns,
+    events,
+    machines,
+    pictures,
+    reports,
+    run_files,
+    sittings,
+    swaps,
+    vocabulary,
+)
 from lynxbill.api.errors import ProblemOut, add_error_handlers
 from lynxbill.api.guard import RequestGuard
 from lynxbill.api.lines import running_keeper
@@ -68,7 +79,7 @@ def create_app(database_url: str, web: Path = WEB) -> FastAPI:
     app.state.sessions = sessions
     app.add_middleware(RequestGuard)
     add_error_handlers(app)
-    for module in (vocabulary, columns, machines, swaps, casework, sittings, pictures, run_files, events):
+    for module in (vocabulary, columns, machines, swaps, casework, sittings, pictures, reports, run_files, events):
         app.include_router(module.router, prefix="/api")
     if web.is_dir():
         app.mount("/", Screens(directory=web, html=True))

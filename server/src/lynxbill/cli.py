@@ -84,6 +84,31 @@ def import_file(
     raise typer.Exit(import_on_console(file, server))
 
 
+@app.command()
+def report(
+    machine: Annotated[str, typer.Argument(help="Name or id of the machine.")],
+    to: Annotated[Path, typer.Option("--to", help="The file to write, .html or .pdf.")],
+    form: Annotated[str, typer.Option(help="“short” for the customer, “full” for the next technician.")] = "short",
+    number: Annotated[int | None, typer.Option(help="Number of a report that was handed out; else a draft.")] = None,
+    before: Annotated[str | None, typer.Option(help="Id of the build before; without it the newest swap.")] = None,
+    after: Annotated[str | None, typer.Option(help="Id of the build after.")] = None,
+    labour: Annotated[bool, typer.Option("--labour/--without-labour", help="With labour in the bill.")] = True,
+    years: Annotated[int, typer.Option(min=0, max=30, help="Over how many years electricity runs.")] = 0,
+    paper: Annotated[str, typer.Option(help="“A4” or “letter”.")] = "A4",
+    server: Annotated[str, typer.Option(help="Address of the Lynxbill server.")] = "http://127.0.0.1:8440",
+) -> None:
+    """Write a machine's report into a file that stands alone: no script, no network, its pictures inside."""
+    from lynxbill.paper import NoReport, save_report
+
+    if form not in ("short", "full") or paper not in ("A4", "letter"):
+        _refuse(["--form is “short” or “full”, --paper “A4” or “letter”."])
+    wish = {"form": form, "number": number, "before": before, "after": after, "labour": labour, "years": years}
+    try:
+        save_report(server, machine, to, wish, "A4" if paper == "A4" else "letter")
+    except (NoReport, OSError) as error:
+        _refuse([str(error)])
+
+
 @app.command("take-in", hidden=True)
 def take_in_file(
     file: Annotated[Path, typer.Argument()], import_id: Annotated[str, typer.Option("--import")]

@@ -22,6 +22,10 @@ export type CostKind = CostLine["kind"];
 export type Comparison = Schemas["SpokenOut"];
 export type Said = Schemas["SaidOut"];
 export type Reckoning = Schemas["SaidReckoning"];
+export type Report = Schemas["Report"];
+export type ReportRow = Report["rows"][number];
+export type ReportIn = Schemas["ReportIn"];
+export type MadeReport = Omit<Schemas["MadeOut"], "report"> & { report: Report };
 export type MeasureResult = Schemas["MeasureResultOut"];
 /** What a sentence says of a measure; a whole result says more. */
 export type VerdictWord = MeasureResult["verdict"];
@@ -391,6 +395,28 @@ export const getJob = (machine_id: string) =>
 
 export const runPictureAddress = (machine: string, run: string) =>
   `/api/machines/${machine}/runs/${run}/picture`;
+
+export const postReportDraft = async (id: string, body: ReportIn) =>
+  withTuples<Report>(
+    await take(http.POST("/api/machines/{machine_id}/report-draft", { ...machine(id), body })),
+  );
+
+export const postReport = async (id: string, body: ReportIn) =>
+  withTuples<MadeReport>(
+    await take(http.POST("/api/machines/{machine_id}/reports", { ...machine(id), body })),
+  );
+
+export const getMadeReport = async (machine_id: string, report_id: string) =>
+  withTuples<MadeReport>(
+    await take(
+      http.GET("/api/machines/{machine_id}/reports/{report_id}", {
+        params: { path: { machine_id, report_id } },
+      }),
+    ),
+  );
+
+/** The address of a photo by the end that a report names. */
+export const photoAddress = (machine: string, end: string) => `/api/machines/${machine}/${end}`;
 
 export const pictureAddress = (machine: string, swap: string, note: string) =>
   `/api/machines/${machine}/swaps/${swap}/notes/${note}/picture`;

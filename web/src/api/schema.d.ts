@@ -1010,6 +1010,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/report-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Draft
+         * @description Write a report to be looked at; nothing is kept of it.
+         */
+        post: operations["post_draft_api_machines__machine_id__report_draft_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Reports
+         * @description Every report that was handed out, the newest first.
+         */
+        get: operations["get_reports_api_machines__machine_id__reports_get"];
+        put?: never;
+        /**
+         * Post Report
+         * @description Hand a report out: it gets a number, and is kept as it is.
+         */
+        post: operations["post_report_api_machines__machine_id__reports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/reports/{report_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Report
+         * @description A report as it was handed out.
+         */
+        get: operations["get_report_api_machines__machine_id__reports__report_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/run-file": {
         parameters: {
             query?: never;
@@ -1098,6 +1162,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Advice
+         * @description One piece of advice with the results it rests on, by measure id.
+         */
+        Advice: {
+            /** Says */
+            says: string;
+            /** Rests On */
+            rests_on: string[];
+        };
         /**
          * AttemptFile
          * @description The comparison was measured over.
@@ -1730,6 +1804,18 @@ export interface components {
             /** Share Percent */
             share_percent: number;
         };
+        /**
+         * Change
+         * @description A part or setting that is another one after the swap.
+         */
+        Change: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
         /** ClaimValueOut */
         ClaimValueOut: {
             /** Gain Per 10 */
@@ -1977,6 +2063,26 @@ export interface components {
             follows: string | null;
         };
         /**
+         * Dot
+         * @description A reading of a run that counts; `sitting` counts the sittings of its side from 1.
+         */
+        Dot: {
+            /** Sitting */
+            sitting: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Doubt
+         * @description A sentence of a typed advice, and what speaks against it.
+         */
+        Doubt: {
+            /** Sentence */
+            sentence: string;
+            /** Against */
+            against: string;
+        };
+        /**
          * DoubtOut
          * @description A reading that may have been typed wrong, and what may have been meant (in the measure's unit).
          */
@@ -2079,6 +2185,18 @@ export interface components {
             code: string;
             /** Message */
             message: string;
+        };
+        /**
+         * Figure
+         * @description One of the three figures of the short form.
+         */
+        Figure: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /** Detail */
+            detail: string;
         };
         /** FigureOut */
         FigureOut: {
@@ -2415,6 +2533,66 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** MadeLineOut */
+        MadeLineOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "short" | "full";
+            /** Title */
+            title: string;
+            /** Answer */
+            answer: string;
+        };
+        /**
+         * MadeOut
+         * @description A report that was handed out; `since` says what it says otherwise than the one before it.
+         */
+        MadeOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "short" | "full";
+            /**
+             * Before
+             * Format: uuid
+             */
+            before: string;
+            /**
+             * After
+             * Format: uuid
+             */
+            after: string;
+            /** Since */
+            since: string[];
+            report: components["schemas"]["Report"];
+        };
         /** MarginEditFile */
         MarginEditFile: {
             /**
@@ -2730,6 +2908,16 @@ export interface components {
             df: number;
             /** Sittings */
             sittings: number;
+        };
+        /**
+         * Noted
+         * @description A note of the teardown; `picture` is the end of its address, beneath the machine's, where it has one.
+         */
+        Noted: {
+            /** Text */
+            text: string;
+            /** Picture */
+            picture: string | null;
         };
         /**
          * OpenCaseIn
@@ -3370,6 +3558,189 @@ export interface components {
             version?: number | null;
         };
         /**
+         * Report
+         * @description A report, whole: the short form shows part of it, the full form all.
+         *
+         *     `notices` stand at its head and can't be left out: what the sides did not share, what was waived, who supplied a
+         *     part, that it was measured on a provisional build. `shared` is what is flagged of every claim.
+         */
+        Report: {
+            /** Title */
+            title: string;
+            /** Machine */
+            machine: string;
+            /** Owner */
+            owner: string;
+            /** Made On */
+            made_on: string;
+            /** Technician */
+            technician: string;
+            /** Question */
+            question: string;
+            /** Settles */
+            settles: string;
+            /** Answer Word */
+            answer_word: ("yes" | "no" | "not_settled") | null;
+            /** Answer */
+            answer: string;
+            /** But */
+            but: string | null;
+            /** Grade */
+            grade: string | null;
+            /** Notices */
+            notices: string[];
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /** Unchanged */
+            unchanged: string | null;
+            /** Untested */
+            untested: string | null;
+            /** How */
+            how: string[];
+            /** Shared */
+            shared: string[];
+            /** Advice */
+            advice: components["schemas"]["Advice"][];
+            /** Own Advice */
+            own_advice: string;
+            /** Doubts */
+            doubts: components["schemas"]["Doubt"][];
+            setting: components["schemas"]["SaidSetting"];
+            /** Other Terms */
+            other_terms: string[];
+            /** Better */
+            better: string[];
+            /** Overall */
+            overall: string | null;
+            /** Unit Of Gain */
+            unit_of_gain: string;
+            /** Bought In */
+            bought_in: string;
+            /** Limits */
+            limits: string[];
+            /** Causes */
+            causes: string[];
+            beside: components["schemas"]["SaidBeside"];
+            /** Looks */
+            looks: string[];
+            /** Left Out */
+            left_out: string[];
+            /** Corrected */
+            corrected: string[];
+            /** Differences */
+            differences: components["schemas"]["Change"][];
+            /** Departures */
+            departures: components["schemas"]["Change"][];
+            /** Conditions */
+            conditions: string[];
+            /** Notes */
+            notes: components["schemas"]["Noted"][];
+            /** Next */
+            next: string[];
+        };
+        /**
+         * ReportIn
+         * @description What the technician adds to a report; without builds it is that of the newest swap.
+         *
+         *     `changed_since`: what was changed after the last run; empty: nothing was, null: not asked yet.
+         */
+        ReportIn: {
+            /** Before */
+            before?: string | null;
+            /** After */
+            after?: string | null;
+            /**
+             * Form
+             * @default short
+             * @enum {string}
+             */
+            form: "short" | "full";
+            /**
+             * Technician
+             * @default
+             */
+            technician: string;
+            /**
+             * Advice
+             * @default
+             */
+            advice: string;
+            /**
+             * Next Step
+             * @default
+             */
+            next_step: string;
+            /** Changed Since */
+            changed_since?: string | null;
+            /**
+             * Labour
+             * @default true
+             */
+            labour: boolean;
+            /**
+             * Years
+             * @default 0
+             */
+            years: number;
+        };
+        /**
+         * Row
+         * @description A measure of the report; `axis` names the unit that its span is drawn in, with the others of that unit.
+         */
+        Row: {
+            /** Measure */
+            measure: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "claim" | "control" | "watch";
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Unit */
+            unit: string;
+            /** Change */
+            change: string;
+            /** Forms */
+            forms: string[];
+            /** Interval */
+            interval: string | null;
+            /** Level */
+            level: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /** Provisional */
+            provisional: boolean;
+            /** Why */
+            why: string | null;
+            /** Grade */
+            grade: string | null;
+            /** Value */
+            value: string;
+            /** Margin */
+            margin: string;
+            /** Axis */
+            axis: string;
+            /** Higher Is Better */
+            higher_is_better: boolean;
+            span: components["schemas"]["Span"] | null;
+            /** Before Dots */
+            before_dots: components["schemas"]["Dot"][];
+            /** After Dots */
+            after_dots: components["schemas"]["Dot"][];
+            /** Remarks */
+            remarks: string[];
+        };
+        /**
          * RunIn
          * @description A reading is a number in the measure's unit, or text as typed ("1:52.4", "104 MB/s").
          */
@@ -3656,6 +4027,18 @@ export interface components {
             doubts: string[];
         };
         /**
+         * SaidBeside
+         * @description What no reading shows and nobody may forget, a line each.
+         */
+        SaidBeside: {
+            /** Waivers */
+            waivers: string[];
+            /** Drawbacks */
+            drawbacks: string[];
+            /** Found */
+            found: string[];
+        };
+        /**
          * SaidBesideOut
          * @description What no reading shows and nobody may forget, a line each.
          */
@@ -3755,6 +4138,8 @@ export interface components {
          *     cost, only of verdicts that Judge has given.
          */
         SaidOfBill: {
+            /** Currency */
+            currency: string;
             /** Sentence */
             sentence: string;
             /** Per 10 */
@@ -3773,6 +4158,8 @@ export interface components {
          * @description A bill in words: `values` say by measure what each claim's gain cost.
          */
         SaidOfBillOut: {
+            /** Currency */
+            currency: string;
             /** Sentence */
             sentence: string;
             /** Per 10 */
@@ -4236,6 +4623,22 @@ export interface components {
             was: components["schemas"]["WasFile"][];
             /** Version */
             version: number;
+        };
+        /**
+         * Span
+         * @description Estimate, interval and the band that does not matter, all in the same unit; `low` and `high` None without one.
+         */
+        Span: {
+            /** Estimate */
+            estimate: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Margin Low */
+            margin_low: number;
+            /** Margin High */
+            margin_high: number;
         };
         /**
          * SpanOut
@@ -7114,6 +7517,139 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_draft_api_machines__machine_id__report_draft_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_reports_api_machines__machine_id__reports_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeLineOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_report_api_machines__machine_id__reports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_report_api_machines__machine_id__reports__report_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

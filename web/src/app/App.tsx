@@ -16,6 +16,7 @@ const SCREENS = {
   measure: () => import("../features/measure/MeasurePage"),
   newMachine: () => import("../features/setup/NewMachinePage"),
   plan: () => import("../features/plan/PlanPage"),
+  report: () => import("../features/report/ReportPage"),
   setup: () => import("../features/setup/SetupPage"),
   start: () => import("../features/start/StartPage"),
   columns: () => import("../features/columns/ColumnsPage"),
@@ -27,6 +28,7 @@ const JudgePage = lazy(() => SCREENS.judge().then(({ JudgePage }) => ({ default:
 const LadderPage = lazy(() => SCREENS.ladder().then(({ LadderPage }) => ({ default: LadderPage })));
 const MeasurePage = lazy(() => SCREENS.measure().then(({ MeasurePage }) => ({ default: MeasurePage })));
 const NewMachinePage = lazy(() => SCREENS.newMachine().then((page) => ({ default: page.NewMachinePage })));
+const ReportPage = lazy(() => SCREENS.report().then(({ ReportPage }) => ({ default: ReportPage })));
 const PlanPage = lazy(() => SCREENS.plan().then(({ PlanPage }) => ({ default: PlanPage })));
 const SetupPage = lazy(() => SCREENS.setup().then(({ SetupPage }) => ({ default: SetupPage })));
 const ColumnsPage = lazy(() => SCREENS.columns().then((page) => ({ default: page.ColumnsPage })));
@@ -107,6 +109,7 @@ const router = createBrowserRouter([
           { path: "swap", element: <SwapPage /> },
           { path: "judge", element: <JudgePage /> },
           { path: "bill", element: <BillPage /> },
+          { path: "report", element: <ReportPage /> },
         ],
       },
       { path: "*", element: <Navigate to="/" replace /> },

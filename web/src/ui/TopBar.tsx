@@ -19,7 +19,7 @@ export function TopBar({ context, page = "", children }: Props) {
     document.title = title;
   }, [title]);
   return (
-    <header className="flex min-h-14 flex-wrap items-center gap-x-5 gap-y-1 border-b border-line bg-card px-5 py-1">
+    <header className="flex min-h-14 flex-wrap items-center gap-x-5 gap-y-1 border-b border-line bg-card px-5 py-1 print:hidden">
       <Link to="/" className="flex min-h-11 items-center gap-2 text-lg font-bold tracking-tight">
         <span aria-hidden className="grid size-3 place-items-center rounded-full bg-eye">
           <span className="h-2 w-0.5 rounded-full bg-black" />

@@ -11,6 +11,8 @@ const LOOKS: Record<VerdictWord, { mark: string; word: string; tone: string }> =
 
 export const verdictWord = (verdict: VerdictWord): string => LOOKS[verdict].word;
 
+export const verdictMark = (verdict: VerdictWord): string => LOOKS[verdict].mark;
+
 export const verdictColour = (verdict: VerdictWord): string =>
   ({
     real_gain: "var(--gain)",

@@ -360,6 +360,7 @@ class SaidBesideOut(Strict):
 class SaidOfBillOut(Strict):
     """A bill in words: `values` say by measure what each claim's gain cost."""
 
+    currency: str
     sentence: str
     per_10: str
     interval: str | None

@@ -35,18 +35,23 @@ def _reckon(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildI
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=builds_reckoned(frame, before, after))
-    swap = case.step_into(before, after)
-    direct = swap is not None and (swap.before, swap.after) == (before, after)
-    letters = f"{case.build(before).letter} to {case.build(after).letter}"
     labels: dict[tuple[str, str], str] = {(one.before, one.after): one.label for one in case.swaps}
     said = say_reckoning(
         reckon(case, before, after, years),
-        swap.label if direct and swap is not None else letters,
+        name_of(case, before, after),
         labels,
         case.builds,
         case.machine.decimal_mark,
     )
     return _RECKONING.dump_json(said).decode()
+
+
+def name_of(frame: Frame, before: BuildId, after: BuildId) -> str:
+    """What the way from one build to another is called: its swap's name, or their letters where it has several."""
+    swap = frame.step_into(before, after)
+    if swap is not None and (swap.before, swap.after) == (before, after):
+        return swap.label
+    return f"{frame.build(before).letter} to {frame.build(after).letter}"
 
 
 def builds_reckoned(frame: Frame, before: BuildId, after: BuildId) -> set[str]:

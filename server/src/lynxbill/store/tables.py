@@ -518,6 +518,27 @@ class CandidateRow(Versioned, Table):
     gain_high: Mapped[float | None]
 
 
+class ReportRow(Table):
+    """A report that was handed out, as it was; rows are added, never changed."""
+
+    __tablename__ = "reports"
+    __table_args__ = (UniqueConstraint("machine_id", "number"), CheckConstraint("number > 0", name="number_positive"))
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
+    number: Mapped[int]
+    made_at: Mapped[datetime]
+    by: Mapped[str]
+    before_id: Mapped[UUID]
+    after_id: Mapped[UUID]
+    form: Mapped[str]
+    # What the form and the day have no part in: the same evidence gives the same report.
+    digest: Mapped[str]
+    since: Mapped[list[str]]
+    shape: Mapped[int]
+    content: Mapped[dict[str, Any]] = mapped_column(JSONB)
+
+
 class RecheckRow(Versioned, Table):
     """`plan` is a copy, so that a later edit of the swap's plan leaves it as it was."""
 

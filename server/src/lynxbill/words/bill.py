@@ -23,6 +23,7 @@ class SaidOfBill:
     cost, only of verdicts that Judge has given.
     """
 
+    currency: str
     sentence: str
     per_10: str
     interval: str | None
@@ -36,6 +37,7 @@ def say_bill(comparison: Comparison, label: str, mark: DecimalMark) -> SaidOfBil
     results: dict[str, MeasureResult] = {result.measure.id: result for result in comparison.measures}
     known = lead is None or lead.is_given
     return SaidOfBill(
+        currency=bill.currency,
         sentence=_say_sentence(bill, lead, label, mark),
         per_10=say_per_10(bill.value, lead.measure if lead else None, mark) if known else "–",
         interval=_say_interval(bill.value, lead, mark) if known else None,

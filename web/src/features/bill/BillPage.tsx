@@ -11,7 +11,7 @@ import { Account } from "./Account";
 import { reckoningQuery } from "./api";
 import { Bought } from "./Bought";
 import { HowItIsUsed } from "./HowItIsUsed";
-import { pointsOf, settingOf, switchesOf, USUAL_YEARS } from "./model";
+import { pointsOf, reportAddress, settingOf, switchesOf, USUAL_YEARS } from "./model";
 import { Options } from "./Options";
 import { Switches } from "./Switches";
 import { WholeLadder } from "./WholeLadder";
@@ -92,9 +92,14 @@ function Bill({ job, swap }: { job: Case; swap: Swap }) {
             </div>
             <Account account={account} />
             <Switches reckoning={data} switches={switches} onChange={setParams} />
-            <ButtonLink look="quiet" to={`../swap?swap=${swap.id}`}>
-              Edit the cost lines
-            </ButtonLink>
+            <div className="flex flex-wrap items-center gap-5">
+              <ButtonLink look="main" to={reportAddress(swap.id, switches)}>
+                Report for the owner
+              </ButtonLink>
+              <ButtonLink look="quiet" to={`../swap?swap=${swap.id}`}>
+                Edit the cost lines
+              </ButtonLink>
+            </div>
           </section>
           <HowItIsUsed key={job.machine.version} job={job} payback={setting.payback} />
           {setting.whole && <WholeLadder whole={setting.whole} />}

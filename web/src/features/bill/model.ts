@@ -20,6 +20,10 @@ export const switchesOf = (params: URLSearchParams): Switches => {
   };
 };
 
+/** The report of a swap, made up on the same switches. */
+export const reportAddress = (swap: string, { labour, years }: Switches): string =>
+  `../report?swap=${swap}${labour ? "" : "&labour=without"}${years ? `&years=${years}` : ""}`;
+
 /** The setting that the switches name; where nothing depends on one of them, the one that there is. */
 export function settingOf(reckoning: Reckoning, { labour, years }: Switches): Setting {
   const [first] = reckoning.settings;

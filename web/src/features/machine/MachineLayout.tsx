@@ -17,7 +17,7 @@ const STATIONS = [
 const KEPT = ["swap", "before", "after"];
 
 /** Pages that are no station of their own come first: the plan is a sheet of Set up. */
-const PAGES = [["setup/plan", "Plan"], ["ladder", "Ladder"], ...STATIONS] as const;
+const PAGES = [["setup/plan", "Plan"], ["ladder", "Ladder"], ["report", "Report"], ...STATIONS] as const;
 
 /** One machine: the five stations along the top, in the order of work. */
 export function MachineLayout() {

@@ -1,0 +1,101 @@
+"""What another technician checks: how it was measured, what does not count, and what was changed on the way."""
+
+from collections.abc import Iterable, Mapping
+
+from lynxbill.core.case import READING, BuildId, Case, Plain, Reading, Run, Sitting
+from lynxbill.core.figures import CONDITIONS
+from lynxbill.core.reckoning import Reckoning
+from lynxbill.core.result import Comparison
+from lynxbill.words.account import day
+from lynxbill.words.beside import run_place
+from lynxbill.words.comparison import SaidOfAll
+from lynxbill.words.figures import DecimalMark, counted, figure, listed
+
+
+def say_unchanged(comparison: Comparison) -> str | None:
+    names = [r.measure.name for r in comparison.measures if r.is_given and r.verdict.word == "no_change"]
+    return f"Shown to be unchanged: {listed(names)}." if names else None
+
+
+def say_untested(comparison: Comparison) -> str | None:
+    """What was planned and is not known: an open question is no "no change"."""
+    open_ones = [r.measure.name for r in comparison.measures if r.is_given and r.verdict.word == "not_settled"]
+    untested = [
+        r.measure.name
+        for r in comparison.measures
+        if r.planned.role != "watch" and (not r.is_given or r.verdict.word == "untested")
+    ]
+    said = [
+        f"Not shown to be the same, nor to differ: {listed(open_ones)}." if open_ones else "",
+        f"Planned and not tested: {listed(untested)}." if untested else "",
+    ]
+    return " ".join(part for part in said if part) or None
+
+
+def say_how(comparison: Comparison, sides: tuple[tuple[Sitting, ...], ...], mark: DecimalMark) -> Iterable[str]:
+    lead = comparison.lead
+    before, after = sides
+    if lead is not None and before and after:
+        runs = [sum(len(unit.runs) for unit in side) for side in (lead.sides.before, lead.sides.after)]
+        yield (
+            f"{lead.measure.name}: {counted(runs[0], 'run')} in {counted(len(before), 'sitting')} before, "
+            f"{counted(runs[1], 'run')} in {counted(len(after), 'sitting')} after."
+        )
+        first, last = before[0].started_at.date(), after[-1].started_at.date()
+        yield f"Measured from {day(first)} to {day(last)}."
+    rooms = [s.ambient_c for s in (*before, *after) if s.ambient_c is not None]
+    if rooms:
+        low, high = (figure(room, mark) for room in (min(rooms), max(rooms)))
+        yield f"Room {low} to {high} °C." if low != high else f"Room {low} °C."
+    if any(result.sides.above_room for result in comparison.measures):
+        yield "Temperatures are counted above the room."
+
+
+def say_condition(name: str, value: Plain) -> str:
+    """Write a condition that the plan holds: "room, from: 21 °C"."""
+    known = next((figure for figure in CONDITIONS if figure.key == name), None)
+    if known is None:
+        return f"{name.replace('_', ' ')}: {value}"
+    return f"{known.label}: {value} {known.unit}".rstrip()
+
+
+def say_looks(said: SaidOfAll, reckoning: Reckoning) -> Iterable[str]:
+    yield from (line for line in (said.look, said.controls, said.counts) if line)
+    for swap in reckoning.swaps:
+        for number, attempt in enumerate(swap.attempts, start=2):
+            yield f"Measured over, attempt {number} ({attempt.sides}): {attempt.reason}."
+        if swap.shown:
+            looked = len({entry.at for entry in swap.shown})
+            yield f"{swap.label}: verdicts were given {counted(looked, 'time')}."
+        if swap.shown is None:
+            yield f"{swap.label}: nobody knows what was shown of it before."
+        for edit in swap.margin_edits:
+            late = ", after runs of the new build existed" if edit.late else ""
+            yield f"A margin or a hope was changed{late}: {edit.reason}."
+
+
+def say_left_out(case: Case, comparison: Comparison) -> Iterable[str]:
+    """Runs that do not count, each reason with the runs it holds for, said once for all measures of a workload."""
+    by_reason: dict[str, dict[str, None]] = {}
+    for result in comparison.measures:
+        for left in result.sides.left_out:
+            by_reason.setdefault(left.reason, {})[run_place(case, left.run_id)] = None
+    yield from (f"{listed(list(places))}: {reason}" for reason, places in by_reason.items())
+
+
+def say_corrected(case: Case, comparison: Comparison, mark: DecimalMark) -> Iterable[str]:
+    sittings = {s.id for b in (comparison.before, comparison.after) for s in case.sittings_of(BuildId(b))}
+    names: dict[str, str] = {measure.id: measure.name for measure in case.measures}
+    for run in case.runs:
+        if run.sitting_id in sittings:
+            yield from _corrections(case, run, names, mark)
+
+
+def _corrections(case: Case, run: Run, names: Mapping[str, str], mark: DecimalMark) -> Iterable[str]:
+    for entry in run.was:
+        if not entry.member.startswith(READING):
+            continue
+        name = names.get(entry.member.removeprefix(READING), "a reading")
+        old = figure(entry.value.value, mark) if isinstance(entry.value, Reading) else "nothing"
+        why = f", because: {entry.reason}" if entry.reason else ""
+        yield f"{run_place(case, run.id)}, {name}: it was {old} until {day(entry.at.date())}{why}."

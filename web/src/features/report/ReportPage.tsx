@@ -1,0 +1,155 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate, useSearchParams } from "react-router";
+
+import { type Case, photoAddress, postReport, type Report, type Swap } from "../../api/client";
+import { useDraft } from "../../lib/draft";
+import { Button, ButtonLink } from "../../ui/Button";
+import { useCase } from "../machine/api";
+import { draftQuery, madeQuery, reportsQuery } from "./api";
+import { Controls } from "./Controls";
+import { HandedOut } from "./HandedOut";
+import { type Form, type Paper, type PaperSize, type Section } from "./model";
+import "./paper.css";
+import { saveAsFile } from "./save";
+import { Sheet } from "./Sheet";
+import { emptyWish, type WishDraft, wishBody } from "./wish";
+
+/** The paper that says what an upgrade brought: a draft to be completed, or one that was handed out. */
+export function ReportPage() {
+  const job = useCase();
+  const [params] = useSearchParams();
+  const made = params.get("report");
+  const swap = job.swaps.find(({ id }) => id === params.get("swap")) ?? job.swaps.at(-1);
+  if (made) return <Made job={job} id={made} />;
+  if (swap) return <Draft key={swap.id} job={job} swap={swap} />;
+  return (
+    <main className="p-6">
+      <h1 className="lead mb-4">No swap yet, so there is nothing to report.</h1>
+      <ButtonLink look="main" to="../swap">
+        To the swap
+      </ButtonLink>
+    </main>
+  );
+}
+
+const photosOf = (job: Case, report: Report): Record<string, string> =>
+  Object.fromEntries(
+    report.notes.flatMap(({ picture }) =>
+      picture === null ? [] : [[picture, photoAddress(job.machine.id, picture)]],
+    ),
+  );
+
+function Draft({ job, swap }: { job: Case; swap: Swap }) {
+  const { machine } = job;
+  const [params] = useSearchParams();
+  const navigate = useNavigate();
+  const [draft, setDraft, forget] = useDraft<WishDraft>(`report.${swap.id}`, {
+    ...emptyWish,
+    labour: params.get("labour") !== "without",
+    years: params.get("years") ?? "0",
+  });
+  const wish = wishBody(draft, swap);
+  const { data, error } = useQuery({ ...draftQuery(machine.id, wish), placeholderData: keepPreviousData });
+  const client = useQueryClient();
+  const handOut = useMutation({
+    mutationFn: () => postReport(machine.id, wish),
+    onSuccess: async (made) => {
+      forget();
+      await client.invalidateQueries(reportsQuery(machine.id));
+      await navigate(`?report=${made.id}`);
+    },
+  });
+  if (error) throw new Error("The report could not be written.", { cause: error });
+  if (!data) return <main className="p-6 text-soft">Writing the report…</main>;
+  const paper: Paper = {
+    report: data,
+    form: draft.form,
+    number: null,
+    since: [],
+    photos: photosOf(job, data),
+    without: draft.without,
+  };
+  return (
+    <main className="grid items-start gap-5 p-5 xl:grid-cols-[24rem_1fr] print:block print:p-0">
+      <div className="space-y-4 print:hidden">
+        <h1 className="lead">Report: {data.title}</h1>
+        <Controls draft={draft} doubts={data.doubts} onChange={setDraft}>
+          <Button look="main" disabled={handOut.isPending} onClick={() => handOut.mutate()}>
+            Hand it out
+          </Button>
+          <SaveAndPrint paper={paper} size={draft.size} />
+          {handOut.error && (
+            <p role="alert" className="font-medium text-warn">
+              {handOut.error.message}
+            </p>
+          )}
+        </Controls>
+        <HandedOut job={job} />
+      </div>
+      <Sheet {...paper} />
+    </main>
+  );
+}
+
+function Made({ job, id }: { job: Case; id: string }) {
+  const { data, error } = useQuery(madeQuery(job.machine.id, id));
+  const [form, setForm] = useDraft<{ form: Form | ""; size: PaperSize; without: Section[] }>(
+    `report.look.${id}`,
+    {
+      form: "",
+      size: "A4",
+      without: [],
+    },
+  );
+  if (error)
+    return (
+      <main className="p-6">
+        <h1 className="lead mb-4">{error.message}</h1>
+        <HandedOut job={job} />
+      </main>
+    );
+  if (!data) return <main className="p-6 text-soft">Fetching the report…</main>;
+  const paper: Paper = {
+    report: data.report,
+    form: form.form || data.form,
+    number: data.number,
+    since: data.since,
+    photos: photosOf(job, data.report),
+    without: form.without,
+  };
+  const swap = job.swaps.find(({ before, after }) => before === data.before && after === data.after);
+  return (
+    <main className="grid items-start gap-5 p-5 xl:grid-cols-[24rem_1fr] print:block print:p-0">
+      <div className="space-y-4 print:hidden">
+        <h1 className="lead">Report {data.number}, as it was handed out</h1>
+        <section className="card space-y-3">
+          <div className="flex flex-wrap gap-2">
+            <Button aria-pressed={paper.form === "short"} onClick={() => setForm({ ...form, form: "short" })}>
+              Short form
+            </Button>
+            <Button aria-pressed={paper.form === "full"} onClick={() => setForm({ ...form, form: "full" })}>
+              Full form
+            </Button>
+          </div>
+          <SaveAndPrint paper={paper} size={form.size} />
+          {swap && (
+            <ButtonLink look="quiet" to={`?swap=${swap.id}`}>
+              Write a later one
+            </ButtonLink>
+          )}
+        </section>
+        <HandedOut job={job} current={id} />
+      </div>
+      <Sheet {...paper} />
+    </main>
+  );
+}
+
+function SaveAndPrint({ paper, size }: { paper: Paper; size: PaperSize }) {
+  return (
+    <>
+      <Button onClick={() => void saveAsFile(paper, size)}>Save as a file</Button>
+      <Button onClick={() => window.print()}>Print</Button>
+    </>
+  );
+}
