@@ -191,7 +191,7 @@ function Whole({ report }: { report: Report }) {
   const { whole } = report.setting;
   if (!whole) return null;
   return (
-    <>
+    <section className="whole">
       <h2>{whole.title}</h2>
       <p>{whole.sentence}</p>
       {whole.with_machine && <p>{whole.with_machine}</p>}
@@ -204,7 +204,7 @@ function Whole({ report }: { report: Report }) {
           </tr>
         ))}
       </Table>
-    </>
+    </section>
   );
 }
 

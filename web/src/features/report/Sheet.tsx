@@ -57,21 +57,18 @@ export function Sheet(paper: Paper) {
           <p className="aside">{report.shared.join(" ")}</p>
           <h2>For whom it is worth it</h2>
           {report.own_advice && <p>{report.own_advice}</p>}
-          {report.advice.map((advice) => (
-            <p key={advice.says}>{advice.says}</p>
-          ))}
-          {report.setting.payback && <p>{report.setting.payback}</p>}
+          <p>
+            {[...report.advice.map(({ says }) => says), report.setting.payback].filter(Boolean).join(" ")}
+          </p>
         </section>
-        <Bill report={report} isBrief={form === "short"} />
-      </div>
-      {report.next.length > 0 && (
-        <>
-          <h2>Next</h2>
+        <section>
+          <Bill report={report} isBrief={form === "short"} />
+          {report.next.length > 0 && <h2>Next</h2>}
           {report.next.map((line) => (
             <p key={line}>{line}</p>
           ))}
-        </>
-      )}
+        </section>
+      </div>
       {form === "full" && <FullForm {...paper} />}
       <footer>
         <span>
@@ -87,7 +84,7 @@ export function Sheet(paper: Paper) {
 function Bill({ report, isBrief }: { report: Report; isBrief: boolean }) {
   const { account } = report.setting;
   return (
-    <section>
+    <>
       <h2>The bill</h2>
       <table>
         <tbody>
@@ -114,6 +111,6 @@ function Bill({ report, isBrief }: { report: Report; isBrief: boolean }) {
           .join(" ")}
         {account.at_worth && ` At the worth of what was not paid: ${account.at_worth}.`}
       </p>
-    </section>
+    </>
   );
 }

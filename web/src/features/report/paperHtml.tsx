@@ -9,7 +9,7 @@ import { Sheet } from "./Sheet";
 export function paperHtml(paper: Paper, size: PaperSize): string {
   const title = `${paper.report.machine}: ${paper.report.title}`;
   const font = `@font-face { font-family: "Inter Variable"; font-weight: 100 900; src: url(${inter}) format("woff2"); }`;
-  const page = `@page { size: ${size}; margin: 15mm 14mm 16mm;
+  const page = `@page { size: ${size}; margin: 12mm 14mm 14mm;
   @bottom-right { content: "page " counter(page) " of " counter(pages); font: 8pt sans-serif; color: #5c6673; } }
 body { margin: 0; background: #f5f3ee; } @media print { body { background: none; } }`;
   const markup = renderToStaticMarkup(
