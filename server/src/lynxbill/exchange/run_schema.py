@@ -358,7 +358,9 @@ class CostFile(Strict):
         if self.running is not None and self.kind != "electricity":
             raise ValueError("only “electricity” is “running”")
         if self.basis in UNPAID and self.amount:
-            raise ValueError(f"nothing is paid for a {self.basis} part: write 0.00, and what it is worth in “worth”")
+            raise ValueError(
+                f"nothing is paid where the price is that of a {self.basis}: write 0.00, and in “worth” what it is worth"
+            )
         return self
 
     @model_validator(mode="after")
