@@ -1,5 +1,6 @@
 """A machine on the server, as small as a test needs it."""
 
+import json
 import re
 import time
 from dataclasses import dataclass, field
@@ -136,6 +137,15 @@ class Job:
             "costs": [cost],
             "after_build": {"label": "Six cores", "parts": [part], "settings": {"threads": 12}},
         } | fields
+
+
+def renewed(api: httpx.Client, file: dict[str, Any]) -> dict[str, Any]:
+    """Take a run file in under ids of its own, and answer it as it was sent."""
+    ids: dict[str, str] = {}
+    text = _UUID.sub(lambda found: ids.setdefault(found[0], new_id()), json.dumps(file))
+    api.post("/run-files", content=text).raise_for_status()
+    answer: dict[str, Any] = json.loads(text)
+    return answer
 
 
 @cache

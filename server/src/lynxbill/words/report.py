@@ -349,7 +349,7 @@ def _all_figures(rows: Sequence[Row], setting: SaidSetting, money_said: SaidReck
     """Everything that the report shows, to hold a typed sentence against."""
     texts = [setting.bill.sentence, setting.bill.per_10, setting.account.net, said.rest, *money_said.other_terms]
     for row in rows:
-        texts += [row.change, row.interval or "", row.value, *row.forms, f"{row.before} {row.unit}"]
-        texts += [f"{row.after} {row.unit}", *row.remarks]
+        texts += [row.change, row.interval or "", row.value, *row.forms]
+        texts += [f"{row.before} {row.unit}", f"{row.after} {row.unit}"]
     texts += [f"{entry.amount} {setting.bill.currency}" for entry in setting.account.entries]
     return texts

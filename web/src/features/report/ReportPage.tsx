@@ -59,6 +59,11 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
       await navigate(`?report=${made.id}`);
     },
   });
+  const onChange = (next: WishDraft) => {
+    // What was said of the wish before is not said of this one.
+    handOut.reset();
+    setDraft(next);
+  };
   if (error) throw new Error("The report could not be written.", { cause: error });
   if (!data) return <main className="p-6 text-soft">Writing the report…</main>;
   const paper: Paper = {
@@ -73,7 +78,7 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
     <main className="grid items-start gap-5 p-5 xl:grid-cols-[24rem_1fr] print:block print:p-0">
       <div className="space-y-4 print:hidden">
         <h1 className="lead">Report: {data.title}</h1>
-        <Controls draft={draft} doubts={data.doubts} onChange={setDraft}>
+        <Controls draft={draft} doubts={data.doubts} onChange={onChange}>
           <Button look="main" disabled={handOut.isPending} onClick={() => handOut.mutate()}>
             Hand it out
           </Button>

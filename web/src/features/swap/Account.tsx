@@ -5,7 +5,7 @@ import { TextField } from "../../ui/Field";
 import { useSave } from "../machine/api";
 import { SaveProblem } from "../machine/SaveProblem";
 import { CostForm } from "./CostForm";
-import { costBody, costDrafts, offersOf, sentCosts } from "./costs";
+import { costBody, costDrafts, costField, offersOf } from "./costs";
 import { recordedBody } from "./model";
 
 /** The account of a swap: cost lines as they arise, and its name. */
@@ -27,8 +27,7 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
     forget,
   );
   const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
-  const problemAt = (key: string, field: string) =>
-    problem(`costs.${sentCosts(draft.costs).findIndex((cost) => cost.key === key)}.${field}`);
+  const problemAt = (key: string, field: string) => problem(costField(draft.costs, key, field));
   return (
     <div className="space-y-3">
       <CostForm

@@ -76,7 +76,7 @@ export function CostLineFields({ job, swapId, cost, n, onChange, onRemove, probl
           problem={problemAt("currency")}
           onChange={(currency) => onChange({ currency })}
         />
-        <Button look="quiet" aria-label={`Take cost ${n} out`} onClick={onRemove}>
+        <Button look="quiet" className="min-w-11" aria-label={`Take cost ${n} out`} onClick={onRemove}>
           ✕
         </Button>
       </div>
@@ -102,6 +102,11 @@ export function CostLineFields({ job, swapId, cost, n, onChange, onRemove, probl
           />
         </div>
       )}
+      {problemAt("") && (
+        <p role="alert" className="font-medium text-warn">
+          {problemAt("")}
+        </p>
+      )}
       {isRunning && <Running job={job} cost={cost} n={n} onChange={onChange} problemAt={problemAt} />}
       <More job={job} swapId={swapId} cost={cost} n={n} onChange={onChange} problemAt={problemAt} />
     </li>
@@ -123,7 +128,7 @@ function More({ job, swapId, cost, n, onChange, problemAt }: Omit<Props, "onRemo
   const isOpen = fields.some(Boolean) || cost.kind === "resale" || names.some((name) => problemAt(name));
   return (
     <details open={isOpen}>
-      <summary className="min-h-8 cursor-pointer text-soft">
+      <summary className="flex min-h-11 cursor-pointer items-center text-soft">
         {isIncome
           ? "How sure, and received when"
           : "How sure, what the price is, who supplied it, shared with"}
@@ -188,7 +193,6 @@ function More({ job, swapId, cost, n, onChange, problemAt }: Omit<Props, "onRemo
           />
         )}
       </div>
-      {problemAt("basis") && <p className="mt-1 text-warn">{problemAt("basis")}</p>}
       <SplitFields
         job={job}
         swapId={swapId}

@@ -24,7 +24,7 @@ import { buildName, PART_ROLES, tally } from "../machine/model";
 import { FiguresField, SettingsForm } from "../machine/PartsForm";
 import { type PartDraft, partName } from "../machine/parts";
 import { CostForm } from "./CostForm";
-import { sentCosts } from "./costs";
+import { costField } from "./costs";
 import {
   branchFrom,
   fitCandidate,
@@ -134,8 +134,7 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
   };
   const refused = save.error instanceof Refused ? save.error : null;
   const problem = (field: string) => refused?.at(field);
-  const problemAt = (key: string, field: string) =>
-    problem(`costs.${sentCosts(draft.costs).findIndex((cost) => cost.key === key)}.${field}`);
+  const problemAt = (key: string, field: string) => problem(costField(draft.costs, key, field));
   const earlier = job.builds.filter((build) => build.id !== before.id && build.sealed);
   return (
     <form onSubmit={onSubmit} className="space-y-5">

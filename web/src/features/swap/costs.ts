@@ -161,6 +161,12 @@ const sharesBody = (shares: Record<string, string>, mark: DecimalMark): Record<s
 /** Which draft each sent cost line came from, so that a refusal finds its field. */
 export const sentCosts = (drafts: CostDraft[]): CostDraft[] => drafts.filter(isTyped);
 
+/** What the server calls a field of a draft; without a field, the line itself. */
+export function costField(drafts: CostDraft[], key: string, field: string): string {
+  const line = `costs.${sentCosts(drafts).findIndex((cost) => cost.key === key)}`;
+  return field ? `${line}.${field}` : line;
+}
+
 /** A line that the record of the swap offers: rework of its starts, and the days that the machine was out of use. */
 export interface Offer {
   text: string;
