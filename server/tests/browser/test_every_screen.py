@@ -29,6 +29,7 @@ PAGES = {
     "recorded swap": ("/machines/{demo}/swap?swap={swap}", "94.90 EUR net"),
     "judge": ("/machines/{demo}/judge?swap={swap}", "and the gain is real"),
     "bill": ("/machines/{demo}/bill?swap={swap}", "94.90 EUR"),
+    "report": ("/machines/{demo}/report?swap={swap}", "Yes: Tile rendering takes"),
     "nothing yet": ("/machines/{fresh}/judge", "nothing to judge"),
 }
 

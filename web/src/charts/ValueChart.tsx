@@ -40,7 +40,20 @@ export function ValueChart({ points, currency, unit, width, height, label }: Pro
   const [top, most] = [Math.max(5, ...gains) * 1.15, Math.max(10, ...costs) * 1.3];
   const x = scaleLinear([Math.min(0, ...costs) * 1.15, most], [MARGIN.left, width - MARGIN.right]);
   const y = scaleLinear([Math.min(0, ...gains) * 1.15, top], [height - MARGIN.bottom, MARGIN.top]);
-  const spots = points.map((point) => ({ name: point.label, x: x(point.cost), y: y(point.gain) }));
+  const spots = points.map((point) => {
+    const [cx, cy] = [x(point.cost), y(point.gain)];
+    const ends = { left: x(point.costLow ?? point.cost), right: x(point.costHigh ?? point.cost) };
+    const [top, bottom] = [y(point.high ?? point.gain), y(point.low ?? point.gain)];
+    return {
+      name: point.label,
+      x: cx,
+      y: cy,
+      bars: [
+        { ...ends, top: cy - 2, bottom: cy + 2 },
+        { left: cx - 2, right: cx + 2, top, bottom },
+      ],
+    };
+  });
   const names = placeLabels(
     spots,
     { left: MARGIN.left, right: width, top: 0, bottom: height - MARGIN.bottom },

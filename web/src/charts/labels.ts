@@ -2,6 +2,8 @@ interface Spot {
   x: number;
   y: number;
   name: string;
+  /** Lines through the spot, which no name may cross. */
+  bars?: Box[];
 }
 
 export interface Label {
@@ -30,7 +32,10 @@ export function placeLabels(spots: Spot[], picture: Box, fontSize = 11): Label[]
     { length: Math.ceil((picture.bottom - picture.top) / LINE) },
     (_, line) => (line + 1) * LINE,
   );
-  const taken = spots.map(({ x, y }) => ({ left: x - 5, right: x + 5, top: y - 5, bottom: y + 5 }));
+  const taken = spots.flatMap(({ x, y, bars = [] }): Box[] => [
+    { left: x - 5, right: x + 5, top: y - 5, bottom: y + 5 },
+    ...bars,
+  ]);
   const placed = new Map<Spot, Label>();
   for (const spot of [...spots].sort((a, b) => b.x - a.x)) {
     const text = shorten(spot.name);
