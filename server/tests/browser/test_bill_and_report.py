@@ -292,3 +292,25 @@ def test_a_command_that_can_t_write_a_report_says_why(demo_server: LiveServer, t
         ended = subprocess.run([*command, "--server", demo_server.url], capture_output=True, text=True, check=False)
         assert ended.returncode == 2
         assert says in ended.stderr
+
+
+def test_tables_and_pictures_are_taken_along_as_files(
+    screen: Screen, demo_server: LiveServer, ladder: dict[str, Any], downloads: Path
+) -> None:
+    screen.open(bill_of(ladder, demo_server, 1))
+    screen.sees("Is there a better way".upper())
+    screen.activate("Save as CSV: Plotting PC, ways to spend money")
+
+    def saved(ending: str) -> Path | None:
+        return next(downloads.glob(f"*.{ending}"), None)
+
+    rows = screen.until(lambda: (file := saved("csv")) and file.read_bytes(), "no table was saved").decode()
+    assert rows.startswith("10 EUR on,net EUR,gain,")
+    assert rows.count("\r\n") == 1 + len(ladder["swaps"]) + len(ladder["candidates"]) + 1
+    screen.activate("Save as SVG: Plotting PC: Tile rendering against net cost")
+    drawing = screen.until(lambda: (file := saved("svg")) and file.read_text(), "no drawing was saved")
+    assert "real, for 85.40" in drawing.replace("\n", " ")
+    assert "var(--" not in drawing
+    screen.activate("Save as PNG: Plotting PC: Tile rendering against net cost")
+    picture = screen.until(lambda: (file := saved("png")) and file.read_bytes(), "no picture was saved")
+    assert picture.startswith(b"\x89PNG")

@@ -439,5 +439,6 @@ export const postRunFile = (file: Blob) =>
 const ofImport = (import_id: string) => ({ params: { path: { import_id } } });
 export const readImport = (id: string) => take(http.GET("/api/run-files/{import_id}", ofImport(id)));
 export const stopImport = (id: string) => take(http.DELETE("/api/run-files/{import_id}", ofImport(id)));
+export const dataPackageAddress = (id: string) => `/api/machines/${id}/data-package`;
 export const runFileAddress = (id: string) => `/api/machines/${id}/run-file`;
 export const eventsAddress = (id: string) => `/api/machines/${id}/events`;

@@ -1094,6 +1094,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/data-package": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Data Package
+         * @description Hand out runs, readings, results and costs as a Data Package: a zip archive of CSV tables with their schema.
+         */
+        get: operations["read_data_package_api_machines__machine_id__data_package_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/run-files": {
         parameters: {
             query?: never;
@@ -7664,6 +7684,35 @@ export interface operations {
         };
     };
     read_run_file_api_machines__machine_id__run_file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_data_package_api_machines__machine_id__data_package_get: {
         parameters: {
             query?: never;
             header?: never;

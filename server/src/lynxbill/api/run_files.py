@@ -13,7 +13,7 @@ from lynxbill.api.deps import ActDep, SessionsDep, SpooledDep
 from lynxbill.api.errors import FieldProblem
 from lynxbill.api.schemas import ImportOut
 from lynxbill.services.imports import ImportView, read_import, start_import, stop_import
-from lynxbill.services.run_files import export_machine, import_machine
+from lynxbill.services.run_files import export_machine, export_package, import_machine
 
 router = APIRouter(tags=["run files"])
 # Up to this size a file is taken over before its answer.
@@ -28,6 +28,14 @@ def read_run_file(machine_id: UUID, sessions: SessionsDep) -> Response:
     name = f'attachment; filename="lynxbill-{machine_id}.json"'
     text = export_machine(sessions, machine_id)
     return Response(text, media_type="application/json", headers={"Content-Disposition": name})
+
+
+@router.get("/machines/{machine_id}/data-package", response_class=Response)
+def read_data_package(machine_id: UUID, sessions: SessionsDep) -> Response:
+    """Hand out runs, readings, results and costs as a Data Package: a zip archive of CSV tables with their schema."""
+    name = f'attachment; filename="lynxbill-{machine_id}.zip"'
+    content = export_package(sessions, machine_id)
+    return Response(content, media_type="application/zip", headers={"Content-Disposition": name})
 
 
 @router.post("/run-files", status_code=201, openapi_extra=RUN_FILE_BODY)

@@ -21,11 +21,13 @@ from lynxbill.core.case import (
     Was,
     WorkloadId,
 )
+from lynxbill.core.comparison import judge
 from lynxbill.core.errors import Taken
 from lynxbill.core.ledger import digest_of, still_stands
 from lynxbill.core.measure import MeasureId, points_at_another
 from lynxbill.core.money import CostLine
 from lynxbill.core.sheets import sheets_of
+from lynxbill.exchange.data_package import write_data_package
 from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
 from lynxbill.services.transaction import Sessions, reading, transaction
@@ -44,6 +46,14 @@ def export_machine(sessions: Sessions, machine_id: UUID) -> str:
     """Write everything measured on a machine as a run file."""
     with reading(sessions) as session:
         return write_run_file(read_whole_case(session, machine_id))
+
+
+def export_package(sessions: Sessions, machine_id: UUID) -> bytes:
+    """Write runs, readings, results and costs of a machine as a Data Package."""
+    with reading(sessions) as session:
+        case = read_whole_case(session, machine_id)
+    pairs = dict.fromkeys((swap.before, swap.after) for swap in case.swaps if swap.state != "planned")
+    return write_data_package(case, [judge(case, *pair) for pair in pairs])
 
 
 def import_machine(

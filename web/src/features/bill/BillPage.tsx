@@ -5,6 +5,7 @@ import type { Case, Swap } from "../../api/client";
 import { ValueChart } from "../../charts/ValueChart";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
+import { ChartToTake, TableToTake } from "../../ui/TakeAlong";
 import { useCase } from "../machine/api";
 import { nextStep, stateOf, today } from "../machine/model";
 import { Account } from "./Account";
@@ -15,6 +16,8 @@ import { pointsOf, reportAddress, settingOf, switchesOf, USUAL_YEARS } from "./m
 import { Options } from "./Options";
 import { Switches } from "./Switches";
 import { WholeLadder } from "./WholeLadder";
+
+const PICTURE = "Bars: the intervals of gain and cost; hollow: not settled, provisional or only expected.";
 
 /** What a swap cost net, what it bought, and what each unit of money bought. */
 export function BillPage() {
@@ -90,7 +93,9 @@ function Bill({ job, swap }: { job: Case; swap: Swap }) {
                 </div>
               )}
             </div>
-            <Account account={account} />
+            <TableToTake name={`${job.machine.name}, ${data.label}, what it cost`}>
+              <Account account={account} />
+            </TableToTake>
             <Switches reckoning={data} switches={switches} onChange={setParams} />
             <div className="flex flex-wrap items-center gap-5">
               <ButtonLink look="main" to={reportAddress(swap.id, switches)}>
@@ -107,7 +112,9 @@ function Bill({ job, swap }: { job: Case; swap: Swap }) {
         <div className="space-y-4">
           <section className="card space-y-3">
             <h2 className="eyebrow">What it bought</h2>
-            <Bought claims={setting.claims} currency={currency} />
+            <TableToTake name={`${job.machine.name}, ${data.label}, what it bought`}>
+              <Bought claims={setting.claims} currency={currency} />
+            </TableToTake>
             {setting.room.map((said) => (
               <p key={said}>{said}</p>
             ))}
@@ -118,16 +125,23 @@ function Bill({ job, swap }: { job: Case; swap: Swap }) {
               Is there a better way to spend it?{" "}
               {data.lead_name && <span className="normal-case">{data.lead_name} against net cost</span>}
             </h2>
-            <ValueChart
-              points={pointsOf(setting)}
-              currency={currency}
-              unit={data.unit_of_gain}
-              width={800}
-              height={300}
-              label={`Gain against net cost of ${pointsOf(setting).length} ways to spend money; the same figures stand in the table below`}
-            />
+            <ChartToTake
+              name={`${job.machine.name}: ${data.lead_name ?? "gain"} against net cost`}
+              caption={[bill.sentence, data.losses, data.bundle, setting.not_drawn, PICTURE]}
+            >
+              <ValueChart
+                points={pointsOf(setting)}
+                currency={currency}
+                unit={data.unit_of_gain}
+                width={800}
+                height={300}
+                label={`Gain against net cost of ${pointsOf(setting).length} ways to spend money; the same figures stand in the table below`}
+              />
+            </ChartToTake>
             {setting.not_drawn && <p className="mt-2 text-sm wrap-anywhere text-soft">{setting.not_drawn}</p>}
-            <Options setting={setting} current={swap.id} currency={currency} boughtIn={data.bought_in} />
+            <TableToTake name={`${job.machine.name}, ways to spend money`}>
+              <Options setting={setting} current={swap.id} currency={currency} boughtIn={data.bought_in} />
+            </TableToTake>
             {data.better.length > 0 && (
               <ul className="mt-3 space-y-1">
                 {data.better.map((line) => (

@@ -1,7 +1,8 @@
 import type { Comparison, Measure, MeasureResult, Said } from "../../api/client";
 import { PairDots } from "../../charts/PairDots";
 import { Note } from "../../ui/Note";
-import { Verdict } from "../../ui/Verdict";
+import { ChartToTake } from "../../ui/TakeAlong";
+import { Verdict, verdictWord } from "../../ui/Verdict";
 import type { Evidence } from "../machine/api";
 import { ForTheNext } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
@@ -78,19 +79,31 @@ function PairPlot({ job, comparison, measure, result, said }: PlotProps) {
       {result.above_room && <span className="block text-sm">above the room</span>}
     </div>
   );
+  const { verdict, provisional } = result;
+  const interval = said.interval ? `; ${said.level} interval ${said.interval}` : "";
+  const caption = [
+    said.forms.join("; "),
+    `${verdictWord(verdict)}${provisional ? ", provisional" : ""}${interval}; matters from ${said.margin}.`,
+    comparison.said.bundle,
+    said.grade && `Evidence: ${said.grade}.`,
+    said.remark,
+    "Dots: single runs, before on the left and after on the right, joined by their pair.",
+  ];
   return (
-    <div className="grid grid-cols-[1fr_auto_1fr] items-center gap-2">
-      {side("before", said.before, comparison.before)}
-      <PairDots
-        pairs={pairs}
-        loose={loose}
-        width={92}
-        height={170}
-        radius={4.5}
-        label={`${pairs.length} pairs of runs of ${measure.name}, ${loose.length} runs that do not count or have no partner`}
-      />
-      {side("after", said.after, comparison.after)}
-    </div>
+    <ChartToTake name={`${job.machine.name}: ${measure.name}, ${said.both}`} caption={caption}>
+      <div className="grid grid-cols-[1fr_auto_1fr] items-center gap-2">
+        {side("before", said.before, comparison.before)}
+        <PairDots
+          pairs={pairs}
+          loose={loose}
+          width={92}
+          height={170}
+          radius={4.5}
+          label={`${pairs.length} pairs of runs of ${measure.name}, ${loose.length} runs that do not count or have no partner`}
+        />
+        {side("after", said.after, comparison.after)}
+      </div>
+    </ChartToTake>
   );
 }
 

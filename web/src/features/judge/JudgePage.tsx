@@ -4,6 +4,7 @@ import { Link, useSearchParams } from "react-router";
 
 import type { Build, Case, Comparison } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
+import { TableToTake } from "../../ui/TakeAlong";
 import { Term } from "../../ui/Term";
 import { type Evidence, useCase, useRuns } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
@@ -83,9 +84,11 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
         <PairLine job={job} comparison={comparison} />
         <Head comparison={comparison} />
         {own && <MeasureOn key={own.id} job={job} swap={own} comparison={comparison} />}
-        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
-          <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
-        </div>
+        <TableToTake name={`${job.machine.name}, verdicts`}>
+          <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
+            <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
+          </div>
+        </TableToTake>
         <div className="mt-2 text-sm text-soft">
           What is <Term name="settled" />, a <Term name="claim" />, a <Term name="control" />, a{" "}
           <Term name="watch" />, a <Term name="look" />, a <Term name="sitting" />?

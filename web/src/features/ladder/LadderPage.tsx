@@ -4,9 +4,11 @@ import { Link } from "react-router";
 import type { Case, Comparison, Job } from "../../api/client";
 import { formatCount, formatDay, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
+import { TableToTake } from "../../ui/TakeAlong";
 import { Verdict } from "../../ui/Verdict";
 import { useCase } from "../machine/api";
 import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
+import { HandedOut } from "../machine/HandedOut";
 import { layLadder, type Rung } from "../machine/ladder";
 import { sittingsOf, tally } from "../machine/model";
 import { isToBeJudged, leadMeasure, sayNet } from "../machine/says";
@@ -52,6 +54,7 @@ export function LadderPage() {
       <div className="flex flex-wrap items-start gap-x-12 gap-y-6">
         <History job={job} view={view} />
         <Rechecks job={job} />
+        <HandedOut job={job} />
       </div>
       <ButtonLink look="quiet" to="../setup">
         Back to Set up
@@ -193,43 +196,45 @@ function History({ job, view }: { job: Case; view: Job }) {
       <h2 className="eyebrow mb-2">
         Every measure through all builds: mean of its sittings, all runs that count
       </h2>
-      <div className="overflow-x-auto">
-        <table>
-          <thead className="text-soft">
-            <tr className="border-b border-line">
-              <th className="py-1 pr-4 text-left font-medium">Measure</th>
-              {columns.map((column) => (
-                <th key={column.key} className="px-3 text-right font-medium">
-                  {column.letter}
-                  {column.recheck && " again"}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {view.history.map((line) => {
-              const measure = job.measures.find((known) => known.id === line.measure);
-              return (
-                <tr key={line.measure} className="border-b border-line">
-                  <th scope="row" className="py-1.5 pr-4 text-left font-normal">
-                    {measure?.name} <span className="text-soft">{sayUnit(line, measure)}</span>
+      <TableToTake name={`${job.machine.name}, history`}>
+        <div className="overflow-x-auto">
+          <table>
+            <thead className="text-soft">
+              <tr className="border-b border-line">
+                <th className="py-1 pr-4 text-left font-medium">Measure</th>
+                {columns.map((column) => (
+                  <th key={column.key} className="px-3 text-right font-medium">
+                    {column.letter}
+                    {column.recheck && " again"}
                   </th>
-                  {columns.map((column) => {
-                    const point = line.points.find(
-                      (known) => known.build === column.build && known.recheck === column.recheck,
-                    );
-                    return (
-                      <td key={column.key} className="px-3 text-right">
-                        {point ? sayMean(point, line, measure) : "–"}
-                      </td>
-                    );
-                  })}
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </div>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {view.history.map((line) => {
+                const measure = job.measures.find((known) => known.id === line.measure);
+                return (
+                  <tr key={line.measure} className="border-b border-line">
+                    <th scope="row" className="py-1.5 pr-4 text-left font-normal">
+                      {measure?.name} <span className="text-soft">{sayUnit(line, measure)}</span>
+                    </th>
+                    {columns.map((column) => {
+                      const point = line.points.find(
+                        (known) => known.build === column.build && known.recheck === column.recheck,
+                      );
+                      return (
+                        <td key={column.key} className="px-3 text-right">
+                          {point ? sayMean(point, line, measure) : "–"}
+                        </td>
+                      );
+                    })}
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </div>
+      </TableToTake>
       <p className="mt-2 text-sm text-soft">
         Judge takes as many runs from each sitting of both sides, so its means may differ in the last digit.
       </p>

@@ -79,6 +79,10 @@ export const runsQuery = (id: string, of: { build?: string[]; sitting?: string[]
 export const useRuns = (id: string, of: { build?: string[]; sitting?: string[] }): Run[] =>
   useSuspenseQuery(runsQuery(id, of)).data;
 
+/** Every report that was handed out, the newest first. */
+export const reportsQuery = (id: string) =>
+  api.queryOptions("get", "/api/machines/{machine_id}/reports", { params: { path: { machine_id: id } } });
+
 const SOON_MS = 120;
 const RETRY_MS = 3000;
 

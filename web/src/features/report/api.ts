@@ -1,6 +1,6 @@
 import { queryOptions } from "@tanstack/react-query";
 
-import { api, getMadeReport, postReportDraft, type ReportIn } from "../../api/client";
+import { getMadeReport, postReportDraft, type ReportIn } from "../../api/client";
 
 /** What would be handed out; asked anew whenever the machine changes, as every question about it. */
 export const draftQuery = (machineId: string, wish: ReportIn) =>
@@ -18,9 +18,4 @@ export const madeQuery = (machineId: string, reportId: string) =>
     queryKey: ["report made", machineId, reportId],
     queryFn: () => getMadeReport(machineId, reportId),
     staleTime: Infinity,
-  });
-
-export const reportsQuery = (machineId: string) =>
-  api.queryOptions("get", "/api/machines/{machine_id}/reports", {
-    params: { path: { machine_id: machineId } },
   });

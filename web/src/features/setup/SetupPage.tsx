@@ -1,4 +1,4 @@
-import { runFileAddress } from "../../api/client";
+import { dataPackageAddress, runFileAddress } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../machine/api";
 import { standingBuild } from "../machine/model";
@@ -32,6 +32,12 @@ export function SetupPage() {
             className="flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"
           >
             Export as a run file
+          </a>
+          <a
+            href={dataPackageAddress(job.machine.id)}
+            className="flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"
+          >
+            Export as tables (Data Package)
           </a>
         </div>
       </aside>

@@ -16,7 +16,7 @@ export function HandedOut({ job, current }: { job: Case; current?: string }) {
         {data.map((line) => (
           <li key={line.id} className="border-b border-line last:border-0">
             <Link
-              to={`?report=${line.id}`}
+              to={`../report?report=${line.id}`}
               aria-current={line.id === current ? "true" : undefined}
               className="flex min-h-11 flex-col justify-center py-1"
             >

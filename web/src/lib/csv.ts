@@ -1,0 +1,21 @@
+/** What a spreadsheet would take for the beginning of a formula. */
+const FORMULA = /^[=+\-@\t\r]/;
+/** A signed number with its unit begins no formula: "+34.1 %", "-5.00 EUR". */
+const NUMBER = /^[+-]?\d[\d.,\u202f ]*( ?[%°µA-Za-z/()]+)?$/;
+
+/** One cell as RFC 4180 writes it, with nothing in it that a spreadsheet would run. */
+export function csvCell(text: string): string {
+  const plain = text.replace(/\s+/g, " ").trim();
+  const safe = FORMULA.test(plain) && !NUMBER.test(plain) ? `'${plain}` : plain;
+  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+}
+
+export const csvText = (rows: string[][]): string =>
+  rows.map((row) => `${row.map(csvCell).join(",")}\r\n`).join("");
+
+/** What stands in a table on the screen, cell by cell; one that spans several leaves the others empty. */
+export function tableRows(table: HTMLTableElement): string[][] {
+  return [...table.rows].map((row) =>
+    [...row.cells].flatMap((cell) => [cell.innerText, ...Array<string>(cell.colSpan - 1).fill("")]),
+  );
+}
