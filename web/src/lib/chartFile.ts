@@ -1,6 +1,8 @@
 /** A drawing of the page as a file of its own: its colours fixed, what it shows said in words beneath. */
 
 const MARGIN = 16;
+/** A caption needs so much room, however narrow the drawing is. */
+const LEAST_WIDTH = 520;
 const LINE = 18;
 const FONT = "Inter, DejaVu Sans, sans-serif";
 const LETTER = 6.6;
@@ -40,10 +42,11 @@ export interface ChartFile {
 export function chartFile(svg: SVGSVGElement, title: string, caption: string[]): ChartFile {
   const box = svg.viewBox.baseVal;
   const [width, height] = box.width ? [box.width, box.height] : [svg.clientWidth, svg.clientHeight];
-  const letters = Math.floor(width / LETTER);
+  const inner = Math.max(width, LEAST_WIDTH);
+  const letters = Math.floor(inner / LETTER);
   const [head, foot] = [wrapWords(title, letters - 8), caption.flatMap((text) => wrapWords(text, letters))];
   const top = MARGIN + head.length * LINE + 6;
-  const all = { width: width + 2 * MARGIN, height: top + height + 10 + foot.length * LINE + MARGIN };
+  const all = { width: inner + 2 * MARGIN, height: top + height + 10 + foot.length * LINE + MARGIN };
   const line = (text: string, y: number, weight: number) =>
     `<text x="${MARGIN}" y="${y}" font-size="13" font-weight="${weight}" fill="var(--ink)">${escape(text)}</text>`;
   const drawing = svg.innerHTML;
@@ -52,7 +55,7 @@ export function chartFile(svg: SVGSVGElement, title: string, caption: string[]):
     `viewBox="0 0 ${all.width} ${all.height}" font-family="${FONT}">` +
     `<title>${escape(title)}</title><rect width="100%" height="100%" fill="var(--card)"/>` +
     head.map((text, i) => line(text, MARGIN + 12 + i * LINE, 600)).join("") +
-    `<svg x="${MARGIN}" y="${top}" width="${width}" height="${height}" overflow="visible">${drawing}</svg>` +
+    `<svg x="${MARGIN + (inner - width) / 2}" y="${top}" width="${width}" height="${height}" overflow="visible">${drawing}</svg>` +
     foot.map((text, i) => line(text, top + height + 20 + i * LINE, 400)).join("") +
     "</svg>";
   return { svg: withColours(markup, svg), ...all };

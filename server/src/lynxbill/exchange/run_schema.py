@@ -359,7 +359,7 @@ class CostFile(Strict):
             raise ValueError("only “electricity” is “running”")
         if self.basis in UNPAID and self.amount:
             raise ValueError(
-                f"nothing is paid where the price is that of a {self.basis}: write 0.00, and in “worth” what it is worth"
+                f"nothing is paid where the price is that of a {self.basis}: write 0.00, and its worth in “worth”"
             )
         return self
 

@@ -28,6 +28,7 @@ from lynxbill.words.since import say_since
 Form = Literal["short", "full"]
 # Raised when the document changes; one of another shape is listed, and can't be drawn any more.
 SHAPE = 1
+USUAL_YEARS = 3
 _REPORT = TypeAdapter(Report)
 
 
@@ -167,7 +168,8 @@ def _write(
     frame = read_snapshot(session, machine_id).frame
     before, after = choose_builds(frame, *pair)
     case = read_case(session, machine_id, builds=builds_reckoned(frame, before, after))
-    reckoning = reckon(case, before, after, wish.years)
+    # Both settings of the switch are told, whichever the report is made up on.
+    reckoning = reckon(case, before, after, wish.years or USUAL_YEARS)
     report = say_report(case, reckoning, wish, name_of(case, before, after), _today(act, case))
     return (before, after), report
 
