@@ -304,13 +304,16 @@ def test_tables_and_pictures_are_taken_along_as_files(
     def saved(ending: str) -> Path | None:
         return next(downloads.glob(f"*.{ending}"), None)
 
-    rows = screen.until(lambda: (file := saved("csv")) and file.read_bytes(), "no table was saved").decode()
+    def content(ending: str) -> bytes:
+        file = screen.until(lambda: saved(ending), f"no {ending} was saved")
+        return screen.until(file.read_bytes, f"the {ending} is empty")
+
+    rows = content("csv").decode()
     assert rows.startswith("10 EUR on,net EUR,gain,")
     assert rows.count("\r\n") == 1 + len(ladder["swaps"]) + len(ladder["candidates"]) + 1
     screen.activate("Save as SVG: Plotting PC: Tile rendering against net cost")
-    drawing = screen.until(lambda: (file := saved("svg")) and file.read_text(), "no drawing was saved")
+    drawing = content("svg").decode()
     assert "real, for 85.40" in drawing.replace("\n", " ")
     assert "var(--" not in drawing
     screen.activate("Save as PNG: Plotting PC: Tile rendering against net cost")
-    picture = screen.until(lambda: (file := saved("png")) and file.read_bytes(), "no picture was saved")
-    assert picture.startswith(b"\x89PNG")
+    assert content("png").startswith(b"\x89PNG")

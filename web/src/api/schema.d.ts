@@ -2419,6 +2419,7 @@ export interface components {
             history: components["schemas"]["HistoryLineOut"][];
             /** Recovered */
             recovered: components["schemas"]["RecoveredOut"][];
+            said: components["schemas"]["SaidJob"];
         };
         /** LackOut */
         LackOut: {
@@ -3217,6 +3218,10 @@ export interface components {
             time: components["schemas"]["BenchTimeOut"];
             /** Strengths */
             strengths: components["schemas"]["StrengthOut"][];
+            /** Said */
+            said: {
+                [key: string]: components["schemas"]["SaidStrength"];
+            };
         };
         /** PlannedMeasureFile */
         PlannedMeasureFile: {
@@ -4051,6 +4056,12 @@ export interface components {
          * @description What no reading shows and nobody may forget, a line each.
          */
         SaidBeside: {
+            /** Basis */
+            basis: string;
+            /** History */
+            history: {
+                [key: string]: string[];
+            };
             /** Waivers */
             waivers: string[];
             /** Drawbacks */
@@ -4060,15 +4071,34 @@ export interface components {
         };
         /**
          * SaidBesideOut
-         * @description What no reading shows and nobody may forget, a line each.
+         * @description What no reading shows and nobody may forget, a line each; `basis` is what the comparison rests on, `history` by
+         *     measure each verdict that was given of it, where there was more than one.
          */
         SaidBesideOut: {
+            /** Basis */
+            basis: string;
+            /** History */
+            history: {
+                [key: string]: string[];
+            };
             /** Waivers */
             waivers: string[];
             /** Drawbacks */
             drawbacks: string[];
             /** Found */
             found: string[];
+        };
+        /**
+         * SaidCandidate
+         * @description What is expected of a candidate, for 10 units of currency, and what came of it.
+         */
+        SaidCandidate: {
+            /** Expected */
+            expected: string;
+            /** Per 10 */
+            per_10: string;
+            /** Achieved */
+            achieved: string;
         };
         /**
          * SaidClaim
@@ -4117,6 +4147,40 @@ export interface components {
             counts: boolean;
         };
         /**
+         * SaidFigureOut
+         * @description A figure as it was computed, to seven digits.
+         */
+        SaidFigureOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * SaidJob
+         * @description A job in words: each line of its history, each share that came back, each candidate by its id.
+         */
+        SaidJob: {
+            /** History */
+            history: components["schemas"]["SaidLine"][];
+            /** Recovered */
+            recovered: string[];
+            /** Candidates */
+            candidates: {
+                [key: string]: components["schemas"]["SaidCandidate"];
+            };
+        };
+        /**
+         * SaidLine
+         * @description One line of the history: its unit once, and a mean for each of its points.
+         */
+        SaidLine: {
+            /** Unit */
+            unit: string;
+            /** Means */
+            means: string[];
+        };
+        /**
          * SaidOfAllOut
          * @description A comparison in words: what got worse, what works now and the headline; then what bears on all of it.
          */
@@ -4148,6 +4212,8 @@ export interface components {
             measures: {
                 [key: string]: components["schemas"]["SaidOut"];
             };
+            /** Trends */
+            trends: components["schemas"]["SaidTrendOut"][];
             bill: components["schemas"]["SaidOfBillOut"];
         };
         /**
@@ -4373,6 +4439,27 @@ export interface components {
             /** Room */
             room: string[];
         };
+        /** SaidSidesOut */
+        SaidSidesOut: {
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * SaidStatisticsOut
+         * @description One result for the next technician: both sides in figures, the rule, and every figure behind the verdict.
+         */
+        SaidStatisticsOut: {
+            /** Sides */
+            sides: components["schemas"]["SaidSidesOut"][];
+            /** Rule */
+            rule: string | null;
+            /** Figures */
+            figures: components["schemas"]["SaidFigureOut"][];
+        };
         /** SaidStep */
         SaidStep: {
             /** Swap */
@@ -4383,6 +4470,38 @@ export interface components {
             net: string;
             /** Share */
             share: string;
+        };
+        /**
+         * SaidStrength
+         * @description The smallest change that a plan could show, and more sittings could; `two_looks` where it may look twice.
+         */
+        SaidStrength: {
+            /** Detectable */
+            detectable: string;
+            /** With Three */
+            with_three: string;
+            /** With Four */
+            with_four: string;
+            /** With Five */
+            with_five: string;
+            /** Target */
+            target: string;
+            /** Two Looks */
+            two_looks: string | null;
+        };
+        /**
+         * SaidTrendOut
+         * @description Whether the gain follows a trait of the jobs, and why it is no rule; `points` say what its picture shows.
+         */
+        SaidTrendOut: {
+            /** Trait */
+            trait: string;
+            /** Says */
+            says: string;
+            /** Doubt */
+            doubt: string | null;
+            /** Points */
+            points: string;
         };
         /**
          * SaidWhole
@@ -4732,6 +4851,10 @@ export interface components {
             better_value: components["schemas"]["BetterOut"][];
             said: components["schemas"]["SaidOfAllOut"];
             beside: components["schemas"]["SaidBesideOut"];
+            /** Statistics */
+            statistics: {
+                [key: string]: components["schemas"]["SaidStatisticsOut"];
+            };
         };
         /**
          * StageIn
@@ -4969,6 +5092,8 @@ export interface components {
             costs: components["schemas"]["CostOut"][];
             /** Net Cost */
             net_cost: string | null;
+            /** Net Said */
+            net_said: string;
             plan: components["schemas"]["PlanFile"];
             /** Plan Version */
             plan_version: number;

@@ -53,6 +53,7 @@ from lynxbill.services.benches import PAGE, Home, Line
 from lynxbill.services.machines import MachineView
 from lynxbill.services.runs import Saved
 from lynxbill.store.benches import Bench
+from lynxbill.words.account import say_net
 
 
 def foreseen_out(foreseen: Foreseen) -> ForeseenOut:
@@ -255,6 +256,7 @@ def _swap_out(swap: Swap, case: Frame, versions: Mapping[str, int]) -> SwapOut:
         side_changes=list(swap.side_changes),
         costs=[CostOut.model_validate(line) for line in swap.costs],
         net_cost=account_of(case, (swap,)).net,
+        net_said=say_net(account_of(case, (swap,)), case.machine.decimal_mark),
         plan=from_plan(swap.plan),
         plan_version=versions[f"plan {swap.id}"],
         state=swap.state,

@@ -13,6 +13,8 @@ from lynxbill.core.money import Basis, CostKind
 from lynxbill.core.questions import QuestionCode
 from lynxbill.exchange.fields import Strict
 from lynxbill.exchange.run_schema import CandidateFile
+from lynxbill.services.jobs import SaidJob
+from lynxbill.words.planned import SaidStrength
 
 
 class LackOut(Strict):
@@ -58,6 +60,7 @@ class PlanViewOut(Strict):
     questions: list[QuestionOut]
     time: BenchTimeOut
     strengths: list[StrengthOut]
+    said: dict[str, SaidStrength]
 
 
 class DifferenceOut(Strict):
@@ -140,6 +143,7 @@ class JobOut(Strict):
     conditions: dict[str, list[str]]
     history: list[HistoryLineOut]
     recovered: list[RecoveredOut]
+    said: SaidJob
 
 
 class FigureOut(Strict):

@@ -229,6 +229,7 @@ class SwapOut(Strict):
     side_changes: list[str]
     costs: list[CostOut]
     net_cost: Decimal | None
+    net_said: str
     plan: PlanFile
     plan_version: int
     state: core.SwapState

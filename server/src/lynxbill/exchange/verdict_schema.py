@@ -349,9 +349,44 @@ class SpanOut(Strict):
     margin_high: float
 
 
-class SaidBesideOut(Strict):
-    """What no reading shows and nobody may forget, a line each."""
+class SaidSidesOut(Strict):
+    name: str
+    before: str
+    after: str
 
+
+class SaidFigureOut(Strict):
+    """A figure as it was computed, to seven digits."""
+
+    name: str
+    value: str
+
+
+class SaidStatisticsOut(Strict):
+    """One result for the next technician: both sides in figures, the rule, and every figure behind the verdict."""
+
+    sides: list[SaidSidesOut]
+    rule: str | None
+    figures: list[SaidFigureOut]
+
+
+class SaidTrendOut(Strict):
+    """Whether the gain follows a trait of the jobs, and why it is no rule; `points` say what its picture shows."""
+
+    trait: str
+    says: str
+    doubt: str | None
+    points: str
+
+
+class SaidBesideOut(Strict):
+    """
+    What no reading shows and nobody may forget, a line each; `basis` is what the comparison rests on, `history` by
+    measure each verdict that was given of it, where there was more than one.
+    """
+
+    basis: str
+    history: dict[str, list[str]]
     waivers: list[str]
     drawbacks: list[str]
     found: list[str]
@@ -382,6 +417,7 @@ class SaidOfAllOut(Strict):
     bundle: str | None
     overall: str | None
     measures: dict[str, SaidOut]
+    trends: list[SaidTrendOut]
     bill: SaidOfBillOut
 
 
@@ -390,3 +426,4 @@ class SpokenOut(ComparisonOut):
 
     said: SaidOfAllOut
     beside: SaidBesideOut
+    statistics: dict[str, SaidStatisticsOut]

@@ -13,7 +13,7 @@ from lynxbill.core.comparison import choose_builds, judge, showings_of
 from lynxbill.core.errors import Missing, Stale
 from lynxbill.core.foresight import Foreseen, foresee_run_left_out, foresee_sitting_set_aside
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SpokenOut
+from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut, SpokenOut
 from lynxbill.services.act import Act
 from lynxbill.services.answers import answer
 from lynxbill.services.sittings import close_open_ones
@@ -25,6 +25,7 @@ from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import RunRow
 from lynxbill.words.beside import say_beside
 from lynxbill.words.comparison import say_comparison
+from lynxbill.words.statistics import say_statistics
 
 _COMPARISONS = TypeAdapter(list[SpokenOut])
 
@@ -72,7 +73,13 @@ def _speak(standing: Standing, case: Case, counts: tuple[int, int]) -> SpokenOut
     said = SaidOfAllOut.model_validate(say_comparison(comparison, case.machine.decimal_mark, label))
     # Its members were validated just now.
     beside = SaidBesideOut.model_validate(say_beside(case, comparison))
-    return SpokenOut.model_construct(**dict(describe(standing, counts)), said=said, beside=beside)
+    mark = case.machine.decimal_mark
+    statistics = {
+        result.measure.id: SaidStatisticsOut.model_validate(say_statistics(result, mark))
+        for result in comparison.measures
+    }
+    described = dict(describe(standing, counts))
+    return SpokenOut.model_construct(**described, said=said, beside=beside, statistics=statistics)
 
 
 def _counts(session: Session, machine_id: UUID) -> tuple[int, int]:

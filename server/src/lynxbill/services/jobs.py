@@ -12,6 +12,7 @@ from lynxbill.core.conditions import Departure, condition_departures, find_depar
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.difference import Difference, find_differences, name_bundle
 from lynxbill.core.gate import Lack, baseline_gate
+from lynxbill.core.measure import Measure
 from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
 from lynxbill.core.questions import Question, question_plan, question_proof, question_swap
 from lynxbill.core.recognition import is_measured_after
@@ -19,6 +20,8 @@ from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recov
 from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case
+from lynxbill.words.history import SaidCandidate, SaidLine, say_candidate, say_line, say_recovered
+from lynxbill.words.planned import SaidStrength, say_strength
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +31,7 @@ class PlanView:
     questions: tuple[Question, ...]
     time: BenchTime
     strengths: tuple[Strength, ...]
+    said: Mapping[str, SaidStrength]
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +53,15 @@ class SwapView:
 
 
 @dataclass(frozen=True, slots=True)
+class SaidJob:
+    """A job in words: each line of its history, each share that came back, each candidate by its id."""
+
+    history: tuple[SaidLine, ...]
+    recovered: tuple[str, ...]
+    candidates: Mapping[str, SaidCandidate]
+
+
+@dataclass(frozen=True, slots=True)
 class Job:
     """
     `lacks` is what is missing before the next swap from where the machine stands may begin; `conditions` are the
@@ -63,6 +76,7 @@ class Job:
     conditions: Mapping[str, tuple[str, ...]]
     history: tuple[HistoryLine, ...]
     recovered: tuple[Recovered, ...]
+    said: SaidJob
 
 
 def view_job(sessions: Sessions, machine_id: UUID) -> Job:
@@ -71,20 +85,29 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
         case = read_case(session, machine_id)
     plan = case.open_plan or Plan()
     known, used = what_is_known(case), case.used_sittings
-    standing = case.standing
+    standing, mark = case.standing, case.machine.decimal_mark
+    measures: dict[str, Measure] = {measure.id: measure for measure in case.measures}
+    names = {key: measure.name for key, measure in measures.items()}
+    achieved = {c.id: _achieved(sessions, case, c.swap) for c in case.candidates if c.swap is not None}
+    ranked, history, recovered = rank_candidates(case), history_lines(case), recovered_shares(case)
     return Job(
         lacks=baseline_gate(case, standing.id, plan, known) if standing else (),
         plan=_view_plan(case, plan, known),
         swaps=tuple(_view_swap(case, swap, known, used) for swap in case.swaps),
-        candidates=rank_candidates(case),
-        achieved={c.id: _achieved(sessions, case, c.swap) for c in case.candidates if c.swap is not None},
+        candidates=ranked,
+        achieved=achieved,
         conditions={
             sitting.id: found
             for sitting in case.sittings
             if (found := condition_departures(sitting, case.plan_of(sitting.build_id).conditions))
         },
-        history=history_lines(case),
-        recovered=recovered_shares(case),
+        history=history,
+        recovered=recovered,
+        said=SaidJob(
+            tuple(say_line(line, measures[line.measure], mark) for line in history),
+            tuple(say_recovered(share, names, mark) for share in recovered),
+            {one.candidate.id: say_candidate(one, achieved.get(one.candidate.id), mark) for one in ranked},
+        ),
     )
 
 
@@ -102,7 +125,11 @@ def _view_plan(case: Case, plan: Plan, known: Known, swap: Swap | None = None) -
     time = bench_time(case, plan, known)
     proof = question_proof(case, time, _price(case, plan, swap))
     questions = (*question_plan(case, plan), *((proof,) if proof else ()))
-    return PlanView(questions, time, plan_strength(case, plan, known))
+    strengths = plan_strength(case, plan, known)
+    measures: dict[str, Measure] = {measure.id: measure for measure in case.measures}
+    mark = case.machine.decimal_mark
+    said = {s.measure: say_strength(s, measures[s.measure], plan.at_most, mark) for s in strengths}
+    return PlanView(questions, time, strengths, said)
 
 
 def _price(case: Case, plan: Plan, swap: Swap | None) -> Decimal | None:

@@ -8,7 +8,7 @@ from decimal import Decimal
 
 from lynxbill.core.account import Account, Entry
 from lynxbill.core.money import Basis, CostKind, CostLine, SplitRule
-from lynxbill.words.figures import DecimalMark, counted, figure, listed, shown
+from lynxbill.words.figures import DecimalMark, counted, figure, listed, written
 
 COST_KINDS: Mapping[CostKind, str] = {
     "part": "part",
@@ -84,9 +84,14 @@ def say_account(account: Account, mark: DecimalMark) -> SaidAccount:
     )
 
 
+def say_net(account: Account, mark: DecimalMark) -> str:
+    """Say what something cost net; what is not given is not nothing."""
+    return "cost not given" if account.net is None else f"{money(account.net, account.currency, mark)} net"
+
+
 def bare(amount: Decimal, mark: DecimalMark) -> str:
-    """Write an amount to its minor unit."""
-    return shown(float(amount), max(0, -int(amount.as_tuple().exponent)), mark)
+    """Write an amount to its minor unit; money passes through no binary float."""
+    return written(f"{abs(amount):f}", mark, negative=amount < 0)
 
 
 def money(amount: Decimal | float, currency: str, mark: DecimalMark) -> str:

@@ -2,17 +2,23 @@
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from zoneinfo import ZoneInfo
 
 from lynxbill.core.bill import swaps_between
 from lynxbill.core.case import BenchNote, BuildId, Case, RunId, Swap
 from lynxbill.core.figures import FOUND_STEPS
-from lynxbill.core.result import Comparison
+from lynxbill.core.result import Comparison, MeasureResult
+from lynxbill.words.account import day
+from lynxbill.words.figures import counted, percent, shown
+from lynxbill.words.verdicts import VERDICTS
 
 
 @dataclass(frozen=True, slots=True)
 class SaidBeside:
     """What no reading shows and nobody may forget, a line each."""
 
+    basis: str
+    history: dict[str, tuple[str, ...]]
     waivers: tuple[str, ...]
     drawbacks: tuple[str, ...]
     found: tuple[str, ...]
@@ -22,6 +28,12 @@ def say_beside(case: Case, comparison: Comparison) -> SaidBeside:
     """Say what bears on a comparison beside its readings."""
     swaps = swaps_between(case, BuildId(comparison.before), BuildId(comparison.after)) or ()
     return SaidBeside(
+        basis=_say_basis(case, comparison),
+        history={
+            result.measure.id: said
+            for result in comparison.measures
+            if len(said := tuple(_say_history(case, comparison, result, swaps))) > 1
+        },
         waivers=tuple(_waivers(swaps, comparison)),
         drawbacks=tuple(_drawbacks(case, swaps, comparison)),
         found=tuple(
@@ -46,6 +58,43 @@ def run_place(case: Case, run_id: RunId) -> str:
         return "a run"
     beside = [other.id for other in case.sittings_of(sitting.build_id)]
     return f"{case.build(sitting.build_id).letter} {beside.index(sitting.id) + 1} run {run.position}"
+
+
+def _say_basis(case: Case, comparison: Comparison) -> str:
+    """What the comparison rests on: sittings and rooms."""
+    mark = case.machine.decimal_mark
+    before, after = (
+        max((len(side) for side in sides), default=0)
+        for sides in (
+            [result.sides.before for result in comparison.measures],
+            [result.sides.after for result in comparison.measures],
+        )
+    )
+    sides = f"{counted(before, 'sitting')} a side" if before == after else f"{before} + {after} sittings"
+    rooms = [_mean_room(case, BuildId(build)) for build in (comparison.before, comparison.after)]
+    if rooms[0] is None or rooms[1] is None:
+        return sides
+    return f"{sides} · room {shown(rooms[0], 1, mark)} → {shown(rooms[1], 1, mark)} °C"
+
+
+def _mean_room(case: Case, build: BuildId) -> float | None:
+    rooms = [sitting.ambient_c for sitting in case.sittings_of(build) if sitting.ambient_c is not None]
+    return sum(rooms) / len(rooms) if rooms else None
+
+
+def _say_history(case: Case, comparison: Comparison, result: MeasureResult, swaps: Sequence[Swap]) -> Iterable[str]:
+    """Every verdict of a measure that was given to somebody, oldest first."""
+    zone = ZoneInfo(case.machine.time_zone)
+    for swap in swaps:
+        for entry in swap.shown or () if swap.after == comparison.after else ():
+            of_this = entry.measure == result.measure.id and (entry.compared or swap.before) == comparison.before
+            word = next((said for verdict, said in VERDICTS.items() if verdict == entry.verdict), None)
+            if not of_this or word is None:
+                continue
+            at = entry.at.astimezone(zone)
+            look = "outside the plan’s looks" if entry.look is None else f"look {entry.look}"
+            attempt = f", attempt {entry.attempt}" if entry.attempt > 1 else ""
+            yield f"{day(at.date())}, {at:%H:%M}: {word.lower()}, {look}, at {percent(entry.level)}{attempt}"
 
 
 def _waivers(swaps: Sequence[Swap], comparison: Comparison) -> Iterable[str]:

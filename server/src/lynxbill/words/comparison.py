@@ -9,6 +9,7 @@ from lynxbill.core.verdict import VerdictWord
 from lynxbill.words.bill import SaidOfBill, say_bill
 from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, percent, signed_percent
 from lynxbill.words.results import Said, change_of, is_stepped, say_passed, say_result, say_sentence
+from lynxbill.words.trends import SaidTrend, say_trend
 from lynxbill.words.verdicts import VERDICTS
 
 
@@ -33,6 +34,7 @@ class SaidOfAll:
     bundle: str | None
     overall: str | None
     measures: dict[str, Said]
+    trends: tuple[SaidTrend, ...]
     bill: SaidOfBill
 
 
@@ -41,6 +43,7 @@ def say_comparison(comparison: Comparison, mark: DecimalMark, label: str = "The 
     results = comparison.measures
     given = tuple(result for result in results if result.is_given)
     losses = _say_losses(results, mark)
+    names: dict[str, str] = {result.measure.id: result.measure.name for result in results}
     return SaidOfAll(
         losses=losses,
         no_loss=_say_no_loss(results),
@@ -53,6 +56,7 @@ def say_comparison(comparison: Comparison, mark: DecimalMark, label: str = "The 
         bundle=say_bundle(comparison.changes),
         overall=_say_overall(comparison, mark),
         measures={result.measure.id: say_result(result, mark, comparison.shares) for result in results},
+        trends=tuple(say_trend(trend, names, mark) for trend in comparison.trends),
         bill=say_bill(comparison, label, mark),
     )
 

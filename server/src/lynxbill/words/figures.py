@@ -12,11 +12,15 @@ _MINUS, _NARROW_SPACE = "\u2212", "\u202f"
 def shown(value: float, decimals: int, mark: DecimalMark = ".") -> str:
     """Write a number with so many decimals, thousands parted from five digits on, and a true minus sign."""
     text = f"{abs(value):.{decimals}f}"
+    return written(text, mark, negative=value < 0 and float(text) != 0)
+
+
+def written(text: str, mark: DecimalMark, *, negative: bool) -> str:
+    """Bring digits with a decimal point into the form in which numbers are shown."""
     whole, _, fraction = text.partition(".")
     if len(whole) > 4:
         whole = f"{int(whole):,}".replace(",", _NARROW_SPACE)
-    sign = _MINUS if value < 0 and float(text) != 0 else ""
-    return sign + whole + (mark + fraction if fraction else "")
+    return (_MINUS if negative else "") + whole + (mark + fraction if fraction else "")
 
 
 def decimals_of(value: float, *, digits: int = 3) -> int:

@@ -54,8 +54,8 @@ export function Detail({ job, comparison, measure }: Props) {
       <InContext lines={said.context} />
       <NotCounted job={job} result={result} />
       {result.remark === "room_unknown" && <Rooms key={comparison.after} job={job} comparison={comparison} />}
-      <VerdictHistory job={job} comparison={comparison} measure={measure} />
-      <ForTheNext result={result} said={said} measure={measure} />
+      <VerdictHistory entries={comparison.beside.history[measure.id]} />
+      <ForTheNext statistics={comparison.statistics[measure.id]} said={said} />
       <LeaveOut key={measure.id} job={job} comparison={comparison} measure={measure} />
     </section>
   );

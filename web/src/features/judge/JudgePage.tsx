@@ -15,7 +15,6 @@ import { Board } from "./Board";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
 import { MeasureOn } from "./MeasureOn";
-import { sayBasis } from "./model";
 import { Traits } from "./Traits";
 import { TypedRight } from "./TypedRight";
 
@@ -151,7 +150,7 @@ function PairLine({ job, comparison }: { job: Case; comparison: Comparison }) {
       <Link to="../ladder" className="flex min-h-11 items-center px-2 text-soft underline underline-offset-4">
         all builds
       </Link>
-      <span className="ml-auto text-right text-soft">{sayBasis(comparison, job)}</span>
+      <span className="ml-auto text-right text-soft">{comparison.beside.basis}</span>
     </div>
   );
 }

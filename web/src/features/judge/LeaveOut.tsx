@@ -2,7 +2,7 @@ import type { FormEvent } from "react";
 
 import { type Comparison, type Measure, putLateExclusion } from "../../api/client";
 import { useDraft } from "../../lib/draft";
-import { formatReading } from "../../lib/format";
+import { writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
@@ -51,7 +51,7 @@ export function LeaveOut({ job, comparison, measure }: Props) {
               (run) =>
                 [
                   run.id,
-                  `${sayRunPlace(job, run.id)}: ${formatReading(readingOf(run, measure.id) ?? 0, measure.unit_display)}`,
+                  `${sayRunPlace(job, run.id)}: ${writeValue(readingOf(run, measure.id), job.machine.decimal_mark)} ${measure.unit_display}`,
                 ] as const,
             ),
           ]}

@@ -1,6 +1,7 @@
 import type { Case, Comparison } from "../../api/client";
 import { TrendChart } from "../../charts/TrendChart";
-import { describePoints, pointsOf, sayDoubt, sayTrend } from "./traits";
+import { ChartToTake } from "../../ui/TakeAlong";
+import { pointsOf } from "./traits";
 
 interface Props {
   job: Case;
@@ -16,20 +17,28 @@ export function Traits({ job, comparison }: Props) {
         Does the gain follow the work?
       </h2>
       <div className="grid gap-4 sm:grid-cols-2">
-        {comparison.trends.map((trend) => (
-          <figure key={trend.trait} className="min-w-0">
-            <TrendChart
-              points={pointsOf(trend, comparison, job.measures)}
-              trait={trend.trait}
-              width={320}
-              height={180}
-              label={`Gain against ${trend.trait}. ${describePoints(trend, comparison, job.measures)}`}
-            />
-            <figcaption>
-              {sayTrend(trend)} <span className="text-soft">{sayDoubt(trend)}</span>
-            </figcaption>
-          </figure>
-        ))}
+        {comparison.trends.map((trend, index) => {
+          const said = comparison.said.trends[index];
+          return (
+            <figure key={trend.trait} className="min-w-0">
+              <ChartToTake
+                name={`${job.machine.name}: gain, %, against ${trend.trait}`}
+                caption={[said?.says, said?.doubt, comparison.said.bundle]}
+              >
+                <TrendChart
+                  points={pointsOf(trend, comparison, job.measures)}
+                  trait={trend.trait}
+                  width={320}
+                  height={180}
+                  label={`Gain against ${trend.trait}. ${said?.points ?? ""}`}
+                />
+              </ChartToTake>
+              <figcaption>
+                {said?.says} <span className="text-soft">{said?.doubt}</span>
+              </figcaption>
+            </figure>
+          );
+        })}
       </div>
     </section>
   );

@@ -1,8 +1,7 @@
-import type { Case, Comparison, Explanation, Measure, MeasureResult, Run, Said } from "../../api/client";
-import { formatCount, formatNumber, formatTime } from "../../lib/format";
+import type { Comparison, Explanation, Measure, MeasureResult, Run, Said } from "../../api/client";
+import { formatTime } from "../../lib/format";
 import { isWork } from "../../lib/work";
 import type { Evidence } from "../machine/api";
-import { swapsBetween } from "../machine/model";
 
 export interface Group {
   title: string;
@@ -53,40 +52,11 @@ export function partsOf(comparison: Comparison, measures: Measure[], whole: Meas
     .sort((a, b) => (a.result.estimate ?? 0) - (b.result.estimate ?? 0));
 }
 
-/** The entries of the ledger for a measure of a comparison, oldest first. */
-export const showingsOf = (job: Case, comparison: Comparison, measure: Measure) =>
-  swapsBetween(job, comparison.before, comparison.after)
-    .flatMap((swap) => (swap.after === comparison.after ? (swap.shown ?? []) : []))
-    .filter((entry) => {
-      const swap = job.swaps.find(({ shown }) => shown?.includes(entry));
-      return entry.measure === measure.id && (entry.compared ?? swap?.before) === comparison.before;
-    })
-    .filter(({ verdict }) => verdict !== "");
-
 /** What was first said of a measure, where that is not what stands here now; with the time zone of the machine. */
 export const sayFirstShown = (result: MeasureResult, said: Said, zone: string): string | null =>
   said.first && result.first_shown
     ? `First shown ${formatTime(result.first_shown.at, zone)}: ${said.first}`
     : null;
-
-/** What the comparison rests on. */
-export function sayBasis(comparison: Comparison, job: Case): string {
-  const results = Object.values(comparison.measures);
-  const most = (pick: (result: MeasureResult) => number) => Math.max(0, ...results.map(pick));
-  const [before, after] = [most((r) => r.units_before), most((r) => r.units_after)];
-  const sides =
-    before === after ? `${formatCount(before, "sitting")} a side` : `${before} + ${after} sittings`;
-  const ambient = [comparison.before, comparison.after].map((build) => meanAmbient(job, build));
-  const [cool, warm] = ambient;
-  const rooms =
-    cool != null && warm != null ? ` · room ${formatNumber(cool, 1)} → ${formatNumber(warm, 1)} °C` : "";
-  return `${sides}${rooms}`;
-}
-
-function meanAmbient(job: Case, build: string): number | null {
-  const rooms = job.sittings.flatMap((s) => (s.build === build && s.ambient_c !== null ? [s.ambient_c] : []));
-  return rooms.length ? rooms.reduce((sum, room) => sum + room, 0) / rooms.length : null;
-}
 
 /** A run's reading of a measure, or null. */
 export function readingOf(run: Run | undefined, measureId: string): number | null {
@@ -127,20 +97,6 @@ export function sayRunPlace(job: Evidence, runId: string): string {
   const build = job.builds.find((other) => other.id === sitting?.build);
   const onBuild = job.sittings.filter((other) => other.build === build?.id);
   return `${build?.letter ?? "?"} ${onBuild.findIndex((other) => other.id === sitting?.id) + 1} run ${run?.position ?? "?"}`;
-}
-
-/** Rank and permutation figures, and the evidence of an early look; none of them decides. */
-export function listCompanions(result: MeasureResult): [string, number | null][] {
-  const { companions } = result;
-  return [
-    ["e-value", result.e_value],
-    ["Hodges-Lehmann", companions.hodges_lehmann],
-    ["p, Mann-Whitney", companions.mann_whitney_p],
-    ["p, Welch", companions.welch_p],
-    ["p, sign flips", companions.sign_flip_p],
-    ["p, signed ranks", companions.signed_rank_p],
-    ["least p, ranks of so few", result.least_rank_p],
-  ];
 }
 
 type ExplanationState = Explanation["state"];

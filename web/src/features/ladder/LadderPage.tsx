@@ -11,10 +11,10 @@ import { comparisonQuery, comparisonsQuery } from "../machine/comparison";
 import { HandedOut } from "../machine/HandedOut";
 import { layLadder, type Rung } from "../machine/ladder";
 import { sittingsOf, tally } from "../machine/model";
-import { isToBeJudged, leadMeasure, sayNet } from "../machine/says";
+import { isToBeJudged, leadMeasure } from "../machine/says";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
-import { historyColumns, sayMean, sayShare, sayUnit } from "./model";
+import { historyColumns } from "./model";
 
 /** All jobs done on a machine: every build with what its step brought, and every measure through all of them. */
 export function LadderPage() {
@@ -128,7 +128,7 @@ function RungRow({ job, view, rung, steps, totals }: RowProps) {
         name={`since ${job.builds[0]?.letter ?? ""}`}
         to={`../judge?before=${job.builds[0]?.id ?? ""}&after=${build.id}`}
       />
-      <span className="text-right">{swap && sayNet(swap.net_cost, job.machine.currency)}</span>
+      <span className="text-right">{swap?.net_said}</span>
     </li>
   );
 }
@@ -211,20 +211,21 @@ function History({ job, view }: { job: Case; view: Job }) {
               </tr>
             </thead>
             <tbody>
-              {view.history.map((line) => {
+              {view.history.map((line, row) => {
+                const said = view.said.history[row];
                 const measure = job.measures.find((known) => known.id === line.measure);
                 return (
                   <tr key={line.measure} className="border-b border-line">
                     <th scope="row" className="py-1.5 pr-4 text-left font-normal">
-                      {measure?.name} <span className="text-soft">{sayUnit(line, measure)}</span>
+                      {measure?.name} <span className="text-soft">{said?.unit}</span>
                     </th>
                     {columns.map((column) => {
-                      const point = line.points.find(
+                      const place = line.points.findIndex(
                         (known) => known.build === column.build && known.recheck === column.recheck,
                       );
                       return (
                         <td key={column.key} className="px-3 text-right">
-                          {point ? sayMean(point, line, measure) : "–"}
+                          {said?.means[place] ?? "–"}
                         </td>
                       );
                     })}
@@ -240,8 +241,8 @@ function History({ job, view }: { job: Case; view: Job }) {
       </p>
       {view.recovered.length > 0 && (
         <ul className="mt-3 space-y-1">
-          {view.recovered.map((share) => (
-            <li key={share.measure}>{sayShare(share, job.measures)}</li>
+          {view.said.recovered.map((line) => (
+            <li key={line}>{line}</li>
           ))}
         </ul>
       )}

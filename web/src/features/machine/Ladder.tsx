@@ -4,7 +4,6 @@ import type { Case, Swap } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { layLadder, type Rung } from "./ladder";
 import { buildName, tally } from "./model";
-import { sayNet } from "./says";
 
 interface Props {
   job: Case;
@@ -32,7 +31,6 @@ export function Ladder({ job, before, after, to }: Props) {
           <li key={rung.build.id} style={{ marginLeft: rung.lane * INDENT_PX }}>
             {rung.swap && (
               <Step
-                job={job}
                 swap={rung.swap}
                 branch={rung.parent === null ? undefined : sayBranch(rung, rungs)}
                 current={rung.swap.after === after && rung.swap.before === before}
@@ -68,14 +66,13 @@ function sideOf(
 }
 
 interface StepProps {
-  job: Case;
   swap: Swap;
   branch: string | undefined;
   current: boolean;
   to: (swap: Swap) => string;
 }
 
-function Step({ job, swap, branch, current, to }: StepProps) {
+function Step({ swap, branch, current, to }: StepProps) {
   return (
     <Link
       to={to(swap)}
@@ -86,9 +83,7 @@ function Step({ job, swap, branch, current, to }: StepProps) {
         {branch && <span className="font-normal text-soft">{branch}</span>}
         {swap.label}
       </span>
-      <span className="text-sm text-soft">
-        {swap.state === "closed" ? sayNet(swap.net_cost, job.machine.currency) : swap.state}
-      </span>
+      <span className="text-sm text-soft">{swap.state === "closed" ? swap.net_said : swap.state}</span>
     </Link>
   );
 }

@@ -8,7 +8,6 @@ import type {
   Swap,
   Vocabulary,
 } from "../../api/client";
-import { formatMoney } from "../../lib/format";
 import { verdictWord } from "../../ui/Verdict";
 
 /** The measure that the first sentence speaks of. */
@@ -36,10 +35,6 @@ export function sayKind(note: Pick<BenchNote, "kind" | "step">, scales: Vocabula
   if (note.step == null || !scale) return `${name}:`;
   return `${name}, ${note.step} of ${scale.length}: ${scale[note.step - 1] ?? ""}.`;
 }
-
-/** What something cost net; what is not given is not nothing. */
-export const sayNet = (net: string | null, currency: string): string =>
-  net === null ? "cost not given" : `${formatMoney(net, currency)} net`;
 
 /** Whether a verdict is due that nobody was given yet: it is said on Judge first, and nowhere else before that. */
 export const isToBeJudged = (result: Pick<MeasureResult, "can_be_shown" | "shown">): boolean =>

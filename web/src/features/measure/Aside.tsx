@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 
 import { type Case, putSetAside, type Sitting } from "../../api/client";
 import { formatCount, formatTime } from "../../lib/format";
+import { writeValue } from "../../lib/number";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { TextField } from "../../ui/Field";
@@ -124,7 +125,7 @@ export function Conditions({ job, sitting, onEdit }: { job: Case; sitting: Sitti
   const ambient =
     sitting.ambient_c === null
       ? "not noted"
-      : `${sitting.ambient_c.toFixed(1).replace(".", job.machine.decimal_mark)} °C`;
+      : `${writeValue(sitting.ambient_c, job.machine.decimal_mark)} °C`;
   const vocabulary = useVocabulary();
   const departures = useJob(job.machine.id).conditions[sitting.id] ?? [];
   const lines = [

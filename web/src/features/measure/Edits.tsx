@@ -1,5 +1,6 @@
 import type { Case, Run, Sitting } from "../../api/client";
-import { formatReading, formatTime } from "../../lib/format";
+import { formatTime } from "../../lib/format";
+import { type DecimalMark, writeValue } from "../../lib/number";
 
 type Was = Sitting["was"][number];
 
@@ -10,10 +11,11 @@ interface Line {
 
 /** What was changed of a sitting and its runs after readings had been written: who, when, from what to what, why. */
 export function Edits({ job, sitting, runs }: { job: Case; sitting: Sitting; runs: Run[] }) {
+  const mark = job.machine.decimal_mark;
   const lines = [
     ...sitting.was.map((was) => ({
       at: was.at,
-      text: sayWas(`The sitting’s ${nameOf(was.member)}`, was, ""),
+      text: sayWas(`The sitting’s ${nameOf(was.member)}`, was, "", "", mark),
     })),
     ...runs.flatMap((run) => run.was.map((was) => lineOf(job, run, was))),
   ].sort((a, b) => a.at.localeCompare(b.at));
@@ -40,13 +42,10 @@ function lineOf(job: Case, run: Run, was: Was): Line {
   const measure = kind === "readings" ? job.measures.find((known) => known.id === id) : undefined;
   const now = measure ? run.readings[measure.id] : undefined;
   const unit = measure?.unit_display ?? "";
-  const to = measure
-    ? now
-      ? formatReading((now.low + now.high) / 2, unit)
-      : "nothing"
-    : valueNow(run, was.member);
+  const mark = job.machine.decimal_mark;
+  const to = measure ? (now ? sayReading(now, unit, mark) : "nothing") : valueNow(run, was.member);
   const what = `${run.workload}, run ${run.position}: ${measure ? measure.name : nameOf(was.member)}`;
-  return { at: was.at, text: sayWas(what, was, to, unit) };
+  return { at: was.at, text: sayWas(what, was, to, unit, mark) };
 }
 
 const valueNow = (run: Run, member: string): string => {
@@ -56,20 +55,26 @@ const valueNow = (run: Run, member: string): string => {
     : JSON.stringify(value).replaceAll('"', "");
 };
 
-function sayWas(what: string, was: Was, to: string, unit = ""): string {
-  const old = sayOld(was.value, unit);
+function sayWas(what: string, was: Was, to: string, unit: string, mark: DecimalMark): string {
+  const old = sayOld(was.value, unit, mark);
   const now = to ? `, now ${to}` : "";
   const by = was.by ? ` (${was.by})` : "";
   return `${what} was ${old}${now}${by}${was.reason ? `: ${was.reason}` : "."}`;
 }
 
-function sayOld(value: Was["value"], unit: string): string {
+function sayOld(value: Was["value"], unit: string, mark: DecimalMark): string {
   if (value === null || value === undefined || value === "") return "nothing";
   if (typeof value === "object") {
-    const middle = value.value ?? ((value.low ?? 0) + (value.high ?? 0)) / 2;
-    return formatReading(middle, unit);
+    const { low, high } = value;
+    return sayReading({ low: value.value ?? low ?? 0, high: value.value ?? high ?? 0 }, unit, mark);
   }
-  return typeof value === "number" && unit ? formatReading(value, unit) : `${value}`;
+  return typeof value === "number" ? `${writeValue(value, mark)} ${unit}`.trimEnd() : `${value}`;
+}
+
+/** A reading as it was written, digit by digit; one that was read as a range with both its ends. */
+function sayReading({ low, high }: { low: number; high: number }, unit: string, mark: DecimalMark): string {
+  const [from, to] = [writeValue(low, mark), writeValue(high, mark)];
+  return `${from === to ? from : `${from} to ${to}`} ${unit}`.trimEnd();
 }
 
 const nameOf = (member: string): string => member.replace(/^conditions\./, "").replaceAll("_", " ");

@@ -5,7 +5,6 @@ import { SittingDots } from "../../charts/SittingDots";
 import { formatCount } from "../../lib/format";
 import { runsQuery } from "../machine/api";
 import { leadOf, measuresOf, planFor, swapOf } from "../machine/model";
-import { sayStrength } from "../machine/planWords";
 import { jobAtSittingQuery } from "../machine/vocabulary";
 import { bandOf, columnsOf, sidesOf, standsAboveRoom } from "./dots";
 
@@ -54,8 +53,7 @@ export function SoFar({ job, runs, sitting, workload }: Props) {
       {strength && (
         <p className="mt-1">
           {formatCount(strength.sittings_a_side, "sitting")} a side, as planned, would show a change from{" "}
-          {sayStrength(strength, job.measures, strength.detectable)}; 5 a side one from{" "}
-          {sayStrength(strength, job.measures, strength.with_five)}.
+          {planView?.said[measure.id]?.detectable}; 5 a side one from {planView?.said[measure.id]?.with_five}.
         </p>
       )}
       <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-soft">

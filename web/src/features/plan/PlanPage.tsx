@@ -9,7 +9,7 @@ import { Note } from "../../ui/Note";
 import { isWork } from "../../lib/work";
 import { useCase } from "../machine/api";
 import { currentSwap } from "../machine/model";
-import { sayMinutes, sayStrength, sayTwoLooks, strongest } from "../machine/planWords";
+import { saidOf, sayMinutes, strongest } from "../machine/planWords";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { readPlan } from "./model";
 import { PlanForm, usePlanEdits } from "./PlanForm";
@@ -161,13 +161,12 @@ function sayPlan(job: Case, plan: Plan, view: PlanView): string {
   const strength = strongest(view, plan.headline ?? null);
   const measure = strength && job.measures.find((known) => known.id === strength.measure);
   if (!strength || !measure) return `${many}${time}. What that could show is not known before two sittings.`;
-  return `${many}${time}: ${measure.name} would show from ${sayStrength(strength, job.measures, strength.detectable)}.`;
+  return `${many}${time}: ${measure.name} would show from ${view.said[strength.measure]?.detectable ?? "?"}.`;
 }
 
 function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: PlanView }) {
   const { time } = view;
-  const strength = strongest(view, plan.headline ?? null);
-  const twoLooks = strength ? sayTwoLooks(strength, job.measures, plan.at_most ?? null) : null;
+  const twoLooks = saidOf(view, plan.headline ?? null)?.two_looks;
   return (
     <section>
       <h2 className="eyebrow mb-2">How long, and what it could show</h2>
@@ -206,16 +205,14 @@ function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: Pla
                 </th>
               </tr>
               <tr>
-                {[strength.detectable, strength.with_three, strength.with_four, strength.with_five].map(
-                  (value, index) => (
-                    <td
-                      key={index}
-                      className="pb-1 pl-2 text-right whitespace-nowrap first:pl-0 first:font-semibold"
-                    >
-                      {sayStrength(strength, job.measures, value)}
-                    </td>
-                  ),
-                )}
+                {(["detectable", "with_three", "with_four", "with_five"] as const).map((name) => (
+                  <td
+                    key={name}
+                    className="pb-1 pl-2 text-right whitespace-nowrap first:pl-0 first:font-semibold"
+                  >
+                    {view.said[strength.measure]?.[name]}
+                  </td>
+                ))}
               </tr>
             </tbody>
           ))}

@@ -1,7 +1,12 @@
 import type { Report } from "../../api/client";
+import { verdictMark, verdictWord } from "../../ui/Verdict";
 import { FullForm } from "./FullForm";
 import { Measured } from "./Measured";
 import { keepUnits, type Paper } from "./model";
+
+const LEGEND = (["real_gain", "real_loss", "no_change", "not_settled"] as const)
+  .map((verdict) => `${verdictMark(verdict)} ${verdictWord(verdict).toLowerCase()}`)
+  .join(" ");
 
 /** A report as it is handed out: drawn alike on the screen, in a saved file and in print. */
 export function Sheet(paper: Paper) {
@@ -48,7 +53,7 @@ export function Sheet(paper: Paper) {
       <Measured rows={report.rows.filter((row) => row.role === "claim")} isBrief={form === "short"} />
       <p className="aside">
         Bars: where the true change lies, as sure as the row says; shaded: too small to matter; right of it:
-        improved. ▲ real gain ▼ real loss ■ no change ◇ not settled.
+        improved. {LEGEND}.
       </p>
       <div className="two">
         <section>

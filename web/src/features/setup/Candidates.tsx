@@ -12,7 +12,6 @@ import {
   type Vocabulary,
 } from "../../api/client";
 import { useDraft } from "../../lib/draft";
-import { formatNumber, formatSignedPercent } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -58,7 +57,7 @@ export function Candidates({ job, view, vocabulary }: Props) {
                   key={ranked.candidate.id}
                   job={job}
                   ranked={ranked}
-                  achieved={view.achieved[ranked.candidate.id]}
+                  said={view.said.candidates[ranked.candidate.id]}
                   onEdit={() => {
                     const kept = job.candidates.find((known) => known.id === ranked.candidate.id);
                     if (kept) setEditing(candidateDraft(kept, vocabulary, job.machine.decimal_mark));
@@ -100,11 +99,11 @@ const FIT = {
 interface RowProps {
   job: Case;
   ranked: Ranked;
-  achieved: number | null | undefined;
+  said: Job["said"]["candidates"][string] | undefined;
   onEdit: () => void;
 }
 
-function CandidateRow({ job, ranked, achieved, onEdit }: RowProps) {
+function CandidateRow({ job, ranked, said, onEdit }: RowProps) {
   const { candidate, fit } = ranked;
   const kept = job.candidates.find((known) => known.id === candidate.id);
   const tick = useSave(
@@ -149,16 +148,12 @@ function CandidateRow({ job, ranked, achieved, onEdit }: RowProps) {
         )}
       </td>
       <td className="px-2 py-2 text-right">
-        {candidate.expected_gain == null
-          ? "–"
-          : formatSignedPercent(candidate.expected_gain, candidate.expected_gain % 1 ? 1 : 0)}
+        {said?.expected}
         <span className="block text-sm text-soft">{candidate.expected_from}</span>
       </td>
-      <td className="px-2 py-2 text-right font-semibold">
-        {ranked.expected_per_10 === null ? "–" : `${formatNumber(ranked.expected_per_10, 2)} %`}
-      </td>
+      <td className="px-2 py-2 text-right font-semibold">{said?.per_10}</td>
       <td className="px-2 py-2 text-right">
-        {achieved == null ? "–" : formatSignedPercent(achieved)}
+        {said?.achieved}
         <span className="block text-sm text-soft">{candidate.worked}</span>
       </td>
       <td className="py-1 text-right">

@@ -21,7 +21,6 @@ import type { DecimalMark } from "../../lib/number";
 import { useSave } from "../machine/api";
 import { describeRated } from "../machine/figures";
 import { buildOf } from "../machine/model";
-import { sayNet } from "../machine/says";
 import { Account } from "./Account";
 import { Checklist } from "./Checklist";
 import { Gate } from "./Gate";
@@ -248,7 +247,7 @@ function Foot({ job, swap }: { job: Case; swap: Swap }) {
           {line.label} <b className="font-semibold text-ink">{line.amount}</b>
         </span>
       ))}
-      <b className="ml-auto text-lg font-semibold">{sayNet(swap.net_cost, job.machine.currency)}</b>
+      <b className="ml-auto text-lg font-semibold">{swap.net_said}</b>
       {swap.state === "open" && <Close job={job} swap={swap} />}
     </div>
   );

@@ -8,7 +8,7 @@ import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 import { buildOf } from "../machine/model";
-import { sayNet, sayRecognition } from "../machine/says";
+import { sayRecognition } from "../machine/says";
 import { Account } from "./Account";
 import { Checklist } from "./Checklist";
 import { wordsOf } from "./model";
@@ -27,7 +27,7 @@ export function RecordedSwap({ job, swap, view }: Props) {
   return (
     <div className="space-y-5">
       <h1 className="lead">
-        {swap.label}: {sayNet(swap.net_cost, job.machine.currency)}.
+        {swap.label}: {swap.net_said}.
       </h1>
       <Differences job={job} swap={swap} view={view} />
       <Record swap={swap} view={view} />
