@@ -40,6 +40,7 @@ export default ts.config(
         "../judge/*",
         "../bill/*",
         "../report/*",
+        "../shelf/*",
         "../ladder/*",
         "**/app/*",
         "@headlessui/*",

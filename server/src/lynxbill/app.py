@@ -19,6 +19,7 @@ from lynxbill.api import (
     pictures,
     reports,
     run_files,
+    shelf,
     sittings,
     swaps,
     vocabulary,
@@ -29,6 +30,20 @@ from lynxbill.api.lines import running_keeper
 from lynxbill.store.database import open_engine, session_factory
 
 WEB = Path(__file__).parents[3] / "web" / "dist"
+
+ROUTERS = (
+    vocabulary,
+    columns,
+    machines,
+    swaps,
+    casework,
+    sittings,
+    pictures,
+    reports,
+    shelf,
+    run_files,
+    events,
+)
 
 
 class Screens(StaticFiles):
@@ -79,7 +94,19 @@ def create_app(database_url: str, web: Path = WEB) -> FastAPI:
     app.state.sessions = sessions
     app.add_middleware(RequestGuard)
     add_error_handlers(app)
-    for module in (vocabulary, columns, machines, swaps, casework, sittings, pictures, reports, run_files, events):
+    for module in (
+        vocabulary,
+        columns,
+        machines,
+        swaps,
+        casework,
+        sittings,
+        pictures,
+        reports,
+        shelf,
+        run_files,
+        events,
+    ):
         app.include_router(module.router, prefix="/api")
     if web.is_dir():
         app.mount("/", Screens(directory=web, html=True))

@@ -1,21 +1,36 @@
 """The demo: Fenwick Map Room, taken over through the same import that users have."""
 
+from datetime import date
+from decimal import Decimal
 from pathlib import Path
 
 from sqlalchemy import select
 
+from lynxbill.core.shelf import ShelfPart
 from lynxbill.services.machines import remove_machine
 from lynxbill.services.run_files import import_machine
+from lynxbill.services.shelf import list_shelf, save_shelf_part
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.tables import MachineRow
 
 DEMO = Path(__file__).parents[3] / "demo"
+ON_THE_SHELF = ShelfPart(
+    id="0b7f5e0a-6d2c-4b57-9d3e-5f6a1c8e2b40",
+    role="drive",
+    label="Siskin 240 GB",
+    worth=Decimal("15.00"),
+    currency="EUR",
+    put_on=date(2026, 4, 20),
+    note="out of a laptop that was scrapped",
+)
 
 
 def load_demo(sessions: Sessions) -> None:
     """Take over every run file of the demo."""
     for file in sorted(DEMO.glob("*.json")):
         import_machine(sessions, file.read_bytes(), is_demo=True)
+    if all(part.id != ON_THE_SHELF.id for part, _ in list_shelf(sessions)):
+        save_shelf_part(sessions, ON_THE_SHELF, None)
 
 
 def reset_demo(sessions: Sessions) -> None:

@@ -16,7 +16,7 @@ from selenium.webdriver.common.keys import Keys
 
 from lynxbill.core.money import CostLine
 from lynxbill.exchange.run_file import write_run_file
-from tests.api.bodies import renewed
+from tests.api.bodies import Job, new_id, renewed
 from tests.browser.screen import Screen
 from tests.browser.test_every_screen import AXE, violations
 from tests.builders import RISE, make_case
@@ -292,6 +292,30 @@ def test_a_command_that_can_t_write_a_report_says_why(demo_server: LiveServer, t
         ended = subprocess.run([*command, "--server", demo_server.url], capture_output=True, text=True, check=False)
         assert ended.returncode == 2
         assert says in ended.stderr
+
+
+def test_a_part_goes_over_the_shelf_from_one_machine_into_another(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    giver, taker = Job.measured(api), Job.measured(api)
+    swaps = []
+    for job in (giver, taker):
+        swap = new_id()
+        job.put(f"/swaps/{swap}", job.swap_body(new_id(), costs=[])).raise_for_status()
+        swaps.append(swap)
+    screen.open(f"{demo_server.url}/machines/{giver.machine}/swap?swap={swaps[0]}")
+    screen.fill("Varro 4-core is worth, EUR", "21.50")
+    screen.activate("Lay it on the shelf: Varro 4-core")
+    screen.sees("Varro 4-core lies on the shelf.")
+    screen.open(f"{demo_server.url}/shelf")
+    screen.sees("Test bench")
+    assert "21.50" in screen.value_of("Worth of Varro 4-core")
+    screen.open(f"{demo_server.url}/machines/{taker.machine}/swap?swap={swaps[1]}")
+    screen.choose("Take from the shelf", "Varro 4-core, 21")
+    screen.activate("Take it into the account")
+    screen.sees("21.50 EUR net")
+    (line_taken,) = Job.find_swap(taker.case(), swaps[1])["costs"]
+    assert line_taken["supplier"] == "the shelf, out of Test bench"
 
 
 def test_tables_and_pictures_are_taken_along_as_files(

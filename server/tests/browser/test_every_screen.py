@@ -30,6 +30,7 @@ PAGES = {
     "judge": ("/machines/{demo}/judge?swap={swap}", "and the gain is real"),
     "bill": ("/machines/{demo}/bill?swap={swap}", "94.90 EUR"),
     "report": ("/machines/{demo}/report?swap={swap}", "Yes: Tile rendering takes"),
+    "shelf": ("/shelf", "Siskin 240 GB"),
     "nothing yet": ("/machines/{fresh}/judge", "nothing to judge"),
 }
 

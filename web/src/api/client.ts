@@ -24,6 +24,8 @@ export type Said = Schemas["SaidOut"];
 export type Reckoning = Schemas["SaidReckoning"];
 export type Report = Schemas["Report"];
 export type ReportRow = Report["rows"][number];
+export type ShelfPart = Schemas["ShelfPartOut"];
+export type ShelfPartIn = Schemas["ShelfPartIn"];
 export type ReportIn = Schemas["ReportIn"];
 export type MadeReport = Omit<Schemas["MadeOut"], "report"> & { report: Report };
 export type MeasureResult = Schemas["MeasureResultOut"];
@@ -395,6 +397,32 @@ export const getJob = (machine_id: string) =>
 
 export const runPictureAddress = (machine: string, run: string) =>
   `/api/machines/${machine}/runs/${run}/picture`;
+
+export const putShelfPart = (part_id: string, body: ShelfPartIn) =>
+  take(http.PUT("/api/shelf/{part_id}", { params: { path: { part_id } }, body }));
+
+export const deleteShelfPart = (part_id: string) =>
+  take(http.DELETE("/api/shelf/{part_id}", { params: { path: { part_id } } }));
+
+const onShelf = (machine_id: string, swap_id: string, part_id: string) => ({
+  params: { path: { machine_id, swap_id, part_id } },
+});
+
+export const putOnShelf = (machine: string, swap: string, shelf: string, body: Schemas["PutOnShelfIn"]) =>
+  take(
+    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/shelf/{part_id}", {
+      ...onShelf(machine, swap, shelf),
+      body,
+    }),
+  );
+
+export const postTaken = (machine: string, swap: string, shelf: string) =>
+  take(
+    http.POST(
+      "/api/machines/{machine_id}/swaps/{swap_id}/shelf/{part_id}/taken",
+      onShelf(machine, swap, shelf),
+    ),
+  );
 
 export const postReportDraft = async (id: string, body: ReportIn) =>
   withTuples<Report>(

@@ -1074,6 +1074,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Shelf
+         * @description Every part that lies on the shelf, then those that were taken from it.
+         */
+        get: operations["read_shelf_api_shelf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Shelf Part
+         * @description Note a part that lies there, or edit what is known of one.
+         */
+        put: operations["put_shelf_part_api_shelf__part_id__put"];
+        post?: never;
+        /**
+         * Delete Shelf Part
+         * @description Take a part off the list that no machine took.
+         */
+        delete: operations["delete_shelf_part_api_shelf__part_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/shelf/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Swapped Part
+         * @description Lay a part that came out at a swap on the shelf; its worth comes into the account.
+         */
+        put: operations["put_swapped_part_api_machines__machine_id__swaps__swap_id__shelf__part_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/swaps/{swap_id}/shelf/{part_id}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Taken
+         * @description Take a part from the shelf for a swap; it arrives at what it was worth there.
+         */
+        post: operations["post_taken_api_machines__machine_id__swaps__swap_id__shelf__part_id__taken_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/run-file": {
         parameters: {
             query?: never;
@@ -3286,6 +3370,22 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * PutOnShelfIn
+         * @description Which part that came out at the swap goes on the shelf, and what it is worth there.
+         */
+        PutOnShelfIn: {
+            /**
+             * Part
+             * Format: uuid
+             */
+            part: string;
+            /**
+             * Worth
+             * @description A decimal number as text
+             */
+            worth: string;
+        };
         /** QuestionOut */
         QuestionOut: {
             /**
@@ -4581,6 +4681,79 @@ export interface components {
             most_left: number | null;
             /** Note */
             note: ("no_gain" | "more_than_the_part") | null;
+        };
+        /** ShelfPartIn */
+        ShelfPartIn: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Worth
+             * @description A decimal number as text
+             */
+            worth: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Put On
+             * Format: date
+             */
+            put_on: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
+        /**
+         * ShelfPartOut
+         * @description A part on the shelf; `taken_name` is the machine that took it, empty while it lies there.
+         */
+        ShelfPartOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other";
+            /** Label */
+            label: string;
+            /** Rated */
+            rated: {
+                [key: string]: string | number | boolean | null;
+            };
+            /** Worth */
+            worth: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Put On
+             * Format: date
+             */
+            put_on: string;
+            /** From Name */
+            from_name: string;
+            /** Note */
+            note: string;
+            /** Taken Name */
+            taken_name: string;
+            /** Taken On */
+            taken_on: string | null;
+            /** Version */
+            version: number;
         };
         /**
          * ShowingFile
@@ -7795,6 +7968,171 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_shelf_api_shelf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_shelf_part_api_shelf__part_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfPartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_shelf_part_api_shelf__part_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_swapped_part_api_machines__machine_id__swaps__swap_id__shelf__part_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutOnShelfIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_taken_api_machines__machine_id__swaps__swap_id__shelf__part_id__taken_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+                part_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

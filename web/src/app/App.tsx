@@ -18,6 +18,7 @@ const SCREENS = {
   plan: () => import("../features/plan/PlanPage"),
   report: () => import("../features/report/ReportPage"),
   setup: () => import("../features/setup/SetupPage"),
+  shelf: () => import("../features/shelf/ShelfPage"),
   start: () => import("../features/start/StartPage"),
   columns: () => import("../features/columns/ColumnsPage"),
   swap: () => import("../features/swap/SwapPage"),
@@ -28,6 +29,7 @@ const JudgePage = lazy(() => SCREENS.judge().then(({ JudgePage }) => ({ default:
 const LadderPage = lazy(() => SCREENS.ladder().then(({ LadderPage }) => ({ default: LadderPage })));
 const MeasurePage = lazy(() => SCREENS.measure().then(({ MeasurePage }) => ({ default: MeasurePage })));
 const NewMachinePage = lazy(() => SCREENS.newMachine().then((page) => ({ default: page.NewMachinePage })));
+const ShelfPage = lazy(() => SCREENS.shelf().then(({ ShelfPage }) => ({ default: ShelfPage })));
 const ReportPage = lazy(() => SCREENS.report().then(({ ReportPage }) => ({ default: ReportPage })));
 const PlanPage = lazy(() => SCREENS.plan().then(({ PlanPage }) => ({ default: PlanPage })));
 const SetupPage = lazy(() => SCREENS.setup().then(({ SetupPage }) => ({ default: SetupPage })));
@@ -96,6 +98,7 @@ const router = createBrowserRouter([
       { path: "/", element: <HomePage /> },
       { path: "/new", element: <StartPage /> },
       { path: "/columns", element: <ColumnsPage /> },
+      { path: "/shelf", element: <ShelfPage /> },
       { path: "/machines/new", element: <NewMachinePage /> },
       {
         path: "/machines/:machineId",

@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
 from lynxbill.store.tables import (
@@ -29,6 +29,7 @@ from lynxbill.store.tables import (
     RunPictureRow,
     RunRow,
     SheetRow,
+    ShelfRow,
     ShowingRow,
     SittingRow,
     StartRow,
@@ -72,6 +73,10 @@ def delete_machine(session: Session, machine_id: UUID) -> None:
                 MarginEditRow,
             )
         ),
+        # What lies on the shelf stays there; the part that it was of this machine is no more.
+        update(ShelfRow)
+        .where(ShelfRow.from_part_id.in_(select(PartRow.id).where(PartRow.machine_id == machine_id)))
+        .values(from_part_id=None),
         delete(SwapRow).where(SwapRow.machine_id == machine_id),
         delete(BuildPartRow).where(BuildPartRow.build_id.in_(builds)),
         delete(BuildRow).where(BuildRow.machine_id == machine_id),

@@ -557,6 +557,32 @@ class RecheckRow(Versioned, Table):
     done: Mapped[bool]
 
 
+class ShelfRow(Versioned, Table):
+    """A part that no machine has now; it stays there when the machine that it came from is removed."""
+
+    __tablename__ = "shelf"
+    __table_args__ = (
+        UniqueConstraint("from_part_id"),
+        _one_of("role", PartRole),
+        CheckConstraint("worth >= 0", name="worth_positive"),
+        CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_iso"),
+        CheckConstraint("(taken_on IS NULL) = (taken_name = '')", name="taken_by_somebody"),
+    )
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    role: Mapped[PartRole]
+    label: Mapped[str]
+    rated: Mapped[dict[str, Plain]]
+    worth: Mapped[Decimal]
+    currency: Mapped[str]
+    put_on: Mapped[date]
+    from_name: Mapped[str] = mapped_column(default="")
+    from_part_id: Mapped[UUID | None]
+    note: Mapped[str] = mapped_column(default="")
+    taken_name: Mapped[str] = mapped_column(default="")
+    taken_on: Mapped[date | None]
+
+
 class TemplateRow(Versioned, Table):
     """A technician's own template; those that come with the program stand in the core."""
 

@@ -38,6 +38,9 @@ export function HomePage() {
   return (
     <>
       <TopBarHome context="">
+        <ButtonLink look="quiet" to="/shelf">
+          Parts shelf
+        </ButtonLink>
         <ImportButton />
         <ButtonLink look="main" to="/new">
           New job

@@ -79,6 +79,9 @@ export const runsQuery = (id: string, of: { build?: string[]; sitting?: string[]
 export const useRuns = (id: string, of: { build?: string[]; sitting?: string[] }): Run[] =>
   useSuspenseQuery(runsQuery(id, of)).data;
 
+/** The shop's parts shelf: what lies there, then what was taken from it. */
+export const shelfQuery = api.queryOptions("get", "/api/shelf");
+
 /** Every report that was handed out, the newest first. */
 export const reportsQuery = (id: string) =>
   api.queryOptions("get", "/api/machines/{machine_id}/reports", { params: { path: { machine_id: id } } });

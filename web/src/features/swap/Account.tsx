@@ -7,6 +7,7 @@ import { SaveProblem } from "../machine/SaveProblem";
 import { CostForm } from "./CostForm";
 import { costBody, costDrafts, costField, offersOf } from "./costs";
 import { recordedBody } from "./model";
+import { Shelf } from "./Shelf";
 
 /** The account of a swap: cost lines as they arise, and its name. */
 export function Account({ job, swap }: { job: Case; swap: Swap }) {
@@ -61,6 +62,7 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
         </Button>
         {changed && <Button onClick={forget}>Leave it as it stands</Button>}
       </div>
+      {!changed && <Shelf job={job} swap={swap} />}
       <SaveProblem error={save.error} onTakeTheirs={forget} onKeepMine={(version) => save.mutate(version)} />
     </div>
   );

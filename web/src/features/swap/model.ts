@@ -255,6 +255,13 @@ export function sayChanges(draft: SwapDraft, before: Build, mark: DecimalMark): 
   return `From build ${before.letter}: ${list.join(", ")}.${bundle}`;
 }
 
+/** The parts that came out at a swap. */
+export function partsOut(job: Pick<Case, "builds">, swap: Pick<Swap, "before" | "after">): Part[] {
+  const parts = (id: string) => job.builds.find((build) => build.id === id)?.parts ?? [];
+  const kept = new Set(parts(swap.after).map((part) => part.id));
+  return parts(swap.before).filter((part) => !kept.has(part.id));
+}
+
 /** A swap starts from a build that was measured. */
 export const canSwap = (job: Case): boolean =>
   job.builds.find((build) => build.id === job.standing)?.sealed ?? false;
