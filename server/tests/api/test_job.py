@@ -11,8 +11,10 @@ import pytest
 from lynxbill.core.better import judge_every_swap
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.exchange.verdict_schema import SaidOfAllOut
+from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut
+from lynxbill.words.beside import say_beside
 from lynxbill.words.comparison import say_comparison
+from lynxbill.words.statistics import say_statistics
 from tests.api.bodies import Job, fields_of, new_id, saved
 from tests.conftest import LiveServer
 
@@ -51,13 +53,21 @@ def test_the_exported_run_file_judges_to_the_same_figures_and_words_as_the_serve
     standings = judge_every_swap(case)
     theirs = [json.loads(describe(standing).model_dump_json()) for standing in standings]
     nowhere = {"revision": None, "evidence": None}
-    said = [comparison.pop("said") for comparison in ours]
+    said, beside, statistics = (
+        [comparison.pop(name) for comparison in ours] for name in ("said", "beside", "statistics")
+    )
     assert [comparison | nowhere for comparison in ours] == theirs
     words = [
         say_comparison(standing.comparison, case.machine.decimal_mark, swap.label)
         for standing, swap in zip(standings, case.swaps, strict=True)
     ]
     assert said == [SaidOfAllOut.model_validate(one).model_dump() for one in words]
+    lines = [say_beside(case, standing.comparison) for standing in standings]
+    assert beside == [SaidBesideOut.model_validate(one).model_dump() for one in lines]
+    for figures, standing in zip(statistics, standings, strict=True):
+        for result in standing.comparison.measures:
+            known = say_statistics(result, case.machine.decimal_mark)
+            assert figures[result.measure.id] == SaidStatisticsOut.model_validate(known).model_dump()
 
 
 def test_an_import_is_a_new_machine_with_the_same_verdicts(api: httpx.Client, demo_id: str) -> None:

@@ -14,6 +14,7 @@ import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
 
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine
 from lynxbill.exchange.run_file import write_run_file
 from tests.api.bodies import Job, new_id, renewed
@@ -115,6 +116,39 @@ def test_what_earns_its_price_has_no_ratio_and_the_ladder_adds_up(
     screen.sees("With the machine’s own price: 323.40 EUR.")
     table = screen.text()
     assert all(net in table for net in ("3.00 EUR", "85.40 EUR", "−5.00 EUR"))
+
+
+def test_the_whole_ladder_follows_a_branch_and_leaves_out_what_is_not_on_its_way(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, ladder: dict[str, Any]
+) -> None:
+    file = api.get(f"/machines/{ladder['machine']['id']}/run-file").json()
+    first, second, _ = file["swaps"]
+    branch = new_id()
+    old = next(build for build in file["builds"] if build["id"] == first["to"])
+    kept = [part for part in old["parts"] if part["role"] != "cooler"]
+    tower = {"id": new_id(), "role": "cooler", "label": "Ostrel tower", "rated": {}}
+    file["builds"].append({"id": branch, "letter": "E", "label": "Tower", "parts": [*kept, tower]})
+    cost = line("part", "Ostrel tower", "29.00")
+    made = {"id": new_id(), "from": first["to"], "to": branch, "label": "Tower on B", "plan": second["plan"]}
+    file["swaps"].append(made | {"costs": [cost], "state": "closed"})
+    copy = taken_in(api, file)
+    screen.open(bill_of(copy, demo_server, 3))
+    screen.sees("Tower on B cost 29.00 EUR net.")
+    screen.sees("The whole ladder, A to E".upper())
+    # The first step's own 3.00, and the branch; the six cores are not on its way.
+    screen.sees("With the machine’s own price: 272.00 EUR.")
+
+
+def test_what_works_now_has_a_cost_for_each_further_program(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    works = Measure(MeasureId("w"), "Programs", "job", "1", "outcome", "other", "higher", of=9)
+    case = given(costing(make_case([[5.0]] * 4, [[9.0]] * 4, measure=works), "38.00"))
+    copy = taken_in(api, _with_uuids(api, write_run_file(case)))
+    screen.open(bill_of(copy, demo_server, 0))
+    screen.sees("real, for 38.00 EUR net: 9.50 EUR each.")
+    screen.sees("5 of 9 passed → 9 of 9")
+    assert "per 10" not in screen.heading()
 
 
 def test_a_cost_around_nothing_has_words_and_no_interval(

@@ -39,7 +39,9 @@ export function HowItIsUsed({ job, payback }: { job: Case; payback: string | nul
       <h2 className="eyebrow">When it has paid for itself</h2>
       <p>{payback ?? "Say how often the job is done and what an hour of waiting for it is worth."}</p>
       <details>
-        <summary className="flex min-h-11 cursor-pointer items-center text-soft">How it is used</summary>
+        <summary className="flex min-h-11 cursor-pointer items-center text-soft underline underline-offset-4">
+          How it is used
+        </summary>
         <div className="mt-2 grid grid-cols-2 gap-2">
           <TextField
             label="Jobs a week"

@@ -128,7 +128,7 @@ function More({ job, swapId, cost, n, onChange, problemAt }: Omit<Props, "onRemo
   const isOpen = fields.some(Boolean) || cost.kind === "resale" || names.some((name) => problemAt(name));
   return (
     <details open={isOpen}>
-      <summary className="flex min-h-11 cursor-pointer items-center text-soft">
+      <summary className="flex min-h-11 cursor-pointer items-center text-soft underline underline-offset-4">
         {isIncome
           ? "How sure, and received when"
           : "How sure, what the price is, who supplied it, shared with"}

@@ -178,7 +178,7 @@ const MINUTE_MS = 60_000;
 const DAY_MS = 86_400_000;
 
 /** What the swap's own record knows of its cost and its account does not have yet. */
-export function offersOf(swap: Swap, costs: CostDraft[], machine: Machine): Offer[] {
+export function offersOf(swap: Swap, costs: CostDraft[], machine: Machine, handsMin: number | null): Offer[] {
   const { currency, decimal_mark: mark } = machine;
   const rate = writeMoney(machine.labour_rate, mark);
   const has = (kind: CostKind) => costs.some((cost) => cost.kind === kind);
@@ -208,6 +208,15 @@ export function offersOf(swap: Swap, costs: CostDraft[], machine: Machine): Offe
         ...emptyCost("labour", currency, rate),
         label: "Labour",
         quantity: number(open / MINUTE_MS / MINUTES_AN_HOUR, 4),
+      },
+    });
+  if (handsMin && !has("measuring"))
+    offers.push({
+      text: `Take over ${number(handsMin, 0)} min at hand for measuring`,
+      draft: {
+        ...emptyCost("measuring", currency, rate),
+        label: "Measuring both sides, as planned",
+        quantity: number(handsMin / MINUTES_AN_HOUR, 4),
       },
     });
   return offers;
