@@ -2,6 +2,7 @@
 
 import copy
 import json
+from collections.abc import Callable
 from typing import Any
 
 from hypothesis import HealthCheck, given, settings
@@ -15,8 +16,9 @@ from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.services.machines import remove_machine, view_machine
-from lynxbill.services.run_files import import_machine
+from lynxbill.services.run_files import export_machine, import_machine
 from lynxbill.services.transaction import Sessions
+from lynxbill.store.database import migrate, open_engine, session_factory
 from tests.conftest import ROOT
 from tests.exchange.test_broken_files import REMOVED, Place, places, put
 
@@ -68,3 +70,19 @@ def figures(case: Case) -> list[tuple[str, str | None, float | None, float | Non
         (names[MeasureId(identifier)], result.verdict, result.gain_percent, result.p_adjusted)
         for identifier, result in out.measures.items()
     )
+
+
+def test_what_is_exported_and_taken_into_an_empty_database_is_exported_the_same(
+    sessions: Sessions, new_database: Callable[[], str]
+) -> None:
+    """Ledger, costs, splits and electricity included: byte for byte."""
+    other = open_engine(new_database())
+    migrate(other)
+    elsewhere = session_factory(other)
+    for file in sorted((ROOT / "demo").glob("*.json")):
+        machine = import_machine(sessions, file.read_bytes())
+        exported = export_machine(sessions, machine)
+        assert '"shown"' in exported or "tower" in file.name or "laptop" in file.name
+        assert export_machine(elsewhere, import_machine(elsewhere, exported)) == exported
+        remove_machine(sessions, machine)
+    other.dispose()

@@ -56,7 +56,8 @@ class SaidAccount:
     An account in words.
 
     `range` says how sure the net cost is, `apart` what the measuring took, `not_counted` which kinds have no line,
-    `unpaid` what was not paid and what that is worth, `doubts` what should be looked at before anybody pays by it.
+    `unpaid` what was not paid and what that is worth, `suppliers` who supplied the rest, `doubts` what should be
+    looked at before anybody pays by it.
     """
 
     entries: tuple[SaidEntry, ...]
@@ -65,6 +66,7 @@ class SaidAccount:
     apart: str | None
     not_counted: str | None
     unpaid: tuple[str, ...]
+    suppliers: tuple[str, ...]
     at_worth: str | None
     doubts: tuple[str, ...]
 
@@ -79,6 +81,11 @@ def say_account(account: Account, mark: DecimalMark) -> SaidAccount:
         apart=None if account.apart is None else f"Measuring it took {money(account.apart, currency, mark)} besides.",
         not_counted=_say_empty(account),
         unpaid=tuple(_say_unpaid(entry, account, mark) for entry in account.unpaid),
+        suppliers=tuple(
+            f"{entry.line.label} was supplied by {entry.line.supplier}."
+            for entry in account.entries
+            if entry.line.supplier and not entry.line.is_unpaid
+        ),
         at_worth=None if account.at_worth is None else money(account.at_worth, currency, mark),
         doubts=tuple(_doubts(account)),
     )

@@ -258,6 +258,7 @@ def _notices(
     if said.bundle is not None:
         yield f"{said.bundle} What they brought belongs to the bundle."
     yield from setting.account.unpaid
+    yield from setting.account.suppliers
     if departures:
         said_of_each = "; ".join(f"{d.what}, {d.before} before, {d.after} after" for d in departures)
         yield f"Both sides were not measured alike: {said_of_each}."

@@ -127,7 +127,7 @@ function Bill({ job, swap }: { job: Case; swap: Swap }) {
             </h2>
             <ChartToTake
               name={`${job.machine.name}: ${data.lead_name ?? "gain"} against net cost`}
-              caption={[bill.sentence, data.losses, data.bundle, setting.not_drawn, PICTURE]}
+              caption={[bill.sentence, bill.interval, data.losses, data.bundle, setting.not_drawn, PICTURE]}
             >
               <ValueChart
                 points={pointsOf(setting)}

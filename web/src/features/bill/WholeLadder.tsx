@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 
 import type { Reckoning } from "../../api/client";
+import { TableToTake } from "../../ui/TakeAlong";
 import { Verdict } from "../../ui/Verdict";
 
 type Whole = NonNullable<Reckoning["settings"][number]["whole"]>;
@@ -37,33 +38,35 @@ export function WholeLadder({ whole }: { whole: Whole }) {
           ))}
         </tbody>
       </table>
-      <table className="w-full">
-        <thead className="text-left text-soft">
-          <tr className="border-b border-line">
-            <th className="py-1 font-medium">Step</th>
-            <th className="px-2 text-right font-medium">net</th>
-            <th className="text-right font-medium">
-              {whole.shares_of ? `share of ${whole.shares_of}` : "share"}
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {whole.steps.map((step) => (
-            <tr key={step.swap} className="border-b border-line">
-              <th scope="row" className="text-left font-normal">
-                <Link
-                  to={`?swap=${step.swap}`}
-                  className="flex min-h-10 items-center wrap-anywhere underline"
-                >
-                  {step.label}
-                </Link>
+      <TableToTake name={whole.title}>
+        <table className="w-full">
+          <thead className="text-left text-soft">
+            <tr className="border-b border-line">
+              <th className="py-1 font-medium">Step</th>
+              <th className="px-2 text-right font-medium">net</th>
+              <th className="text-right font-medium">
+                {whole.shares_of ? `share of ${whole.shares_of}` : "share"}
               </th>
-              <td className="px-2 text-right whitespace-nowrap">{step.net}</td>
-              <td className="text-right">{step.share}</td>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {whole.steps.map((step) => (
+              <tr key={step.swap} className="border-b border-line">
+                <th scope="row" className="text-left font-normal">
+                  <Link
+                    to={`?swap=${step.swap}`}
+                    className="flex min-h-10 items-center wrap-anywhere underline"
+                  >
+                    {step.label}
+                  </Link>
+                </th>
+                <td className="px-2 text-right whitespace-nowrap">{step.net}</td>
+                <td className="text-right">{step.share}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </TableToTake>
     </section>
   );
 }

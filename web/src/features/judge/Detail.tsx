@@ -55,7 +55,7 @@ export function Detail({ job, comparison, measure }: Props) {
       <NotCounted job={job} result={result} />
       {result.remark === "room_unknown" && <Rooms key={comparison.after} job={job} comparison={comparison} />}
       <VerdictHistory entries={comparison.beside.history[measure.id]} />
-      <ForTheNext statistics={comparison.statistics[measure.id]} said={said} />
+      <ForTheNext statistics={comparison.statistics[measure.id]} said={said} name={measure.name} />
       <LeaveOut key={measure.id} job={job} comparison={comparison} measure={measure} />
     </section>
   );

@@ -1,12 +1,15 @@
 import type { Comparison, Said } from "../../api/client";
+import { TableToTake } from "../../ui/TakeAlong";
 
 interface Props {
   statistics: Comparison["statistics"][string] | undefined;
   said: Said;
+  /** What the measure is called. */
+  name: string;
 }
 
 /** What a customer never asks for: spread, rule, p and companions. */
-export function ForTheNext({ statistics, said }: Props) {
+export function ForTheNext({ statistics, said, name }: Props) {
   if (!statistics || (statistics.sides.length === 0 && !statistics.rule)) return null;
   return (
     <details>
@@ -14,7 +17,9 @@ export function ForTheNext({ statistics, said }: Props) {
         For the next technician: spread, rule, p, companions
       </summary>
       <div className="space-y-4">
-        <EachSide sides={statistics.sides} unit={said.unit} />
+        <TableToTake name={`${name}, each side in figures`}>
+          <EachSide sides={statistics.sides} unit={said.unit} />
+        </TableToTake>
         {statistics.rule && (
           <section>
             <h3 className="eyebrow mb-1">How this was judged</h3>

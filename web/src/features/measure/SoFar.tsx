@@ -3,10 +3,13 @@ import { useQuery } from "@tanstack/react-query";
 import type { Case, Run, Sitting, Workload } from "../../api/client";
 import { SittingDots } from "../../charts/SittingDots";
 import { formatCount } from "../../lib/format";
+import { ChartToTake } from "../../ui/TakeAlong";
 import { runsQuery } from "../machine/api";
 import { leadOf, measuresOf, planFor, swapOf } from "../machine/model";
 import { jobAtSittingQuery } from "../machine/vocabulary";
 import { bandOf, columnsOf, sidesOf, standsAboveRoom } from "./dots";
+
+const AXIS = "Higher on the page is better; the band does not matter; crossed: failed or spoiled.";
 
 interface Props {
   job: Case;
@@ -39,17 +42,22 @@ export function SoFar({ job, runs, sitting, workload }: Props) {
         {measure.name} so far{unit && `, ${unit}`}
         <span className="font-normal tracking-normal normal-case"> · higher on the page is better</span>
       </h2>
-      <SittingDots
-        columns={columns}
-        band={band}
-        higherIsBetter={measure.better === "higher"}
-        unit=""
-        width={760}
-        height={210}
-        label={`${count} runs of ${measure.name} in ${columns.length} sittings: ${columns
-          .map(({ label, values }) => `${label}: ${values.join(", ")}`)
-          .join("; ")}`}
-      />
+      <ChartToTake
+        name={`${job.machine.name}: ${measure.name} so far, ${measure.unit_display}`}
+        caption={["No verdict: single runs, sitting by sitting, as far as they were measured.", AXIS]}
+      >
+        <SittingDots
+          columns={columns}
+          band={band}
+          higherIsBetter={measure.better === "higher"}
+          unit=""
+          width={760}
+          height={210}
+          label={`${count} runs of ${measure.name} in ${columns.length} sittings: ${columns
+            .map(({ label, values }) => `${label}: ${values.join(", ")}`)
+            .join("; ")}`}
+        />
+      </ChartToTake>
       {strength && (
         <p className="mt-1">
           {formatCount(strength.sittings_a_side, "sitting")} a side, as planned, would show a change from{" "}

@@ -9,7 +9,7 @@ import type { WishDraft } from "./wish";
 
 interface Props {
   draft: WishDraft;
-  doubts: Report["doubts"];
+  report: Report;
   onChange: (draft: WishDraft) => void;
   /** What can be done with it. */
   children: ReactNode;
@@ -30,9 +30,11 @@ const CHANGED = [
 ] as const;
 
 /** What the technician adds to a report; what it discloses is none of it. */
-export function Controls({ draft, doubts, onChange, children }: Props) {
+export function Controls({ draft, report, onChange, children }: Props) {
   const edit = (change: Partial<WishDraft>) => onChange({ ...draft, ...change });
   const names = SECTIONS.map(([, name]) => name);
+  const photos = report.notes.flatMap(({ picture, text }) => (picture === null ? [] : [{ picture, text }]));
+  const photoNames = photos.map(({ text }, index) => `${index + 1}${text ? ` · ${text.slice(0, 30)}` : ""}`);
   return (
     <section className="card space-y-3">
       <div className="grid grid-cols-[1fr_6rem] gap-2">
@@ -63,7 +65,7 @@ export function Controls({ draft, doubts, onChange, children }: Props) {
         value={draft.advice}
         onChange={(advice) => edit({ advice })}
       />
-      {doubts.map((doubt) => (
+      {report.doubts.map((doubt) => (
         <Note key={doubt.sentence + doubt.against}>
           “{doubt.sentence}” {doubt.against}
         </Note>
@@ -78,6 +80,23 @@ export function Controls({ draft, doubts, onChange, children }: Props) {
             chosen={SECTIONS.filter(([key]) => !draft.without.includes(key)).map(([, name]) => name)}
             onChange={(chosen) =>
               edit({ without: SECTIONS.filter(([, name]) => !chosen.includes(name)).map(([key]) => key) })
+            }
+          />
+        </div>
+      )}
+      {draft.form === "full" && photos.length > 0 && !draft.without.includes("notes") && (
+        <div>
+          <span className="mb-1 block text-soft">With photos</span>
+          <Chips
+            label="Photos of the full form"
+            choices={photoNames}
+            chosen={photoNames.filter((_, i) => !draft.withoutPhotos.includes(photos[i]?.picture ?? ""))}
+            onChange={(names) =>
+              edit({
+                withoutPhotos: photos.flatMap(({ picture }, i) =>
+                  names.includes(photoNames[i] ?? "") ? [] : [picture],
+                ),
+              })
             }
           />
         </div>

@@ -39,6 +39,9 @@ const photosOf = (job: Case, report: Report): Record<string, string> =>
     ),
   );
 
+const chosen = (photos: Record<string, string>, without: string[]): Record<string, string> =>
+  Object.fromEntries(Object.entries(photos).filter(([name]) => !without.includes(name)));
+
 function Draft({ job, swap }: { job: Case; swap: Swap }) {
   const { machine } = job;
   const [params] = useSearchParams();
@@ -71,14 +74,14 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
     form: draft.form,
     number: null,
     since: [],
-    photos: photosOf(job, data),
+    photos: chosen(photosOf(job, data), draft.withoutPhotos),
     without: draft.without,
   };
   return (
     <main className="grid items-start gap-5 p-5 xl:grid-cols-[24rem_1fr] print:block print:p-0">
       <div className="space-y-4 print:hidden">
         <h1 className="lead">Report: {data.title}</h1>
-        <Controls draft={draft} doubts={data.doubts} onChange={onChange}>
+        <Controls draft={draft} report={data} onChange={onChange}>
           <Button look="main" disabled={handOut.isPending} onClick={() => handOut.mutate()}>
             Hand it out
           </Button>

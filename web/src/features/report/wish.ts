@@ -14,6 +14,8 @@ export interface WishDraft {
   labour: boolean;
   years: string;
   without: Section[];
+  /** Photos that stay out of it. */
+  withoutPhotos: string[];
 }
 
 export const emptyWish: WishDraft = {
@@ -27,6 +29,7 @@ export const emptyWish: WishDraft = {
   labour: true,
   years: "0",
   without: [],
+  withoutPhotos: [],
 };
 
 export function wishBody(draft: WishDraft, swap: Pick<Swap, "before" | "after">): ReportIn {

@@ -16,6 +16,7 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
+import { TableToTake } from "../../ui/TakeAlong";
 import { useSave } from "../machine/api";
 import { PART_ROLES } from "../machine/model";
 import { FiguresField } from "../machine/PartsForm";
@@ -36,37 +37,39 @@ export function Candidates({ job, view, vocabulary }: Props) {
     <section>
       <h2 className="eyebrow mb-2">Candidates, before buying</h2>
       {view.candidates.length > 0 && (
-        <div className="overflow-x-auto">
-          <table className="w-full">
-            <thead className="text-left text-soft">
-              <tr className="border-b border-line">
-                <th className="py-1 font-medium">Part</th>
-                <th className="px-2 text-right font-medium">price, {currency}</th>
-                <th className="px-2 font-medium">fit</th>
-                <th className="px-2 text-right font-medium">expected</th>
-                <th className="px-2 text-right font-medium">for 10 {currency}</th>
-                <th className="px-2 text-right font-medium">achieved</th>
-                <th className="font-medium">
-                  <span className="sr-only">Edit</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {view.candidates.map((ranked) => (
-                <CandidateRow
-                  key={ranked.candidate.id}
-                  job={job}
-                  ranked={ranked}
-                  said={view.said.candidates[ranked.candidate.id]}
-                  onEdit={() => {
-                    const kept = job.candidates.find((known) => known.id === ranked.candidate.id);
-                    if (kept) setEditing(candidateDraft(kept, vocabulary, job.machine.decimal_mark));
-                  }}
-                />
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <TableToTake name={`${job.machine.name}, candidates`}>
+          <div className="overflow-x-auto">
+            <table className="w-full">
+              <thead className="text-left text-soft">
+                <tr className="border-b border-line">
+                  <th className="py-1 font-medium">Part</th>
+                  <th className="px-2 text-right font-medium">price, {currency}</th>
+                  <th className="px-2 font-medium">fit</th>
+                  <th className="px-2 text-right font-medium">expected</th>
+                  <th className="px-2 text-right font-medium">for 10 {currency}</th>
+                  <th className="px-2 text-right font-medium">achieved</th>
+                  <th className="font-medium">
+                    <span className="sr-only">Edit</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {view.candidates.map((ranked) => (
+                  <CandidateRow
+                    key={ranked.candidate.id}
+                    job={job}
+                    ranked={ranked}
+                    said={view.said.candidates[ranked.candidate.id]}
+                    onEdit={() => {
+                      const kept = job.candidates.find((known) => known.id === ranked.candidate.id);
+                      if (kept) setEditing(candidateDraft(kept, vocabulary, job.machine.decimal_mark));
+                    }}
+                  />
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </TableToTake>
       )}
       {view.candidates.length === 0 && !editing && (
         <p className="mb-2 text-soft">
