@@ -4131,7 +4131,8 @@ export interface components {
          * @description An account in words.
          *
          *     `range` says how sure the net cost is, `apart` what the measuring took, `not_counted` which kinds have no line,
-         *     `unpaid` what was not paid and what that is worth, `suppliers` who supplied the rest, `doubts` what should be looked at before anybody pays by it.
+         *     `unpaid` what was not paid and what that is worth, `suppliers` who supplied the rest, `doubts` what should be
+         *     looked at before anybody pays by it.
          */
         SaidAccount: {
             /** Entries */
