@@ -4,7 +4,7 @@ import { Link, useSearchParams } from "react-router";
 
 import type { Build, Case, Comparison } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
-import { TableToTake } from "../../ui/TakeAlong";
+import { ChartToTake, TableToTake } from "../../ui/TakeAlong";
 import { Term } from "../../ui/Term";
 import { type Evidence, useCase, useRuns } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
@@ -12,6 +12,7 @@ import { buildName, nextStep, stateOf, swapsBetween, today } from "../machine/mo
 import { leadMeasure } from "../machine/says";
 import { useShown } from "../machine/shown";
 import { Board } from "./Board";
+import { BoardPicture } from "./BoardPicture";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
 import { MeasureOn } from "./MeasureOn";
@@ -88,6 +89,14 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
             <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
           </div>
         </TableToTake>
+        <ChartToTake
+          name={`${job.machine.name}: ${sayPair(job, comparison)}`}
+          caption={captionOf(comparison)}
+        >
+          <div hidden>
+            <BoardPicture job={job} comparison={comparison} />
+          </div>
+        </ChartToTake>
         <div className="mt-2 text-sm text-soft">
           What is <Term name="settled" />, a <Term name="claim" />, a <Term name="control" />, a{" "}
           <Term name="watch" />, a <Term name="look" />, a <Term name="sitting" />?
@@ -106,6 +115,22 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
     </div>
   );
 }
+
+const sayPair = (job: Case, { before, after }: Comparison): string =>
+  [before, after]
+    .map((id) => job.builds.find((build) => build.id === id))
+    .map((build) => (build ? `${build.letter} · ${build.label}` : "?"))
+    .join(" → ");
+
+/** What a picture of the board says in words: what got worse, the headline, and all that bears on it. */
+const captionOf = ({ said, beside, measures, lead }: Comparison): (string | null)[] => [
+  said.losses,
+  said.rest,
+  said.bundle,
+  `Bars: ${said.measures[lead ?? ""]?.level ?? "95 %"} intervals; shaded: too small to matter; right is better. ${beside.basis}.`,
+  Object.values(measures).some((result) => result.provisional) ? "*: provisional." : null,
+  ...beside.waivers,
+];
 
 /** Which two builds are compared: chosen in a line, with the way to the whole since the first one. */
 function PairLine({ job, comparison }: { job: Case; comparison: Comparison }) {

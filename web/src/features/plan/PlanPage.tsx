@@ -7,6 +7,7 @@ import { formatCount, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { isWork } from "../../lib/work";
+import { TableToTake } from "../../ui/TakeAlong";
 import { useCase } from "../machine/api";
 import { currentSwap } from "../machine/model";
 import { saidOf, sayMinutes, strongest } from "../machine/planWords";
@@ -186,37 +187,39 @@ function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: Pla
         </p>
       )}
       {view.strengths.length > 0 && (
-        <table className="mt-3 w-full text-sm tabular-nums">
-          <caption className="mb-1 text-left text-soft">Gain it could show, by sittings a side</caption>
-          <thead className="text-soft">
-            <tr className="border-b border-line">
-              {["planned", "3", "4", "5"].map((head) => (
-                <th key={head} scope="col" className="py-1 pl-2 text-right font-medium first:pl-0">
-                  {head}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          {view.strengths.map((strength) => (
-            <tbody key={strength.measure} className="border-b border-line">
-              <tr>
-                <th scope="rowgroup" colSpan={4} className="pt-1 text-left font-normal">
-                  {job.measures.find((measure) => measure.id === strength.measure)?.name}
-                </th>
-              </tr>
-              <tr>
-                {(["detectable", "with_three", "with_four", "with_five"] as const).map((name) => (
-                  <td
-                    key={name}
-                    className="pb-1 pl-2 text-right whitespace-nowrap first:pl-0 first:font-semibold"
-                  >
-                    {view.said[strength.measure]?.[name]}
-                  </td>
+        <TableToTake name={`${job.machine.name}, what the plan could show`}>
+          <table className="mt-3 w-full text-sm tabular-nums">
+            <caption className="mb-1 text-left text-soft">Gain it could show, by sittings a side</caption>
+            <thead className="text-soft">
+              <tr className="border-b border-line">
+                {["planned", "3", "4", "5"].map((head) => (
+                  <th key={head} scope="col" className="py-1 pl-2 text-right font-medium first:pl-0">
+                    {head}
+                  </th>
                 ))}
               </tr>
-            </tbody>
-          ))}
-        </table>
+            </thead>
+            {view.strengths.map((strength) => (
+              <tbody key={strength.measure} className="border-b border-line">
+                <tr>
+                  <th scope="rowgroup" colSpan={4} className="pt-1 text-left font-normal">
+                    {job.measures.find((measure) => measure.id === strength.measure)?.name}
+                  </th>
+                </tr>
+                <tr>
+                  {(["detectable", "with_three", "with_four", "with_five"] as const).map((name) => (
+                    <td
+                      key={name}
+                      className="pb-1 pl-2 text-right whitespace-nowrap first:pl-0 first:font-semibold"
+                    >
+                      {view.said[strength.measure]?.[name]}
+                    </td>
+                  ))}
+                </tr>
+              </tbody>
+            ))}
+          </table>
+        </TableToTake>
       )}
       {twoLooks && <p className="mt-2">{twoLooks}</p>}
       {view.strengths.some((strength) => strength.sittings_needed === null) && (

@@ -1,6 +1,7 @@
 import { Fragment, useState } from "react";
 
 import type { Case, PartRole } from "../../api/client";
+import { TableToTake } from "../../ui/TakeAlong";
 import { Button } from "../../ui/Button";
 import { measuresOf } from "../machine/model";
 import { emptyWorkload, workloadDraft, type WorkloadDraft } from "./model";
@@ -24,69 +25,73 @@ export function Workloads({ job }: { job: Case }) {
     <section>
       <h2 className="eyebrow mb-2">Workloads: what it does all day</h2>
       {job.workloads.length > 0 && (
-        <table className="w-full">
-          <thead className="text-left text-soft">
-            <tr className="border-b border-line">
-              <th className="py-1 font-medium">Workload</th>
-              <th className="px-2 font-medium">read off it</th>
-              {COLUMNS.map(([name]) => (
-                <th key={name} className="hidden px-1 text-center font-medium sm:table-cell">
-                  {name}
-                </th>
-              ))}
-              <th>
-                <span className="sr-only">Edit</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {job.workloads.map((workload) => {
-              const measures = measuresOf(job, workload.name);
-              return (
-                <tr key={workload.id} className="border-b border-line">
-                  <th scope="row" className="py-1 pr-2 text-left font-normal">
-                    <span className="font-semibold">{workload.name}</span>
-                    {workload.target && <span className="text-soft"> on {workload.target}</span>}
-                    {workload.card && <span className="block text-sm text-soft">{workload.card}</span>}
-                    {Object.keys(workload.parameters).length > 0 && (
-                      <span className="block text-sm text-soft">
-                        always: {writeParameters(workload.parameters, job.machine.decimal_mark)}
-                      </span>
-                    )}
+        <TableToTake name={`${job.machine.name}, workloads`}>
+          <table className="w-full">
+            <thead className="text-left text-soft">
+              <tr className="border-b border-line">
+                <th className="py-1 font-medium">Workload</th>
+                <th className="px-2 font-medium">read off it</th>
+                {COLUMNS.map(([name]) => (
+                  <th key={name} className="hidden px-1 text-center font-medium sm:table-cell">
+                    {name}
                   </th>
-                  <td className="px-2 wrap-anywhere">
-                    {measures.map((measure, index) => (
-                      <Fragment key={measure.id}>
-                        {index > 0 && ", "}
-                        <span className={measure.part_of ? "text-soft" : ""}>{measure.name}</span>
-                      </Fragment>
-                    ))}
-                  </td>
-                  {COLUMNS.map(([name, roles]) => {
-                    const on = roles.some((role) => workload.loads.includes(role));
-                    return (
-                      <td key={name} className="hidden px-1 text-center sm:table-cell">
-                        <span aria-hidden className={on ? "" : "text-edge"}>
-                          {on ? "●" : "○"}
+                ))}
+                <th>
+                  <span className="sr-only">Edit</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {job.workloads.map((workload) => {
+                const measures = measuresOf(job, workload.name);
+                return (
+                  <tr key={workload.id} className="border-b border-line">
+                    <th scope="row" className="py-1 pr-2 text-left font-normal">
+                      <span className="font-semibold">{workload.name}</span>
+                      {workload.target && <span className="text-soft"> on {workload.target}</span>}
+                      {workload.card && <span className="block text-sm text-soft">{workload.card}</span>}
+                      {Object.keys(workload.parameters).length > 0 && (
+                        <span className="block text-sm text-soft">
+                          always: {writeParameters(workload.parameters, job.machine.decimal_mark)}
                         </span>
-                        <span className="sr-only">{on ? `loads the ${name}` : "no"}</span>
-                      </td>
-                    );
-                  })}
-                  <td className="text-right">
-                    <Button
-                      look="quiet"
-                      aria-label={`Edit ${workload.name}`}
-                      onClick={() => setEditing(workloadDraft(workload, measures, job.machine.decimal_mark))}
-                    >
-                      Edit
-                    </Button>
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+                      )}
+                    </th>
+                    <td className="px-2 wrap-anywhere">
+                      {measures.map((measure, index) => (
+                        <Fragment key={measure.id}>
+                          {index > 0 && ", "}
+                          <span className={measure.part_of ? "text-soft" : ""}>{measure.name}</span>
+                        </Fragment>
+                      ))}
+                    </td>
+                    {COLUMNS.map(([name, roles]) => {
+                      const on = roles.some((role) => workload.loads.includes(role));
+                      return (
+                        <td key={name} className="hidden px-1 text-center sm:table-cell">
+                          <span aria-hidden className={on ? "" : "text-edge"}>
+                            {on ? "●" : "○"}
+                          </span>
+                          <span className="sr-only">{on ? `loads the ${name}` : "no"}</span>
+                        </td>
+                      );
+                    })}
+                    <td className="text-right">
+                      <Button
+                        look="quiet"
+                        aria-label={`Edit ${workload.name}`}
+                        onClick={() =>
+                          setEditing(workloadDraft(workload, measures, job.machine.decimal_mark))
+                        }
+                      >
+                        Edit
+                      </Button>
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </TableToTake>
       )}
       {editing ? (
         <WorkloadForm key={editing.id} job={job} initial={editing} onDone={() => setEditing(null)} />
