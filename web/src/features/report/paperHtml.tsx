@@ -9,9 +9,11 @@ import { Sheet } from "./Sheet";
 export function paperHtml(paper: Paper, size: PaperSize): string {
   const title = `${paper.report.machine}: ${paper.report.title}`;
   const font = `@font-face { font-family: "Inter Variable"; font-weight: 100 900; src: url(${inter}) format("woff2"); }`;
-  const page = `@page { size: ${size}; margin: 12mm 14mm 14mm;
+  // Letter is shorter: what fits on a page of A4 shall fit on one of it too.
+  const [margin, letters] = size === "letter" ? ["10mm 14mm 11mm", "8.4pt"] : ["12mm 14mm 14mm", "9pt"];
+  const page = `@page { size: ${size}; margin: ${margin};
   @bottom-right { content: "page " counter(page) " of " counter(pages); font: 8pt sans-serif; color: #5c6673; } }
-body { margin: 0; background: #f5f3ee; } @media print { body { background: none; } }`;
+.sheet.short.short { font-size: ${letters}; } body { margin: 0; background: #f5f3ee; } @media print { body { background: none; } }`;
   const markup = renderToStaticMarkup(
     <html lang="en">
       <head>

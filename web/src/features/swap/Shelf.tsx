@@ -29,7 +29,7 @@ export function Shelf({ job, swap }: Props) {
   return (
     <section className="card space-y-3">
       <h3 className="eyebrow">
-        <Link to="/shelf" className="underline underline-offset-4">
+        <Link to="/shelf" className="inline-flex min-h-11 items-center underline underline-offset-4">
           Parts shelf
         </Link>
       </h3>
