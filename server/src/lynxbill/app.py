@@ -94,19 +94,7 @@ def create_app(database_url: str, web: Path = WEB) -> FastAPI:
     app.state.sessions = sessions
     app.add_middleware(RequestGuard)
     add_error_handlers(app)
-    for module in (
-        vocabulary,
-        columns,
-        machines,
-        swaps,
-        casework,
-        sittings,
-        pictures,
-        reports,
-        shelf,
-        run_files,
-        events,
-    ):
+    for module in ROUTERS:
         app.include_router(module.router, prefix="/api")
     if web.is_dir():
         app.mount("/", Screens(directory=web, html=True))

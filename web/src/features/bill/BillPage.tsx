@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 
 import type { Case, Swap } from "../../api/client";
 import { ValueChart } from "../../charts/ValueChart";
+import { valuePoints } from "../../charts/valuePoints";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { ChartToTake, TableToTake } from "../../ui/TakeAlong";
@@ -12,7 +13,7 @@ import { Account } from "./Account";
 import { reckoningQuery } from "./api";
 import { Bought } from "./Bought";
 import { HowItIsUsed } from "./HowItIsUsed";
-import { pointsOf, reportAddress, settingOf, switchesOf, USUAL_YEARS } from "./model";
+import { reportAddress, settingOf, switchesOf, USUAL_YEARS } from "./model";
 import { Options } from "./Options";
 import { Switches } from "./Switches";
 import { WholeLadder } from "./WholeLadder";
@@ -130,12 +131,12 @@ function Bill({ job, swap }: { job: Case; swap: Swap }) {
               caption={[bill.sentence, bill.interval, data.losses, data.bundle, setting.not_drawn, PICTURE]}
             >
               <ValueChart
-                points={pointsOf(setting)}
+                points={valuePoints(setting.options)}
                 currency={currency}
                 unit={data.unit_of_gain}
                 width={800}
                 height={300}
-                label={`Gain against net cost of ${pointsOf(setting).length} ways to spend money; the same figures stand in the table below`}
+                label={`Gain against net cost of ${valuePoints(setting.options).length} ways to spend money; the same figures stand in the table below`}
               />
             </ChartToTake>
             {setting.not_drawn && <p className="mt-2 text-sm wrap-anywhere text-soft">{setting.not_drawn}</p>}

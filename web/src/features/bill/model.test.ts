@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Reckoning } from "../../api/client";
-import { pointsOf, type Setting, settingOf, switchesOf } from "./model";
+import { type Setting, settingOf, switchesOf } from "./model";
 
 const setting = (labour: boolean, years: number): Setting =>
   ({ labour, years, options: [] }) as unknown as Setting;
@@ -20,16 +20,5 @@ describe("the switches of a bill", () => {
     expect(settingOf(all, { labour: true, years: 0 })).toMatchObject({ labour: true, years: 0 });
     const plain = reckoning(setting(true, 0));
     expect(settingOf(plain, { labour: false, years: 3 })).toMatchObject({ labour: true, years: 0 });
-  });
-});
-
-describe("the picture of ways to spend money", () => {
-  it("draws what has a cost and a gain, and doing nothing is no point of it", () => {
-    const option = (kind: string, id: string, point: object | null) => ({ kind, id, label: id, point });
-    const point = { cost: 10, cost_low: 8, cost_high: 12, gain: 5, low: null, high: null };
-    const drawn = pointsOf({
-      options: [option("nothing", "n", point), option("swap", "s", point), option("candidate", "c", null)],
-    } as unknown as Setting);
-    expect(drawn.map(({ id, costLow }) => [id, costLow])).toEqual([["s", 8]]);
   });
 });

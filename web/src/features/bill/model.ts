@@ -1,5 +1,4 @@
 import type { Reckoning } from "../../api/client";
-import type { ValuePoint } from "../../charts/ValueChart";
 
 export type Setting = Reckoning["settings"][number];
 
@@ -31,25 +30,3 @@ export function settingOf(reckoning: Reckoning, { labour, years }: Switches): Se
   const fits = (setting: Setting) => Number(setting.labour === labour) + 2 * Number(setting.years === years);
   return reckoning.settings.reduce((best, next) => (fits(next) > fits(best) ? next : best), first);
 }
-
-/** The ways to spend money that the picture draws. */
-export const pointsOf = (setting: Setting): ValuePoint[] =>
-  setting.options.flatMap(({ id, kind, label, point, verdict, is_expected: isExpected, provisional }) =>
-    point && kind !== "nothing"
-      ? [
-          {
-            id: id ?? label,
-            label,
-            cost: point.cost,
-            costLow: point.cost_low,
-            costHigh: point.cost_high,
-            gain: point.gain,
-            low: point.low,
-            high: point.high,
-            verdict: verdict ?? "untested",
-            isExpected,
-            isProvisional: provisional,
-          },
-        ]
-      : [],
-  );

@@ -3,9 +3,10 @@ import type { ReactNode } from "react";
 import type { Report, ReportRow } from "../../api/client";
 import { SittingDots } from "../../charts/SittingDots";
 import { ValueChart } from "../../charts/ValueChart";
+import { valuePoints } from "../../charts/valuePoints";
 import { verdictMark, verdictWord } from "../../ui/Verdict";
 import { Measured } from "./Measured";
-import { columnsOf, type Paper, pointsOf, type Section } from "./model";
+import { columnsOf, type Paper, type Section } from "./model";
 
 /** What the next technician needs: everything. */
 export function FullForm({ report, photos, without }: Paper) {
@@ -134,7 +135,7 @@ function Options({ report }: { report: Report }) {
       <h2>Was there a better way to spend it?</h2>
       <figure>
         <ValueChart
-          points={pointsOf(report)}
+          points={valuePoints(report.setting.options)}
           currency={currency}
           unit={report.unit_of_gain}
           width={680}

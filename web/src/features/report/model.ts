@@ -1,5 +1,4 @@
 import type { Report, ReportRow } from "../../api/client";
-import type { ValuePoint } from "../../charts/ValueChart";
 import type { DotColumn } from "../../charts/SittingDots";
 
 export type Form = "short" | "full";
@@ -34,28 +33,6 @@ export function byAxis(rows: ReportRow[]): ReportRow[][] {
   const axes = [...new Set(rows.map((row) => row.axis))];
   return axes.map((axis) => rows.filter((row) => row.axis === axis));
 }
-
-/** The ways to spend money that the picture draws. */
-export const pointsOf = (report: Report): ValuePoint[] =>
-  report.setting.options.flatMap(({ id, kind, label, point, verdict, is_expected, provisional }) =>
-    point && kind !== "nothing"
-      ? [
-          {
-            id: id ?? label,
-            label,
-            cost: point.cost,
-            costLow: point.cost_low,
-            costHigh: point.cost_high,
-            gain: point.gain,
-            low: point.low,
-            high: point.high,
-            verdict: verdict ?? "untested",
-            isExpected: is_expected,
-            isProvisional: provisional,
-          },
-        ]
-      : [],
-  );
 
 /** The single runs of a row, sitting by sitting. */
 export function columnsOf(row: ReportRow): DotColumn[] {
