@@ -16,8 +16,8 @@ interface Props {
 }
 
 const FORMS = [
-  ["short", "short: one page for the customer"],
-  ["full", "full: all for the next technician"],
+  ["short", "short, for the customer"],
+  ["full", "full, for a technician"],
 ] as const;
 const SIZES = [
   ["A4", "A4"],
