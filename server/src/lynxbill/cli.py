@@ -193,8 +193,10 @@ def bench_send(
 
 def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:
     from lynxbill.exchange.verdict_file import describe
+    from lynxbill.words.flags import sayer
 
-    return describe(_judge_file(text, before, after)[0]).model_dump_json(indent=indent)
+    standing, case = _judge_file(text, before, after)
+    return describe(standing, sayer(case.machine.decimal_mark)).model_dump_json(indent=indent)
 
 
 def _say_text(text: bytes, before: str | None, after: str | None) -> str:

@@ -585,7 +585,7 @@ def test_a_sitting_that_departs_from_the_planned_conditions_is_told(job: Job) ->
     loose = job.sitting(conditions={"fan": "full"}, ambient_c=24.0)
     told = job.outlook()["conditions"]
     assert held not in told
-    assert told[loose] == ["the room had 24 °C, up to 22 °C is planned", "fan was full, auto is planned"]
+    assert told[loose] == ["the room had 24 °C, up to 22 °C is planned", "fan mode was full, auto is planned"]
 
 
 def test_a_recheck_keeps_a_copy_of_the_plan(ready: Job) -> None:

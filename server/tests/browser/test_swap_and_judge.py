@@ -226,7 +226,7 @@ def test_a_paste_job_is_judged_above_the_room_and_waits_for_every_room(
     )
     screen.sees("50.1 → 46.1 K")
     assert result["verdict"] == "real_gain"
-    screen.sees("The room of 1 sitting(s) was noted only after they had been closed.")
+    screen.sees("The room of 1 sitting was noted only after it had been closed.")
     go(screen, demo_server, job, "ladder")
     screen.sees("Core K above the room")
     screen.sees("46.1")

@@ -155,7 +155,7 @@ def test_flags_keep_their_level_on_clean_data() -> None:
 def test_an_odd_run_is_named_by_its_side_and_sitting() -> None:
     (result,) = judge(make_case(outlier(3.0), QUIET[1], measure=RISE)).measures
     (odd,) = (flag for flag in result.flags if flag.code == "odd_run")
-    assert odd.message.startswith("Run 3 of before-sitting 2 ")
+    assert (odd.side, odd.sitting, odd.run) == ("before", 2, 3)
 
 
 def test_it_is_said_where_only_the_pairs_make_a_result() -> None:

@@ -9,6 +9,7 @@ import pytest
 
 from lynxbill.core.case import BuildId, Case, LateExclusion, Reading, SittingId, Statistic, Was
 from lynxbill.core.comparison import judge
+from lynxbill.core.conditions import Departure
 from lynxbill.core.errors import BadValue, NonPositiveReading, Refusal
 from lynxbill.core.measure import Measure, MeasureId, check_reading
 from lynxbill.core.result import MeasureResult
@@ -72,7 +73,7 @@ def test_a_few_readings_of_another_statistic_are_left_out_and_counted() -> None:
     odd = replace(case.runs[2], readings={TIME.id: Reading(45.0, 45.0, statistic="highest")})
     result = only(replace(case, runs=(*case.runs[:2], odd, *case.runs[3:])))
     assert result.verdict.word == "real_gain"
-    assert "1 run(s)" in next(flag.message for flag in result.flags if flag.code == "recipe_differs")
+    assert [flag.count for flag in result.flags if flag.code == "recipe_differs"] == [1]
     assert "recipe_differs" not in flags(only(case))
 
 
@@ -114,9 +115,9 @@ def test_soaks_of_other_lengths_are_told_and_lower_the_grade() -> None:
     assert only(after_runs(alike, soak_s=605.0)).grade == "full_plan"
     unlike = only(after_runs(alike, soak_s=300.0))
     assert unlike.grade == "conditions_differ"
-    assert "job, length of the soak: 10 min before, 5 min after" in unlike.flags[-1].message
+    assert unlike.flags[-1].departures == (Departure("soak", (600.0, 600.0), (300.0, 300.0), "job"),)
     unknown = only(after_runs(alike, soak_s=None))
-    assert "not noted" in unknown.flags[-1].message
+    assert unknown.flags[-1].departures == (Departure("soak", (600.0, 600.0), (), "job"),)
 
 
 def test_soaks_that_agree_in_their_shortest_alone_are_told() -> None:
@@ -125,15 +126,16 @@ def test_soaks_that_agree_in_their_shortest_alone_are_told() -> None:
         replace(run, soak_s=900.0 if run.sitting_id == "C2" and run.position == 2 else 600.0) for run in case.runs
     )
     (result,) = judge(replace(case, runs=longer)).measures
-    assert any("length of the soak: 10 min before, 10 to 15 min after" in flag.message for flag in result.flags)
+    assert [flag.departures for flag in result.flags if flag.code == "conditions_differ"] == [
+        (Departure("soak", (600.0, 600.0), (600.0, 900.0), "job"),)
+    ]
 
 
 def test_runs_that_were_held_back_are_counted_on_both_sides() -> None:
     case = make_case(SLOW, FAST)
     result = only(after_runs(case, held_back="heat"))
-    assert next(f.message for f in result.flags if f.code == "throttled") == (
-        "Held back by heat: 0 of 9 runs before, 9 of 9 runs after."
-    )
+    (held,) = (flag for flag in result.flags if flag.code == "throttled")
+    assert (held.names, held.held_back) == (("heat",), ((0, 9), (9, 9)))
     assert "throttled" not in flags(only(case))
 
 

@@ -18,9 +18,9 @@ from lynxbill.core.case import (
     Workload,
     WorkloadId,
 )
-from lynxbill.core.conditions import Departure, condition_departures, find_departures
+from lynxbill.core.conditions import Departure, NotHeld, condition_departures, find_departures
 from lynxbill.core.counting import compared_sittings
-from lynxbill.core.gate import baseline_gate
+from lynxbill.core.gate import Lack, baseline_gate
 from lynxbill.core.measure import MeasureId
 from lynxbill.core.planning import Noise, bench_time, detectable_difference, known_noise, plan_strength, sittings_for
 from lynxbill.core.progress import tally_builds
@@ -131,8 +131,8 @@ def test_conditions_are_held_word_for_word_case_aside() -> None:
     )
     held: dict[str, Plain] = {"fan": "auto", "power_limit_w": 65, "screens": "two", "ambient_high_c": 25}
     assert condition_departures(sitting, held) == (
-        "the room had 26 °C, up to 25 °C is planned",
-        "screens was not noted, two is planned",
+        NotHeld("ambient_high_c", 26.0, 25),
+        NotHeld("screens", None, "two"),
     )
 
 
@@ -152,12 +152,12 @@ def test_departures_between_the_sides_are_named_and_like_sides_have_none() -> No
     runs = tuple(replace(run, workload_version="2") if run.sitting_id == "C0" else run for run in alike.runs)
     runs += (make_run("C1", 9, 30.0, state="failed", reason="crashed"),)
     odd = replace(alike, sittings=sittings, runs=runs)
-    assert {d.what for d in departures_of(odd)} == {
-        "job, version",
-        "job, runs that failed, broke off or were spoiled",
-        "room temperature, mean",
-        "fan",
-    }
+    assert departures_of(odd) == (
+        Departure("version", ("1",), ("1", "2"), "job"),
+        Departure("failed", (0,), (1,), "job"),
+        Departure("room", (22.0,), (27.0,)),
+        Departure("condition", ("auto",), ("full",), condition="fan"),
+    )
 
 
 def test_the_gate_counts_controls_and_only_what_counts() -> None:
@@ -172,7 +172,7 @@ def test_the_gate_counts_controls_and_only_what_counts() -> None:
         },
     )
     both = replace(case, measures=(TIME, control))
-    assert [lack.message for lack in baseline_gate(both, B, plan)] == ["Control: 0 of 3 sittings."]
+    assert baseline_gate(both, B, plan) == (Lack("sittings", measure=control, had=0, wanted=3),)
     measured = replace(
         both,
         runs=tuple(
@@ -198,13 +198,13 @@ def test_a_sitting_of_runs_that_do_not_count_is_none(spoil: dict[str, Any]) -> N
     plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={TIME.id: PlannedMeasure("claim", 2.0)})
     last = tuple(replace(run, **spoil) if run.sitting_id == "B2" else run for run in case.runs)
     (sittings, hint) = baseline_gate(replace(case, runs=last), B, plan)
-    assert (sittings.message, sittings.hint) == ("Job: 2 of 3 sittings.", False)
+    assert sittings == Lack("sittings", measure=TIME, had=2, wanted=3)
     assert hint.hint
     tally = tally_builds(replace(case, runs=last, open_plan=plan, swaps=()))["B"]
     assert (tally.sittings, tally.runs, tally.sittings_left) == (2, 6, 1)
     one = tuple(replace(run, **spoil) if run.id == "B2-1" else run for run in case.runs)
     (runs, _) = baseline_gate(replace(case, runs=one), B, plan)
-    assert runs.message == "Job: a sitting has 2 of 3 runs."
+    assert runs == Lack("runs", measure=TIME, had=2, wanted=3)
 
 
 def test_trials_and_rechecks_count_in_nobodys_stand() -> None:
@@ -222,7 +222,7 @@ def test_sittings_in_one_boot_are_one_for_the_plan() -> None:
     one_boot = tuple(replace(s, boot="same", boot_by="read") if s.id != "B0" else s for s in case.sittings)
     case = replace(case, sittings=one_boot)
     (sittings, _) = baseline_gate(case, B, plan)
-    assert sittings.message == "Job: 2 of 3 sittings. Those in one boot count as one: restart before the next."
+    assert sittings == Lack("sittings", measure=TIME, had=2, wanted=3, one_boot=True)
     tally = tally_builds(replace(case, open_plan=plan, swaps=()))["B"]
     assert (tally.sittings, tally.runs, tally.sittings_left) == (3, 9, 1)
 

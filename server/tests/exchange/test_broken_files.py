@@ -14,6 +14,7 @@ from lynxbill.core.errors import Refusal
 from lynxbill.exchange.problem import Problem, UnusableText
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
+from lynxbill.words.flags import sayer
 from tests.conftest import ROOT
 
 EXAMPLE: dict[str, Any] = json.loads((ROOT / "docs" / "example.runs.json").read_text())
@@ -101,7 +102,7 @@ def problems_of(content: bytes) -> list[Problem]:
         return error.problems
     except Refusal as refusal:
         return [Problem("$", refusal.message)]
-    json.loads(describe(standing).model_dump_json(), parse_constant=refuse_constant)
+    json.loads(describe(standing, sayer(".")).model_dump_json(), parse_constant=refuse_constant)
     return []
 
 

@@ -12,6 +12,7 @@ from lynxbill.core.better import judge_beside_others
 from lynxbill.core.errors import BadValue
 from lynxbill.core.measure import LARGEST, Measure, check_reading
 from lynxbill.exchange.verdict_file import describe
+from lynxbill.words.flags import sayer
 from tests.builders import RATE, RISE, TIME, make_case
 
 EXTREMES = [1 / LARGEST, 1e-9, 1.0, 1e12, LARGEST]
@@ -36,7 +37,7 @@ def test_any_readings_within_limits_give_figures_that_json_carries(
     matters_from: float,
 ) -> None:
     case = make_case(before, after, measure=replace(measure, step=step), matters_from=matters_from, **plan)
-    written = json.loads(describe(judge_beside_others(case)).model_dump_json())
+    written = json.loads(describe(judge_beside_others(case), sayer(".")).model_dump_json())
     assert written["measures"][measure.id]["verdict"] in (
         "real_gain", "real_loss", "no_change", "not_settled", "untested",
     )  # fmt: skip

@@ -19,6 +19,7 @@ from lynxbill.services.machines import remove_machine, view_machine
 from lynxbill.services.run_files import export_machine, import_machine
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, open_engine, session_factory
+from lynxbill.words.flags import sayer
 from tests.conftest import ROOT
 from tests.exchange.test_broken_files import REMOVED, Place, places, put
 
@@ -62,7 +63,7 @@ def test_a_file_that_is_read_is_taken_in_and_judged_alike(sessions: Sessions, te
 def figures(case: Case) -> list[tuple[str, str | None, float | None, float | None]] | str:
     """The verdicts in the order of the measures' names: taking in gives ids that are none a UUID of its own."""
     try:
-        out = describe(judge_beside_others(case))
+        out = describe(judge_beside_others(case), sayer("."))
     except Refusal as refusal:
         return type(refusal).__name__
     names = {measure.id: measure.name for measure in case.measures}

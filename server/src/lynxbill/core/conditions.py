@@ -1,8 +1,8 @@
 """Conditions of sittings against those that the plan holds, and of one side against the other."""
 
-import json
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 from lynxbill.core.case import Case, Frame, Plain, Plan, Sheet, SheetKey, Sitting
 from lynxbill.core.sheets import sheets_of
@@ -13,49 +13,73 @@ AMBIENT_GAP_K = 2.0
 SOAK_GAP_S = 6.0
 
 
+DepartureKind = Literal["runs", "version", "target", "parameters", "sittings", "failed", "room", "condition", "soak"]
+_OF_RECIPE: tuple[DepartureKind, ...] = ("version", "target", "parameters")
+
+
 @dataclass(frozen=True, slots=True)
 class Departure:
-    """One way in which the after-side was not measured as the before-side was; `workload` is all that it touches."""
+    """
+    One way in which the after-side was not measured as the before-side was.
 
-    what: str
-    before: str
-    after: str
+    Attributes:
+        before, after: what each side had: a count; a mean room in °C; the shortest and the longest soak in s; every
+            version, target or set of parameters, as recipes are written; every value of a condition, None where it
+            was not noted. Empty where a side has none.
+        workload: all that it touches; None for everything.
+        condition: which condition it is.
+    """
+
+    kind: DepartureKind
+    before: tuple[Plain, ...]
+    after: tuple[Plain, ...]
     workload: str | None = None
+    condition: str = ""
 
 
-def condition_departures(sitting: Sitting, held: Mapping[str, Plain]) -> tuple[str, ...]:
+@dataclass(frozen=True, slots=True)
+class NotHeld:
+    """
+    A condition of the plan that a sitting does not meet.
+
+    `had` is None where it was not noted; for the room, in °C, `name` says which of its bounds is passed.
+    """
+
+    name: str
+    had: Plain
+    wanted: Plain
+
+
+def condition_departures(sitting: Sitting, held: Mapping[str, Plain]) -> tuple[NotHeld, ...]:
     """
     Say where a sitting departs from the conditions of its plan.
 
     Args:
         held: the plan's conditions; `ambient_low_c` and `ambient_high_c` in °C bound the room, others are to be met
             as written.
-    Returns: one phrase a departure; a condition that was not noted is one.
+    Returns: each condition that is not met; one that was not noted is not met.
     """
-    found = [phrase for phrase in (_ambient_departure(sitting, held),) if phrase]
+    found = [*_room_not_held(sitting, held)]
     for name, wanted in held.items():
         if name in _RANGE or wanted in (None, ""):
             continue
         had = sitting.conditions.get(name)
-        label = name.replace("_", " ")
         if had in (None, ""):
-            found.append(f"{label} was not noted, {wanted} is planned")
+            found.append(NotHeld(name, None, wanted))
         elif _plain(had) != _plain(wanted):
-            found.append(f"{label} was {had}, {wanted} is planned")
+            found.append(NotHeld(name, had, wanted))
     return tuple(found)
 
 
-def _ambient_departure(sitting: Sitting, held: Mapping[str, Plain]) -> str | None:
+def _room_not_held(sitting: Sitting, held: Mapping[str, Plain]) -> Iterable[NotHeld]:
     low, high = (held.get(name) for name in _RANGE)
-    if low is None and high is None:
-        return None
-    if sitting.ambient_c is None:
-        return "the room temperature was not noted"
-    if isinstance(low, (int, float)) and sitting.ambient_c < low:
-        return f"the room had {sitting.ambient_c:g} °C, from {low:g} °C is planned"
-    if isinstance(high, (int, float)) and sitting.ambient_c > high:
-        return f"the room had {sitting.ambient_c:g} °C, up to {high:g} °C is planned"
-    return None
+    room = sitting.ambient_c
+    if room is None and (low, high) != (None, None):
+        yield NotHeld(_RANGE[0] if low is not None else _RANGE[1], None, high if low is None else low)
+    elif room is not None and isinstance(low, (int, float)) and room < low:
+        yield NotHeld(_RANGE[0], room, low)
+    elif room is not None and isinstance(high, (int, float)) and room > high:
+        yield NotHeld(_RANGE[1], room, high)
 
 
 def _plain(value: Plain) -> str:
@@ -99,19 +123,12 @@ def _recipes(frame: Frame, before: _OfWorkload, after: _OfWorkload) -> Iterable[
     for workload in frame.workload_names:
         here, there = before[workload], after[workload]
         if here and not there:
-            yield Departure(f"{workload}, runs", str(sum(sheet.runs for sheet in here)), "none yet", workload)
+            yield Departure("runs", (sum(sheet.runs for sheet in here),), (), workload)
             continue
-        for place, name in enumerate(("version", "target", "parameters")):
+        for place, kind in enumerate(_OF_RECIPE):
             ours, theirs = ({recipe[place] for sheet in side for recipe in sheet.recipes} for side in (here, there))
             if here and ours != theirs:
-                said = (", ".join(sorted(map(_as_said, written))) for written in (ours, theirs))
-                yield Departure(f"{workload}, {name}", next(said), next(said), workload)
-
-
-def _as_said(written: str) -> str:
-    if not written.startswith("{"):
-        return written
-    return ", ".join(f"{key} {value}" for key, value in json.loads(written).items()) or "none"
+                yield Departure(kind, tuple(sorted(ours)), tuple(sorted(theirs)), workload)
 
 
 def _counts(
@@ -120,25 +137,25 @@ def _counts(
     # A sitting that is still going on is no departure; only what the finished after-side lacks is one.
     complete = len(after) >= (plan.sittings_a_side or 1)
     if complete and len(before) != len(after):
-        yield Departure("sittings", str(len(before)), str(len(after)))
+        yield Departure("sittings", (len(before),), (len(after),))
     for workload in ours:
         failed = [sum(sheet.failed for sheet in side[workload]) for side in (ours, theirs)]
         if failed[0] != failed[1]:
-            yield Departure(
-                f"{workload}, runs that failed, broke off or were spoiled", str(failed[0]), str(failed[1]), workload
-            )
+            yield Departure("failed", (failed[0],), (failed[1],), workload)
 
 
 def _conditions(before: tuple[Sitting, ...], after: tuple[Sitting, ...]) -> Iterable[Departure]:
     means = [_mean_ambient(side) for side in (before, after)]
     if means[0] is not None and means[1] is not None and abs(means[0] - means[1]) > AMBIENT_GAP_K:
-        yield Departure("room temperature, mean", *(f"{mean:.1f} °C" for mean in means))
+        yield Departure("room", (means[0],), (means[1],))
     for name in dict.fromkeys(name for sitting in (*before, *after) for name in sitting.conditions):
         ours, theirs = (
-            sorted({str(sitting.conditions.get(name) or "not noted") for sitting in side}) for side in (before, after)
+            {_plain(value): value for sitting in side for value in (sitting.conditions.get(name) or None,)}
+            for side in (before, after)
         )
-        if [text.casefold() for text in ours] != [text.casefold() for text in theirs]:
-            yield Departure(name.replace("_", " "), ", ".join(ours), ", ".join(theirs))
+        if ours.keys() != theirs.keys():
+            written = (tuple(had[key] for key in sorted(had)) for had in (ours, theirs))
+            yield Departure("condition", next(written), next(written), condition=name)
 
 
 def _soaks(before: _OfWorkload, after: _OfWorkload) -> Iterable[Departure]:
@@ -153,14 +170,8 @@ def _soaks(before: _OfWorkload, after: _OfWorkload) -> Iterable[Departure]:
             continue
         alike = ours and theirs and max(abs(ours[0] - theirs[0]), abs(ours[-1] - theirs[-1])) <= SOAK_GAP_S
         if not alike:
-            yield Departure(f"{workload}, length of the soak", _span(ours), _span(theirs), workload)
-
-
-def _span(lengths: list[float]) -> str:
-    if not lengths:
-        return "not noted"
-    minutes = [f"{length / 60:.3g}" for length in (lengths[0], lengths[-1])]
-    return f"{minutes[0]} min" if minutes[0] == minutes[1] else f"{minutes[0]} to {minutes[1]} min"
+            first, second = ((side[0], side[-1]) if side else () for side in (ours, theirs))
+            yield Departure("soak", first, second, workload)
 
 
 def _mean_ambient(side: tuple[Sitting, ...]) -> float | None:

@@ -11,8 +11,6 @@ from lynxbill.core.conditions import Departure
 from lynxbill.core.difference import find_differences
 from lynxbill.core.estimate import Borrowed, scatter_differs, side_by_side
 from lynxbill.core.flags import Flag, drop_one_flag, reading_flags
-from lynxbill.core.measure import Measure, difference_unit, gain_percent
-from lynxbill.core.quantity import unit_of
 from lynxbill.core.result import Grade, MeasureResult
 from lynxbill.core.sitting import SittingUnit, WhyLeftOut
 from lynxbill.core.verdict import CALLED, decide
@@ -96,35 +94,29 @@ def history_of(case: Case, agreement: Agreement) -> History:
 
 def _count_flags(result: MeasureResult) -> Iterator[Flag]:
     if result.verdict.remark in ("one_run_a_side", "too_few_runs"):
-        yield Flag(
-            "too_few_runs",
-            "Too few runs to tell a change from chance: take at least three runs a side, better three sittings.",
-        )
+        yield Flag("too_few_runs")
     told = _left_out(result, "told")
     if told:
-        yield Flag("told_values", f"{told} value(s) were told, not measured here; they enter no test.")
+        yield Flag("told_values", count=told)
     strays = _left_out(result, "stray")
     if strays:
-        yield Flag(
-            "recipe_differs",
-            f"{strays} run(s) had another version, target, parameters or kind of reading, and were left out.",
-        )
+        yield Flag("recipe_differs", count=strays)
     late = sum(item.kind == "late" for item in result.late)
     if late:
-        yield Flag("left_out_late", f"{late} run(s) were left out after their readings had been seen.")
+        yield Flag("left_out_late", count=late)
     causes = sorted({run.held_back for run in _runs(result.sides.units) if run.held_back})
     if causes:
-        counts = [_held_back(side) for side in (result.sides.before, result.sides.after)]
-        yield Flag("throttled", f"Held back by {' and '.join(causes)}: {counts[0]} before, {counts[1]} after.")
+        held_back = tuple(_held_back(side) for side in (result.sides.before, result.sides.after))
+        yield Flag("throttled", names=tuple(causes), held_back=held_back)
 
 
 def _left_out(result: MeasureResult, kind: WhyLeftOut) -> int:
     return sum(item.kind == kind for item in result.sides.left_out)
 
 
-def _held_back(side: tuple[SittingUnit, ...]) -> str:
+def _held_back(side: tuple[SittingUnit, ...]) -> tuple[int, int]:
     runs = _runs(side)
-    return f"{sum(run.held_back is not None for run in runs)} of {len(runs)} runs"
+    return sum(run.held_back is not None for run in runs), len(runs)
 
 
 def _runs(side: tuple[SittingUnit, ...]) -> list[Run]:
@@ -150,11 +142,7 @@ def _stability_flags(result: MeasureResult, borrowed: Borrowed) -> Iterator[Flag
     if flag is not None:
         yield flag
     if result.to_settle.least is not None:
-        yield Flag(
-            "cannot_settle",
-            "Not settleable at this scatter, even with twenty sittings a side: it would have to matter from "
-            f"{_as_said(result.to_settle.least, result.measure)}.",
-        )
+        yield Flag("cannot_settle")
 
 
 def _pairing_flag(result: MeasureResult) -> Iterator[Flag]:
@@ -170,56 +158,36 @@ def _pairing_flag(result: MeasureResult) -> Iterator[Flag]:
         decide(estimate, result.bound, alpha=alpha, fewest_sittings=len(before)).word for estimate in (interval, free)
     )
     if with_pairs != without:
-        message = f"Without its pairs this would be “{without.replace('_', ' ')}”: the result rests on their ground."
-        yield Flag("rests_on_pairing", message)
-
-
-def _as_said(difference: float, measure: Measure) -> str:
-    size = gain_percent(difference) if measure.scale == "ratio" else difference
-    return f"{size:.2g} {unit_of(difference_unit(measure)).display}".strip()
+        yield Flag("rests_on_pairing", word=without)
 
 
 def _context_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag]:
     if result.planned.role == "claim" and around.moved_controls:
-        yield Flag("control_moved", f"What should not move did: {', '.join(around.moved_controls)}.")
+        yield Flag("control_moved", names=around.moved_controls)
     if result.planned.role == "claim" and result.measure.workload in around.unloaded:
-        yield Flag(
-            "does_not_load_it",
-            f"Its job is not said to load what was changed ({', '.join(around.changes)}): it may not show this.",
-        )
+        yield Flag("does_not_load_it", names=around.changes)
     if result.estimate is None:
         return
     if len(around.changes) > 1:
-        yield Flag(
-            "several_changes", f"Changed together: {', '.join(around.changes)}. The gain belongs to the bundle."
-        )
+        yield Flag("several_changes", names=around.changes)
     departures = _departures(result, around)
     if departures:
-        said = "; ".join(f"{d.what}: {d.before} before, {d.after} after" for d in departures)
-        yield Flag("conditions_differ", f"The sides were not measured alike: {said}.")
+        yield Flag("conditions_differ", departures=departures)
     if _room_unknown(result):
-        yield Flag("ambient_missing", "Heat was measured without a room temperature: the room may be the change.")
+        yield Flag("ambient_missing")
     if late := _rooms_noted_late(result):
-        yield Flag("room_noted_late", f"The room of {late} sitting(s) was noted only after they had been closed.")
+        yield Flag("room_noted_late", count=late)
 
 
 def _ceiling_flags(result: MeasureResult) -> Iterator[Flag]:
     for against in result.context.ceilings:
         if against.share_percent >= 100:
-            yield Flag(
-                "above_ceiling",
-                f"The {against.side}-figure is {against.share_percent:.0f} % of what the link can carry. Suspected: "
-                "a cache answered, or the link is not the one that is noted.",
-            )
+            yield Flag("above_ceiling", side=against.side, figures=(against.share_percent,))
 
 
 def _floor_flag(result: MeasureResult) -> Iterator[Flag]:
     if result.within_floor and result.verdict.word in CALLED:
-        yield Flag(
-            "within_noise_floor",
-            f"Unchanged builds of this machine differ by up to {_as_said(result.floor or 0.0, result.measure)} "
-            "between sittings, which is as much as this change.",
-        )
+        yield Flag("within_noise_floor")
 
 
 def moved_controls(results: tuple[MeasureResult, ...]) -> tuple[str, ...]:
@@ -242,9 +210,9 @@ def _rooms_noted_late(result: MeasureResult) -> int:
     )
 
 
-def _departures(result: MeasureResult, around: Surroundings) -> list[Departure]:
+def _departures(result: MeasureResult, around: Surroundings) -> tuple[Departure, ...]:
     """How the sides differ, as far as it touches this measure."""
-    return [d for d in around.departures if d.workload in (None, result.measure.workload)]
+    return tuple(d for d in around.departures if d.workload in (None, result.measure.workload))
 
 
 def _history_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag]:
@@ -252,40 +220,22 @@ def _history_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag
     if result.estimate is None or result.planned.role == "watch":
         return
     if _close_sittings(result):
-        yield Flag(
-            "sittings_close",
-            "Sittings of a build follow each other within ten minutes, and no boot tells them apart: were they "
-            "restarts at all?",
-        )
+        yield Flag("sittings_close")
     if _boots_unknown(result):
-        yield Flag("boots_unknown", "For some sittings nobody knows whether the machine was restarted before them.")
+        yield Flag("boots_unknown")
     if history.remounts and _one_mount(result):
-        yield Flag(
-            "one_mount", "A side was measured on a single mount: the change can't be told from remounting the cooler."
-        )
+        yield Flag("one_mount")
     if _in_blocks(result):
-        yield Flag("block_order", "Before, then after: slow drift of the machine is in it.")
+        yield Flag("block_order")
     if result.changed and result.first_shown is not None:
-        said = result.first_shown.verdict.replace("_", " ") or "a verdict"
-        yield Flag(
-            "changed_after_verdict",
-            f"Readings were changed after the verdict was shown; first it said “{said}”.",
-        )
+        yield Flag("changed_after_verdict")
     if result.with_late is not None:
-        yield Flag(
-            "corrected_late",
-            "Runs or sittings were taken out or changed after their readings had been seen; the verdict is the more "
-            "cautious one of with and without them.",
-        )
+        yield Flag("corrected_late")
     if history.unknown:
-        yield Flag("history_unknown", "Nobody knows what was shown of this comparison before.")
+        yield Flag("history_unknown")
     edits = [edit for edit in history.margins if edit.measure == result.measure.id]
     if edits:
-        first, last = edits[0].old, edits[-1].new
-        yield Flag(
-            "margin_changed",
-            f"“Matters from” was changed from {first:g} to {last:g} after readings; the first one decides.",
-        )
+        yield Flag("margin_changed", figures=(edits[0].old or 0.0, edits[-1].new or 0.0))
 
 
 def _close_sittings(result: MeasureResult) -> bool:

@@ -8,8 +8,11 @@ from typing import Literal
 
 from scipy.special import fdtrc
 
+from lynxbill.core.conditions import Departure
+from lynxbill.core.context import Side
 from lynxbill.core.estimate import Estimate, t_quantile, variances_differ
 from lynxbill.core.sitting import Sides, SittingUnit
+from lynxbill.core.verdict import VerdictWord
 
 FlagCode = Literal[
     "too_few_runs",
@@ -51,10 +54,29 @@ ENOUGH_TO_DROP_ONE = 5
 
 @dataclass(frozen=True, slots=True)
 class Flag:
-    """`message` says what was seen and what it means, with the run or sitting named where it is one."""
+    """
+    What was seen; of the rest as much as the code needs.
+
+    Attributes:
+        side, sitting, run: where it was seen; sittings and runs are numbered as they were taken.
+        count: how many values, runs or sittings it is about.
+        names: the causes, controls or changes that it is about.
+        held_back: of each side, how many of its runs were held back, and all of them.
+        word: the verdict that stood before, or would stand otherwise.
+        figures: a share in percent; the first run's lead over the others, oriented; the first margin and the last.
+        departures: how the sides differ.
+    """
 
     code: FlagCode
-    message: str
+    side: Side | None = None
+    sitting: int = 0
+    run: int = 0
+    count: int = 0
+    names: tuple[str, ...] = ()
+    held_back: tuple[tuple[int, int], ...] = ()
+    word: VerdictWord | None = None
+    figures: tuple[float, ...] = ()
+    departures: tuple[Departure, ...] = ()
 
 
 def reading_flags(sides: Sides, interval: Estimate | None, measures: int) -> tuple[Flag, ...]:
@@ -81,7 +103,7 @@ def reading_flags(sides: Sides, interval: Estimate | None, measures: int) -> tup
         *_reboots(sides, sum(within)),
     ]
     if interval is not None and sides.step >= interval.sd > 0:
-        found.append(Flag("too_coarse", "Readings come in steps as large as their scatter: note more digits."))
+        found.append(Flag("too_coarse"))
     return tuple(found)
 
 
@@ -98,14 +120,13 @@ def drop_one_flag(
     Returns: below five sittings a side a remark that so few were taken; None where every sitting can be spared.
     """
     if min(len(before), len(after)) < ENOUGH_TO_DROP_ONE:
-        return Flag("few_sittings", "With fewer than five sittings a side, each one weighs much.")
+        return Flag("few_sittings")
     for side, other, ahead in ((before, after, True), (after, before, False)):
         for index in range(len(side)):
             rest = [unit for place, unit in enumerate(side) if place != index]
             left = judge(rest, list(other)) if ahead else judge(list(other), rest)
             if left != word:
-                name = "before" if ahead else "after"
-                return Flag("one_sitting_decides", f"Without {name}-sitting {index + 1} the verdict would change.")
+                return Flag("one_sitting_decides", side="before" if ahead else "after", sitting=index + 1)
     return None
 
 
@@ -120,13 +141,13 @@ def _odd_runs(sides: Sides, squares: float, level: float) -> Iterator[Flag]:
     # All sittings have the same number of runs, so one largest residual serves them all.
     share = 1 - 1 / len(sittings[0])
     largest = limit * math.sqrt(share * squares / (df + limit**2))
-    for name, side in (("before", sides.before), ("after", sides.after)):
+    named: tuple[tuple[Side, tuple[SittingUnit, ...]], ...] = (("before", sides.before), ("after", sides.after))
+    for name, side in named:
         for number, unit in enumerate(side, start=1):
             means = [mean for values in unit.by_sitting for mean in [_mean(values)] * len(values)]
             for run, value, mean in zip(unit.runs, unit.values, means, strict=True):
                 if abs(value - mean) > largest:
-                    where = f"Run {run.position} of {name}-sitting {number}"
-                    yield Flag("odd_run", f"{where} stands far from the others of that sitting.")
+                    yield Flag("odd_run", side=name, sitting=number, run=run.position)
 
 
 def _cold_first_run(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
@@ -135,29 +156,25 @@ def _cold_first_run(units: Sequence[SittingUnit], level: float) -> Iterator[Flag
     if len(gaps) < 3:
         return
     if _t_of_mean(gaps) > t_quantile(1 - level / 2, len(gaps) - 1):
-        word = "slower or worse" if _mean(gaps) < 0 else "better"
-        message = f"The first run of a sitting is {word} than the rest. On both sides alike, it cancels."
-        yield Flag("cold_first_run", message)
+        yield Flag("cold_first_run", figures=(_mean(gaps),))
 
 
 def _unequal_noise(sides: Sides, squares: tuple[float, float], level: float) -> Iterator[Flag]:
     dfs = [sum(len(values) - 1 for u in side for values in u.by_sitting) for side in (sides.before, sides.after)]
     if min(squares) > 0 and variances_differ((squares[0], dfs[0]), (squares[1], dfs[1]), floor=0.0, level=level):
-        side = "after" if squares[1] / dfs[1] > squares[0] / dfs[0] else "before"
-        yield Flag("unequal_noise", f"Runs scatter more on the {side}-side: was something else running?")
+        yield Flag("unequal_noise", side="after" if squares[1] / dfs[1] > squares[0] / dfs[0] else "before")
 
 
 def _drift_within(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
     series = [values for unit in units for values in unit.by_sitting if len(values) >= 4]
     if series and _common_slope_t(series, level):
-        yield Flag("drift_within_sittings", "Readings drift within sittings: does it warm up, or fill up?")
+        yield Flag("drift_within_sittings")
 
 
 def _drift_across(sides: Sides, level: float) -> Iterator[Flag]:
     series = [tuple(unit.unit for unit in side) for side in (sides.before, sides.after) if len(side) >= 3]
     if series and _common_slope_t(series, level):
-        message = "Readings drift from sitting to sitting: a last one with the old part would tell it from the gain."
-        yield Flag("drift_across_sittings", message)
+        yield Flag("drift_across_sittings")
 
 
 def _reboots(sides: Sides, within: float) -> Iterator[Flag]:
@@ -172,7 +189,7 @@ def _reboots(sides: Sides, within: float) -> Iterator[Flag]:
     if df_between < 1 or df_within < 1 or within == 0:
         return
     if float(fdtrc(df_between, df_within, (between / df_between) / (within / df_within))) < 0.05:
-        yield Flag("reboots_matter", "Reboots move this measure more than its runs scatter: sittings count.")
+        yield Flag("reboots_matter")
 
 
 def _common_slope_t(series: Sequence[Sequence[float]], level: float) -> bool:

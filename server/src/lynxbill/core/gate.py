@@ -5,10 +5,10 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from lynxbill.core.case import BuildId, Case, Plan, Sitting
-from lynxbill.core.conditions import condition_departures
+from lynxbill.core.conditions import NotHeld, condition_departures
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.planning import Known, plan_strength
+from lynxbill.core.planning import Known, Strength, plan_strength
 from lynxbill.core.progress import progress_of
 
 LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control", "prospects"]
@@ -16,11 +16,28 @@ LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "
 
 @dataclass(frozen=True, slots=True)
 class Lack:
-    """One thing that is missing, and what to do about it; a `hint` keeps nothing from being complete."""
+    """
+    One thing that is missing; of the rest as much as the code needs. A `hint` keeps nothing from being complete.
+
+    Attributes:
+        measure: what it is about.
+        had, wanted: sittings or runs that there are, and that the plan asks for; `had` also sittings without a room.
+        one_boot: whether sittings were held in one boot and count as one for it.
+        sitting, not_held: the sitting, numbered as it was taken, that does not meet a condition, and which.
+        strength: what the plan could show of the measure; None where one sitting a side is planned.
+        hoped: the change hoped for, in percent, or in the measure's unit.
+    """
 
     code: LackCode
-    message: str
     hint: bool = False
+    measure: Measure | None = None
+    had: int = 0
+    wanted: int = 0
+    one_boot: bool = False
+    sitting: int = 0
+    not_held: NotHeld | None = None
+    strength: Strength | None = None
+    hoped: float = 0.0
 
 
 def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None = None) -> tuple[Lack, ...]:
@@ -35,7 +52,7 @@ def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None
     """
     claims = [m for m in case.measures if m.id in plan.measures and plan.measures[m.id].role == "claim"]
     if not claims:
-        return (Lack("no_measures", "No claim is planned: say what the swap is to be judged by."),)
+        return (Lack("no_measures"),)
     sittings = compared_sittings(case, build_id)
     lacks = list(_counts(case, build_id, plan))
     lacks += _conditions(claims, plan, sittings)
@@ -44,8 +61,7 @@ def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None
         lacks += _steadiness(case, plan, known)
     lacks += _prospects(case, plan, known)
     if not any(planned.role == "control" for planned in plan.measures.values()):
-        message = "No control is planned: nothing would show that something else moved as well."
-        lacks.append(Lack("control", message, hint=True))
+        lacks.append(Lack("control", hint=True))
     return tuple(lacks)
 
 
@@ -53,22 +69,25 @@ def _counts(case: Case, build_id: BuildId, plan: Plan) -> Iterator[Lack]:
     # Where the order returns to the old part, one sitting is enough before it leaves for the first time.
     counted = plan if plan.order == "before_then_after" else replace(plan, sittings_a_side=1)
     for progress in progress_of(case, build_id, counted):
-        name = progress.measure.name
         if progress.sittings_left:
-            one_boot = len(progress.runs) > progress.units
-            why = " Those in one boot count as one: restart before the next." if one_boot else ""
-            yield Lack("sittings", f"{name}: {progress.units} of {progress.sittings_wanted} sittings.{why}")
+            yield Lack(
+                "sittings",
+                measure=progress.measure,
+                had=progress.units,
+                wanted=progress.sittings_wanted,
+                one_boot=len(progress.runs) > progress.units,
+            )
         if progress.fewest_runs is not None:
-            yield Lack("runs", f"{name}: a sitting has {progress.fewest_runs} of {progress.runs_wanted} runs.")
+            yield Lack("runs", measure=progress.measure, had=progress.fewest_runs, wanted=progress.runs_wanted)
 
 
 def _conditions(claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]) -> Iterator[Lack]:
     blind = [s for s in sittings if s.ambient_c is None]
     if blind and any(measure.kind == "heat" for measure in claims):
-        yield Lack("ambient", f"Heat is claimed, and the room temperature is not noted in {len(blind)} sittings.")
+        yield Lack("ambient", had=len(blind))
     for number, sitting in enumerate(sittings, start=1):
-        for departure in condition_departures(sitting, plan.conditions):
-            yield Lack("conditions", f"Sitting {number}: {departure}.")
+        for not_held in condition_departures(sitting, plan.conditions):
+            yield Lack("conditions", sitting=number, not_held=not_held)
 
 
 def _prospects(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:
@@ -76,27 +95,12 @@ def _prospects(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:
     if plan.alternates:
         return
     if plan.sittings_a_side == 1:
-        yield Lack(
-            "prospects",
-            "One sitting a side is a quick look: it calls a change real, provisionally, only where it is far larger "
-            "than what a restart may move. Once the part is out, this side can't grow; two more sittings now would "
-            "let smaller gains be found.",
-            hint=True,
-        )
+        yield Lack("prospects", hint=True)
         return
     names = {measure.id: measure for measure in case.measures}
     for strength in plan_strength(case, plan, known):
         if strength.measure == plan.headline:
-            measure = names[MeasureId(strength.measure)]
-            unit = "%" if measure.scale == "ratio" else measure.unit
-            found = (strength.with_three, strength.with_four, strength.with_five)
-            three, four, five = (f"{value:.2g} {unit}" for value in found)
-            yield Lack(
-                "prospects",
-                f"{measure.name}: in 8 of 10 jobs 3 sittings a side would find a gain from {three}, 4 from {four}, "
-                f"5 from {five}. Once the part is out, this side can't grow.",
-                hint=True,
-            )
+            yield Lack("prospects", hint=True, measure=names[MeasureId(strength.measure)], strength=strength)
 
 
 def _steadiness(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:
@@ -104,10 +108,4 @@ def _steadiness(case: Case, plan: Plan, known: Known | None) -> Iterator[Lack]:
     for strength in plan_strength(case, plan, known):
         hoped = plan.measures[MeasureId(strength.measure)].hoped_for
         if hoped is not None and strength.detectable > hoped:
-            measure = names[MeasureId(strength.measure)]
-            unit = "%" if measure.scale == "ratio" else measure.unit
-            yield Lack(
-                "steadiness",
-                f"{measure.name} scatters so much that {strength.sittings_a_side} sittings a side would show "
-                f"{strength.detectable:.2g} {unit} at best; hoped for are {hoped:g} {unit}.",
-            )
+            yield Lack("steadiness", measure=names[MeasureId(strength.measure)], strength=strength, hoped=hoped)

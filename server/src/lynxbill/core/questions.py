@@ -6,7 +6,7 @@ from decimal import Decimal
 from typing import Literal
 
 from lynxbill.core.case import Case, Change, PartRole, Plan, Swap
-from lynxbill.core.difference import find_differences, find_undeclared
+from lynxbill.core.difference import Difference, find_differences, find_undeclared
 from lynxbill.core.money import round_money
 from lynxbill.core.planning import BenchTime
 
@@ -39,11 +39,26 @@ _HEATING: frozenset[PartRole] = frozenset({"processor", "graphics"})
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """`about` is the key of what is asked about, where there is one."""
+    """
+    What is asked; of the rest as much as the code needs.
+
+    Attributes:
+        about: the key of what is asked about.
+        change: the kind of change that the plan was made for.
+        name: the measure that is asked about.
+        difference: between the two builds.
+        roles: of the parts that change.
+        hands, price: what the hands of both sides cost, and the change itself, in the currency of account.
+    """
 
     code: QuestionCode
-    message: str
     about: str | None = None
+    change: Change | None = None
+    name: str | None = None
+    difference: Difference | None = None
+    roles: tuple[str, ...] = ()
+    hands: Decimal = Decimal(0)
+    price: Decimal = Decimal(0)
 
 
 def loads_that_show(change: Change | None) -> frozenset[PartRole]:
@@ -82,29 +97,24 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
     found = []
     claims = [m for m in case.measures if m.id in plan.measures and plan.measures[m.id].role == "claim"]
     if claims and (plan.headline is None or plan.headline not in {m.id for m in claims}):
-        found.append(Question("no_headline", "Which one claim is the swap to be judged by? Name the headline first."))
+        found.append(Question("no_headline"))
     roles = loads_that_show(plan.change)
     if not roles or not claims:
         return tuple(found)
     if claims and not any(planned.role == "control" for planned in plan.measures.values()):
-        message = "Nothing here should stay as it is: a control would tell whether the machine itself moved."
-        found.append(Question("no_control", message))
+        found.append(Question("no_control"))
     loads = {workload.name: frozenset(workload.loads) for workload in case.workloads}
     if not any(loads.get(m.workload) for m in claims):
-        message = f"No workload says which parts it loads. Can this plan show a change of the {plan.change}?"
-        return (*found, Question("loads_unknown", message))
+        return (*found, Question("loads_unknown", change=plan.change))
     if not any(loads.get(m.workload, frozenset()) & roles for m in claims):
-        message = f"No claim comes from a workload that loads the {plan.change}: this plan can't show its change."
-        found.append(Question("nothing_loads_it", message))
+        found.append(Question("nothing_loads_it", change=plan.change))
     for measure in case.measures:
         hits = bool(loads.get(measure.workload, frozenset()) & roles)
         planned = plan.measures.get(measure.id)
         if planned and planned.role == "control" and hits:
-            message = f"{measure.name} is a control, but its workload loads the {plan.change}: it may well move."
-            found.append(Question("control_loads_it", message, measure.id))
+            found.append(Question("control_loads_it", measure.id, plan.change, measure.name))
         if plan.headline == measure.id and loads.get(measure.workload) and not hits:
-            message = f"{measure.name} is the headline, but its workload does not load the {plan.change}."
-            found.append(Question("headline_does_not_load_it", message, measure.id))
+            found.append(Question("headline_does_not_load_it", measure.id, plan.change, measure.name))
     return tuple(found)
 
 
@@ -123,12 +133,7 @@ def question_proof(case: Case, time: BenchTime, price: Decimal | None) -> Questi
     hands = round_money(rate * Decimal(2 * time.at_hand_a_side) / 60, case.machine.currency)
     if hands <= price:
         return None
-    currency = case.machine.currency
-    return Question(
-        "proof_costs_more",
-        f"The hands of both sides cost {hands} {currency} at this labour rate, the change itself {price} {currency}: "
-        "fewer runs, or a quick look of one sitting a side, may do.",
-    )
+    return Question("proof_costs_more", hands=hands, price=price)
 
 
 def question_swap(case: Case, swap: Swap) -> tuple[Question, ...]:
@@ -136,25 +141,15 @@ def question_swap(case: Case, swap: Swap) -> tuple[Question, ...]:
     Ask about what differs between a swap's builds without being declared, and what is easily forgotten.
     """
     differences = find_differences(case.build(swap.before), case.build(swap.after))
-    found = [
-        Question(
-            "undeclared_difference",
-            f"{d.name.capitalize()}: {d.before or 'nothing'} before, {d.after or 'nothing'} after. "
-            "The swap does not declare it: does it belong to it?",
-            d.key,
-        )
-        for d in find_undeclared(swap, differences)
-    ]
+    found = [Question("undeclared_difference", d.key, difference=d) for d in find_undeclared(swap, differences)]
     changed = {difference.key for difference in differences}
     fresh = "part:thermal paste" in changed or bool({"fresh paste", "new pads"} & set(swap.side_changes))
     if asked_again := _headline_again(case, swap, [d.name for d in differences if d.kind != "setting"]):
         found.append(asked_again)
     if {"part:processor", "part:cooler"} & changed and not fresh:
-        message = "The cooler came off: was the paste renewed? Tick it, or note why not."
-        found.append(Question("paste_untouched", message))
+        found.append(Question("paste_untouched"))
     if fresh and {"dust-out", "cleaned"} & set(swap.side_changes):
-        message = "Cleaning and paste can't be told apart if both are done now: clean, measure, then paste."
-        found.append(Question("cleaning_with_paste", message))
+        found.append(Question("cleaning_with_paste"))
     return tuple(found)
 
 
@@ -165,8 +160,4 @@ def _headline_again(case: Case, swap: Swap, roles: list[str]) -> Question | None
     if not roles or not expected or expected & {*roles}:
         return None
     name = next((m.name for m in case.measures if m.id == swap.plan.headline), None)
-    message = (
-        f"The plan was made for the {planned}, and the {', '.join(roles)} changes. "
-        f"{f'Is it still “{name}” that decides?' if name else 'Which measure decides?'}"
-    )
-    return Question("headline_again", message, change_of(roles[0]))
+    return Question("headline_again", change_of(roles[0]), planned, name, roles=tuple(roles))

@@ -1,9 +1,12 @@
 """The result of a comparison put into its written form."""
 
+from collections.abc import Callable
+
 from lynxbill.core.better import Better, Standing
 from lynxbill.core.case import Showing
 from lynxbill.core.context import Against
 from lynxbill.core.estimate import Basis
+from lynxbill.core.flags import Flag
 from lynxbill.core.measure import gain_percent
 from lynxbill.core.result import Bill, Comparison, MeasureResult, Overall
 from lynxbill.core.settling import NOTHING_TO_SETTLE
@@ -30,12 +33,16 @@ from lynxbill.exchange.verdict_schema import (
     WithLateOut,
 )
 
+SayFlag = Callable[[Flag, MeasureResult], str]
 
-def describe(standing: Standing, counts: tuple[int, int] | None = None) -> ComparisonOut:
+
+def describe(standing: Standing, say: SayFlag, counts: tuple[int, int] | None = None) -> ComparisonOut:
     """
     Put a comparison into its written form, with how it stands against other swaps of the machine.
 
-    `counts` are the machine's revision and count of evidence on the server where it was judged.
+    Args:
+        say: puts the flags into words.
+        counts: the machine's revision and count of evidence on the server where it was judged.
     """
     comparison = standing.comparison
     agreement = comparison.agreement
@@ -50,7 +57,7 @@ def describe(standing: Standing, counts: tuple[int, int] | None = None) -> Compa
         revision=counts[0] if counts else None,
         evidence=counts[1] if counts else None,
         closes=list(comparison.closes),
-        measures={result.measure.id: _describe_measure(result) for result in comparison.measures},
+        measures={result.measure.id: _describe_measure(result, say) for result in comparison.measures},
         overall=_describe_overall(comparison.overall),
         bill=_describe_bill(comparison.bill),
         changes=list(comparison.changes),
@@ -60,7 +67,7 @@ def describe(standing: Standing, counts: tuple[int, int] | None = None) -> Compa
     )
 
 
-def _describe_measure(result: MeasureResult) -> MeasureResultOut:
+def _describe_measure(result: MeasureResult, say: SayFlag) -> MeasureResultOut:
     interval = result.interval
     is_ratio = result.measure.scale == "ratio"
     before, after = result.sides.before, result.sides.after
@@ -123,7 +130,7 @@ def _describe_measure(result: MeasureResult) -> MeasureResultOut:
         ceilings=[_describe_ceiling(against) for against in result.context.ceilings],
         rated=[RatedOut.model_validate(rated) for rated in result.context.rated],
         realised=[RealisedOut.model_validate(realised) for realised in result.context.realised],
-        flags=[FlagOut.model_validate(flag) for flag in result.flags],
+        flags=[FlagOut(code=flag.code, message=say(flag, result)) for flag in result.flags],
     )
 
 

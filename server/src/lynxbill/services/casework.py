@@ -15,6 +15,7 @@ from lynxbill.services.transaction import Sessions, edit, transaction
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case
 from lynxbill.store.snapshot import find_machine
+from lynxbill.words.questions import say_lack, say_question
 
 
 def open_case(
@@ -30,7 +31,8 @@ def open_case(
         other = next((known for known in case.swaps if known.state == "open"), None)
         if other is not None:
             raise CaseNotOpen(f"The case is still open for “{other.label}”: close that one first.")
-        missing = [lack.message for lack in baseline_gate(case, swap.before, swap.plan) if not lack.hint]
+        lacks = [lack for lack in baseline_gate(case, swap.before, swap.plan) if not lack.hint]
+        missing = [say_lack(lack, case.machine.decimal_mark).message for lack in lacks]
         if missing and not reason:
             raise GateClosed(
                 "Something is still missing from the before-side, and it can't be measured once the old part is out. "
@@ -63,7 +65,9 @@ def close_case(
         if swap.state != "open":
             raise CaseNotOpen(f"The case is not open; this swap is {swap.state}.", details={"state": swap.state})
         refuse_unrecognised(swap)
-        undeclared = [q.message for q in question_swap(case, swap) if q.code == "undeclared_difference"]
+        machine = case.machine
+        asked = [question for question in question_swap(case, swap) if question.code == "undeclared_difference"]
+        undeclared = [say_question(question, machine.currency, machine.decimal_mark).message for question in asked]
         if undeclared:
             raise Questioned(
                 "The builds differ in something that the swap does not declare. Declare it, or correct the build.",

@@ -25,6 +25,7 @@ from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import RunRow
 from lynxbill.words.beside import say_beside
 from lynxbill.words.comparison import say_comparison
+from lynxbill.words.flags import sayer
 from lynxbill.words.statistics import say_statistics
 
 _COMPARISONS = TypeAdapter(list[SpokenOut])
@@ -70,15 +71,15 @@ def _speak(standing: Standing, case: Case, counts: tuple[int, int]) -> SpokenOut
     comparison = standing.comparison
     swap = case.step_into(BuildId(comparison.before), BuildId(comparison.after))
     label = swap.label if swap is not None else "The swap"
-    said = SaidOfAllOut.model_validate(say_comparison(comparison, case.machine.decimal_mark, label))
+    mark = case.machine.decimal_mark
+    said = SaidOfAllOut.model_validate(say_comparison(comparison, mark, label))
     # Its members were validated just now.
     beside = SaidBesideOut.model_validate(say_beside(case, comparison))
-    mark = case.machine.decimal_mark
     statistics = {
         result.measure.id: SaidStatisticsOut.model_validate(say_statistics(result, mark))
         for result in comparison.measures
     }
-    described = dict(describe(standing, counts))
+    described = dict(describe(standing, sayer(mark), counts))
     return SpokenOut.model_construct(**described, said=said, beside=beside, statistics=statistics)
 
 

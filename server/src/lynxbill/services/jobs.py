@@ -1,17 +1,17 @@
 """What the core makes of a job as it stands: gate, questions, strength of the plan, differences, history."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from uuid import UUID
 
 from lynxbill.core.account import account_of
 from lynxbill.core.candidates import Ranked, rank_candidates
-from lynxbill.core.case import Case, Plan, Swap
-from lynxbill.core.conditions import Departure, condition_departures, find_departures
+from lynxbill.core.case import BuildId, Case, Plan, Swap
+from lynxbill.core.conditions import condition_departures, find_departures
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.difference import Difference, find_differences, name_bundle
-from lynxbill.core.gate import Lack, baseline_gate
+from lynxbill.core.gate import baseline_gate
 from lynxbill.core.measure import Measure
 from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
 from lynxbill.core.questions import Question, question_plan, question_proof, question_swap
@@ -20,15 +20,17 @@ from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recov
 from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case
+from lynxbill.words.conditions import SaidDeparture, say_departure, say_not_held
 from lynxbill.words.history import SaidCandidate, SaidLine, say_candidate, say_line, say_recovered
 from lynxbill.words.planned import SaidStrength, say_strength
+from lynxbill.words.questions import SaidLack, SaidQuestion, say_lack, say_question
 
 
 @dataclass(frozen=True, slots=True)
 class PlanView:
     """What a plan asks, takes and could show."""
 
-    questions: tuple[Question, ...]
+    questions: tuple[SaidQuestion, ...]
     time: BenchTime
     strengths: tuple[Strength, ...]
     said: Mapping[str, SaidStrength]
@@ -45,9 +47,9 @@ class SwapView:
     swap: str
     differences: tuple[Difference, ...]
     changes: tuple[str, ...]
-    questions: tuple[Question, ...]
-    departures: tuple[Departure, ...]
-    lacks: tuple[Lack, ...]
+    questions: tuple[SaidQuestion, ...]
+    departures: tuple[SaidDeparture, ...]
+    lacks: tuple[SaidLack, ...]
     measured_after: bool
     plan: PlanView
 
@@ -68,7 +70,7 @@ class Job:
     departures of each sitting from the conditions of its plan.
     """
 
-    lacks: tuple[Lack, ...]
+    lacks: tuple[SaidLack, ...]
     plan: PlanView
     swaps: tuple[SwapView, ...]
     candidates: tuple[Ranked, ...]
@@ -91,13 +93,13 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     achieved = {c.id: _achieved(sessions, case, c.swap) for c in case.candidates if c.swap is not None}
     ranked, history, recovered = rank_candidates(case), history_lines(case), recovered_shares(case)
     return Job(
-        lacks=baseline_gate(case, standing.id, plan, known) if standing else (),
+        lacks=_lacks(case, standing.id, plan, known) if standing else (),
         plan=_view_plan(case, plan, known),
         swaps=tuple(_view_swap(case, swap, known, used) for swap in case.swaps),
         candidates=ranked,
         achieved=achieved,
         conditions={
-            sitting.id: found
+            sitting.id: tuple(say_not_held(one, mark) for one in found)
             for sitting in case.sittings
             if (found := condition_departures(sitting, case.plan_of(sitting.build_id).conditions))
         },
@@ -124,7 +126,7 @@ def preview_plan(sessions: Sessions, machine_id: UUID, plan: Plan, swap_id: UUID
 def _view_plan(case: Case, plan: Plan, known: Known, swap: Swap | None = None) -> PlanView:
     time = bench_time(case, plan, known)
     proof = question_proof(case, time, _price(case, plan, swap))
-    questions = (*question_plan(case, plan), *((proof,) if proof else ()))
+    questions = _say_questions(case, (*question_plan(case, plan), *((proof,) if proof else ())))
     strengths = plan_strength(case, plan, known)
     measures: dict[str, Measure] = {measure.id: measure for measure in case.measures}
     mark = case.machine.decimal_mark
@@ -141,18 +143,28 @@ def _price(case: Case, plan: Plan, swap: Swap | None) -> Decimal | None:
 
 
 def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> SwapView:
+    mark = case.machine.decimal_mark
     sides = compared_sittings(case, swap.before), compared_sittings(case, swap.after)
     differences = find_differences(case.build(swap.before), case.build(swap.after))
     return SwapView(
         swap=swap.id,
         differences=differences,
         changes=name_bundle(swap.side_changes, differences),
-        questions=question_swap(case, swap),
-        departures=find_departures(case, sides, swap.plan),
-        lacks=baseline_gate(case, swap.before, swap.plan, known) if swap.state == "planned" else (),
+        questions=_say_questions(case, question_swap(case, swap)),
+        departures=tuple(say_departure(one, mark) for one in find_departures(case, sides, swap.plan)),
+        lacks=_lacks(case, swap.before, swap.plan, known) if swap.state == "planned" else (),
         measured_after=is_measured_after(case, swap, used),
         plan=_view_plan(case, swap.plan, known, swap),
     )
+
+
+def _say_questions(case: Case, questions: Iterable[Question]) -> tuple[SaidQuestion, ...]:
+    machine = case.machine
+    return tuple(say_question(question, machine.currency, machine.decimal_mark) for question in questions)
+
+
+def _lacks(case: Case, build: BuildId, plan: Plan, known: Known) -> tuple[SaidLack, ...]:
+    return tuple(say_lack(lack, case.machine.decimal_mark) for lack in baseline_gate(case, build, plan, known))
 
 
 def _achieved(sessions: Sessions, case: Case, swap_id: str) -> float | None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from lynxbill.core.measure import Kind, Measure, difference_unit, gain_percent
 from lynxbill.core.quantity import unit_of
-from lynxbill.words.figures import DecimalMark, decimals_for, shown, signed_percent
+from lynxbill.words.figures import DecimalMark, decimals_for, decimals_of, shown, signed_percent
 
 # Less and more of a reading that is no work; only of these can be said what more of it is.
 _MORE: dict[Kind, tuple[str, str]] = {
@@ -106,6 +106,16 @@ class Change:
         if measure.kind in _HIGHER:
             return _HIGHER[measure.kind][is_better == (measure.better == "higher")]
         return _BETTER.get(measure.kind, ("worse", "better"))[is_better]
+
+
+def amount(value: float, measure: Measure, mark: DecimalMark) -> str:
+    """
+    Write the size of a difference with its unit, to two significant digits.
+
+    Args:
+        value: in percent for `ratio`, else in the measure's unit.
+    """
+    return in_units(shown(abs(value), min(6, decimals_of(value, digits=2)), mark), measure)
 
 
 def in_units(size: str, measure: Measure) -> str:

@@ -54,6 +54,11 @@ def reading(value: float, unit: str, mark: DecimalMark = ".") -> str:
     return f"{figure(value, mark)} {unit}".rstrip()
 
 
+def typed(value: float, mark: DecimalMark = ".") -> str:
+    """Write a number as it was typed, none of it rounded: "65", "21.5"."""
+    return f"{value:.12g}".replace("-", _MINUS).replace(".", mark)
+
+
 def signed_percent(value: float, decimals: int, mark: DecimalMark = ".", *, unit: str = " %") -> str:
     """Write a change with its sign always shown: "+34.1 %"."""
     text = shown(value, decimals, mark)

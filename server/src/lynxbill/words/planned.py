@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from lynxbill.core.measure import Measure, difference_unit
+from lynxbill.core.measure import Measure
 from lynxbill.core.planning import Strength
-from lynxbill.core.quantity import unit_of
+from lynxbill.words.change import amount
 from lynxbill.words.figures import DecimalMark, shown
 
 # A plan is asked for what it finds in so many of ten jobs.
@@ -25,12 +25,7 @@ class SaidStrength:
 
 def say_strength(strength: Strength, measure: Measure, at_most: int | None, mark: DecimalMark) -> SaidStrength:
     """Put the strength of a plan into words; `at_most` are the sittings a side of its second look."""
-    unit = unit_of(difference_unit(measure)).display
-
-    def amount(value: float) -> str:
-        return f"{shown(value, 1 if value < 10 else 0, mark)} {unit}".rstrip()
-
-    detectable = amount(strength.detectable)
+    detectable = amount(strength.detectable, measure, mark)
     first = shown(100 * strength.after_first / _POWER, 0, mark)
     two_looks = (
         None
@@ -38,5 +33,6 @@ def say_strength(strength: Strength, measure: Measure, at_most: int | None, mark
         else f"A gain from {detectable} on is found in 8 of 10 jobs: {first} of 100 of those after "
         f"{strength.sittings_a_side} sittings a side, the rest after up to {at_most}."
     )
-    three, four, five = (amount(value) for value in (strength.with_three, strength.with_four, strength.with_five))
-    return SaidStrength(detectable, three, four, five, amount(strength.target), two_looks)
+    found = (strength.with_three, strength.with_four, strength.with_five, strength.target)
+    three, four, five, target = (amount(value, measure, mark) for value in found)
+    return SaidStrength(detectable, three, four, five, target, two_looks)

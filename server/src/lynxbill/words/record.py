@@ -2,8 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 
-from lynxbill.core.case import READING, BuildId, Case, Plain, Reading, Run, Sitting
-from lynxbill.core.figures import CONDITIONS
+from lynxbill.core.case import READING, BuildId, Case, Reading, Run, Sitting
 from lynxbill.core.reckoning import Reckoning
 from lynxbill.core.result import Comparison
 from lynxbill.words.account import day
@@ -49,14 +48,6 @@ def say_how(comparison: Comparison, sides: tuple[tuple[Sitting, ...], ...], mark
         yield f"Room {low} to {high} °C." if low != high else f"Room {low} °C."
     if any(result.sides.above_room for result in comparison.measures):
         yield "Temperatures are counted above the room."
-
-
-def say_condition(name: str, value: Plain) -> str:
-    """Write a condition that the plan holds: "room, from: 21 °C"."""
-    known = next((figure for figure in CONDITIONS if figure.key == name), None)
-    if known is None:
-        return f"{name.replace('_', ' ')}: {value}"
-    return f"{known.label}: {value} {known.unit}".rstrip()
 
 
 def say_looks(said: SaidOfAll, reckoning: Reckoning) -> Iterable[str]:

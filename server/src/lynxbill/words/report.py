@@ -20,10 +20,11 @@ from lynxbill.words.advice import Advice, Doubt, advise, question_advice
 from lynxbill.words.answer import say_answer
 from lynxbill.words.beside import SaidBeside, say_beside
 from lynxbill.words.comparison import SaidOfAll, say_comparison
+from lynxbill.words.conditions import say_condition, say_departure, say_departures
 from lynxbill.words.figures import DecimalMark
+from lynxbill.words.flags import say_flag
 from lynxbill.words.reckoning import SaidReckoning, SaidSetting, say_reckoning
 from lynxbill.words.record import (
-    say_condition,
     say_corrected,
     say_how,
     say_left_out,
@@ -180,7 +181,7 @@ def say_report(case: Case, reckoning: Reckoning, wish: Wish, label: str, today: 
     money_said = say_reckoning(reckoning, label, labels, case.builds, mark)
     setting = _setting(money_said, wish)
     answer = answer_of(lead)
-    shared = _flags_of_all(comparison)
+    shared = _flags_of_all(comparison, mark)
     rows = tuple(_row(result, comparison, setting, shared, mark) for result in _in_order(comparison))
     beside = say_beside(case, comparison)
     sides = tuple(compared_sittings(case, BuildId(b)) for b in (comparison.before, comparison.after))
@@ -199,7 +200,7 @@ def say_report(case: Case, reckoning: Reckoning, wish: Wish, label: str, today: 
         answer=say_answer(answer, lead, mark),
         but=all_said.known_losses,
         grade=GRADES[lead.grade] if lead is not None and lead.grade and lead.is_given else None,
-        notices=tuple(_notices(all_said, setting, beside, departures, wish)),
+        notices=tuple(_notices(all_said, setting, beside, departures, wish, mark)),
         figures=tuple(_figures(lead, setting, money_said, mark)),
         rows=rows,
         unchanged=say_unchanged(comparison),
@@ -225,8 +226,8 @@ def say_report(case: Case, reckoning: Reckoning, wish: Wish, label: str, today: 
             Change(d.name, d.before or "–", d.after or "–")
             for d in find_differences(case.build(BuildId(comparison.before)), case.build(BuildId(comparison.after)))
         ),
-        departures=tuple(Change(d.what, d.before, d.after) for d in departures),
-        conditions=tuple(say_condition(name, value) for name, value in comparison.plan.conditions.items()),
+        departures=tuple(Change(d.what, d.before, d.after) for d in (say_departure(one, mark) for one in departures)),
+        conditions=tuple(say_condition(name, value, mark) for name, value in comparison.plan.conditions.items()),
         notes=tuple(
             Noted(note.text, f"swaps/{swap.id}/notes/{note.id}/picture" if note.picture else None)
             for swap in reckoning.swaps
@@ -253,15 +254,19 @@ def _in_order(comparison: Comparison) -> list[MeasureResult]:
 
 
 def _notices(
-    said: SaidOfAll, setting: SaidSetting, beside: SaidBeside, departures: Sequence[Departure], wish: Wish
+    said: SaidOfAll,
+    setting: SaidSetting,
+    beside: SaidBeside,
+    departures: Sequence[Departure],
+    wish: Wish,
+    mark: DecimalMark,
 ) -> Iterable[str]:
     if said.bundle is not None:
         yield f"{said.bundle} What they brought belongs to the bundle."
     yield from setting.account.unpaid
     yield from setting.account.suppliers
     if departures:
-        said_of_each = "; ".join(f"{d.what}, {d.before} before, {d.after} after" for d in departures)
-        yield f"Both sides were not measured alike: {said_of_each}."
+        yield f"The sides were not measured alike: {say_departures(departures, mark)}."
     yield from beside.waivers
     yield from (f"Drawback: {line}" for line in beside.drawbacks)
     if wish.changed_since:
@@ -281,21 +286,21 @@ def _figures(
     yield Figure(f"Each 10 {setting.bill.currency}", setting.bill.per_10, setting.bill.interval or "")
 
 
-def _flags_of_all(comparison: Comparison) -> tuple[str, ...]:
+def _flags_of_all(comparison: Comparison, mark: DecimalMark) -> tuple[str, ...]:
     """What is flagged of every measure with a verdict: said once, and not with each of them."""
-    of_each = [_messages(r) for r in comparison.measures if r.planned.role == "claim"]
+    of_each = [_messages(r, mark) for r in comparison.measures if r.planned.role == "claim"]
     return tuple(m for m in of_each[0] if all(m in messages for messages in of_each)) if of_each else ()
 
 
-def _messages(result: MeasureResult) -> list[str]:
-    return [flag.message for flag in result.flags if flag.code not in _AT_THE_HEAD]
+def _messages(result: MeasureResult, mark: DecimalMark) -> list[str]:
+    return [say_flag(flag, result, mark) for flag in result.flags if flag.code not in _AT_THE_HEAD]
 
 
 def _row(
     result: MeasureResult, comparison: Comparison, setting: SaidSetting, shared: tuple[str, ...], mark: DecimalMark
 ) -> Row:
     said, given = say_result(result, mark, comparison.shares), result.is_given
-    flags = tuple(message for message in _messages(result) if message not in shared)
+    flags = tuple(message for message in _messages(result, mark) if message not in shared)
     remarks = tuple(line for line in (said.remark if given else None, said.late, said.first, *said.context) if line)
     return Row(
         measure=result.measure.id,
