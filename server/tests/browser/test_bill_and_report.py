@@ -375,3 +375,20 @@ def test_tables_and_pictures_are_taken_along_as_files(
     assert "var(--" not in drawing
     screen.activate("Save as PNG: Plotting PC: Tile rendering against net cost")
     assert content("png").startswith(b"\x89PNG")
+
+
+def test_a_table_of_fields_is_taken_along_with_what_stands_in_them(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, downloads: Path
+) -> None:
+    job = Job(api).describe()
+    sitting = job.sitting()
+    runs = [job.row(sitting, position, value) for position, value in enumerate((41.9, 42.05), start=1)]
+    job.post("/runs", {"runs": runs}).raise_for_status()
+    workload = job.case()["workloads"][0]["name"]
+    screen.open(f"{demo_server.url}/machines/{job.machine}/measure")
+    screen.activate(f"Save as CSV: {workload}, runs of this sitting")
+    file = screen.until(lambda: next(downloads.glob("*.csv"), None), "no CSV was saved")
+    header, *rows = screen.until(file.read_bytes, "the CSV is empty").decode().splitlines()
+    assert header.startswith("Run,")
+    assert [row.split(",")[:2] for row in rows] == [["1", "41.9"], ["2", "42.05"]]
+    assert not any("Mark" in row for row in rows)

@@ -16,6 +16,22 @@ export const csvText = (rows: string[][]): string =>
 /** What stands in a table on the screen, cell by cell; one that spans several leaves the others empty. */
 export function tableRows(table: HTMLTableElement): string[][] {
   return [...table.rows].map((row) =>
-    [...row.cells].flatMap((cell) => [cell.innerText, ...Array<string>(cell.colSpan - 1).fill("")]),
+    [...row.cells].flatMap((cell) => [cellText(cell), ...Array<string>(cell.colSpan - 1).fill("")]),
   );
+}
+
+/** What a cell says: of fields what stands in them, of the rest the words, without what is only there to be pressed. */
+function cellText(cell: HTMLElement): string {
+  if (cell.matches("[data-act]")) return "";
+  const fields = [...cell.querySelectorAll<HTMLInputElement | HTMLSelectElement>("input, select")];
+  const acts = [...cell.querySelectorAll<HTMLElement>("[data-act]")];
+  const words = acts.reduce((text, act) => text.replace(act.innerText, ""), cell.innerText);
+  if (fields.length === 0) return words;
+  return fields.map(fieldText).join(" ");
+}
+
+function fieldText(field: HTMLInputElement | HTMLSelectElement): string {
+  if (field instanceof HTMLSelectElement) return field.selectedOptions[0]?.text ?? "";
+  if (field.type === "checkbox" || field.type === "radio") return field.checked ? "yes" : "no";
+  return field.value;
 }

@@ -1,5 +1,6 @@
 import { type Case, type Measure, runPictureAddress } from "../../api/client";
 import { Button } from "../../ui/Button";
+import { TableToTake } from "../../ui/TakeAlong";
 import { isEmptied } from "../machine/model";
 import { useVocabulary } from "../machine/vocabulary";
 import { Cell, type Series } from "./Cell";
@@ -11,6 +12,7 @@ import type { Sheet } from "./useSheet";
 interface Props {
   job: Case;
   sheet: Sheet;
+  workload: string;
   measures: Measure[];
   rows: Row[];
   /** The runs that have a picture, by id. */
@@ -26,30 +28,32 @@ interface Props {
 
 /** The runs that are there, and warm-ups: rows are runs, columns the measures of the workload. */
 export function RunSheet(props: Props) {
-  const { measures, rows } = props;
+  const { measures, rows, workload } = props;
   if (rows.length === 0) return null;
   return (
-    <div className="overflow-x-auto">
-      <table className="border-separate border-spacing-y-1.5">
-        <thead className="text-left text-soft">
-          <tr>
-            <th className="w-24 font-medium">Run</th>
-            {measures.map((measure) => (
-              <th key={measure.id} className="px-1 text-right font-medium wrap-anywhere">
-                {measure.name}{" "}
-                {measure.unit_display && <span className="font-normal">{measure.unit_display}</span>}
-              </th>
+    <TableToTake name={`${workload}, runs of this sitting`}>
+      <div className="overflow-x-auto">
+        <table className="border-separate border-spacing-y-1.5">
+          <thead className="text-left text-soft">
+            <tr>
+              <th className="w-24 font-medium">Run</th>
+              {measures.map((measure) => (
+                <th key={measure.id} className="px-1 text-right font-medium wrap-anywhere">
+                  {measure.name}{" "}
+                  {measure.unit_display && <span className="font-normal">{measure.unit_display}</span>}
+                </th>
+              ))}
+              <th className="pl-4 font-medium">State</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <SheetRow key={row.position} row={row} {...props} />
             ))}
-            <th className="pl-4 font-medium">State</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row) => (
-            <SheetRow key={row.position} row={row} {...props} />
-          ))}
-        </tbody>
-      </table>
-    </div>
+          </tbody>
+        </table>
+      </div>
+    </TableToTake>
   );
 }
 
@@ -72,10 +76,18 @@ function SheetRow({ row, measures, pictured, onMark, onMore, ...cells }: Omit<Pr
       ))}
       <td className="pl-4">
         <div className="flex items-center gap-3">
-          <Button aria-label={`Mark ${rowName(row).toLowerCase()}…`} onClick={() => onMark(row.position)}>
+          <Button
+            data-act
+            aria-label={`Mark ${rowName(row).toLowerCase()}…`}
+            onClick={() => onMark(row.position)}
+          >
             Mark…
           </Button>
-          <Button aria-label={`More of ${rowName(row).toLowerCase()}…`} onClick={() => onMore(row.position)}>
+          <Button
+            data-act
+            aria-label={`More of ${rowName(row).toLowerCase()}…`}
+            onClick={() => onMore(row.position)}
+          >
             More…
           </Button>
           {row.state !== "complete" && (

@@ -177,6 +177,7 @@ export function SittingSheet(props: Props) {
         <SoFar job={job} runs={runs} sitting={sitting} workload={workload} />
         <div className="mt-4">
           <RunSheet
+            workload={workload.name}
             pictured={pictured}
             rows={otherRows(sheet.rows, next)}
             onMark={setMarking}

@@ -13,6 +13,7 @@ import { useDraft } from "../../lib/draft";
 import { isWork } from "../../lib/work";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
+import { TableToTake } from "../../ui/TakeAlong";
 import { Term } from "../../ui/Term";
 import { useSave } from "../machine/api";
 import { figureName } from "../machine/figures";
@@ -112,38 +113,40 @@ export function PlanForm({ job, swap, vocabulary, edited }: Props) {
   );
   return (
     <form onSubmit={onSubmit} className="space-y-6">
-      <div id="plan-measures" className="overflow-x-auto">
-        <table className="w-full">
-          <thead className="text-left text-soft">
-            <tr className="border-b border-line">
-              <th className="py-1 font-medium">Measure</th>
-              <th className="w-28 px-1 font-medium">role</th>
-              <th className="w-28 px-1 font-medium">
-                <Term name="matters from" />
-              </th>
-              <th className="w-28 px-1 font-medium">hoped for</th>
-              <th className="w-16 px-1 font-medium">weight</th>
-              <th className="w-32 px-1 font-medium">read as</th>
-              <th className="w-20 px-1 font-medium">
-                <Term name="headline" />
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {job.measures.map((measure) => (
-              <PlanRow
-                key={measure.id}
-                measure={measure}
-                entry={draft.measures[measure.id]}
-                isHeadline={draft.headline === measure.id}
-                problems={problems}
-                onEdit={(change) => edit(measure.id, change)}
-                onHeadline={() => set({ headline: measure.id })}
-              />
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <TableToTake name={`${job.machine.name}, measures of the plan`}>
+        <div id="plan-measures" className="overflow-x-auto">
+          <table className="w-full">
+            <thead className="text-left text-soft">
+              <tr className="border-b border-line">
+                <th className="py-1 font-medium">Measure</th>
+                <th className="w-28 px-1 font-medium">role</th>
+                <th className="w-28 px-1 font-medium">
+                  <Term name="matters from" />
+                </th>
+                <th className="w-28 px-1 font-medium">hoped for</th>
+                <th className="w-16 px-1 font-medium">weight</th>
+                <th className="w-32 px-1 font-medium">read as</th>
+                <th className="w-20 px-1 font-medium">
+                  <Term name="headline" />
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {job.measures.map((measure) => (
+                <PlanRow
+                  key={measure.id}
+                  measure={measure}
+                  entry={draft.measures[measure.id]}
+                  isHeadline={draft.headline === measure.id}
+                  problems={problems}
+                  onEdit={(change) => edit(measure.id, change)}
+                  onHeadline={() => set({ headline: measure.id })}
+                />
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </TableToTake>
       <section>
         <h2 className="eyebrow mb-2">How much, and in which order</h2>
         <div id="plan-counts" className="grid grid-cols-2 gap-3 sm:grid-cols-6">

@@ -9,6 +9,7 @@ import { readMoney } from "../../lib/money";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
+import { TableToTake } from "../../ui/TakeAlong";
 import { TopBarHome } from "../../ui/TopBar";
 import { shelfQuery } from "../machine/api";
 import { PART_ROLES, today } from "../machine/model";
@@ -31,7 +32,11 @@ export function ShelfPage() {
           A part leaves a machine at a value and arrives in another one at it. It is laid here from the
           account of the swap that took it out, or noted by hand.
         </p>
-        {lying.length > 0 && <Parts parts={lying} />}
+        {lying.length > 0 && (
+          <TableToTake name="parts shelf">
+            <Parts parts={lying} />
+          </TableToTake>
+        )}
         <ByHand />
         {taken.length > 0 && (
           <section>
@@ -111,7 +116,7 @@ function Row({ part }: { part: ShelfPart }) {
           {currency}
         </div>
       </td>
-      <td className="text-right whitespace-nowrap">
+      <td data-act className="text-right whitespace-nowrap">
         {worth !== part.worth && (
           <Button aria-label={`Save: worth of ${label}`} onClick={() => save.mutate({ id: part.id, body })}>
             Save
