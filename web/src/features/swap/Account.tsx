@@ -13,8 +13,7 @@ import { Shelf } from "./Shelf";
 /** The account of a swap: cost lines as they arise, and its name. */
 export function Account({ job, swap }: { job: Case; swap: Swap }) {
   const { machine } = job;
-  const aSide = useJob(machine.id).swaps.find((known) => known.swap === swap.id)?.plan.time.at_hand_a_side;
-  const hands = aSide == null ? null : 2 * aSide;
+  const time = useJob(machine.id).swaps.find((known) => known.swap === swap.id)?.plan.time;
   const [draft, setDraft, forget, changed] = useDraft(`recorded.${swap.id}`, {
     label: swap.label,
     costs: costDrafts(swap, machine.decimal_mark),
@@ -42,7 +41,7 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
         onChange={(costs) => setDraft({ ...draft, costs })}
       />
       <div className="flex flex-wrap gap-2">
-        {offersOf(swap, draft.costs, machine, hands).map((offer) => (
+        {offersOf(swap, draft.costs, machine, time).map((offer) => (
           <Button
             key={offer.text}
             onClick={() => setDraft({ ...draft, costs: [...draft.costs, offer.draft] })}

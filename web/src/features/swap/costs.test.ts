@@ -50,11 +50,12 @@ describe("cost lines", () => {
       opened_at: "2026-05-04T09:00:00Z",
       closed_at: "2026-05-06T21:00:00Z",
     } as Swap;
-    const offers = offersOf(swap, [], machine, 90);
+    const offers = offersOf(swap, [], machine, { at_hand_a_side: 45, unattended_a_side: 60 });
     expect(offers.map((offer) => offer.text)).toEqual([
       "Take over 35 min of rework",
       "Take over 2.5 days out of use",
       "Take over 90 min at hand for measuring",
+      "Take over 120 min of waiting while it measured",
     ]);
     expect(costBody([offers[0]!.draft], ".")[0]).toMatchObject({
       kind: "rework",
@@ -66,7 +67,7 @@ describe("cost lines", () => {
         swap,
         offers.map(({ draft }) => draft),
         machine,
-        null,
+        { at_hand_a_side: 45, unattended_a_side: 60 },
       ),
     ).toEqual([]);
   });

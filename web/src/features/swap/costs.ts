@@ -1,8 +1,9 @@
-import type { CostKind, CostLine, Machine, Swap } from "../../api/client";
+import type { CostKind, CostLine, Job, Machine, Swap } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { readMoney, writeMoney } from "../../lib/money";
 import type { DecimalMark } from "../../lib/number";
 
+type BenchTime = Job["plan"]["time"];
 type Running = NonNullable<CostLine["running"]>;
 
 /** A cost line as it is typed; what has no place in the row stands beneath it. */
@@ -167,7 +168,7 @@ export function costField(drafts: CostDraft[], key: string, field: string): stri
   return field ? `${line}.${field}` : line;
 }
 
-/** A line that the record of the swap offers: rework of its starts, and the days that the machine was out of use. */
+/** A line that the record of the swap offers: rework, days out of use, hands and waiting. */
 export interface Offer {
   text: string;
   draft: CostDraft;
@@ -178,7 +179,14 @@ const MINUTE_MS = 60_000;
 const DAY_MS = 86_400_000;
 
 /** What the swap's own record knows of its cost and its account does not have yet. */
-export function offersOf(swap: Swap, costs: CostDraft[], machine: Machine, handsMin: number | null): Offer[] {
+export function offersOf(
+  swap: Swap,
+  costs: CostDraft[],
+  machine: Machine,
+  aSide?: Pick<BenchTime, "at_hand_a_side" | "unattended_a_side">,
+): Offer[] {
+  const handsMin = aSide && 2 * aSide.at_hand_a_side;
+  const waitMin = aSide && 2 * (aSide.unattended_a_side ?? 0);
   const { currency, decimal_mark: mark } = machine;
   const rate = writeMoney(machine.labour_rate, mark);
   const has = (kind: CostKind) => costs.some((cost) => cost.kind === kind);
@@ -217,6 +225,15 @@ export function offersOf(swap: Swap, costs: CostDraft[], machine: Machine, hands
         ...emptyCost("measuring", currency, rate),
         label: "Measuring both sides, as planned",
         quantity: number(handsMin / MINUTES_AN_HOUR, 4),
+      },
+    });
+  if (waitMin && !has("waiting"))
+    offers.push({
+      text: `Take over ${number(waitMin, 0)} min of waiting while it measured`,
+      draft: {
+        ...emptyCost("waiting", currency, rate),
+        label: "Waiting while it measured, as planned",
+        quantity: number(waitMin / MINUTES_AN_HOUR, 4),
       },
     });
   return offers;
