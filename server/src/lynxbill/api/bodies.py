@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Protocol, Self, TypeVar
 from uuid import UUID
 from zoneinfo import available_timezones
 
-from pydantic import AfterValidator, Field, field_validator, model_validator
+from pydantic import AfterValidator, Field, StrictBool, StrictInt, field_validator, model_validator
 
 from lynxbill.core import case as core
 from lynxbill.core.case import BuildId, MachineId, Reading, RunId, SittingId, WorkloadId
@@ -35,7 +35,7 @@ Member = TypeVar("Member", bound=_Named)
 
 
 def _each_once(members: list[Member]) -> list[Member]:
-    first = dict[UUID, int]()
+    first = dict[UUID, StrictInt]()
     for number, member in enumerate(members, start=1):
         if first.setdefault(member.id, number) != number:
             raise ValueError(f"number {number} has the id of number {first[member.id]}; ids are unique")
@@ -43,7 +43,7 @@ def _each_once(members: list[Member]) -> list[Member]:
 
 
 EachOnce = AfterValidator(_each_once)
-Version = Annotated[int | None, Field(ge=1, description="The version that was seen; null for something new")]
+Version = Annotated[StrictInt | None, Field(ge=1, description="The version that was seen; null for something new")]
 
 
 class MachineIn(Strict):
@@ -190,7 +190,7 @@ class RunIn(Strict):
     state: core.RunState = "complete"
     reason: Annotated[OptionalLine | None, Field()] = None
     readings: Annotated[dict[UUID, ReadingIn], Field(max_length=200)] = {}
-    warm_up: bool = False
+    warm_up: StrictBool = False
     workload_version: Line | None = None
     parameters: Settings = {}
     target: Line | None = None

@@ -3,7 +3,7 @@
 from typing import Annotated
 from uuid import UUID
 
-from pydantic import Field
+from pydantic import Field, StrictBool, StrictInt
 
 from lynxbill.api.bodies import BuildContentIn, MachineIn, MeasureIn, Version
 from lynxbill.core import case as core
@@ -52,9 +52,9 @@ class BeginningIn(Strict):
     build_label: Line = "As received"
     change: core.Change
     timed: Annotated[list[TimedIn], Field(min_length=1, max_length=30)]
-    quick: bool = False
-    sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
-    runs_a_sitting: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    quick: StrictBool = False
+    sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
+    runs_a_sitting: Annotated[StrictInt, Field(ge=1, le=10_000)] | None = None
     matters_from: Positive | None = None
     hoped_for: Positive | None = None
 
@@ -69,8 +69,8 @@ class ShownIn(Strict):
     before: UUID
     after: UUID
     measures: Annotated[list[UUID], Field(min_length=1, max_length=1000)]
-    revision: Annotated[int, Field(ge=0)]
-    evidence: Annotated[int, Field(ge=0)]
+    revision: Annotated[StrictInt, Field(ge=0)]
+    evidence: Annotated[StrictInt, Field(ge=0)]
 
 
 class AttemptIn(Strict):
@@ -78,8 +78,8 @@ class AttemptIn(Strict):
 
     reason: Line
     sides: core.OverWhat
-    sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
-    at_most: Annotated[int, Field(ge=3, le=201)] | None = None
+    sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
+    at_most: Annotated[StrictInt, Field(ge=3, le=201)] | None = None
     version: Version = None
 
 
@@ -98,16 +98,16 @@ class TemplateIn(Strict):
     name: Line
     change: core.Change
     advice: Note = ""
-    sittings_a_side: Annotated[int, Field(ge=1, le=100)] = 3
-    runs_a_sitting: Annotated[int, Field(ge=1, le=10_000)] = 5
-    warm_ups: Annotated[int, Field(ge=0, le=100)] = 1
+    sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] = 3
+    runs_a_sitting: Annotated[StrictInt, Field(ge=1, le=10_000)] = 5
+    warm_ups: Annotated[StrictInt, Field(ge=0, le=100)] = 1
     rest_min: Minutes = 0.0
     soak_min: Minutes = 0.0
     order: core.Order = "before_then_after"
     conditions: Settings = {}
     steps: Annotated[list[tuple[core.Stage, Line]], Field(max_length=100)] = []
     costs: Annotated[list[CostKind], Field(max_length=20)] = []
-    recheck_months: Annotated[int, Field(ge=1, le=120)] | None = None
+    recheck_months: Annotated[StrictInt, Field(ge=1, le=120)] | None = None
     version: Version = None
 
     def to_core(self, template_id: UUID) -> Template:
@@ -136,7 +136,7 @@ class RecheckIn(Strict):
     build: UUID
     due_on: Day
     note: OptionalLine = ""
-    done: bool = False
+    done: StrictBool = False
     version: Version = None
 
     def to_core(self, recheck_id: UUID) -> core.Recheck:
@@ -160,7 +160,7 @@ class CloseCaseIn(Strict):
 class StepIn(Strict):
     stage: core.Stage
     text: Line
-    done: bool = False
+    done: StrictBool = False
     version: Version = None
 
     def to_core(self, step_id: UUID) -> core.Step:
@@ -185,7 +185,7 @@ class RecognitionIn(Strict):
 
 class StartIn(Strict):
     at: Instant
-    booted: bool
+    booted: StrictBool
     note: OptionalLine = ""
     rework_min: Minutes = 0.0
     version: Version = None
@@ -225,7 +225,7 @@ class StageIn(Strict):
     build_label: Line
     differences: Annotated[list[Line], Field(max_length=100)] = []
     side_changes: Annotated[list[Line], Field(max_length=60)] = []
-    costs: Annotated[list[int], Field(max_length=200)] = []
+    costs: Annotated[list[StrictInt], Field(max_length=200)] = []
     version: Version = None
 
     def to_core(self) -> Stage:

@@ -1,6 +1,5 @@
 """Machines, their builds, workloads and plan."""
 
-from datetime import date
 from typing import Annotated
 from uuid import UUID
 
@@ -29,6 +28,7 @@ from lynxbill.api.schemas import (
     MachineNameOut,
 )
 from lynxbill.core.case import Build, BuildId
+from lynxbill.exchange.fields import Day
 from lynxbill.exchange.run_members import from_plan
 from lynxbill.exchange.run_schema import PlanFile
 from lynxbill.services.beginning import begin_job
@@ -49,7 +49,7 @@ router = APIRouter(tags=["machines"])
 def list_machines(
     sessions: SessionsDep,
     keeper: KeeperDep,
-    day: date | None = None,
+    day: Day | None = None,
     find: Annotated[str, Query(max_length=200)] = "",
     page: Annotated[int, Query(ge=1, le=100_000)] = 1,
     show: Show = "all",

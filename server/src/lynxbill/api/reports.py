@@ -5,7 +5,7 @@ from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter
-from pydantic import Field
+from pydantic import Field, StrictBool, StrictInt
 
 from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.core.account import MOST_YEARS
@@ -31,8 +31,8 @@ class ReportIn(Strict):
     advice: Note = ""
     next_step: OptionalLine = ""
     changed_since: OptionalLine | None = None
-    labour: bool = True
-    years: Annotated[int, Field(ge=0, le=MOST_YEARS)] = 0
+    labour: StrictBool = True
+    years: Annotated[StrictInt, Field(ge=0, le=MOST_YEARS)] = 0
 
     def pair(self) -> tuple[BuildId | None, BuildId | None]:
         first, last = (None if build is None else BuildId(str(build)) for build in (self.before, self.after))

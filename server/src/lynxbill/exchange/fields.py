@@ -1,5 +1,6 @@
 """Field types shared by every Pydantic model that reads from outside."""
 
+import re
 from datetime import date
 from decimal import Decimal
 from typing import Annotated
@@ -11,6 +12,9 @@ from pydantic import (
     BeforeValidator,
     ConfigDict,
     Field,
+    StrictBool,
+    StrictFloat,
+    StrictInt,
     StringConstraints,
     WithJsonSchema,
 )
@@ -44,6 +48,7 @@ Rate = Annotated[_DecimalText, Field(gt=0, max_digits=18, decimal_places=9, allo
 # A machine whose clock lost its battery begins in 1970 again.
 FIRST_YEAR, LAST_YEAR = 1970, 2199
 LONGEST = 500
+_DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
 def _bench_date(value: date) -> date:
@@ -58,8 +63,15 @@ def _bench_date(value: date) -> date:
     return value
 
 
-Instant = Annotated[AwareDatetime, AfterValidator(_bench_date)]
-Day = Annotated[date, AfterValidator(_bench_date)]
+def _written_date(value: object) -> object:
+    """A number is no date, neither bare nor as text, though it could be seconds since 1970."""
+    if isinstance(value, date) or (isinstance(value, str) and _DATE.match(value)):
+        return value
+    raise ValueError("write a date like 2026-05-04, and a time like 2026-05-04T09:30:00Z")
+
+
+Instant = Annotated[AwareDatetime, BeforeValidator(_written_date), AfterValidator(_bench_date)]
+Day = Annotated[date, BeforeValidator(_written_date), AfterValidator(_bench_date)]
 
 
 def _plain_value(value: object) -> object:
@@ -79,11 +91,12 @@ def _plain_value(value: object) -> object:
 
 
 Plain = Annotated[
-    Annotated[str, StringConstraints(max_length=LONGEST)] | bool | int | float | None, BeforeValidator(_plain_value)
+    Annotated[str, StringConstraints(max_length=LONGEST)] | StrictBool | StrictInt | StrictFloat | None,
+    BeforeValidator(_plain_value),
 ]
 Settings = Annotated[dict[Identifier, Plain], Field(max_length=100)]
-Position = Annotated[int, Field(ge=1, le=100_000)]
-Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST)]
+Position = Annotated[StrictInt, Field(ge=1, le=100_000)]
+Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST, strict=True)]
 Positive = Annotated[Finite, Field(gt=0, ge=1 / LARGEST)]
 
 

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, StrictBool, StrictInt, field_validator, model_validator
 
 from lynxbill.core import case as core
 from lynxbill.core.agreement import check_looks
@@ -31,7 +31,7 @@ from lynxbill.exchange.fields import (
     Unit,
 )
 
-FoundStep = Annotated[int, Field(ge=1, le=4, description="How it was found, the best first")] | None
+FoundStep = Annotated[StrictInt, Field(ge=1, le=4, description="How it was found, the best first")] | None
 Minutes = Annotated[Finite, Field(ge=0, le=10_000)]
 RatedKey = Annotated[
     str,
@@ -63,7 +63,7 @@ class WasFile(Strict):
 class SetAsideFile(Strict):
     reason: Line
     at: Instant
-    over: Annotated[bool, Field(description="Set aside because the comparison is measured over")] = False
+    over: Annotated[StrictBool, Field(description="Set aside because the comparison is measured over")] = False
 
 
 class MachineFile(Strict):
@@ -102,7 +102,7 @@ class MeasureContent(Strict):
     levels: list[Line] = []
     combined_by: Combined | None = None
     rated_as: RatedKey | None = None
-    of: Annotated[int, Field(ge=1, le=10_000, description="What one run of an outcome tries")] | None = None
+    of: Annotated[StrictInt, Field(ge=1, le=10_000, description="What one run of an outcome tries")] | None = None
     per_parameter: Annotated[Line, Field(description="Size of the job that a derived one is divided by")] | None = (
         None
     )
@@ -159,7 +159,7 @@ class SittingContent(Strict):
         None
     ) = None
     boot_by: core.BootBy | None = None
-    mount: Annotated[int, Field(ge=1, le=1000)] | None = None
+    mount: Annotated[StrictInt, Field(ge=1, le=1000)] | None = None
 
 
 class SittingFile(SittingContent, Identified):
@@ -168,7 +168,7 @@ class SittingFile(SittingContent, Identified):
     build: Identifier
     closed_at: Instant | None = None
     set_aside: SetAsideFile | None = None
-    attempt: Annotated[int, Field(ge=1, le=3)] = 1
+    attempt: Annotated[StrictInt, Field(ge=1, le=3)] = 1
     was: list[WasFile] = []
 
 
@@ -189,10 +189,10 @@ class ReadingContent(Strict):
     value: Finite | None = None
     low: Finite | None = None
     high: Finite | None = None
-    about: bool = False
+    about: StrictBool = False
     source: core.ReadingSource | None = None
     statistic: core.Statistic | None = None
-    confirmed: Annotated[bool, Field(description="Asked whether it is typed right, it was said to be")] = False
+    confirmed: Annotated[StrictBool, Field(description="Asked whether it is typed right, it was said to be")] = False
 
     @model_validator(mode="after")
     def _one_form(self) -> Self:
@@ -226,7 +226,7 @@ class RunFileRun(Strict):
     state: core.RunState
     reason: Line | None = None
     readings: Annotated[dict[Identifier, Finite | ReadingFile], Field(max_length=500)] = {}
-    warm_up: bool = False
+    warm_up: StrictBool = False
     target: Line | None = None
     pair_label: Line | None = None
     started_at: Instant | None = None
@@ -263,11 +263,11 @@ class FixedPairFile(Strict):
 class PlanFile(Strict):
     design: core.Design = "side_by_side"
     pair_by: core.PairBy = "order"
-    sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
-    at_most: Annotated[int, Field(ge=3, le=201, description="Sittings a side of a second look")] | None = None
-    runs_a_sitting: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
+    at_most: Annotated[StrictInt, Field(ge=3, le=201, description="Sittings a side of a second look")] | None = None
+    runs_a_sitting: Annotated[StrictInt, Field(ge=1, le=10_000)] | None = None
     runs: Annotated[
-        dict[Line, Annotated[int, Field(ge=1, le=10_000)]],
+        dict[Line, Annotated[StrictInt, Field(ge=1, le=10_000)]],
         Field(max_length=100, description="Runs a sitting of workloads that differ from the others"),
     ] = {}
     judge_whole: Annotated[
@@ -280,7 +280,7 @@ class PlanFile(Strict):
     change: core.Change | None = None
     order: core.Order = "before_then_after"
     conditions: Settings = {}
-    warm_ups: Annotated[int, Field(ge=0, le=100)] = 0
+    warm_ups: Annotated[StrictInt, Field(ge=0, le=100)] = 0
     rest_min: Minutes = 0.0
     soak_min: Minutes = 0.0
 
@@ -399,7 +399,7 @@ class RecognitionFile(Strict):
 class StartFile(Strict):
     id: Identifier
     at: Instant
-    booted: bool
+    booted: StrictBool
     note: OptionalLine = ""
     rework_min: Minutes = 0.0
 
@@ -410,7 +410,7 @@ class BenchNoteFile(Strict):
     id: Identifier
     at: Instant
     text: Note = ""
-    picture: bool = False
+    picture: StrictBool = False
     kind: core.NoteKind = "teardown"
     step: FoundStep = None
 
@@ -444,7 +444,7 @@ class MarginEditFile(Strict):
     old: Finite | None = None
     new: Finite | None = None
     reason: Line
-    late: bool
+    late: StrictBool
 
 
 class ShowingFile(Strict):
@@ -452,13 +452,13 @@ class ShowingFile(Strict):
 
     measure: Identifier
     at: Instant
-    look: Annotated[int, Field(ge=1, le=2)] | None = None
+    look: Annotated[StrictInt, Field(ge=1, le=2)] | None = None
     level: Annotated[Finite, Field(gt=0, lt=1)]
     rule: OptionalLine = ""
     verdict: OptionalLine = ""
     sittings: list[Identifier]
     evidence: OptionalLine = ""
-    attempt: Annotated[int, Field(ge=1, le=3)] = 1
+    attempt: Annotated[StrictInt, Field(ge=1, le=3)] = 1
     compared: Annotated[
         Identifier | None, Field(description="The build before, where it is another one than the swap's own")
     ] = None
@@ -477,8 +477,8 @@ class AttemptFile(Strict):
     at: Instant
     reason: Line
     sides: core.OverWhat = "both sides"
-    sittings_a_side: Annotated[int, Field(ge=1, le=100)] | None = None
-    at_most: Annotated[int, Field(ge=3, le=201)] | None = None
+    sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
+    at_most: Annotated[StrictInt, Field(ge=3, le=201)] | None = None
 
 
 class SwapFile(Strict):
@@ -569,7 +569,7 @@ class RecheckFile(Strict):
     due_on: Day
     plan: PlanFile = PlanFile()
     note: OptionalLine = ""
-    done: bool = False
+    done: StrictBool = False
 
 
 class RunFile(Strict):
