@@ -24,9 +24,10 @@ from lynxbill.api import (
     swaps,
     vocabulary,
 )
-from lynxbill.api.errors import ProblemOut, add_error_handlers
+from lynxbill.api.errors import Unrouted, add_error_handlers
 from lynxbill.api.guard import RequestGuard
 from lynxbill.api.lines import running_keeper
+from lynxbill.api.openapi import PROBLEMS, describe_problems
 from lynxbill.store.database import open_engine, session_factory
 
 WEB = Path(__file__).parents[3] / "web" / "dist"
@@ -50,24 +51,17 @@ class Screens(StaticFiles):
     """The built web application; addresses that are no file are its own routes."""
 
     async def get_response(self, path: str, scope: Scope) -> Response:
+        if scope["method"] not in ("GET", "HEAD"):
+            raise HTTPException(405, headers={"Allow": "GET, HEAD"})
         try:
             response = await super().get_response(path, scope)
         except HTTPException as error:
             if error.status_code != 404 or path.startswith(("api", "assets")):
                 raise
             response = await super().get_response("index.html", scope)
-        response.headers["Content-Security-Policy"] = POLICY
-        response.headers["X-Content-Type-Options"] = "nosniff"
         if not path.startswith("assets"):
             response.headers["Cache-Control"] = "no-cache"
         return response
-
-
-# Headless UI positions its menus with style attributes, hence unsafe-inline for styles alone.
-POLICY = (
-    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
-    "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
-)
 
 
 def create_app(database_url: str, web: Path = WEB) -> FastAPI:
@@ -89,13 +83,15 @@ def create_app(database_url: str, web: Path = WEB) -> FastAPI:
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
-        responses={"default": {"model": ProblemOut, "description": "A problem, RFC 9457"}},
+        responses=PROBLEMS,
     )
     app.state.sessions = sessions
     app.add_middleware(RequestGuard)
     add_error_handlers(app)
     for module in ROUTERS:
         app.include_router(module.router, prefix="/api")
+    app.mount("/api", Unrouted([module.router for module in ROUTERS]))
+    describe_problems(app)
     if web.is_dir():
         app.mount("/", Screens(directory=web, html=True))
     return app

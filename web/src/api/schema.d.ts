@@ -5870,7 +5870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5899,7 +5899,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5928,7 +5928,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5963,7 +5963,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5994,7 +5994,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6027,7 +6027,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6061,7 +6061,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6090,7 +6090,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6121,7 +6121,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6156,7 +6156,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6192,7 +6192,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6228,7 +6228,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6263,7 +6263,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6298,7 +6298,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6330,7 +6330,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6365,7 +6365,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6400,7 +6400,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6436,7 +6436,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6467,7 +6467,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6503,7 +6503,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6535,7 +6535,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6571,7 +6571,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6607,7 +6607,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6639,7 +6639,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6675,7 +6675,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6708,7 +6708,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6744,7 +6744,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6778,7 +6778,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6813,7 +6813,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6847,7 +6847,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6878,7 +6878,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6914,7 +6914,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6950,7 +6950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6986,7 +6986,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7022,7 +7022,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7054,7 +7054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7086,7 +7086,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7123,7 +7123,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7156,7 +7156,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7193,7 +7193,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7226,7 +7226,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7263,7 +7263,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7300,7 +7300,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7333,7 +7333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7370,7 +7370,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7403,7 +7403,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7434,7 +7434,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7471,7 +7471,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7507,7 +7507,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7539,7 +7539,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7575,7 +7575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7609,7 +7609,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7644,7 +7644,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7676,7 +7676,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7712,7 +7712,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7748,7 +7748,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7778,7 +7778,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7814,7 +7814,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7846,7 +7846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7881,7 +7881,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7912,7 +7912,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7947,7 +7947,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7979,7 +7979,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8008,7 +8008,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8043,7 +8043,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8074,7 +8074,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8111,7 +8111,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8144,7 +8144,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8173,7 +8173,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8202,7 +8202,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8235,7 +8235,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8266,7 +8266,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8297,7 +8297,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8326,7 +8326,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };

@@ -3,14 +3,19 @@
 from collections.abc import Sequence
 from http import HTTPStatus
 
-from fastapi import FastAPI, Request
+from fastapi import APIRouter, FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from fastapi.routing import APIRoute
 from pydantic import BaseModel
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
+from starlette.types import Receive, Scope, Send
 
 from lynxbill.core.errors import BadQuestion, BadValue, Clash, Missing, Refusal, Several
 from lynxbill.exchange.problem import UnusableText, say_validation, steps_of
+from lynxbill.store.outages import OUTAGES, find_outage
 
 MEDIA_TYPE = "application/problem+json"
 STATUS: dict[type[Refusal], HTTPStatus] = {
@@ -48,6 +53,8 @@ def add_error_handlers(app: FastAPI) -> None:
     app.exception_handler(UnusableText)(_on_unusable_text)
     app.exception_handler(RequestValidationError)(_on_validation)
     app.exception_handler(HTTPException)(_on_http)
+    app.exception_handler(DBAPIError)(_on_database)
+    app.exception_handler(PoolTimeout)(_on_database)
 
 
 def problem(
@@ -103,4 +110,33 @@ def _field_problem(item: dict[str, object]) -> FieldProblem:
 
 def _on_http(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
-    return problem(error.status_code, "http", str(error.detail))
+    answer = problem(error.status_code, "http", str(error.detail))
+    answer.headers.update(error.headers or {})
+    return answer
+
+
+def _on_database(_: Request, error: Exception) -> JSONResponse:
+    """The database is away or full: nothing was saved, and the same may be asked again. Anything else is a fault."""
+    away = find_outage(error)
+    if away is None:
+        raise error
+    answer = problem(503, away, OUTAGES[away])
+    answer.headers["Retry-After"] = "1"
+    return answer
+
+
+class Unrouted:
+    """Answers for what no operation takes: 405 with the methods that there are, else 404."""
+
+    def __init__(self, routers: Sequence[APIRouter]):
+        self.routes = [route for router in routers for route in router.routes if isinstance(route, APIRoute)]
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        path = str(scope["path"]).removeprefix(str(scope.get("root_path", "")))
+        methods = sorted({m for r in self.routes if r.path_regex.match(path) for m in r.methods or ()})
+        if methods:
+            answer = problem(405, "http", f"This address takes {' and '.join(methods)} only.")
+            answer.headers["Allow"] = ", ".join(methods)
+        else:
+            answer = problem(404, "http", "There is nothing at this address.")
+        await answer(scope, receive, send)

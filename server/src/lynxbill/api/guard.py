@@ -1,13 +1,30 @@
-"""What is refused before any endpoint sees it: foreign hosts and origins, and bodies that are too large."""
+"""What is refused before any endpoint sees it, what every answer carries, and what becomes of a fault of ours."""
 
+import logging
+import re
+from collections.abc import Sequence
 from contextlib import suppress
-from urllib.parse import urlsplit
 
+from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from lynxbill.api.errors import problem
+from lynxbill.core.errors import say_fault
 
-OWN_HOSTS = {"127.0.0.1", "localhost", "::1"}
+log = logging.getLogger(__name__)
+_OWN_HOST = re.compile(r"(127\.0\.0\.1|localhost|\[::1\])(:\d{1,5})?", re.IGNORECASE)
+# Headless UI positions its menus with style attributes, hence unsafe-inline for styles alone.
+POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; "
+    "frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+)
+ON_EVERY_ANSWER = {
+    "Content-Security-Policy": POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Referrer-Policy": "same-origin",
+}
 MAX_BODY = 5 * 1024 * 1024
 MAX_RUN_FILE = 100 * 1024 * 1024
 MAX_PICTURE = 10 * 1024 * 1024
@@ -32,15 +49,28 @@ class RequestGuard:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        headers = {key.decode("latin-1"): value.decode("latin-1") for key, value in scope["headers"]}
-        refusal = _refuse_stranger(headers)
+        is_begun = False
+
+        async def dressed(message: Message) -> None:
+            nonlocal is_begun
+            if message["type"] == "http.response.start":
+                is_begun = True
+                MutableHeaders(scope=message).update(ON_EVERY_ANSWER)
+            await send(message)
+
+        headers = Headers(scope=scope)
         limit = _limit_of(scope["path"])
-        if refusal is None and int(headers.get("content-length", "0")) > limit:
-            refusal = _too_large(limit)
-        if refusal is not None:
-            await refusal(scope, receive, send)
-            return
-        await self._pass_on(scope, receive, send, limit)
+        refusal = _refuse_stranger(headers) or _refuse_length(headers, limit)
+        try:
+            if refusal is None:
+                await self._pass_on(scope, receive, dressed, limit)
+            else:
+                await refusal(scope, receive, dressed)
+        except Exception as error:  # noqa: BLE001 (nothing above could answer, and it would quote values)
+            # An owner's name or a reading may have been at hand.
+            log.error("%s %s failed: %s", scope["method"], _route_of(scope), say_fault(error))
+            if not is_begun:
+                await _FAULT(scope, receive, dressed)
 
     async def _pass_on(self, scope: Scope, receive: Receive, send: Send, limit: int) -> None:
         seen = 0
@@ -70,23 +100,38 @@ def _limit_of(path: str) -> int:
     return MAX_PICTURE if path.endswith("/picture") else MAX_BODY
 
 
-def _refuse_stranger(headers: dict[str, str]) -> ASGIApp | None:
-    host = headers.get("host", "")
-    if urlsplit(f"//{host}").hostname not in OWN_HOSTS:
+def _route_of(scope: Scope) -> str:
+    """The path as it is described, not as it was asked for."""
+    return str(getattr(scope.get("route"), "path", "a path that is none"))
+
+
+def _refuse_stranger(headers: Headers) -> ASGIApp | None:
+    hosts, origins = headers.getlist("host"), headers.getlist("origin")
+    if len(hosts) != 1 or not _OWN_HOST.fullmatch(hosts[0]):
         return problem(421, "foreign_host", "This server answers on its own address only: 127.0.0.1 or localhost.")
-    origin = headers.get("origin")
-    if origin is not None and urlsplit(origin).netloc != host:
+    if origins and [origin.casefold() for origin in origins] != [f"http://{hosts[0]}".casefold()]:
         return problem(403, "foreign_origin", "Another site may not speak to this server.")
-    if headers.get("sec-fetch-site", "none") not in ("same-origin", "none") and not _is_visit(headers):
+    sites: Sequence[str] = headers.getlist("sec-fetch-site")
+    if any(site not in ("same-origin", "none") for site in sites) and not _is_visit(headers):
         return problem(403, "foreign_site", "Another site may not use this server; open its address yourself.")
     return None
 
 
-def _is_visit(headers: dict[str, str]) -> bool:
+def _is_visit(headers: Headers) -> bool:
     """Whether a person follows a link to a page: a browser says so of nothing else, and it reads only."""
     return (headers.get("sec-fetch-mode"), headers.get("sec-fetch-dest")) == ("navigate", "document")
+
+
+def _refuse_length(headers: Headers, limit: int) -> ASGIApp | None:
+    length = headers.get("content-length", "0")
+    if not (length.isascii() and length.isdigit()):
+        return problem(400, "bad_length", "The length of this body is no number.")
+    return _too_large(limit) if int(length) > limit else None
 
 
 def _too_large(limit: int) -> ASGIApp:
     size = limit // 2**20
     return problem(413, "too_large", f"This is too large: at most {size} MB are taken. Send it in smaller parts.")
+
+
+_FAULT = problem(500, "fault", "Something went wrong here, and nothing was saved. The server's log says what failed.")

@@ -26,8 +26,26 @@ Every refusal of the core, in one tree.
         └── Frozen          a workload's settings that may not change once it has runs
 """
 
+import traceback
 from collections.abc import Mapping, Sequence
+from pathlib import Path
 from typing import ClassVar
+
+
+def say_fault(error: BaseException) -> str:
+    """
+    Describe an unforeseen error by its kinds and places alone.
+
+    Messages of errors quote what was being worked on; a log must hold no owner's name and no reading.
+    """
+    kinds: list[str] = []
+    places = traceback.extract_tb(error.__traceback__)
+    known: BaseException | None = error
+    while known is not None and len(kinds) < 10:
+        kinds.append(f"{type(known).__module__}.{type(known).__qualname__}")
+        known = known.__cause__ or known.__context__
+    where = " > ".join(f"{Path(place.filename).name}:{place.lineno} {place.name}" for place in places[-12:])
+    return f"{' from '.join(kinds)} at {where}"
 
 
 class Refusal(Exception):

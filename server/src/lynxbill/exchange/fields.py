@@ -114,4 +114,4 @@ Unit = Annotated[Line, AfterValidator(_known_unit)]
 class Strict(BaseModel):
     """Refuses members it does not know, infinity and NaN."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, from_attributes=True)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, from_attributes=True, hide_input_in_errors=True)

@@ -20,10 +20,10 @@ class NewerDatabase(Exception):
 
 
 def open_engine(url: str) -> Engine:
-    """Open a pool of connections; accepts postgres:// and postgresql:// addresses."""
+    """Open a pool of connections; accepts postgres:// and postgresql:// addresses. Errors never quote values."""
     scheme, _, rest = url.partition("://")
     driver = "postgresql+psycopg" if scheme in ("postgres", "postgresql") else scheme
-    return create_engine(f"{driver}://{rest}", pool_pre_ping=True)
+    return create_engine(f"{driver}://{rest}", pool_pre_ping=True, hide_parameters=True)
 
 
 def session_factory(engine: Engine) -> sessionmaker[Session]:
