@@ -28,7 +28,8 @@ from lynxbill.api.errors import Unrouted, add_error_handlers
 from lynxbill.api.guard import RequestGuard
 from lynxbill.api.lines import running_keeper
 from lynxbill.api.openapi import PROBLEMS, describe_problems
-from lynxbill.store.database import open_engine, session_factory
+from lynxbill.store.database import NOWHERE, open_engine, session_factory
+from lynxbill.store.space import Space
 
 WEB = Path(__file__).parents[3] / "web" / "dist"
 
@@ -64,10 +65,10 @@ class Screens(StaticFiles):
         return response
 
 
-def create_app(database_url: str, web: Path = WEB) -> FastAPI:
+def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> FastAPI:
     """Assemble the application on a migrated database."""
     engine = open_engine(database_url)
-    sessions = session_factory(engine)
+    sessions = session_factory(engine, space)
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:

@@ -62,7 +62,8 @@ def start(
     reset_demo: Annotated[bool, typer.Option("--reset-demo", help="Load the demo's machines anew.")] = False,
 ) -> None:
     """Start the database and the server, and print the address; Ctrl-C stops both."""
-    from lynxbill.serve import CannotStart, serve
+    from lynxbill.installation import CannotStart
+    from lynxbill.serve import serve
 
     try:
         serve(port, empty=empty, renew_demo=reset_demo)
@@ -71,6 +72,42 @@ def start(
         raise typer.Exit(1) from None
     except KeyboardInterrupt:
         return
+
+
+@app.command()
+def backup(file: Annotated[Path, typer.Argument(help="The file to write; it must not be there yet.")]) -> None:
+    """Write everything that is recorded into one file, while the server runs or not."""
+    from lynxbill.backup import BackupError, back_up
+    from lynxbill.installation import CannotStart, place_at_hand
+
+    try:
+        with place_at_hand() as place:
+            back_up(place.url, file)
+    except (BackupError, CannotStart) as error:
+        _refuse([str(error)])
+    sys.stdout.write(f"{file} holds everything that is recorded, {file.stat().st_size / 1e6:.1f} MB.\n")
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(help="A file that `backup` wrote.")],
+    machine: Annotated[
+        str | None, typer.Option(help="Only this machine, by name or id; it comes in beside what is there.")
+    ] = None,
+) -> None:
+    """Restore a backup into an empty database, or one machine of it beside what is there."""
+    from lynxbill.backup import BackupError, restore_all, restore_machine
+    from lynxbill.installation import CannotStart, place_at_hand
+
+    try:
+        with place_at_hand(alone=machine is None) as place:
+            if machine is not None:
+                sys.stdout.write(f"{restore_machine(place.url, file, machine)} is restored.\n")
+            else:
+                count = restore_all(place.url, file)
+                sys.stdout.write(f"Everything is restored: {count} machine{'' if count == 1 else 's'}.\n")
+    except (BackupError, CannotStart) as error:
+        _refuse([str(error)])
 
 
 @app.command("import")
@@ -119,9 +156,11 @@ def take_in_file(
     from lynxbill.services.imports import take_in
     from lynxbill.settings import Settings
     from lynxbill.store.database import open_engine, session_factory
+    from lynxbill.store.space import Space
 
-    engine = open_engine(Settings().database_url or "")
-    take_in(session_factory(engine), UUID(import_id), file)
+    settings = Settings()
+    engine = open_engine(settings.database_url or "")
+    take_in(session_factory(engine, Space(settings.data_folder)), UUID(import_id), file)
     engine.dispose()
 
 

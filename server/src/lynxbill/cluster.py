@@ -31,8 +31,13 @@ class Cluster:
         return f"postgresql://app:{(self.folder / 'secret').read_text()}@127.0.0.1:{self.port}/postgres"
 
 
-def start_cluster(folder: Path, *, options: str = "") -> Cluster:
-    """Start the server of a folder, making it first where it is new; reuses one that a crash left running."""
+def start_cluster(folder: Path, *, port: int | None = None, options: str = "") -> Cluster:
+    """
+    Start the server of a folder, making it first where it is new; reuses one that a crash left running.
+
+    Args:
+        port: the one that it had; without it any that is free.
+    """
     folder = _reachable(folder)
     if not _is_whole(folder / "data"):
         _initialise(folder)
@@ -41,13 +46,25 @@ def start_cluster(folder: Path, *, options: str = "") -> Cluster:
         return Cluster(folder, running)
     # What is left of a power cut: its number may be another program's by now, and PostgreSQL would not start over it.
     (folder / "data" / "postmaster.pid").unlink(missing_ok=True)
-    port = _free_port()
+    port = port or _free_port()
     flags = f"-c listen_addresses=127.0.0.1 -p {port} -c unix_socket_directories='' {options}"
     command = ["-D", str(folder / "data"), "-w", "-t", str(START_SECONDS), "-l", str(folder / "server.log")]
     started = _run("pg_ctl", [*command, "-o", flags, "start"])
     if started.returncode != 0:
         raise ClusterError(f"PostgreSQL did not start; {folder / 'server.log'} says why.")
     return Cluster(folder, port)
+
+
+def find_cluster(folder: Path) -> Cluster | None:
+    """The server of a folder, if it runs."""
+    folder = folder.resolve()
+    port = _running_port(folder)
+    return None if port is None else Cluster(folder, port)
+
+
+def find_program(name: str) -> Path:
+    """One of PostgreSQL's own programs."""
+    return _binaries() / name
 
 
 def stop_cluster(cluster: Cluster) -> None:

@@ -1,11 +1,13 @@
 """The demo: Fenwick Map Room, taken over through the same import that users have."""
 
+from contextlib import suppress
 from datetime import date
 from decimal import Decimal
 from pathlib import Path
 
 from sqlalchemy import select
 
+from lynxbill.core.errors import Taken
 from lynxbill.core.shelf import ShelfPart
 from lynxbill.services.machines import remove_machine
 from lynxbill.services.run_files import import_machine
@@ -26,9 +28,10 @@ ON_THE_SHELF = ShelfPart(
 
 
 def load_demo(sessions: Sessions) -> None:
-    """Take over every run file of the demo."""
+    """Take over every run file of the demo; what a start that was killed meanwhile took over already stays."""
     for file in sorted(DEMO.glob("*.json")):
-        import_machine(sessions, file.read_bytes(), is_demo=True)
+        with suppress(Taken):
+            import_machine(sessions, file.read_bytes(), is_demo=True)
     if all(part.id != ON_THE_SHELF.id for part, _ in list_shelf(sessions)):
         save_shelf_part(sessions, ON_THE_SHELF, None)
 

@@ -4,34 +4,29 @@ Starts everything on this computer: private database, migration, demo, server; a
 The application is imported late: it takes two seconds, and what can't start says so before that.
 """
 
-import fcntl
 import os
 import signal
 import socket
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
-from pathlib import Path
+from datetime import UTC, datetime
 from types import FrameType
 from typing import TYPE_CHECKING, Never
 
 import uvicorn
 from sqlalchemy.exc import OperationalError
 
-from lynxbill.cluster import ClusterError, start_cluster, stop_cluster
-from lynxbill.settings import Settings
-from lynxbill.store.database import NewerDatabase, migrate, open_engine, session_factory
+from lynxbill.backup import BackupError, back_up_before_migration
+from lynxbill.installation import LOCAL, CannotStart, Place, serving_place
+from lynxbill.store.database import NewerDatabase, chore, migrate, open_engine, session_factory
 
 if TYPE_CHECKING:
     from fastapi import FastAPI
 
 HOST = "127.0.0.1"
 TURN_S = 0.0005
-LOCAL = Path(__file__).parents[3] / ".local"
-
-
-class CannotStart(Exception):
-    """One line that says why, and what to do."""
+DEMO_CHORE = "demo"
 
 
 class EndingServer(uvicorn.Server):
@@ -52,10 +47,10 @@ def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
     # Being asked to end, or a closed terminal, must stop the database as Ctrl-C does.
     signal.signal(signal.SIGTERM, _end)
     signal.signal(signal.SIGHUP, lambda *_: os.kill(os.getpid(), signal.SIGTERM))
-    with _database(port) as url, listening(port) as listener:
+    with serving_place(f"http://{HOST}:{port}") as place, listening(port) as listener:
         try:
-            _prepare(url, empty=empty, renew_demo=renew_demo)
-        except NewerDatabase as error:
+            _prepare(place, empty=empty, renew_demo=renew_demo)
+        except (NewerDatabase, BackupError) as error:
             raise CannotStart(str(error)) from error
         except OperationalError as error:
             raise CannotStart(f"The database does not answer: {str(error.orig).strip().splitlines()[0]}") from error
@@ -66,7 +61,7 @@ def serve(port: int, *, empty: bool, renew_demo: bool) -> None:
         # A save is many short waits for the database, and after each it may have to wait for a thread that computes:
         # at the usual 5 ms a turn that adds up to half a second beside fifty readers.
         sys.setswitchinterval(TURN_S)
-        app = create_app(url)
+        app = create_app(place.url, space=place.space)
         config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)
         print(f"Lynxbill is at http://{HOST}:{port}   (Ctrl-C stops it)", flush=True)  # noqa: T201
         EndingServer(config, app).run([listener])
@@ -76,19 +71,23 @@ def _end(*_: object) -> Never:
     raise SystemExit(0)
 
 
-def _prepare(url: str, *, empty: bool, renew_demo: bool) -> None:
-    engine = open_engine(url)
+def _prepare(place: Place, *, empty: bool, renew_demo: bool) -> None:
+    engine = open_engine(place.url)
     try:
-        is_new = migrate(engine)
+        kept = back_up_before_migration(place.url, engine, LOCAL / "backups", datetime.now(UTC))
+        if kept is not None:
+            print(f"Before the database is brought up to date, a backup was kept: {kept}", flush=True)  # noqa: T201
+        migrate(engine, () if empty else (DEMO_CHORE,))
         from lynxbill.demo import load_demo, reset_demo
         from lynxbill.services.sheets import renew_sheets
 
-        sessions = session_factory(engine)
+        sessions = session_factory(engine, place.space)
         renew_sheets(sessions)
-        if renew_demo:
-            reset_demo(sessions)
-        elif is_new and not empty:
-            load_demo(sessions)
+        with chore(sessions, DEMO_CHORE) as is_due:
+            if renew_demo:
+                reset_demo(sessions)
+            elif is_due:
+                load_demo(sessions)
     finally:
         engine.dispose()
 
@@ -108,36 +107,3 @@ def listening(port: int) -> Iterator[socket.socket]:
             reason = error.strerror or "taken"
             raise CannotStart(f"Port {port} can't be used ({reason}); choose another: --port {port + 1}") from error
         yield listener
-
-
-@contextmanager
-def _alone(port: int) -> Iterator[None]:
-    """One server a folder: a second one would stop the first one's database when it ends."""
-    LOCAL.mkdir(exist_ok=True)
-    with (LOCAL / "lock").open("a+") as lock:
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError as error:
-            lock.seek(0)
-            raise CannotStart(f"Lynxbill already runs from this folder, at {lock.read().strip()}") from error
-        lock.truncate(0)
-        lock.write(f"http://{HOST}:{port}")
-        lock.flush()
-        yield
-
-
-@contextmanager
-def _database(port: int) -> Iterator[str]:
-    given = Settings().database_url
-    if given is not None:
-        yield given
-        return
-    with _alone(port):
-        try:
-            cluster = start_cluster(LOCAL / "postgres")
-        except ClusterError as error:
-            raise CannotStart(str(error)) from error
-        try:
-            yield cluster.url
-        finally:
-            stop_cluster(cluster)

@@ -13,7 +13,7 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 from starlette.types import Receive, Scope, Send
 
-from lynxbill.core.errors import BadQuestion, BadValue, Clash, Missing, Refusal, Several
+from lynxbill.core.errors import BadQuestion, BadValue, Clash, DiskFull, Missing, Refusal, Several
 from lynxbill.exchange.problem import UnusableText, say_validation, steps_of
 from lynxbill.store.outages import OUTAGES, find_outage
 
@@ -21,6 +21,7 @@ MEDIA_TYPE = "application/problem+json"
 STATUS: dict[type[Refusal], HTTPStatus] = {
     Missing: HTTPStatus.NOT_FOUND,
     Clash: HTTPStatus.CONFLICT,
+    DiskFull: HTTPStatus.SERVICE_UNAVAILABLE,
     BadValue: HTTPStatus.UNPROCESSABLE_ENTITY,
     BadQuestion: HTTPStatus.UNPROCESSABLE_ENTITY,
     Several: HTTPStatus.UNPROCESSABLE_ENTITY,

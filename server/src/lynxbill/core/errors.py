@@ -13,6 +13,7 @@ Every refusal of the core, in one tree.
     │   └── SameBuild
     ├── Several             more than one refusal of one request, each with its field
     ├── Missing             a thing that is not there
+    ├── DiskFull            no space to save anything
     └── Clash               a save that what is already recorded forbids
         ├── Stale
         ├── Sealed
@@ -118,6 +119,12 @@ class Stale(Clash):
 
 class Sealed(Clash):
     code = "sealed"
+
+
+class DiskFull(Refusal):
+    """Nothing can be saved until there is space again."""
+
+    code = "disk_full"
 
 
 class Taken(Clash):

@@ -9,6 +9,7 @@ from sqlalchemy.exc import IntegrityError
 
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.answers import Stamp, find_answer, keep_answer, read_stamp
+from lynxbill.store.space import space_of
 
 
 class _Turn:
@@ -49,6 +50,8 @@ def answer(sessions: Sessions, machine_id: UUID, question: str, compute: Callabl
 def _keep(sessions: Sessions, machine_id: UUID, question: str, stamp: Stamp, content: str) -> None:
     try:
         with sessions.begin() as session:
+            if space_of(session).is_full:
+                return
             keep_answer(session, machine_id, question, stamp, content)
     except IntegrityError:
         # The machine was removed meanwhile: there is nothing left to keep it for.

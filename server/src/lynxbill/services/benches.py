@@ -17,6 +17,7 @@ from lynxbill.store.answers import has_line, keep_line, lock_line, read_stamp, s
 from lynxbill.store.benches import Asked, Bench, Show, Totals, count_found, read_benches, read_first, read_totals
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import Snapshot
+from lynxbill.store.space import space_of
 
 log = logging.getLogger(__name__)
 PAGE = 50
@@ -76,7 +77,12 @@ def renew_line(sessions: Sessions, machine_id: UUID, write: Callable[[Line], str
     """
     with sessions.begin() as session:
         stamp = read_stamp(session, machine_id)
-        if stamp is None or not lock_line(session, machine_id) or has_line(session, machine_id):
+        if (
+            stamp is None
+            or space_of(session).is_full
+            or not lock_line(session, machine_id)
+            or has_line(session, machine_id)
+        ):
             return
         try:
             line = _read_line(sessions, machine_id)

@@ -21,7 +21,7 @@ from lynxbill.core.errors import Missing, Refusal
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.services.act import Act
 from lynxbill.services.run_files import import_machine
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.transaction import Sessions, transaction
 from lynxbill.store.tables import ImportRow, ImportState
 
 # Requests come first: whoever waits for a file waits a little longer.
@@ -53,15 +53,17 @@ class ImportView:
 def start_import(sessions: Sessions, act: Act, file: Path) -> UUID:
     """Take a file over beside the requests; the file is removed once it was read."""
     identifier = uuid4()
-    with sessions.begin() as session:
+    with transaction(sessions) as session:
         # Whoever waited for one has long been told of it.
         session.execute(delete(ImportRow).where(ImportRow.begun_at < act.at - KEPT))
         session.add(ImportRow(id=identifier, by=act.by, begun_at=act.at))
     url = sessions.kw["bind"].url.render_as_string(hide_password=False)
     command = [sys.executable, "-m", "lynxbill", "take-in", str(file), "--import", str(identifier)]
-    process = subprocess.Popen(
-        command, env=os.environ | {"LYNXBILL_DATABASE_URL": url}, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL
+    folder = sessions.kw["info"]["space"].folder
+    environment = (
+        os.environ | {"LYNXBILL_DATABASE_URL": url} | ({"LYNXBILL_DATA_FOLDER": str(folder)} if folder else {})
     )
+    process = subprocess.Popen(command, env=environment, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
     Thread(target=_watch, args=(sessions, identifier, process, file), daemon=True).start()
     return identifier
 
@@ -89,7 +91,7 @@ def take_in(sessions: Sessions, identifier: UUID, file: Path) -> None:
     def progress(stage: str, done: int, total: int) -> None:
         told = {"stage": stage, "done": done, "total": total}
         running = update(ImportRow).where(ImportRow.id == identifier, ImportRow.state == "running")
-        with sessions.begin() as session:
+        with transaction(sessions) as session:
             if session.execute(running.values(told).returning(ImportRow.id)).first() is None:
                 raise Stopped
 

@@ -9,6 +9,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
 from lynxbill.core.errors import BadValue, Sealed, Stale, Taken
+from lynxbill.store.space import space_of
 from lynxbill.store.tables import Versioned
 
 Sessions = sessionmaker[Session]
@@ -21,6 +22,7 @@ def transaction(sessions: Sessions, *, taken: str = SAVED_FIRST) -> Iterator[Ses
     """Commit everything or nothing; what the database's own rules refuse becomes a refusal."""
     try:
         with sessions.begin() as session:
+            space_of(session).refuse_if_full()
             yield session
     except DBAPIError as error:
         if isinstance(error.orig, database.UniqueViolation):

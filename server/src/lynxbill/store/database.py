@@ -1,6 +1,8 @@
 """Connection, sessions and migration of the database."""
 
 import json
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import asdict, dataclass
 from pathlib import Path
 
@@ -11,6 +13,10 @@ from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
 
+from lynxbill.store.space import Space
+from lynxbill.store.tables import ChoreRow
+
+NOWHERE = Space()
 MIGRATIONS = Path(__file__).parent / "migrations"
 CHANNEL = "lynxbill"
 
@@ -26,8 +32,9 @@ def open_engine(url: str) -> Engine:
     return create_engine(f"{driver}://{rest}", pool_pre_ping=True, hide_parameters=True)
 
 
-def session_factory(engine: Engine) -> sessionmaker[Session]:
-    return sessionmaker(engine, expire_on_commit=False)
+def session_factory(engine: Engine, space: Space = NOWHERE) -> sessionmaker[Session]:
+    """Make sessions; `space` is the room where the database keeps its data."""
+    return sessionmaker(engine, expire_on_commit=False, info={"space": space})
 
 
 def migration_config(engine: Engine) -> Config:
@@ -37,18 +44,43 @@ def migration_config(engine: Engine) -> Config:
     return config
 
 
-def migrate(engine: Engine) -> bool:
-    """Bring the database to the newest revision, and say whether it was new; refuses one of a newer program."""
-    config = migration_config(engine)
+def pending_revision(engine: Engine) -> str | None:
+    """The revision that a migration would leave; None where there is none to leave. Refuses a newer program's."""
+    scripts = ScriptDirectory.from_config(migration_config(engine))
     with engine.connect() as connection:
         current = MigrationContext.configure(connection).get_current_revision()
-    known = {script.revision for script in ScriptDirectory.from_config(config).walk_revisions()}
-    if current is not None and current not in known:
+    if current is not None and current not in {script.revision for script in scripts.walk_revisions()}:
         raise NewerDatabase(
             f"The database was made by a newer Lynxbill (its revision is {current}): update this program."
         )
+    return None if current == scripts.get_current_head() else current
+
+
+def migrate(engine: Engine, chores: Sequence[str] = ()) -> None:
+    """
+    Bring the database to the newest revision; refuses one of a newer program.
+
+    Args:
+        chores: what has still to be done in a new database; `chore` does it.
+    """
+    pending_revision(engine)
+    config = migration_config(engine)
+    config.attributes["chores"] = tuple(chores)
     command.upgrade(config, "head")
-    return current is None
+
+
+@contextmanager
+def chore(sessions: sessionmaker[Session], name: str) -> Iterator[bool]:
+    """
+    Say whether a chore is still to be done, and note that it is done once the block is through.
+
+    Other servers that start meanwhile wait for it; where this one is killed, the next one does it.
+    """
+    with sessions.begin() as session:
+        row = session.get(ChoreRow, name, with_for_update=True)
+        yield row is not None
+        if row is not None:
+            session.delete(row)
 
 
 @dataclass(frozen=True, slots=True)

@@ -836,6 +836,14 @@ class LineRow(Computed, Table):
     content: Mapped[str | None]
 
 
+class ChoreRow(Table):
+    """Something that a start has to finish, however often it is killed meanwhile."""
+
+    __tablename__ = "chores"
+
+    name: Mapped[str] = mapped_column(primary_key=True)
+
+
 class ImportRow(Table):
     """How far a large run file is with being taken over; `problems` say why it was not."""
 
