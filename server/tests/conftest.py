@@ -17,7 +17,7 @@ import hypothesis
 import psycopg
 import pytest
 
-from lynxbill.cluster import Cluster, start_cluster, stop_cluster
+from lynxbill.cluster import Cluster, find_cluster, start_cluster, stop_cluster
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, open_engine, session_factory
 
@@ -55,6 +55,28 @@ def cluster() -> Iterator[Cluster]:
         running = start_cluster(Path(folder) / "postgres", options=FORGETFUL)
         yield running
         stop_cluster(running)
+
+
+@pytest.fixture
+def own_cluster() -> Iterator[Cluster]:
+    with tempfile.TemporaryDirectory(prefix="lynxbill-heal-") as parent:
+        Path(parent).chmod(0o755)
+        cluster = start_cluster(Path(parent) / "postgres", options=FORGETFUL)
+        yield cluster
+        stop_cluster(cluster)
+
+
+def kill_database(cluster: Cluster) -> None:
+    pid = int((cluster.folder / "data" / "postmaster.pid").read_text().splitlines()[0])
+    os.kill(pid, signal.SIGKILL)
+    until(lambda: find_cluster(cluster.folder) is None, "the database did not end")
+
+
+def until(found: Callable[[], object], what: str) -> None:
+    deadline = time.monotonic() + START_S
+    while not found():
+        assert time.monotonic() < deadline, what
+        time.sleep(0.05)
 
 
 @pytest.fixture(scope="session")

@@ -15,6 +15,7 @@ from lynxbill.api import (
     casework,
     columns,
     events,
+    health,
     machines,
     pictures,
     reports,
@@ -44,6 +45,7 @@ ROUTERS = (
     reports,
     shelf,
     run_files,
+    health,
     events,
 )
 

@@ -109,11 +109,12 @@ class Watch(Thread):
     def stop(self) -> None:
         """End, and wait until it has: the database may be stopped then."""
         self._ended.set()
-        self.join()
+        if self.is_alive():
+            self.join()
 
     def look(self) -> None:
         """See to the ballast, then to the database."""
-        self._see_to_ballast()
+        self.see_to_ballast()
         if find_cluster(self.cluster.folder) is not None:
             self._told = ""
             return
@@ -123,7 +124,8 @@ class Watch(Thread):
         except ClusterError as error:
             self._tell(f"The database ended and can't be started yet; trying again. {error}")
 
-    def _see_to_ballast(self) -> None:
+    def see_to_ballast(self) -> None:
+        """Lay the ballast where there is room for it; free it where others fill the disk."""
         free = Space(self.cluster.folder).free_mb
         if free is None:
             return

@@ -32,6 +32,7 @@ export type MeasureResult = Schemas["MeasureResultOut"];
 /** What a sentence says of a measure; a whole result says more. */
 export type VerdictWord = MeasureResult["verdict"];
 export type Home = Schemas["HomeOut"];
+export type Health = Schemas["HealthOut"];
 export type Bench = Schemas["BenchOut"];
 export type MachineName = Schemas["MachineNameOut"];
 export type Unit = Schemas["UnitOut"];
@@ -101,20 +102,22 @@ export class Refused extends Error {
   }
 }
 
-/** The server did not answer at all. */
+/** The server did not answer, or can't do its work now: the same may be asked again later. */
 export class Lost extends Error {
-  constructor() {
-    super("The server does not answer. What you typed is kept here and sent when it is back.");
+  constructor(why = "The server does not answer. What you typed is kept here and sent when it is back.") {
+    super(why);
   }
 }
+
+const UNAVAILABLE = 503;
 
 const http = createClient<paths>({ baseUrl: "/" });
 http.use({
   async onResponse({ response }) {
     if (response.ok) return;
-    if (response.status >= 500) throw new Lost();
     const { status } = response;
     const problem = (await response.json().catch(() => null)) as Partial<Schemas["ProblemOut"]> | null;
+    if (status >= 500) throw new Lost(status === UNAVAILABLE ? problem?.detail : undefined);
     const detail = problem?.detail ?? `The server answered with status ${status}.`;
     throw new Refused(status, problem?.code ?? "http", detail, problem?.errors ?? [], problem?.details);
   },

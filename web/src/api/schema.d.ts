@@ -1242,6 +1242,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Health
+         * @description Say how the server is; this answers whatever else does not.
+         */
+        get: operations["read_health_api_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/events": {
         parameters: {
             query?: never;
@@ -2418,6 +2438,26 @@ export interface components {
              * @enum {string}
              */
             then: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+        };
+        /**
+         * HealthOut
+         * @description `free_mb` is None where the database keeps its data is not known; below `full_mb` nothing is saved.
+         */
+        HealthOut: {
+            /**
+             * Database
+             * @enum {string}
+             */
+            database: "here" | "away";
+            /**
+             * Space
+             * @enum {string}
+             */
+            space: "ample" | "scarce" | "full";
+            /** Free Mb */
+            free_mb: number | null;
+            /** Full Mb */
+            full_mb: number;
         };
         /** HistoryLineOut */
         HistoryLineOut: {
@@ -8289,6 +8329,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_health_api_health_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -1,11 +1,19 @@
-import { QueryClient, QueryClientProvider, QueryErrorResetBoundary } from "@tanstack/react-query";
-import { Component, lazy, type ReactNode, Suspense } from "react";
+import {
+  hashKey,
+  MutationCache,
+  QueryCache,
+  QueryClient,
+  QueryClientProvider,
+  QueryErrorResetBoundary,
+} from "@tanstack/react-query";
+import { Component, lazy, type ReactNode, Suspense, useState } from "react";
 import { createBrowserRouter, Navigate, Outlet, RouterProvider } from "react-router";
 
 import { Lost } from "../api/client";
 import { MachineLayout } from "../features/machine/MachineLayout";
 import { Button } from "../ui/Button";
 import { Waiting } from "../ui/Note";
+import { Condition, healthQuery } from "./Condition";
 
 /** Each screen's own code, read when it is first shown, or in an idle moment before: never while the server is away. */
 const SCREENS = {
@@ -45,15 +53,35 @@ export function readEveryScreen(): void {
 }
 
 const SOON_MS = 500;
-const client = new QueryClient({
+/** What found the server away has its condition looked at, so that every screen says so at once. */
+const onError = (error: Error) => {
+  if (error instanceof Lost) void client.invalidateQueries({ queryKey: healthQuery.queryKey });
+};
+const client: QueryClient = new QueryClient({
+  queryCache: new QueryCache({
+    onError: (error, query) => {
+      if (query.queryHash !== hashKey(healthQuery.queryKey)) onError(error);
+    },
+  }),
+  mutationCache: new MutationCache({ onError }),
   defaultOptions: {
     queries: { retry: (count, error) => error instanceof Lost && count < 2, staleTime: 1000 },
   },
 });
 
+interface FailureProps {
+  children: ReactNode;
+  onRetry: () => void;
+  /** How often the server came back: what only it kept from being shown is tried again. */
+  returns: number;
+}
+
 /** Shows what went wrong instead of a page, with a way to try again. */
-class Failure extends Component<{ children: ReactNode; onRetry: () => void }, { error: Error | null }> {
+class Failure extends Component<FailureProps, { error: Error | null }> {
   override state: { error: Error | null } = { error: null };
+  override componentDidUpdate({ returns }: FailureProps) {
+    if (returns !== this.props.returns && this.state.error instanceof Lost) this.retry();
+  }
   static getDerivedStateFromError = (error: Error) => ({ error });
   retry = () => {
     this.props.onRetry();
@@ -78,16 +106,20 @@ class Failure extends Component<{ children: ReactNode; onRetry: () => void }, { 
 }
 
 function Frame() {
+  const [returns, setReturns] = useState(0);
   return (
-    <QueryErrorResetBoundary>
-      {({ reset }) => (
-        <Failure onRetry={reset}>
-          <Suspense fallback={<Waiting error={null} />}>
-            <Outlet />
-          </Suspense>
-        </Failure>
-      )}
-    </QueryErrorResetBoundary>
+    <>
+      <Condition onReturn={() => setReturns((count) => count + 1)} />
+      <QueryErrorResetBoundary>
+        {({ reset }) => (
+          <Failure onRetry={reset} returns={returns}>
+            <Suspense fallback={<Waiting error={null} />}>
+              <Outlet />
+            </Suspense>
+          </Failure>
+        )}
+      </QueryErrorResetBoundary>
+    </>
   );
 }
 

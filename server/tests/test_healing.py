@@ -1,0 +1,167 @@
+"""What a start makes good, and what goes on by itself: killed loads, a dead database, a full disk."""
+
+import os
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+import httpx
+import psycopg
+import pytest
+
+from lynxbill.cluster import Cluster
+from lynxbill.core.errors import DiskFull
+from lynxbill.demo import DEMO
+from lynxbill.installation import BALLAST_MB, DANGER_MB, Watch
+from lynxbill.services.machines import list_names
+from lynxbill.services.transaction import Sessions, transaction
+from lynxbill.store.database import migrate, open_engine, session_factory
+from lynxbill.store.space import FULL_MB, MB, SCARCE_MB, Space
+from tests.api.bodies import Job
+from tests.conftest import START_S, LiveServer, free_port, kill_database, until
+
+
+def count_machines(url: str) -> int:
+    try:
+        with psycopg.connect(url) as connection:
+            row = connection.execute("SELECT count(*) FROM machines").fetchone()
+    except psycopg.errors.UndefinedTable:
+        return 0
+    return row[0] if row else 0
+
+
+def test_a_demo_load_that_was_killed_is_made_good_by_the_next_start(new_database: Callable[[], str]) -> None:
+    wanted = len(list(DEMO.glob("*.json")))
+    url = new_database()
+    command = [sys.executable, "-m", "lynxbill", "start", "--port", str(free_port())]
+    first = subprocess.Popen(command, env=os.environ | {"LYNXBILL_DATABASE_URL": url}, stdout=subprocess.DEVNULL)
+    until(lambda: count_machines(url) > 0, "nothing was loaded")
+    first.kill()
+    first.wait()
+    assert count_machines(url) < wanted, "it was killed too late to show anything"
+    server = LiveServer(url, free_port())
+    server.start()
+    try:
+        assert count_machines(url) == wanted
+    finally:
+        server.stop()
+
+
+def test_two_servers_that_start_at_once_on_a_new_database_both_serve(new_database: Callable[[], str]) -> None:
+    url = new_database()
+    servers = [LiveServer(url, free_port()) for _ in range(2)]
+    commands = [[sys.executable, "-m", "lynxbill", "start", "--port", str(server.port)] for server in servers]
+    environment = os.environ | {"LYNXBILL_DATABASE_URL": url}
+    for server, command in zip(servers, commands, strict=True):
+        server.process = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL)
+    try:
+        until(lambda: all(map(answers, servers)), "a server does not serve")
+        names = [{m["name"] for m in httpx.get(f"{s.url}/api/machine-names").json()} for s in servers]
+        assert names[0] == names[1]
+        assert count_machines(url) == len(list(DEMO.glob("*.json")))
+    finally:
+        for server in servers:
+            server.stop()
+
+
+def answers(server: LiveServer) -> bool:
+    try:
+        return httpx.get(f"{server.url}/api/units", timeout=START_S).is_success
+    except httpx.TransportError:
+        return False
+
+
+def test_a_database_that_dies_is_started_again_and_meanwhile_said_to_be_away(own_cluster: Cluster) -> None:
+    server = LiveServer(own_cluster.url, free_port(), ("--empty",))
+    server.start()
+    watch = Watch(own_cluster)
+    try:
+        with httpx.Client(base_url=f"{server.url}/api", timeout=START_S) as api:
+            job = Job(api).describe()
+            kill_database(own_cluster)
+            refused = job.put("", {"name": "Meanwhile", "currency": "EUR", "version": 1})
+            assert (refused.status_code, refused.json()["code"]) == (503, "database_away")
+            assert refused.headers["content-type"] == "application/problem+json"
+            assert "typed entries are kept" in refused.json()["detail"]
+            assert api.get("/health").json()["database"] == "away"
+            watch.start()
+            until(lambda: api.get("/health").json()["database"] == "here", "the database did not come back")
+            assert job.put("", {"name": "Afterwards", "currency": "EUR", "version": 1}).status_code == 200
+    finally:
+        watch.stop()
+        server.stop()
+
+
+@pytest.fixture
+def disk(monkeypatch: pytest.MonkeyPatch) -> dict[str, int]:
+    """How many megabytes are said to be free."""
+    free = {"mb": 80_000}
+
+    class Usage:
+        free = 0
+
+    def usage(_: Path) -> Usage:
+        found = Usage()
+        found.free = free["mb"] * MB
+        return found
+
+    monkeypatch.setattr("lynxbill.store.space.shutil.disk_usage", usage)
+    return free
+
+
+def test_below_200_mb_nothing_is_written_and_reading_goes_on(
+    new_database: Callable[[], str], disk: dict[str, int], tmp_path: Path
+) -> None:
+    engine = open_engine(new_database())
+    migrate(engine)
+    sessions: Sessions = session_factory(engine, Space(tmp_path))
+    disk["mb"] = SCARCE_MB - 1
+    assert Space(tmp_path).word == "scarce"
+    with transaction(sessions):
+        pass
+    disk["mb"] = FULL_MB - 1
+    with pytest.raises(DiskFull, match="reading goes on"), transaction(sessions):
+        raise AssertionError("it was let through")
+    assert list_names(sessions) == []
+    disk["mb"] = FULL_MB
+    with transaction(sessions):
+        pass
+    engine.dispose()
+
+
+def test_ballast_is_laid_where_there_is_room_and_freed_where_others_fill_the_disk(
+    disk: dict[str, int], tmp_path: Path
+) -> None:
+    cluster = Cluster(tmp_path, free_port())
+    watch = Watch(cluster)
+    ballast = tmp_path / "ballast"
+
+    def look(free: int) -> bool:
+        disk["mb"] = free
+        watch.see_to_ballast()
+        return ballast.exists()
+
+    assert not look(SCARCE_MB)
+    assert look(SCARCE_MB + BALLAST_MB + 1)
+    assert ballast.stat().st_size == BALLAST_MB * MB
+    assert look(DANGER_MB)
+    assert not look(DANGER_MB - 1)
+    assert not look(FULL_MB)
+    assert look(80_000)
+
+
+def test_a_server_that_knows_where_its_data_lie_says_how_much_is_free(new_database: Callable[[], str]) -> None:
+    port, url = free_port(), new_database()
+    environment = os.environ | {"LYNXBILL_DATABASE_URL": url, "LYNXBILL_DATA_FOLDER": tempfile.gettempdir()}
+    command = [sys.executable, "-m", "lynxbill", "start", "--empty", "--port", str(port)]
+    server = LiveServer(url, port)
+    server.process = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL)
+    try:
+        until(lambda: answers(server), "the server does not serve")
+        health = httpx.get(f"{server.url}/api/health").json()
+        assert health["free_mb"] > 0
+        assert health["full_mb"] == FULL_MB
+    finally:
+        server.stop()
