@@ -17,11 +17,12 @@ from lynxbill.cli import app
 from lynxbill.demo import load_demo
 from lynxbill.services.machines import list_names, remove_machine
 from lynxbill.services.run_files import export_machine
+from lynxbill.store.answers import stale_lines
 from lynxbill.store.belonging import owned_by
 from lynxbill.store.database import migrate, migration_config, open_engine, session_factory
 from lynxbill.store.tables import Table
 from tests.api.bodies import Job, new_id
-from tests.conftest import LiveServer, free_port
+from tests.conftest import LiveServer, free_port, until
 
 DIGEST = 'SELECT count(*), md5(string_agg(row::text, chr(10) ORDER BY row::text)) FROM "{}" AS row'
 PICTURE = Path(__file__).parents[2] / "docs" / "screenshots" / "home.png"
@@ -55,6 +56,11 @@ def shop(new_database: Callable[[], str]) -> Iterator[LiveServer]:
             swap = api.get(f"/machines/{demo}").json()["swaps"][0]
             wish = {"before": swap["before"], "after": swap["after"], "technician": "R. Feld", "changed_since": ""}
             api.post(f"/machines/{demo}/reports", json=wish).raise_for_status()
+        # What the server keeps of its own accord is written by then.
+        engine = open_engine(server.database_url)
+        with session_factory(engine)() as session:
+            until(lambda: stale_lines(session) == [], "home's lines are not written")
+        engine.dispose()
         yield server
     finally:
         server.stop()

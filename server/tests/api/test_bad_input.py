@@ -84,7 +84,7 @@ def test_half_a_character_and_a_nul_are_refused_wherever_they_stand(job: Job, fi
         ({"state": "spoiled"}, "reason", "Say why"),
         ({"state": "failed", "reason": "   "}, "reason", "Say why"),
         ({"state": "fine"}, "state", "complete"),
-        ({"position": 0}, "position", "greater than or equal to 1"),
+        ({"position": 0}, "position", "1 or more"),
         ({"sitting": None}, "sitting", "UUID"),
         ({"colour": "red"}, "colour", "not part of the format"),
         ({"reason": "x" * 300}, "reason", "at most 200 characters"),
@@ -135,9 +135,9 @@ FOREIGN = {"kind": "part", "label": "x", "amount": "5", "currency": "USD"}
     ("send", "status", "field", "says"),
     [
         (swap({"costs": [FOREIGN]}), 422, "costs.0.rate", "rate of exchange"),
-        (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": "a lot"}]}), 422, "costs.0.amount", "valid decimal"),
+        (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": "a lot"}]}), 422, "costs.0.amount", "one decimal mark"),
         (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": 5.5}]}), 422, "costs.0.amount", "decimal string"),
-        (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": "-5"}]}), 422, "costs.0.amount", "greater than or equal"),
+        (swap({"costs": [FOREIGN | {"currency": "EUR", "amount": "-5"}]}), 422, "costs.0.amount", "0 or more"),
         (swap({"costs": [FOREIGN | {"currency": "euro"}]}), 422, "costs.0.currency", "three capital letters"),
         (swap({"label": "x" * 300}), 422, "label", "at most 200 characters"),
         (swap({"label": " "}), 422, "label", "at least 1 character"),
@@ -156,7 +156,7 @@ FOREIGN = {"kind": "part", "label": "x", "amount": "5", "currency": "USD"}
         (lambda j: j.put("", {"name": "x", "currency": "EUR", "time_zone": "Moon/Base"}), 422, "time_zone", "not a time zone"),
         (lambda j: j.put("", {"name": "x", "currency": "EUR", "question": "x" * 20_001}), 422, "question", "at most 20,000"),
         (lambda j: j.put("/plan", {"headline": new_id(), "version": 1}), 422, "headline", "planned measures"),
-        (lambda j: j.put("/plan", {"sittings_a_side": 0}), 422, "sittings_a_side", "greater than or equal to 1"),
+        (lambda j: j.put("/plan", {"sittings_a_side": 0}), 422, "sittings_a_side", "1 or more"),
     ],
 )  # fmt: skip
 def test_other_bad_input_is_named_with_its_field(
@@ -259,3 +259,31 @@ def test_home_shows_every_other_machine_whatever_one_of_them_holds(
         connection.execute(move, ("2026-05-04T09:10:00Z", sitting))
         connection.execute(touch, (job.machine,))
     assert judged_benches(api, find="Damaged bench")[0]["state"] == "judged"
+
+
+@pytest.mark.parametrize("mark", ["\u202e", "\u2066", "\u200f", "\u061c", "\u2069"])
+def test_marks_that_turn_what_stands_behind_them_are_refused_in_every_name(job: Job, mark: str) -> None:
+    name = f"Plotting{mark} PC"
+    machine = job.put("", {"name": name, "currency": "EUR", "version": 1})
+    build = job.put(f"/builds/{job.build}", job.build_body(label=name, version=1))
+    part = job.build_body(version=1)
+    part["parts"][0]["label"] = name
+    note = job.run(job.sitting(), 1, 41.9, note=name)
+    setting = job.put(f"/builds/{job.build}", job.build_body(settings={"desk": name}, version=1))
+    for response in (machine, build, job.put(f"/builds/{job.build}", part), note, setting):
+        assert response.status_code == 422
+        assert "control character" in response.json()["errors"][0]["message"]
+
+
+def test_letters_from_right_to_left_are_names_like_others(job: Job) -> None:
+    name = "\u05de\u05d3\u05e4\u05e1\u05ea"
+    assert job.put("", {"name": name, "currency": "EUR", "version": 1}).json()["machine"]["name"] == name
+
+
+@pytest.mark.parametrize(
+    ("typed", "says"),
+    [("1,5", "one decimal mark"), ("abc", "one decimal mark"), ("-3", "write 0 or more"), ("1.23456", "at most 4")],
+)
+def test_an_amount_that_is_none_is_refused_in_words(job: Job, typed: str, says: str) -> None:
+    refused = job.put("", {"name": "x", "currency": "EUR", "labour_rate": typed, "version": 1})
+    assert says in fields_of(refused)["labour_rate"].lower()

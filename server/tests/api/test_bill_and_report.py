@@ -89,7 +89,7 @@ def test_every_member_of_a_cost_line_comes_back_and_is_in_the_run_file(job: Job)
         (line("5.00", shares={new_id(): "1"}), "costs.0", "has both a rule"),
         (line("5.00", split_by="even", shares={new_id(): "1"}), "costs.0.shares", "no such swap"),
         (line("5.00", running={"by": "hours", "a_day": 1, "days_a_year": 9}), "costs.0.running", "both sides take"),
-        (line("5.00", quantity="0"), "costs.0.quantity", "greater than 0"),
+        (line("5.00", quantity="0"), "costs.0.quantity", "more than 0"),
         (line("5.00", currency="USD"), "costs.0.rate", "rate of exchange"),
     ],
 )

@@ -103,7 +103,7 @@ def test_an_import_that_is_stopped_leaves_nothing_and_one_that_is_over_stays(api
 @pytest.mark.parametrize(
     ("fault", "path", "says"),
     [
-        ({"position": 0}, "$.runs[0].position", "greater than or equal to 1"),
+        ({"position": 0}, "$.runs[0].position", "1 or more"),
         ({"sitting": "nowhere"}, "$.runs[0].sitting", "there is no sitting"),
         ({"readings": {"t": -1.0}}, "$.runs[0].readings.t", "above zero"),
     ],

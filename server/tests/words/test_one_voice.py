@@ -19,6 +19,7 @@ MAY_FORMAT = {
     "core/shares.py": "a refusal quotes what came",
     "exchange/entry.py": "a refusal quotes what came",
     "exchange/fields.py": "a refusal names the limit",
+    "exchange/problem.py": "a refusal names the limit",
 }
 MAY_WORD = {"core/shares.py": "a refusal quotes what came"}
 FORMATS = re.compile(r"[0-9]*,?(\.[0-9]+)?[eEfFgG%]|.*\.[0-9]+.*")

@@ -1,3 +1,5 @@
+import { unmarked } from "./bidi";
+
 /** What a spreadsheet would take for the beginning of a formula. */
 const FORMULA = /^[=+\-@\t\r]/;
 /** A signed number with its unit begins no formula: "+34.1 %", "-5.00 EUR". */
@@ -5,7 +7,7 @@ const NUMBER = /^[+-]?\d[\d.,\u202f ]*( ?[%°µA-Za-z/()]+)?$/;
 
 /** One cell as RFC 4180 writes it, with nothing in it that a spreadsheet would run. */
 export function csvCell(text: string): string {
-  const plain = text.replace(/\s+/g, " ").trim();
+  const plain = unmarked(text).replace(/\s+/g, " ").trim();
   const safe = FORMULA.test(plain) && !NUMBER.test(plain) ? `'${plain}` : plain;
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }

@@ -26,6 +26,10 @@ export function readNumber(text: string, mark: DecimalMark): number | null {
   return digits === null ? null : Number(digits);
 }
 
+/** What to do about a number that can't be read: asked back, never guessed. */
+export const sayUnread = (typed: string, mark: DecimalMark): string =>
+  `“${typed}” is no number here: the decimal mark is “${mark}”, and thousands are parted in threes.`;
+
 /** Never as a power of ten: what is written has to read back. */
 const PLAIN = new Intl.NumberFormat("en", { useGrouping: false, maximumSignificantDigits: 10 });
 

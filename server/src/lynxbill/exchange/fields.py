@@ -23,10 +23,16 @@ from lynxbill.core.errors import Refusal
 from lynxbill.core.measure import LARGEST
 from lynxbill.core.quantity import unit_of
 
-Identifier = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f]+$")]
-Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^\x00]+$")]
-OptionalLine = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=r"^[^\x00]*$")]
-Note = Annotated[str, StringConstraints(max_length=20_000, pattern=r"^[^\x00]*$")]
+# They turn the direction of what stands behind them, on every screen and paper that shows it.
+_TURNING = r"\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069"
+_IN_A_LINE = rf"[^\x00-\x1f\x7f{_TURNING}]"
+_IN_A_NOTE = rf"[^\x00{_TURNING}]"
+Identifier = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=rf"^{_IN_A_LINE}+$")]
+Line = Annotated[
+    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=rf"^{_IN_A_LINE}+$")
+]
+OptionalLine = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=rf"^{_IN_A_LINE}*$")]
+Note = Annotated[str, StringConstraints(max_length=20_000, pattern=rf"^{_IN_A_NOTE}*$")]
 Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
 
 
@@ -48,6 +54,7 @@ Rate = Annotated[_DecimalText, Field(gt=0, max_digits=18, decimal_places=9, allo
 # A machine whose clock lost its battery begins in 1970 again.
 FIRST_YEAR, LAST_YEAR = 1970, 2199
 LONGEST = 500
+_PLAIN_TEXT = re.compile(rf"{_IN_A_LINE}*")
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
@@ -79,7 +86,7 @@ def _plain_value(value: object) -> object:
     if isinstance(value, str):
         if len(value) > LONGEST:
             raise ValueError(f"this is too long: at most {LONGEST} characters fit here; shorten it")
-        if "\x00" in value:
+        if not _PLAIN_TEXT.fullmatch(value):
             raise ValueError("there is a control character in it; take it out")
     elif isinstance(value, (int, float)) and not isinstance(value, bool):
         # Not a number is not smaller than anything either.

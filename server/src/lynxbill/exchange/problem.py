@@ -43,9 +43,25 @@ def say_validation(error: Mapping[str, object]) -> str:
         case "string_too_long":
             return f"this is too long: at most {given['max_length']:,} characters fit here; shorten it"
         case "string_pattern_mismatch" if "x00" in str(given.get("pattern")):
-            return "there is a control character in it; take it out"
+            return "there is a control character in it, perhaps one that can't be seen; take it out"
         case "string_pattern_mismatch" if "[A-Z]" in str(given.get("pattern")):
             return "write the currency as its three capital letters, such as EUR"
+        case "decimal_parsing" | "decimal_type":
+            return "write an amount: one decimal mark, thousands parted in threes"
+        case "decimal_max_places":
+            return f"at most {given['decimal_places']} decimals fit here"
+        case "greater_than_equal":
+            return f"write {given['ge']:g} or more"
+        case "greater_than":
+            return f"write more than {given['gt']:g}"
+        case "less_than_equal":
+            return f"write at most {given['le']:g}"
+        case "float_type" | "float_parsing":
+            return "write a number here"
+        case "int_type" | "int_from_float":
+            return "write a whole number here"
+        case "bool_type":
+            return "write true or false here"
         case "extra_forbidden":
             return "this member is not part of the format; take it out or check its spelling"
     return message

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Figure, PartRole } from "../../api/client";
-import { figureName, readFigures, readValue, strangers, writeFigures } from "./figures";
+import { figureName, readFigures, readValue, sayUnreadFigure, strangers, writeFigures } from "./figures";
 
 const figure = (key: string, kind: Figure["kind"], unit: string, ...words: string[]): Figure => ({
   key,
@@ -47,12 +47,13 @@ describe("rated figures as they are typed", () => {
     ["6 cores, 12 threads, 3.4 GHz, 65 W", { cores: 6, threads: 12, base_ghz: 3.4, power_w: 65 }],
     ["6 core; boost GHz 3.9", { cores: 6, noted: "boost GHz 3.9" }],
     ["3.2 to 3.6 GHz", { base_ghz: 3.2, boost_ghz: 3.6 }],
-    ["3,2 GHz base, 51W", { noted: "3,2 GHz base", power_w: 51 }],
+    ["3,2 GHz base, 51W", { base_ghz: "3,2", power_w: 51 }],
+    ["12,34,5 W", { power_w: "12,34,5" }],
     ["1,000 W, 1 200 threads", { power_w: 1000, threads: 1200 }],
     ["65 W,4 cores", { power_w: 65, cores: 4 }],
     ["cores 4", { cores: 4 }],
     ["socket V2, from the drawer", { socket: "V2", noted: "from the drawer" }],
-    ["2.5 cores", { noted: "2.5 cores" }],
+    ["2.5 cores", { cores: 2.5 }],
     ["applied 2026-05", { applied: "2026-05" }],
     ["", {}],
   ])("reads “%s”", (text, rated) => {
@@ -68,7 +69,14 @@ describe("rated figures as they are typed", () => {
     expect(read("1,000 GB, 3,000 MB/s write", ".")).toEqual({ size_gb: 1000, write_mbs: 3000 });
     expect(read("1.000 GB, 3.000,5 MB/s write", ",")).toEqual({ size_gb: 1000, write_mbs: 3000.5 });
     expect(read("1,000 GB", ",")).toEqual({ size_gb: 1 });
-    expect(read("3,20 GB", ".")).toEqual({ noted: "3,20 GB" });
+    expect(read("3,20 GB", ".")).toEqual({ size_gb: "3,20" });
+  });
+
+  it("asks back what can't be read, and guesses nothing", () => {
+    expect(sayUnreadFigure(readFigures("1,5 GHz", PROCESSOR, "."), PROCESSOR, ".")).toMatch(
+      /“1,5” is no number/,
+    );
+    expect(sayUnreadFigure(readFigures("1,500.5 W, a gift", PROCESSOR, "."), PROCESSOR, ".")).toBeUndefined();
   });
 
   it.each<Record<string, string | number>>([

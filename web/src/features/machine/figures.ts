@@ -1,6 +1,6 @@
 import type { Figure, Part, PartRole, Vocabulary } from "../../api/client";
 import { formatDay } from "../../lib/format";
-import { type DecimalMark, NUMBER_IN_TEXT, readNumber, writeValue } from "../../lib/number";
+import { type DecimalMark, NUMBER_IN_TEXT, readNumber, sayUnread, writeValue } from "../../lib/number";
 
 /** Rated figures as a technician types them: "6 cores, 3.9 GHz boost, 65 W". */
 
@@ -37,7 +37,10 @@ export function writeFigures(rated: Rated, figures: Figure[], mark: DecimalMark)
   ].join(", ");
 }
 
-/** Read typed figures by the words of their role; what no word fits is kept as noted. */
+/**
+ * Read typed figures by the words of their role; what no word fits is kept as noted. A figure whose number can't be read
+ * stands there as it was typed: it is asked back, and the server refuses it.
+ */
 export function readFigures(text: string, figures: Figure[], mark: DecimalMark): Rated {
   const rated: Rated = {};
   const noted: string[] = [];
@@ -54,6 +57,12 @@ export function readFigures(text: string, figures: Figure[], mark: DecimalMark):
     else noted.push(words);
   }
   return noted.length ? { ...rated, noted: noted.join(", ") } : rated;
+}
+
+/** Why a figure can't be read; nothing where all can. */
+export function sayUnreadFigure(rated: Rated, figures: Figure[], mark: DecimalMark): string | undefined {
+  const found = figures.filter(isNumeric).find(({ key }) => typeof rated[key] === "string");
+  return found && sayUnread(String(rated[found.key]), mark);
 }
 
 /** Says which parts are named in the figures of another one though nothing here goes by that name or kind. */
@@ -74,8 +83,7 @@ function readPiece(words: string, figures: Figure[], mark: DecimalMark): [string
     const [, typed = "", word = ""] = numeric;
     const number = readNumber(typed, mark);
     const figure = figures.find((f) => isNumeric(f) && hasWord(f, word.trim()));
-    if (figure && number !== null && (figure.kind === "number" || Number.isInteger(number)))
-      return [figure.key, number];
+    if (figure) return [figure.key, number ?? typed];
   }
   const texts = figures.filter((figure) => !isNumeric(figure));
   for (const figure of texts) {

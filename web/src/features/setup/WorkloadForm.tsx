@@ -22,7 +22,7 @@ import {
   workloadBody,
   type WorkloadDraft,
 } from "./model";
-import { readParameters, writeParameters } from "./parameters";
+import { readParameters, sayUnreadCount, writeParameters } from "./parameters";
 
 const KINDS = KIND_NAMES.map((kind) => [kind, MEASURE_KINDS[kind].label] as const);
 /** What a kind decides of a measure, by the names that the server gives it. */
@@ -66,12 +66,13 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
   const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
   const [asked, setAsked] = useState(false);
   const unread = draft.minutes.trim() && readNumber(draft.minutes, mark) === null;
+  const unreadCount = sayUnreadCount(draft.held, mark);
   const edit = (id: string, change: Partial<MeasureDraft>) =>
     setDraft({ ...draft, measures: draft.measures.map((m) => (m.id === id ? { ...m, ...change } : m)) });
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     setAsked(true);
-    if (!unread && !draft.measures.some((measure) => measureProblem(measure, mark)))
+    if (!unread && !unreadCount && !draft.measures.some((measure) => measureProblem(measure, mark)))
       save.mutate(draft.version);
   };
   return (
@@ -134,7 +135,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
         label="Held the same in every run: sizes, counts, presets"
         placeholder="e.g. 40 photos, queue depth = 8, preset = fine"
         value={draft.held}
-        problem={at("parameters")}
+        problem={at("parameters") ?? unreadCount}
         hint={sayHeld(draft.held, mark)}
         onChange={(held) => setDraft({ ...draft, held })}
       />

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { readParameters, writeParameters } from "./parameters";
+import { readParameters, sayUnreadCount, writeParameters } from "./parameters";
 
 describe("what a workload holds the same", () => {
   it("is read from a count, or from a name and its number", () => {
@@ -18,6 +18,10 @@ describe("what a workload holds the same", () => {
     expect(readParameters("1,000 GB, blocks = 3,000", ".")).toEqual({ GB: 1000, blocks: 3000 });
     expect(readParameters("release = 3.10, build = 007", ".")).toEqual({ release: "3.10", build: "007" });
     expect(readParameters("release = 3.9", ".")).toEqual({ release: 3.9 });
+  });
+  it("asks a count back that can't be read", () => {
+    expect(sayUnreadCount("1,5 photos, preset = 12,34,5", ".")).toMatch(/“1,5” is no number here/);
+    expect(sayUnreadCount("1,500 photos, release = 3.10", ".")).toBeUndefined();
   });
   it("comes back the same after it was written", () => {
     const held = { photos: 40, "GB of input": -7.5, preset: "fine", cold: "yes" };

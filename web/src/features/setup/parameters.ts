@@ -1,5 +1,5 @@
 import type { Workload } from "../../api/client";
-import { type DecimalMark, NUMBER_IN_TEXT, readNumber, writeValue } from "../../lib/number";
+import { type DecimalMark, NUMBER_IN_TEXT, readNumber, sayUnread, writeValue } from "../../lib/number";
 import { splitPieces } from "../machine/figures";
 
 /** What a workload holds the same in every run, as it is typed: "40 photos, queue depth = 8, preset = fine". */
@@ -25,6 +25,14 @@ export function readParameters(text: string, mark: DecimalMark): Parameters {
     else read[words] = "yes";
   }
   return read;
+}
+
+/** Why a count can't be read; nothing where all can. */
+export function sayUnreadCount(text: string, mark: DecimalMark): string | undefined {
+  const unread = splitPieces(text)
+    .map((words) => COUNT.exec(words)?.[1])
+    .find((count) => count !== undefined && readNumber(count, mark) === null);
+  return unread && sayUnread(unread, mark);
 }
 
 /** A number, unless it is rather a name: a release 3.10 is not 3.1. */
