@@ -15,7 +15,7 @@ from typer.testing import CliRunner
 from lynxbill.backup import KEPT, BackupError, back_up, back_up_before_migration, restore_all, restore_machine
 from lynxbill.cli import app
 from lynxbill.demo import load_demo
-from lynxbill.services.machines import list_names, remove_machine
+from lynxbill.services.machines import erase_machine, list_names
 from lynxbill.services.run_files import export_machine
 from lynxbill.store.answers import stale_lines
 from lynxbill.store.belonging import owned_by
@@ -139,7 +139,7 @@ def test_one_machine_comes_in_beside_what_is_there(
     source.dispose()
     with pytest.raises(BackupError, match="remove it first"):
         restore_machine(target, file, str(machine))
-    remove_machine(sessions, machine)
+    erase_machine(sessions, machine)
     restore_machine(target, file, str(machine))
     with pytest.raises(BackupError, match="holds no “Nobody’s”; it holds: "):
         restore_machine(target, file, "Nobody’s")

@@ -18,6 +18,7 @@ from lynxbill.api import (
     health,
     machines,
     pictures,
+    removal,
     reports,
     run_files,
     shelf,
@@ -29,6 +30,7 @@ from lynxbill.api.errors import Unrouted, add_error_handlers
 from lynxbill.api.guard import RequestGuard
 from lynxbill.api.lines import running_keeper
 from lynxbill.api.openapi import PROBLEMS, describe_problems
+from lynxbill.api.tidy import running_tidy
 from lynxbill.store.database import NOWHERE, open_engine, session_factory
 from lynxbill.store.space import Space
 
@@ -42,6 +44,7 @@ ROUTERS = (
     casework,
     sittings,
     pictures,
+    removal,
     reports,
     shelf,
     run_files,
@@ -74,7 +77,11 @@ def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> Fa
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        async with running_keeper(sessions) as keeper, events.running_hub(database_url, keeper) as hub:
+        async with (
+            running_tidy(sessions),
+            running_keeper(sessions) as keeper,
+            events.running_hub(database_url, keeper) as hub,
+        ):
             app.state.hub, app.state.keeper = hub, keeper
             yield
         engine.dispose()

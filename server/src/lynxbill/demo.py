@@ -9,7 +9,7 @@ from sqlalchemy import select
 
 from lynxbill.core.errors import Taken
 from lynxbill.core.shelf import ShelfPart
-from lynxbill.services.machines import remove_machine
+from lynxbill.services.machines import erase_machine
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.shelf import list_shelf, save_shelf_part
 from lynxbill.services.transaction import Sessions
@@ -41,5 +41,5 @@ def reset_demo(sessions: Sessions) -> None:
     with sessions() as session:
         machines = session.scalars(select(MachineRow.id).where(MachineRow.is_demo)).all()
     for machine_id in machines:
-        remove_machine(sessions, machine_id)
+        erase_machine(sessions, machine_id)
     load_demo(sessions)

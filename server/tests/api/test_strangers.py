@@ -70,7 +70,7 @@ def test_every_answer_says_what_may_be_done_with_it(demo_server: LiveServer) -> 
     ("method", "path", "allowed"),
     [
         ("POST", "/machines", {"GET"}),
-        ("PATCH", f"/machines/{NOBODY}", {"GET", "PUT"}),
+        ("PATCH", f"/machines/{NOBODY}", {"GET", "PUT", "DELETE"}),
         ("GET", "/columns", {"POST"}),
         ("BREW", f"/shelf/{NOBODY}", {"PUT", "DELETE"}),
     ],

@@ -20,7 +20,7 @@ from lynxbill.services.answers import answer
 from lynxbill.services.benches import PAGE, find_stale, read_home, renew_line
 from lynxbill.services.builds import save_build
 from lynxbill.services.comparisons import compare, compare_all
-from lynxbill.services.machines import remove_machine, save_machine
+from lynxbill.services.machines import erase_machine, save_machine
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.transaction import Sessions
 from lynxbill.store import answers as kept_answers
@@ -214,7 +214,7 @@ def test_an_answer_is_computed_once_for_all_processes_until_machine_or_program_c
     assert [ask(other), ask(one)] == ["asked 2 times"] * 2
     monkeypatch.setattr(kept_answers, "fingerprint", lambda: "another program")
     assert [ask(one), ask(other)] == ["asked 3 times"] * 2
-    remove_machine(one, machine)
+    erase_machine(one, machine)
     assert ask(one) == "asked 4 times"
     for engine in engines:
         engine.dispose()

@@ -15,7 +15,7 @@ from lynxbill.core.measure import MeasureId
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.services.machines import remove_machine, view_machine
+from lynxbill.services.machines import erase_machine, view_machine
 from lynxbill.services.run_files import export_machine, import_machine
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, open_engine, session_factory
@@ -57,7 +57,7 @@ def test_a_file_that_is_read_is_taken_in_and_judged_alike(sessions: Sessions, te
         assert figures(kept) == figures(case)
         assert figures(read_run_file(write_run_file(kept))) == figures(case)
     finally:
-        remove_machine(sessions, machine)
+        erase_machine(sessions, machine)
 
 
 def figures(case: Case) -> list[tuple[str, str | None, float | None, float | None]] | str:

@@ -31,6 +31,7 @@ export type MadeReport = Omit<Schemas["MadeOut"], "report"> & { report: Report }
 export type MeasureResult = Schemas["MeasureResultOut"];
 /** What a sentence says of a measure; a whole result says more. */
 export type VerdictWord = MeasureResult["verdict"];
+export type Removed = Schemas["RemovedOut"];
 export type Home = Schemas["HomeOut"];
 export type Health = Schemas["HealthOut"];
 export type Bench = Schemas["BenchOut"];
@@ -228,6 +229,31 @@ export const deleteCandidate = (machine_id: string, candidate_id: string) =>
       params: { path: { machine_id, candidate_id } },
     }),
   );
+
+export const deleteRun = (machine_id: string, run_id: string) =>
+  take(http.DELETE("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } } }));
+export const deleteSitting = (machine_id: string, sitting_id: string) =>
+  take(
+    http.DELETE("/api/machines/{machine_id}/sittings/{sitting_id}", {
+      params: { path: { machine_id, sitting_id } },
+    }),
+  );
+export const deleteWorkload = (machine_id: string, workload_id: string) =>
+  take(
+    http.DELETE("/api/machines/{machine_id}/workloads/{workload_id}", {
+      params: { path: { machine_id, workload_id } },
+    }),
+  );
+export const deleteMeasure = (machine_id: string, workload_id: string, measure_id: string) =>
+  take(
+    http.DELETE("/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}", {
+      params: { path: { machine_id, workload_id, measure_id } },
+    }),
+  );
+export const deleteMachine = (machine_id: string, name: string) =>
+  take(http.DELETE("/api/machines/{machine_id}", { params: { path: { machine_id }, query: { name } } }));
+export const putReturn = (machine_id: string) =>
+  take(http.PUT("/api/machines/{machine_id}/return", machine(machine_id)));
 
 export const putRecheck = (machine_id: string, recheck_id: string, body: RecheckIn) =>
   take(

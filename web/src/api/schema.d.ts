@@ -168,7 +168,11 @@ export interface paths {
          */
         put: operations["put_machine_api_machines__machine_id__put"];
         post?: never;
-        delete?: never;
+        /**
+         * Delete Machine
+         * @description Remove a machine with everything recorded of it; its name has to be typed. It can be brought back a minute.
+         */
+        delete: operations["delete_machine_api_machines__machine_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -208,7 +212,11 @@ export interface paths {
          */
         put: operations["put_workload_api_machines__machine_id__workloads__workload_id__put"];
         post?: never;
-        delete?: never;
+        /**
+         * Delete Workload
+         * @description Remove a workload without runs, with its measures.
+         */
+        delete: operations["delete_workload_api_machines__machine_id__workloads__workload_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -370,7 +378,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Candidate
-         * @description Take a candidate off the list.
+         * @description Take a candidate off the list, unless it was fitted.
          */
         delete: operations["delete_candidate_api_machines__machine_id__candidates__candidate_id__delete"];
         options?: never;
@@ -836,7 +844,11 @@ export interface paths {
          */
         put: operations["put_sitting_api_machines__machine_id__sittings__sitting_id__put"];
         post?: never;
-        delete?: never;
+        /**
+         * Delete Sitting
+         * @description Remove a sitting in which nothing was measured.
+         */
+        delete: operations["delete_sitting_api_machines__machine_id__sittings__sitting_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -940,7 +952,11 @@ export interface paths {
          */
         put: operations["put_run_api_machines__machine_id__runs__run_id__put"];
         post?: never;
-        delete?: never;
+        /**
+         * Delete Run
+         * @description Remove a warm-up, or a run of a trial, from an open sitting.
+         */
+        delete: operations["delete_run_api_machines__machine_id__runs__run_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1005,6 +1021,46 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Return
+         * @description Bring a machine back that was just removed.
+         */
+        put: operations["put_return_api_machines__machine_id__return_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Measure
+         * @description Remove a measure without readings.
+         */
+        delete: operations["delete_measure_api_machines__machine_id__workloads__workload_id__measures__measure_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3714,6 +3770,27 @@ export interface components {
             /** Room Missing */
             room_missing: boolean;
         };
+        /**
+         * RemovedOut
+         * @description What was removed, to be sent again where that was a slip: a removed workload or measure stands in `workload`.
+         *
+         *     `plan` is the open plan as it was before, `machine` everything as it stands now; a machine has its name alone.
+         */
+        RemovedOut: {
+            /** Name */
+            name: string;
+            candidate?: components["schemas"]["CandidateOut"] | null;
+            run?: components["schemas"]["RunOut"] | null;
+            sitting?: components["schemas"]["SittingOut"] | null;
+            workload?: components["schemas"]["WorkloadOut"] | null;
+            /**
+             * Measures
+             * @default []
+             */
+            measures: components["schemas"]["MeasureOut"][];
+            plan?: components["schemas"]["OpenPlanOut"] | null;
+            machine?: components["schemas"]["CaseOut"] | null;
+        };
         /** ReopenCaseIn */
         ReopenCaseIn: {
             /**
@@ -6201,6 +6278,39 @@ export interface operations {
             };
         };
     };
+    delete_machine_api_machines__machine_id__delete: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     put_build_api_machines__machine_id__builds__build_id__put: {
         parameters: {
             query?: never;
@@ -6260,6 +6370,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_workload_api_machines__machine_id__workloads__workload_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                workload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedOut"];
                 };
             };
             /** @description A problem, RFC 9457 */
@@ -6566,7 +6708,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CaseOut"];
+                    "application/json": components["schemas"]["RemovedOut"];
                 };
             };
             /** @description A problem, RFC 9457 */
@@ -7552,6 +7694,38 @@ export interface operations {
             };
         };
     };
+    delete_sitting_api_machines__machine_id__sittings__sitting_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     post_close_api_machines__machine_id__sittings__sitting_id__close_post: {
         parameters: {
             query?: never;
@@ -7757,6 +7931,38 @@ export interface operations {
             };
         };
     };
+    delete_run_api_machines__machine_id__runs__run_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     put_late_exclusion_api_machines__machine_id__runs__run_id__late_exclusion_put: {
         parameters: {
             query?: never;
@@ -7878,6 +8084,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_return_api_machines__machine_id__return_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_measure_api_machines__machine_id__workloads__workload_id__measures__measure_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                workload_id: string;
+                measure_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -13,6 +13,7 @@ import { Lost } from "../api/client";
 import { MachineLayout } from "../features/machine/MachineLayout";
 import { Button } from "../ui/Button";
 import { Waiting } from "../ui/Note";
+import { UndoBar } from "../features/removal/UndoBar";
 import { Condition, healthQuery } from "./Condition";
 
 /** Each screen's own code, read when it is first shown, or in an idle moment before: never while the server is away. */
@@ -119,6 +120,7 @@ function Frame() {
           </Failure>
         )}
       </QueryErrorResetBoundary>
+      <UndoBar />
     </>
   );
 }

@@ -34,7 +34,7 @@ from lynxbill.exchange.run_schema import PlanFile
 from lynxbill.services.beginning import begin_job
 from lynxbill.services.benches import read_home
 from lynxbill.services.builds import save_build
-from lynxbill.services.candidates import remove_candidate, save_candidate, save_recheck
+from lynxbill.services.candidates import save_candidate, save_recheck
 from lynxbill.services.copies import copy_to_next
 from lynxbill.services.jobs import preview_plan, view_job
 from lynxbill.services.machines import list_names, save_machine, view_machine
@@ -153,13 +153,6 @@ def read_job(machine_id: UUID, sessions: SessionsDep) -> JobOut:
 def put_candidate(machine_id: UUID, candidate_id: UUID, body: CandidateIn, sessions: SessionsDep) -> CaseOut:
     """Weigh a part before buying, or edit what is known of it."""
     save_candidate(sessions, machine_id, body.to_core(candidate_id), body.version)
-    return case_out(view_machine(sessions, machine_id))
-
-
-@router.delete("/machines/{machine_id}/candidates/{candidate_id}")
-def delete_candidate(machine_id: UUID, candidate_id: UUID, sessions: SessionsDep) -> CaseOut:
-    """Take a candidate off the list."""
-    remove_candidate(sessions, machine_id, candidate_id)
     return case_out(view_machine(sessions, machine_id))
 
 

@@ -301,6 +301,23 @@ class CaseOut(Strict):
     tallies: dict[str, TallyOut]
 
 
+class RemovedOut(Strict):
+    """
+    What was removed, to be sent again where that was a slip: a removed workload or measure stands in `workload`.
+
+    `plan` is the open plan as it was before, `machine` everything as it stands now; a machine has its name alone.
+    """
+
+    name: str
+    candidate: CandidateOut | None = None
+    run: RunOut | None = None
+    sitting: SittingOut | None = None
+    workload: WorkloadOut | None = None
+    measures: list[MeasureOut] = []
+    plan: OpenPlanOut | None = None
+    machine: CaseOut | None = None
+
+
 class BenchBuildOut(Strict):
     """The build that a machine is now."""
 

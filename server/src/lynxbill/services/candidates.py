@@ -43,15 +43,6 @@ def _check_swap(session: Session, machine_id: UUID, candidate: Candidate) -> Non
         raise Missing("This machine has no such swap.", field="swap")
 
 
-def remove_candidate(sessions: Sessions, machine_id: UUID, candidate_id: UUID) -> None:
-    """Take a candidate off the list."""
-    with transaction(sessions) as session:
-        row = session.get(CandidateRow, candidate_id)
-        if row is not None and row.machine_id == machine_id:
-            session.delete(row)
-            announce(session, machine_id, "candidate", candidate_id)
-
-
 def save_recheck(sessions: Sessions, machine_id: UUID, recheck: Recheck, version: int | None) -> None:
     """Set a date to measure a build again, with a copy of the plan it was judged by; or edit the date and note."""
     with transaction(sessions) as session:

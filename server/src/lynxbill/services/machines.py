@@ -7,7 +7,8 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Case, Machine, Plan
+from lynxbill.core.case import Case, Machine, Plan, Run
+from lynxbill.core.errors import Missing
 from lynxbill.core.figures import LIMITS, check_figures
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
@@ -17,7 +18,7 @@ from lynxbill.store.evidence import Evidence, load_evidence
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.removal import delete_machine
 from lynxbill.store.snapshot import Snapshot
-from lynxbill.store.tables import MachineRow
+from lynxbill.store.tables import MachineRow, RunRow
 
 DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
 
@@ -53,8 +54,8 @@ def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> N
         announce(session, machine.id, "machine", machine.id)
 
 
-def remove_machine(sessions: Sessions, machine_id: UUID) -> None:
-    """Remove a machine with everything recorded of it."""
+def erase_machine(sessions: Sessions, machine_id: UUID) -> None:
+    """Erase a machine with everything recorded of it, for good."""
     with transaction(sessions) as session:
         delete_machine(session, machine_id)
 
@@ -82,6 +83,20 @@ def list_names(sessions: Sessions) -> list[tuple[UUID, str]]:
     with sessions() as session:
         found = session.execute(select(MachineRow.id, MachineRow.name).order_by(MachineRow.name, MachineRow.id))
         return [(row.id, row.name) for row in found]
+
+
+def find_run(sessions: Sessions, machine_id: UUID, run_id: UUID) -> tuple[Run, int]:
+    """Read one run of a machine with its version."""
+    with reading(sessions) as session:
+        frame = read_snapshot(session, machine_id).frame
+        sitting = session.scalar(
+            select(RunRow.sitting_id).where(RunRow.id == run_id, RunRow.machine_id == machine_id)
+        )
+        evidence = load_evidence(session, frame, set() if sitting is None else {str(sitting)})
+        run = next((known for known in evidence.runs if known.id == str(run_id)), None)
+        if run is None:
+            raise Missing("This machine has no such run; it may have been removed.")
+        return run, evidence.versions[run.id]
 
 
 def list_runs(sessions: Sessions, machine_id: UUID, builds: Collection[str], sittings: Collection[str]) -> Evidence:

@@ -10,15 +10,16 @@ from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine, text
-from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_criteria
 
 from lynxbill.store.space import Space
-from lynxbill.store.tables import ChoreRow
+from lynxbill.store.tables import ChoreRow, MachineRow
 
 NOWHERE = Space()
 MIGRATIONS = Path(__file__).parent / "migrations"
 CHANNEL = "lynxbill"
+WITH_REMOVED = {"with_removed": True}
 
 
 class NewerDatabase(Exception):
@@ -34,7 +35,18 @@ def open_engine(url: str) -> Engine:
 
 def session_factory(engine: Engine, space: Space = NOWHERE) -> sessionmaker[Session]:
     """Make sessions; `space` is the room where the database keeps its data."""
-    return sessionmaker(engine, expire_on_commit=False, info={"space": space})
+    return sessionmaker(engine, class_=_Session, expire_on_commit=False, info={"space": space})
+
+
+class _Session(Session):
+    """Sees no machine that was removed, unless it is asked `WITH_REMOVED`."""
+
+
+@event.listens_for(_Session, "do_orm_execute")
+def _hide_removed(asked: ORMExecuteState) -> None:
+    if asked.is_select and not asked.is_column_load and not asked.execution_options.get("with_removed"):
+        there = with_loader_criteria(MachineRow, MachineRow.removed_at.is_(None))
+        asked.statement = asked.statement.options(there)
 
 
 def migration_config(engine: Engine) -> Config:

@@ -161,6 +161,8 @@ class MachineRow(Versioned, Table):
     # Raised by every change of a run or reading, and by nothing else.
     evidence: Mapped[int] = mapped_column(BigInteger, default=0, server_default=text("0"))
     is_demo: Mapped[bool] = mapped_column(default=False, server_default=text("false"))
+    # For a moment it can be brought back; no query sees it meanwhile.
+    removed_at: Mapped[datetime | None]
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 

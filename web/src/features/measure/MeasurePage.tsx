@@ -9,6 +9,7 @@ import { Dialog } from "../../ui/Dialog";
 import { Note } from "../../ui/Note";
 import { runsQuery, useCase, useRuns } from "../machine/api";
 import { sittingsOf, standingBuild } from "../machine/model";
+import { RemoveSitting } from "../removal/RemoveSitting";
 import { AgentHint, Closed, Conditions, Reminders, SittingList } from "./Aside";
 import { useDoubts } from "./Doubts";
 import { Edits } from "./Edits";
@@ -111,6 +112,9 @@ export function MeasurePage() {
             <kbd className="font-sans text-sm opacity-75">N</kbd>
           </Button>
         </div>
+        {runs.length === 0 && (
+          <RemoveSitting job={job} sitting={sitting} onDone={() => setParams({}, { replace: true })} />
+        )}
         <Edits job={job} sitting={sitting} runs={runs} />
         <SittingList job={job} current={sitting} />
         <AgentHint job={job} />

@@ -1,11 +1,15 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 
-import type { Case, Measure, RunState, Workload } from "../../api/client";
+import type { Case, Measure, Run, RunState, Workload } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
+import { Note } from "../../ui/Note";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
+import { runsQuery, useSave } from "../machine/api";
 import { isEmptied } from "../machine/model";
 import { useVocabulary } from "../machine/vocabulary";
+import { removeRun } from "../removal/removal";
 import { type Row, rowName } from "./model";
 import { RunPicture } from "./RunPicture";
 import { type Marks, NO_MARKS, type Noted, notesDraft, type NotesDraft, readNotes } from "./notes";
@@ -104,6 +108,18 @@ export function RowDialog({ job, row, workload, measures, isMark, hasPicture, on
       marks: draft.marks,
     });
   };
+  const sitting = job.sittings.find((known) => known.id === row.run?.sitting);
+  const neverCounts = row.run?.warm_up || sitting?.purpose === "trial";
+  const removable = row.run && neverCounts && sitting?.closed_at === null && !hasPicture ? row.run : null;
+  const client = useQueryClient();
+  const remove = useSave(
+    job.machine.id,
+    (run: Run) => removeRun(job.machine.id, workload.id, run),
+    () => {
+      void client.invalidateQueries({ queryKey: runsQuery(job.machine.id, {}).queryKey.slice(0, 2) });
+      onClose();
+    },
+  );
   const shown = figures.filter(
     ({ key }) => !OWN_FIELD.has(key) && (workload.loads.includes("drive") || !key.startsWith("drive_")),
   );
@@ -205,11 +221,17 @@ export function RowDialog({ job, row, workload, measures, isMark, hasPicture, on
             </div>
           </div>
         </details>
-        <div className="flex gap-2">
+        {remove.error && <Note alert>{remove.error.message}</Note>}
+        <div className="flex flex-wrap gap-2">
           <Button look="main" type="submit">
             Save
           </Button>
           <Button onClick={onClose}>Leave as it was</Button>
+          {removable && (
+            <Button look="quiet" onClick={() => remove.mutate(removable)}>
+              Remove this {removable.warm_up ? "warm-up" : "run of a trial"}
+            </Button>
+          )}
         </div>
       </form>
     </Dialog>

@@ -3,7 +3,6 @@ import { useState } from "react";
 import {
   type Candidate,
   type Case,
-  deleteCandidate,
   type Job,
   type PartRole,
   putCandidate,
@@ -18,6 +17,7 @@ import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TableToTake } from "../../ui/TakeAlong";
 import { useSave } from "../machine/api";
+import { removeCandidate } from "../removal/removal";
 import { PART_ROLES } from "../machine/model";
 import { FiguresField } from "../machine/PartsForm";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -214,7 +214,7 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
     (body: Parameters<typeof putCandidate>[2]) => putCandidate(machine.id, draft.id, body),
     done,
   );
-  const remove = useSave(machine.id, () => deleteCandidate(machine.id, draft.id), done);
+  const remove = useSave(machine.id, () => removeCandidate(machine.id, draft.id), done);
   const onSave = (version = draft.version) => {
     const read = candidateBody({ ...draft, version }, vocabulary, machine.decimal_mark);
     setProblem("problem" in read ? read.problem : undefined);
@@ -350,7 +350,7 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
           Save the candidate
         </Button>
         <Button onClick={done}>Leave it</Button>
-        {draft.version !== null && (
+        {draft.version !== null && !initial.swap && (
           <Button look="quiet" onClick={() => remove.mutate(undefined)}>
             Take it off the list
           </Button>

@@ -3,6 +3,7 @@ import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../machine/api";
 import { standingBuild } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
+import { RemoveMachine } from "../removal/RemoveMachine";
 import { BuildCard } from "./BuildCard";
 import { Candidates } from "./Candidates";
 import { CopyJob } from "./CopyJob";
@@ -39,6 +40,7 @@ export function SetupPage() {
           >
             Export as tables (Data Package)
           </a>
+          <RemoveMachine job={job} />
         </div>
       </aside>
       <div className="min-w-0 space-y-7 p-5">

@@ -3,12 +3,14 @@ import { type FormEvent, useState } from "react";
 import { type Case, type PartRole, putWorkload, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
+import { Note } from "../../ui/Note";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { type DecimalMark, readNumber } from "../../lib/number";
 import { asksOf, isDerived, KIND_NAMES, MEASURE_KINDS } from "../machine/kinds";
 import { useSave } from "../machine/api";
 import { measuresOf } from "../machine/model";
+import { removeMeasure, removeWorkload } from "../removal/removal";
 import { SaveProblem } from "../machine/SaveProblem";
 import { useVocabulary } from "../machine/vocabulary";
 import {
@@ -63,12 +65,23 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
     },
     done,
   );
+  /** The whole workload, or one figure of it. */
+  const remove = useSave(
+    machineId,
+    (measure: string | null) =>
+      measure === null ? removeWorkload(machineId, draft.id) : removeMeasure(machineId, draft.id, measure),
+    done,
+  );
   const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
   const [asked, setAsked] = useState(false);
   const unread = draft.minutes.trim() && readNumber(draft.minutes, mark) === null;
   const unreadCount = sayUnreadCount(draft.held, mark);
   const edit = (id: string, change: Partial<MeasureDraft>) =>
     setDraft({ ...draft, measures: draft.measures.map((m) => (m.id === id ? { ...m, ...change } : m)) });
+  const onRemove = (id: string) => {
+    if (job.measures.some((known) => known.id === id)) remove.mutate(id);
+    else setDraft({ ...draft, measures: draft.measures.filter((measure) => measure.id !== id) });
+  };
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     setAsked(true);
@@ -124,6 +137,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           missing={asked ? measureProblem(measure, mark) : undefined}
           mark={mark}
           onEdit={(change) => edit(measure.id, change)}
+          onRemove={draft.measures.length > 1 ? () => onRemove(measure.id) : undefined}
         />
       ))}
       <NoteField
@@ -154,6 +168,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           />
         </div>
       )}
+      {remove.error && <Note alert>{remove.error.message}</Note>}
       <SaveProblem error={save.error} onTakeTheirs={done} onKeepMine={(version) => save.mutate(version)} />
       <div className="flex flex-wrap gap-2">
         <Button look="main" type="submit" disabled={save.isPending}>
@@ -165,6 +180,11 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
         {job.measures.length > 0 && (
           <Button look="quiet" onClick={done}>
             Leave it
+          </Button>
+        )}
+        {recorded && !recorded.frozen && (
+          <Button look="quiet" onClick={() => remove.mutate(null)}>
+            Remove this workload
           </Button>
         )}
       </div>
@@ -189,10 +209,11 @@ interface MeasureProps {
   missing: ReturnType<typeof measureProblem>;
   mark: DecimalMark;
   onEdit: (change: Partial<MeasureDraft>) => void;
+  onRemove: (() => void) | undefined;
 }
 
 function MeasureFields(props: MeasureProps) {
-  const { draft, measure, number, problem, kindProblem, perProblem, missing, mark, onEdit } = props;
+  const { draft, measure, number, problem, kindProblem, perProblem, missing, mark, onEdit, onRemove } = props;
   const wholes = draft.measures.filter((other) => other.id !== measure.id && !other.partOf);
   const hasParts = draft.measures.some((other) => other.partOf === measure.id);
   const rated = ratedChoices(draft.loads, measure.kind, useVocabulary().parts);
@@ -288,6 +309,11 @@ function MeasureFields(props: MeasureProps) {
           choices={[["", "no rating"] as const, ...rated]}
           onChange={(ratedAs) => onEdit({ ratedAs })}
         />
+      )}
+      {onRemove && (
+        <Button look="quiet" aria-label={`Remove measure ${number}`} onClick={onRemove}>
+          Remove this figure
+        </Button>
       )}
     </div>
   );
