@@ -5,6 +5,7 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import FastAPI
+from fastapi.routing import APIRoute
 from starlette.exceptions import HTTPException
 from starlette.responses import Response
 from starlette.staticfiles import StaticFiles
@@ -28,6 +29,7 @@ from lynxbill.api import (
 )
 from lynxbill.api.errors import Unrouted, add_error_handlers
 from lynxbill.api.guard import RequestGuard
+from lynxbill.api.large_bodies import BodyChecker, LargeBodies
 from lynxbill.api.lines import running_keeper
 from lynxbill.api.openapi import PROBLEMS, describe_problems
 from lynxbill.api.tidy import running_tidy
@@ -53,6 +55,11 @@ ROUTERS = (
 )
 
 
+def api_routes() -> list[APIRoute]:
+    """Every operation, always in the same order."""
+    return [route for module in ROUTERS for route in module.router.routes if isinstance(route, APIRoute)]
+
+
 class Screens(StaticFiles):
     """The built web application; addresses that are no file are its own routes."""
 
@@ -74,6 +81,7 @@ def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> Fa
     """Assemble the application on a migrated database."""
     engine = open_engine(database_url)
     sessions = session_factory(engine, space)
+    checker = BodyChecker(api_routes)
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -84,6 +92,7 @@ def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> Fa
         ):
             app.state.hub, app.state.keeper = hub, keeper
             yield
+        checker.close()
         engine.dispose()
 
     app = FastAPI(
@@ -96,11 +105,13 @@ def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> Fa
         responses=PROBLEMS,
     )
     app.state.sessions = sessions
+    # The last one added sees a request first.
+    app.add_middleware(LargeBodies, checker=checker)
     app.add_middleware(RequestGuard)
     add_error_handlers(app)
     for module in ROUTERS:
         app.include_router(module.router, prefix="/api")
-    app.mount("/api", Unrouted([module.router for module in ROUTERS]))
+    app.mount("/api", Unrouted(api_routes()))
     describe_problems(app)
     if web.is_dir():
         app.mount("/", Screens(directory=web, html=True))

@@ -191,7 +191,7 @@ def test_the_schema_in_the_documents_is_the_one_that_is_read() -> None:
     assert json.loads((ROOT / "docs" / "run-file.schema.json").read_text()) == run_file_schema()
 
 
-def test_of_very_many_problems_a_thousand_are_named() -> None:
+def test_of_very_many_problems_fifty_are_named() -> None:
     file = {"format": "lynxbill-runs", "version": 1, "machine": {"name": "x", "currency": "EUR"}, "runs": [1] * 5000}
     found = problems(json.dumps(file))
-    assert (len(found), "$.runs[999]" in found, "$.runs[1000]" in found) == (1000, True, False)
+    assert (len(found), "$.runs[49]" in found, "$.runs[50]" in found) == (50, True, False)

@@ -1,9 +1,10 @@
 """The only place that knows status codes: every error leaves as an RFC 9457 problem."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from http import HTTPStatus
+from itertools import islice
 
-from fastapi import APIRouter, FastAPI, Request
+from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from fastapi.routing import APIRoute
@@ -15,6 +16,7 @@ from starlette.types import Receive, Scope, Send
 
 from lynxbill.core.errors import BadQuestion, BadValue, Clash, DiskFull, Missing, Refusal, Several
 from lynxbill.exchange.problem import UnusableText, say_validation, steps_of
+from lynxbill.exchange.shape import MOST_PROBLEMS
 from lynxbill.store.outages import OUTAGES, find_outage
 
 MEDIA_TYPE = "application/problem+json"
@@ -80,29 +82,57 @@ def _status_of(refusal: Refusal) -> HTTPStatus:
 def _on_refusal(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, Refusal)
     each = error.refusals if isinstance(error, Several) else (error,)
-    errors = [FieldProblem(field=item.field, code=item.code, message=item.message) for item in each if item.field]
+    named = (item for item in each if item.field)
+    errors = [
+        FieldProblem(field=item.field or "", code=item.code, message=item.message)
+        for item in islice(named, MOST_PROBLEMS)
+    ]
     return problem(_status_of(error), error.code, error.message, errors, error.details)
 
 
 def _on_unusable_text(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, UnusableText)
     count = len(error.problems)
-    detail = f"Nothing was taken over: the file has {count} problem{'s' if count > 1 else ''}."
+    least = "at least " if count >= MOST_PROBLEMS else ""
+    detail = f"Nothing was taken over: the file has {least}{count} problem{'s' if count > 1 else ''}."
     errors = [FieldProblem(field=item.path, code="unusable", message=item.message) for item in error.problems]
     return problem(422, "unusable_text", detail, errors)
 
 
 def _on_validation(_: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
-    found = [_field_problem(dict(item)) for item in error.errors()]
+    return invalid(say_problems([dict(item) | {"loc": _within_body(item)} for item in error.errors()]))
+
+
+def _within_body(item: Mapping[str, object]) -> tuple[object, ...]:
+    """The framework names first where something stood: body, path or query."""
+    location = item["loc"] if isinstance(item["loc"], tuple) else ()
+    return location[1:] or location
+
+
+def invalid(errors: Sequence[FieldProblem]) -> JSONResponse:
+    """Refuse a body for its problems, fifty at most."""
+    listed = errors[:MOST_PROBLEMS]
+    said = " ".join(f"{item.field}: {item.message}." for item in listed[:3])
+    return problem(422, "invalid", said, listed)
+
+
+def say_problems(errors: Iterable[Mapping[str, object]], sliced: str = "", first: int = 0) -> list[FieldProblem]:
+    """
+    Put errors of Pydantic into words, one a place.
+
+    Args:
+        sliced: the list of which a part was validated, beginning with number `first`.
+    """
+    found = [_field_problem(item, sliced, first) for item in errors]
     # Of several members of a union that were tried at one place, the first says what is meant to stand there.
-    errors = list({item.field: item for item in reversed(found)}.values())[::-1]
-    return problem(422, "invalid", " ".join(f"{item.field}: {item.message}." for item in errors[:3]), errors)
+    return list({item.field: item for item in reversed(found)}.values())[::-1]
 
 
-def _field_problem(item: dict[str, object]) -> FieldProblem:
-    location = steps_of(item)
-    steps = [str(step) for step in location[1:] or location]
+def _field_problem(item: Mapping[str, object], sliced: str, first: int) -> FieldProblem:
+    steps = [str(step) for step in steps_of(item)]
+    if sliced and steps[:1] == [sliced] and len(steps) > 1:
+        steps[1] = str(int(steps[1]) + first)
     message = say_validation(item)
     if item["type"] == "json_invalid":
         message = "this is not valid JSON; nothing was saved"
@@ -129,8 +159,8 @@ def _on_database(_: Request, error: Exception) -> JSONResponse:
 class Unrouted:
     """Answers for what no operation takes: 405 with the methods that there are, else 404."""
 
-    def __init__(self, routers: Sequence[APIRouter]):
-        self.routes = [route for router in routers for route in router.routes if isinstance(route, APIRoute)]
+    def __init__(self, routes: Sequence[APIRoute]):
+        self.routes = routes
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         path = str(scope["path"]).removeprefix(str(scope.get("root_path", "")))

@@ -53,6 +53,9 @@ NoteKind = Literal["teardown", "dust found", "paste found", "drawback"]
 BootBy = Literal["read", "answered"]
 OverWhat = Literal["both sides", "after-side"]
 READING = "readings."
+# A machine that is swapped every month for fifteen years has fewer.
+MOST_BUILDS = 200
+MOST_MEASURES = 500
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,14 +14,15 @@ from lynxbill.exchange.problem import Problem, UnusableText, say_validation, ste
 from lynxbill.exchange.run_members import from_case, to_case, to_run
 from lynxbill.exchange.run_problems import find_problems
 from lynxbill.exchange.run_schema import RunFile, RunFileRun
+from lynxbill.exchange.shape import MOST_PROBLEMS, check_shape
 
 Read = TypeVar("Read")
 
 _RUNS = TypeAdapter(list[RunFileRun])
 MAX_BYTES = 100 * 1024 * 1024
 # Runs are read so many at a time: what they are written as takes several times the room of what they become.
-BATCH = 2000
-MOST_PROBLEMS = 1000
+BATCH = 1000
+MOST_RUNS = 500_000
 Progress = Callable[[str, int, int], None]
 
 
@@ -31,7 +32,7 @@ def no_progress(_stage: str, _done: int, _of: int) -> None:
 
 def read_run_file(text: str | bytes, progress: Progress = no_progress) -> Case:
     """
-    Read a run file whole, or refuse it with every problem found (a thousand at most).
+    Read a run file whole, or refuse it with every problem found (fifty at most).
 
     Args:
         progress: told how many runs of how many are read; what it raises ends the reading.
@@ -42,6 +43,12 @@ def read_run_file(text: str | bytes, progress: Progress = no_progress) -> Case:
     written = _parse(text)
     del text
     members = written.pop("runs", []) if isinstance(written, dict) else []
+    if isinstance(members, list) and len(members) > MOST_RUNS:
+        raise UnusableText(
+            [Problem("$.runs", f"there are {len(members):,} runs; at most {MOST_RUNS:,} fit in a file")]
+        )
+    if shapes := list(islice(check_shape(written), MOST_PROBLEMS)):
+        raise UnusableText(shapes)
     batches = members if isinstance(members, list) else []
     if batches is not members:
         written["runs"] = members
@@ -81,7 +88,7 @@ def _validate(read: Callable[[], Read], problems: list[Problem], first: int | No
     try:
         return read()
     except ValidationError as error:
-        found = [_as_problem(dict(item), first) for item in error.errors(include_url=False)]
+        found = [_as_problem(dict(item), first) for item in error.errors(include_url=False, include_input=False)]
         # Of several members of a union that were tried at one place, the first says what is meant to stand there.
         problems += list({problem.path: problem for problem in reversed(found)}.values())[::-1]
         return None

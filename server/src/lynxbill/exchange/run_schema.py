@@ -578,12 +578,12 @@ class RunFile(Strict):
     format: Literal["lynxbill-runs"]
     version: Literal[1]
     machine: MachineFile
-    workloads: list[WorkloadFile] = []
-    measures: list[MeasureFile] = []
-    builds: list[BuildFile] = []
+    workloads: Annotated[list[WorkloadFile], Field(max_length=core.MOST_MEASURES)] = []
+    measures: Annotated[list[MeasureFile], Field(max_length=core.MOST_MEASURES)] = []
+    builds: Annotated[list[BuildFile], Field(max_length=core.MOST_BUILDS)] = []
     sittings: list[SittingFile] = []
     runs: list[RunFileRun] = []
-    swaps: list[SwapFile] = []
+    swaps: Annotated[list[SwapFile], Field(max_length=core.MOST_BUILDS)] = []
     plan: PlanFile | None = Field(default=None, description="The plan for the swap that comes next")
     candidates: list[CandidateFile] = []
     rechecks: list[RecheckFile] = []

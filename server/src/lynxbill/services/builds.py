@@ -6,8 +6,8 @@ from uuid import UUID
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, BuildId, Part
-from lynxbill.core.errors import BadQuestion
+from lynxbill.core.case import MOST_BUILDS, Build, BuildId, Part
+from lynxbill.core.errors import BadQuestion, Clash
 from lynxbill.core.figures import PART_FIGURES, SETTINGS, check_figures
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, sealed_build, transaction
 from lynxbill.store import rows
@@ -43,6 +43,10 @@ def check_build(build: Build, place: str = "") -> None:
 
 def add_build(session: Session, machine_id: UUID, build: Build, position: int) -> None:
     """Insert a build with its letter; parts that stand there already are fitted again, not copied."""
+    if position > MOST_BUILDS:
+        raise Clash(
+            f"This machine has {MOST_BUILDS} builds, and more are not kept: lay the job out on a new machine."
+        )
     lettered = replace(build, letter=build_letter(position))
     session.add(rows.build_row(lettered, machine_id, position))
     _save_parts(session, machine_id, build.parts)

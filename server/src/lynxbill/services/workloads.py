@@ -6,8 +6,8 @@ from uuid import UUID
 from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Workload
-from lynxbill.core.errors import BadValue, Frozen
+from lynxbill.core.case import MOST_MEASURES, Workload
+from lynxbill.core.errors import BadValue, Clash, Frozen
 from lynxbill.core.measure import Measure, derived_unit, points_at_another, usual_margin
 from lynxbill.services.act import Act
 from lynxbill.services.sheets import remake_sheets
@@ -60,6 +60,9 @@ def save_workload(
             _check_frozen(session, row, workload)
             changed = edit(row, version, rows.workload_fields(workload))
         edits = _save_measures(session, row, measures)
+        of = select(func.count(MeasureRow.id)).join(WorkloadRow, WorkloadRow.id == MeasureRow.workload_id)
+        if (session.scalar(of.where(WorkloadRow.machine_id == machine_id)) or 0) > MOST_MEASURES:
+            raise Clash(f"This machine has {MOST_MEASURES} measures, and more are not kept.", field="measures")
         if edits is not None and not changed:
             check_version(row, version, {"measures": ", ".join(measure.name for measure in measures)})
             row.version += 1
