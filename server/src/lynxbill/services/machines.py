@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Case, Machine, Plan, Run
-from lynxbill.core.errors import Missing
+from lynxbill.core.errors import Clash, Missing
 from lynxbill.core.figures import LIMITS, check_figures
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
@@ -18,7 +18,7 @@ from lynxbill.store.evidence import Evidence, load_evidence
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.removal import delete_machine
 from lynxbill.store.snapshot import Snapshot
-from lynxbill.store.tables import MachineRow, RunRow
+from lynxbill.store.tables import CostRow, MachineRow, RunRow, SwapRow
 
 DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
 
@@ -50,8 +50,17 @@ def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> N
             session.flush()
             session.add(rows.plan_row(DEFAULT_PLAN, UUID(machine.id), None))
         else:
+            if row.currency != machine.currency:
+                _refuse_other_currency(session, row)
             edit(row, version, rows.machine_fields(machine))
         announce(session, machine.id, "machine", machine.id)
+
+
+def _refuse_other_currency(session: Session, row: MachineRow) -> None:
+    """What is booked is booked in the currency of account, or by a rate to it."""
+    booked = select(CostRow.id).join(SwapRow, SwapRow.id == CostRow.swap_id).where(SwapRow.machine_id == row.id)
+    if session.scalar(booked.limit(1)) is not None:
+        raise Clash(f"Costs are booked in {row.currency}: the currency of account stays.", field="currency")
 
 
 def erase_machine(sessions: Sessions, machine_id: UUID) -> None:
