@@ -6,6 +6,7 @@ from typing import Any
 import httpx
 import pytest
 
+from lynxbill.app import api_routes
 from tests.api.bodies import Job, fields_of, new_id
 
 NOW = "2026-06-01T10:00:00Z"
@@ -168,3 +169,68 @@ def test_the_start_of_a_sitting_can_be_corrected(jobs: tuple[Job, Job]) -> None:
     case = job.put(f"/sittings/{sitting}", body).raise_for_status().json()
     starts = {known["id"]: known["started_at"] for known in case["sittings"]}
     assert starts[sitting].startswith("2026-05-04T08:40:00")
+
+
+# What an operation asks for beside the ids, where nothing less would do.
+BODIES: dict[str, dict[str, Any]] = {
+    "late-exclusion": {"reason": "odd"},
+    "set-aside": {"reason": "odd"},
+    "attempts": {"over": "after-side", "reason": "odd"},
+    "open": {"reason": "", "version": 1},
+    "close": {"skipped": "", "version": 2},
+    "reopen": {"version": 2},
+}
+
+
+def owned_by(job: Job) -> dict[str, str]:
+    """One of everything of a machine, by the names that operations ask for it by."""
+    swap, run, sitting, candidate, recheck, note = opened(job), new_id(), job.sitting(), new_id(), new_id(), new_id()
+    job.run(sitting, 9, 40.0, run).raise_for_status()
+    job.put(f"/candidates/{candidate}", CANDIDATE).raise_for_status()
+    job.put(f"/rechecks/{recheck}", {"build": job.build, "due_on": "2027-01-01"}).raise_for_status()
+    job.put(f"/swaps/{swap['id']}/notes/{note}", {"at": NOW, "text": "Long screws left"}).raise_for_status()
+    return {
+        "build_id": job.build,
+        "workload_id": job.workload,
+        "measure_id": job.rise,
+        "sitting_id": sitting,
+        "run_id": run,
+        "candidate_id": candidate,
+        "recheck_id": recheck,
+        "swap_id": swap["id"],
+        "step_id": swap["steps"][0]["id"],
+        "line_id": swap["recognitions"][0]["id"] if swap["recognitions"] else new_id(),
+        "note_id": note,
+        "start_id": new_id(),
+        "explanation_id": new_id(),
+        "report_id": new_id(),
+        "part_id": job.processor,
+    }
+
+
+def operations() -> list[tuple[str, str]]:
+    """Every operation that asks for a thing of a machine."""
+    found = [(method, r.path) for r in api_routes() for method in sorted(r.methods or ())]
+    return [
+        (method, path) for method, path in found if path.startswith("/machines/{machine_id}/") and path.count("{") > 1
+    ]
+
+
+@pytest.fixture(scope="module")
+def neighbours(api: httpx.Client) -> tuple[Job, Job, dict[str, str]]:
+    here, there = Job(api).describe(), Job(api).describe()
+    return here, there, owned_by(there)
+
+
+@pytest.mark.parametrize(("method", "path"), operations())
+def test_every_id_of_another_machine_is_refused_on_every_verb(
+    neighbours: tuple[Job, Job, dict[str, str]], method: str, path: str
+) -> None:
+    here, there, ids = neighbours
+    before = there.case()
+    address = path.format(machine_id=here.machine, **ids, **{"copy_id": there.machine, "template_id": new_id()})
+    body = BODIES.get(path.rsplit("/", 1)[-1], {})
+    answer = here.api.request(method, address, json=None if method in ("GET", "DELETE") else body)
+    # Some refuse for what is missing in the body before they look at whose it is; none lets it through.
+    assert 400 <= answer.status_code < 500 or answer.json() in ([], {}), (answer.status_code, answer.text[:200])
+    assert there.case() == before
