@@ -116,3 +116,22 @@ def test_a_data_folder_that_is_half_made_does_not_block_the_next_start(folder: P
     assert not (folder / "data.new").exists()
     kept = [path.read_text() for path in folder.glob("data.half-made.*/note")]
     assert kept == (["kept"] if half == "data" else [])
+
+
+def test_its_log_keeps_no_row_and_no_statement(folder: Path) -> None:
+    cluster = start_cluster(folder, options=FORGETFUL)
+    with psycopg.connect(cluster.url, autocommit=True) as connection:
+        connection.execute("CREATE TABLE owners (name text PRIMARY KEY, reading float8 NOT NULL)")
+        connection.execute("INSERT INTO owners VALUES ('Miller', 41.9)")
+        for statement in (
+            "INSERT INTO owners VALUES ('Miller', 41.9)",
+            "INSERT INTO owners VALUES ('Miller', NULL)",
+            "SELECT reading FROM owners WHERE name = 'Miller' AND nothing",
+        ):
+            with pytest.raises(psycopg.Error):
+                connection.execute(statement)
+    stop_cluster(cluster)
+    log = (folder / "server.log").read_text()
+    assert "duplicate key" in log
+    assert "Miller" not in log
+    assert "41.9" not in log

@@ -12,6 +12,8 @@ from pathlib import Path
 
 OWNER = "postgres"
 START_SECONDS = 30
+# Its log keeps what went wrong and never the row, nor the statement, in which it did.
+_DISCREET = "-c log_error_verbosity=terse -c log_min_error_statement=panic"
 _ENCODING = ("--encoding=UTF8", "--locale=C.UTF-8")
 
 
@@ -47,7 +49,7 @@ def start_cluster(folder: Path, *, port: int | None = None, options: str = "") -
     # What is left of a power cut: its number may be another program's by now, and PostgreSQL would not start over it.
     (folder / "data" / "postmaster.pid").unlink(missing_ok=True)
     port = port or _free_port()
-    flags = f"-c listen_addresses=127.0.0.1 -p {port} -c unix_socket_directories='' {options}"
+    flags = f"-c listen_addresses=127.0.0.1 -p {port} -c unix_socket_directories='' {_DISCREET} {options}"
     command = ["-D", str(folder / "data"), "-w", "-t", str(START_SECONDS), "-l", str(folder / "server.log")]
     started = _run("pg_ctl", [*command, "-o", flags, "start"])
     if started.returncode != 0:

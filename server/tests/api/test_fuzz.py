@@ -21,7 +21,7 @@ from tests.api.bodies import Job, new_id
 from tests.api.test_ids import CANDIDATE
 from tests.conftest import LiveServer, free_port
 
-SHORT = 2
+SHORT = 1
 EXAMPLES = int(os.environ.get("LYNXBILL_FUZZ", SHORT))
 # An import would fill the list of machines with thousands; a removal would take away what the next question is about.
 LEFT_OUT = {("DELETE", "/api/machines/{machine_id}")}

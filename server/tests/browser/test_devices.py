@@ -68,7 +68,7 @@ def test_two_devices_at_one_machine_lose_no_update(screen: Screen, demo_server: 
     screen.activate("Correct parts and settings")
     screen.fill("Name of this build", "As found")
     job.put(f"/builds/{job.build}", job.build_body(label="As brought in", version=1)).raise_for_status()
-    screen.activate("Save")
+    screen.activate("Save the question")
     screen.sees("label is now")
     screen.activate("Take what stands there")
     screen.sees("As brought in")
@@ -124,3 +124,12 @@ def test_a_screen_that_was_cut_off_shows_what_others_saved_meanwhile(
     empty_server.start()
     screen.sees("As brought in")
     assert screen.value_of("What result would settle it?") == "Half the time"
+
+
+def test_what_was_read_of_a_number_stands_beside_it(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    go(screen, demo_server, job, "setup")
+    screen.activate("Edit the question")
+    screen.fill("Labour, EUR per hour", "1,240.50")
+    screen.sees("read: 1240.50")
+    screen.activate("Save the question")
+    screen.until(lambda: job.case()["machine"]["labour_rate"] == "1240.50", "the rate was not saved")

@@ -1,5 +1,7 @@
 import { Description, Field as Headless, Input, Label, Select, Textarea } from "@headlessui/react";
-import type { ReactNode } from "react";
+import { type ReactNode, useContext } from "react";
+
+import { Mark, sayRead } from "../lib/mark";
 
 interface Common {
   label: string;
@@ -49,8 +51,11 @@ export function TextField({
   maxLength,
   ...frame
 }: TextProps) {
+  const mark = useContext(Mark);
+  const read = inputMode === "decimal" ? sayRead(value, mark) : undefined;
+  const hint = [frame.hint, read].filter(Boolean).join(" ");
   return (
-    <Frame {...frame}>
+    <Frame {...frame} hint={hint}>
       <Input
         className="field"
         value={value}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 
 import { useKeys } from "../../lib/keys";
+import { Mark } from "../../lib/mark";
 import { KeysButton, KeysDialog } from "../../ui/KeysDialog";
 import { TopBar } from "../../ui/TopBar";
 import { useCase, useMachineEvents } from "./api";
@@ -58,7 +59,9 @@ export function MachineLayout() {
         </nav>
         <KeysButton onOpen={() => setShowKeys(true)} />
       </TopBar>
-      <Outlet />
+      <Mark value={job.machine.decimal_mark}>
+        <Outlet />
+      </Mark>
       <KeysDialog open={showKeys} onClose={() => setShowKeys(false)} />
     </>
   );
