@@ -68,7 +68,7 @@ def test_two_devices_at_one_machine_lose_no_update(screen: Screen, demo_server: 
     screen.activate("Correct parts and settings")
     screen.fill("Name of this build", "As found")
     job.put(f"/builds/{job.build}", job.build_body(label="As brought in", version=1)).raise_for_status()
-    screen.activate("Save the question")
+    screen.activate("Save")
     screen.sees("label is now")
     screen.activate("Take what stands there")
     screen.sees("As brought in")
