@@ -84,7 +84,9 @@ def _alone(address: str) -> Iterator[None]:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError as error:
             lock.seek(0)
-            raise CannotStart(f"Lynxbill already runs from this folder, at {lock.read().strip()}") from error
+            raise CannotStart(
+                f"Lynxbill already runs from this folder, at {lock.read().strip()}: use that one, or stop it first."
+            ) from error
         lock.truncate(0)
         lock.write(address)
         lock.flush()
