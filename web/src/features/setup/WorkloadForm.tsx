@@ -311,9 +311,11 @@ function MeasureFields(props: MeasureProps) {
         />
       )}
       {onRemove && (
-        <Button look="quiet" aria-label={`Remove measure ${number}`} onClick={onRemove}>
-          Remove this figure
-        </Button>
+        <div className="sm:col-span-3">
+          <Button look="quiet" aria-label={`Remove measure ${number}`} onClick={onRemove}>
+            Remove this figure
+          </Button>
+        </div>
       )}
     </div>
   );
