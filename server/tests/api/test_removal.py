@@ -37,7 +37,7 @@ def test_a_candidate_is_removed_and_sent_again_as_it_was(job: Job) -> None:
     answer = delete(job, f"/candidates/{candidate}").raise_for_status().json()
     assert (answer["name"], answer["candidate"]) == ("Varro 6-core", before)
     assert answer["machine"]["candidates"] == job.case()["candidates"] == []
-    job.put(f"/candidates/{candidate}", body_of(answer["candidate"])).raise_for_status()
+    job.put(f"/candidates/{candidate}", body_of(answer["candidate"], "set_aside")).raise_for_status()
     assert job.case()["candidates"] == [before]
     assert delete(job, f"/candidates/{new_id()}").status_code == 404
 
@@ -92,9 +92,12 @@ def test_a_workload_without_runs_goes_out_of_the_open_plan_and_comes_back_into_i
     assert [w["name"] for w in job.case()["workloads"]] == [answer["machine"]["workloads"][0]["name"]]
     assert len(job.case()["open_plan"]["plan"]["measures"]) == len(plan["plan"]["measures"]) - 2
     measures = [
-        body_of(m, "workload", "unit_display", "difference_display") | {"id": m["id"]} for m in answer["measures"]
+        body_of(m, "workload", "unit_display", "difference_display", "set_aside") | {"id": m["id"]}
+        for m in answer["measures"]
     ]
-    job.put(f"/workloads/{other}", body_of(answer["workload"], "frozen") | {"measures": measures}).raise_for_status()
+    job.put(
+        f"/workloads/{other}", body_of(answer["workload"], "frozen", "set_aside") | {"measures": measures}
+    ).raise_for_status()
     version = job.case()["open_plan"]["version"]
     job.put("/plan", answer["plan"]["plan"] | {"version": version}).raise_for_status()
     assert job.case()["open_plan"]["plan"] == plan["plan"]

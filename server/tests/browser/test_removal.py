@@ -3,7 +3,7 @@
 import httpx
 import pytest
 
-from tests.api.bodies import Job, new_id
+from tests.api.bodies import STEADY, Job, new_id
 from tests.api.test_ids import CANDIDATE, workload_like
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
@@ -65,3 +65,30 @@ def test_a_machine_goes_once_its_name_is_typed_and_can_be_brought_back(
     assert job.api.get(f"/machines/{job.machine}").status_code == 404
     screen.activate("Undo: bring it back")
     screen.until(lambda: job.api.get(f"/machines/{job.machine}").is_success, "the machine did not come back")
+
+
+def test_what_something_rests_on_is_set_aside_and_taken_back(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    job.put(f"/candidates/{new_id()}", CANDIDATE).raise_for_status()
+    job.measure(job.build, STEADY)
+    screen.open(f"{demo_server.url}/machines/{job.machine}/setup")
+    screen.activate("Edit Varro 6-core")
+    screen.activate("Set this candidate aside…")
+    screen.fill("Why it is set aside", "sold out")
+    screen.activate("Set it aside")
+    screen.sees("Varro 6-core: sold out")
+    screen.activate("Take Varro 6-core back")
+    screen.until(lambda: job.case()["candidates"][0]["set_aside"] is None, "the candidate was not taken back")
+    screen.activate("Edit Job")
+    screen.activate("Set this workload aside…")
+    screen.fill("Why it is set aside", "its map set is gone")
+    screen.activate("Set it aside")
+    screen.sees("Job: its map set is gone")
+    assert job.case()["open_plan"]["plan"]["measures"] == {}
+    screen.activate("Set this machine aside…")
+    screen.fill("Why it is set aside", "scrapped")
+    screen.activate("Set it aside")
+    screen.sees("Bench to be removed: scrapped")
+    screen.open(f"{demo_server.url}/?find=Bench to be removed")
+    screen.sees("Set aside: scrapped")

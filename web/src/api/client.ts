@@ -255,6 +255,36 @@ export const deleteMachine = (machine_id: string, name: string) =>
 export const putReturn = (machine_id: string) =>
   take(http.PUT("/api/machines/{machine_id}/return", machine(machine_id)));
 
+/** Each with the reason; null takes it back. */
+export const putMachineAside = (machine_id: string, reason: string | null) =>
+  take(http.PUT("/api/machines/{machine_id}/set-aside", { ...machine(machine_id), body: { reason } }));
+export const putCandidateAside = (machine_id: string, candidate_id: string, reason: string | null) =>
+  take(
+    http.PUT("/api/machines/{machine_id}/candidates/{candidate_id}/set-aside", {
+      params: { path: { machine_id, candidate_id } },
+      body: { reason },
+    }),
+  );
+export const putWorkloadAside = (machine_id: string, workload_id: string, reason: string | null) =>
+  take(
+    http.PUT("/api/machines/{machine_id}/workloads/{workload_id}/set-aside", {
+      params: { path: { machine_id, workload_id } },
+      body: { reason },
+    }),
+  );
+export const putMeasureAside = (
+  machine_id: string,
+  workload_id: string,
+  measure_id: string,
+  reason: string | null,
+) =>
+  take(
+    http.PUT("/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}/set-aside", {
+      params: { path: { machine_id, workload_id, measure_id } },
+      body: { reason },
+    }),
+  );
+
 export const putRecheck = (machine_id: string, recheck_id: string, body: RecheckIn) =>
   take(
     http.PUT("/api/machines/{machine_id}/rechecks/{recheck_id}", {

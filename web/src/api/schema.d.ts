@@ -1066,6 +1066,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Machine Aside
+         * @description Set a machine aside that waits for nobody any more: it stays listed, last; or take it back.
+         */
+        put: operations["put_machine_aside_api_machines__machine_id__set_aside_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/candidates/{candidate_id}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Candidate Aside
+         * @description Set a candidate aside, so that it is not weighed any more; or take it back.
+         */
+        put: operations["put_candidate_aside_api_machines__machine_id__candidates__candidate_id__set_aside_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/workloads/{workload_id}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Workload Aside
+         * @description Set a workload aside, so that no further plan asks for it; or take it back.
+         */
+        put: operations["put_workload_aside_api_machines__machine_id__workloads__workload_id__set_aside_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Measure Aside
+         * @description Set a measure aside, so that no further plan asks for it; or take it back.
+         */
+        put: operations["put_measure_aside_api_machines__machine_id__workloads__workload_id__measures__measure_id__set_aside_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/report-draft": {
         parameters: {
             query?: never;
@@ -1542,6 +1622,8 @@ export interface components {
              * @enum {string}
              */
             state: "judged" | "being judged" | "unreadable";
+            /** Set Aside */
+            set_aside: string | null;
             line: components["schemas"]["BenchLineOut"] | null;
         };
         /**
@@ -1770,6 +1852,11 @@ export interface components {
             ticked: string[];
             /** Swap */
             swap?: string | null;
+            /**
+             * Set Aside
+             * @description Why it was set aside: it stays listed, not asked for
+             */
+            set_aside?: string | null;
         };
         /** CandidateIn */
         CandidateIn: {
@@ -1917,6 +2004,11 @@ export interface components {
             ticked: string[];
             /** Swap */
             swap?: string | null;
+            /**
+             * Set Aside
+             * @description Why it was set aside: it stays listed, not asked for
+             */
+            set_aside?: string | null;
             /** Version */
             version: number;
         };
@@ -2613,6 +2705,14 @@ export interface components {
             /** Hint */
             hint: boolean;
         };
+        /**
+         * LaidAsideIn
+         * @description Why something is set aside; null takes it back.
+         */
+        LaidAsideIn: {
+            /** Reason */
+            reason: string | null;
+        };
         /** LateExclusionIn */
         LateExclusionIn: {
             /** Reason */
@@ -2731,6 +2831,8 @@ export interface components {
             jobs_a_week: number | null;
             /** Hour Worth */
             hour_worth: string | null;
+            /** Set Aside */
+            set_aside: string | null;
             /** Version */
             version: number;
         };
@@ -2919,6 +3021,8 @@ export interface components {
             per_parameter: string | null;
             /** Needs */
             needs: number | null;
+            /** Set Aside */
+            set_aside: string | null;
         };
         /** MeasureResultOut */
         MeasureResultOut: {
@@ -5949,6 +6053,8 @@ export interface components {
             card: string;
             /** Minutes A Run */
             minutes_a_run: number | null;
+            /** Set Aside */
+            set_aside: string | null;
             /** Frozen */
             frozen: boolean;
             /** Version */
@@ -8148,6 +8254,150 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RemovedOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_machine_aside_api_machines__machine_id__set_aside_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaidAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_candidate_aside_api_machines__machine_id__candidates__candidate_id__set_aside_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                candidate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaidAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_workload_aside_api_machines__machine_id__workloads__workload_id__set_aside_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                workload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaidAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_measure_aside_api_machines__machine_id__workloads__workload_id__measures__measure_id__set_aside_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                workload_id: string;
+                measure_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaidAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

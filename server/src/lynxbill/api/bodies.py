@@ -157,6 +157,12 @@ class SetAsideIn(Strict):
     reason: Line
 
 
+class LaidAsideIn(Strict):
+    """Why something is set aside; null takes it back."""
+
+    reason: Line | None
+
+
 TypedText = Annotated[str, Field(max_length=200)]
 
 

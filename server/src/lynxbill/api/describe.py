@@ -1,7 +1,7 @@
 """Snapshots into what travels over HTTP."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from uuid import UUID
 
 from lynxbill.api.schemas import (
@@ -90,6 +90,7 @@ def _bench_out(bench: Bench) -> BenchOut:
         name=bench.name,
         owner=bench.owner,
         state="being judged" if not bench.holds else "unreadable" if bench.content is None else "judged",
+        set_aside=bench.set_aside,
         line=BenchLineOut.model_validate_json(bench.content) if bench.content else None,
     )
 
@@ -144,7 +145,7 @@ def case_out(view: MachineView) -> CaseOut:
     """Describe everything recorded of a machine but its runs."""
     case, versions, tallies = view.case, view.snapshot.versions, tally_builds(view.case)
     measured = {workload for _, workload in sheets_of(case)}
-    used = case.used_sittings
+    used, aside = case.used_sittings, case.aside
     sealed = {sitting.build_id for sitting in case.sittings if sitting.id in used}
     machine = {name: getattr(case.machine, name) for name in MachineOut.model_fields if name != "version"}
     return CaseOut(
@@ -167,7 +168,7 @@ def case_out(view: MachineView) -> CaseOut:
         workloads=[
             WorkloadOut(**asdict(w), frozen=w.name in measured, version=versions[w.id]) for w in case.workloads
         ],
-        measures=[measure_out(measure) for measure in case.measures],
+        measures=[measure_out(replace(measure, set_aside=aside.get(measure.id))) for measure in case.measures],
         sittings=[
             SittingOut(
                 id=UUID(sitting.id),

@@ -45,6 +45,7 @@ class MachineOut(Strict):
     price: Decimal | None
     jobs_a_week: float | None
     hour_worth: Decimal | None
+    set_aside: str | None
     version: int
 
 
@@ -86,6 +87,7 @@ class MeasureOut(Strict):
     per_measure: UUID | None
     per_parameter: str | None
     needs: float | None
+    set_aside: str | None
 
 
 class WorkloadOut(Strict):
@@ -99,6 +101,7 @@ class WorkloadOut(Strict):
     target: str | None
     card: str
     minutes_a_run: float | None
+    set_aside: str | None
     frozen: bool
     version: int
 
@@ -376,6 +379,7 @@ class BenchOut(Strict):
     name: str
     owner: str
     state: Literal["judged", "being judged", "unreadable"]
+    set_aside: str | None
     line: BenchLineOut | None
 
 

@@ -85,7 +85,7 @@ def options_of(
         if swap.id in comparisons
     ]
     options = [replace(option, expected=_expected(expected.get(option.id or ""), measure)) for option, _ in swaps]
-    candidates = [c for c in frame.candidates if c.swap is None]
+    candidates = [c for c in frame.weighed if c.swap is None]
     waiting = [_of_candidate(candidate, measure, frame) for candidate in candidates]
     idle = [] if any(c.alternative == "nothing" for c in candidates) else [_NOTHING]
     drawn = _draw_all(options, swaps, list(zip(waiting, candidates, strict=True)), measure, terms, frame)

@@ -22,11 +22,11 @@ class Ranked:
 
 def rank_candidates(case: Case) -> tuple[Ranked, ...]:
     """
-    Rank a machine's candidates by the gain expected for 10 units of currency.
+    Rank a machine's candidates, but for those set aside, by the gain expected for 10 units of currency.
 
     Returns: most first; those that do not fit after those that may, and those without a ratio last of each.
     """
-    fits = [(candidate, check_fit(candidate, case.machine, case.standing)) for candidate in case.candidates]
+    fits = [(candidate, check_fit(candidate, case.machine, case.standing)) for candidate in case.weighed]
     ranked = [
         Ranked(candidate, fit, None if fit.word == "does not fit" else expected_per_10(candidate))
         for candidate, fit in fits

@@ -211,7 +211,8 @@ class Workload:
     """
     A repeatable piece of work: what it loads, what it is aimed at, and how it is done.
 
-    `card` tells in words how the job is done and what is timed or judged; `minutes_a_run` is in minutes.
+    `card` tells in words how the job is done and what is timed or judged; `minutes_a_run` is in minutes. `set_aside`
+    says why no further plan asks for it.
     """
 
     id: WorkloadId
@@ -222,6 +223,7 @@ class Workload:
     target: str | None = None
     card: str = ""
     minutes_a_run: float | None = None
+    set_aside: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -454,7 +456,7 @@ class Candidate:
     `ticked` are those of its prerequisites and steps of delivery that are seen to.
 
     `fit_said` with `fit_source` is the technician's own word on its fit; `swap` the one in which it was fitted, and
-    `worked` what came of it.
+    `worked` what came of it. `set_aside` says why it is not weighed any more.
     """
 
     id: str
@@ -476,6 +478,7 @@ class Candidate:
     price_high: Decimal | None = None
     gain_low: float | None = None
     gain_high: float | None = None
+    set_aside: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -496,7 +499,7 @@ class Machine:
     One PC under test; `price` is what the machine itself was bought for or is worth.
 
     `jobs_a_week` is how often the headline's job is done, `hour_worth` what an hour of waiting for it is worth: both
-    in the payback of a swap alone.
+    in the payback of a swap alone. `set_aside` says why it waits for nobody any more.
     """
 
     id: MachineId
@@ -514,6 +517,7 @@ class Machine:
     price: Decimal | None = None
     jobs_a_week: float | None = None
     hour_worth: Decimal | None = None
+    set_aside: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -596,6 +600,18 @@ class Frame:
     def workload_names(self) -> tuple[str, ...]:
         """Every workload that a measure is read off, in the order of measures."""
         return tuple(dict.fromkeys(measure.workload for measure in self.measures))
+
+    @property
+    def weighed(self) -> tuple[Candidate, ...]:
+        """The candidates that were not set aside."""
+        return tuple(candidate for candidate in self.candidates if candidate.set_aside is None)
+
+    @property
+    def aside(self) -> Mapping[MeasureId, str]:
+        """Why a measure, or the workload that it is read off, was set aside; by measure."""
+        workloads = {workload.name: workload.set_aside for workload in self.workloads}
+        reasons = {m.id: m.set_aside or workloads.get(m.workload) for m in self.measures}
+        return {measure: reason for measure, reason in reasons.items() if reason is not None}
 
     def build(self, build_id: BuildId) -> Build:
         """

@@ -20,8 +20,10 @@ def copy_job(frame: Frame, machine: MachineId, name: str, swap_id: str | None = 
     swap = next((known for known in reversed(frame.swaps) if swap_id in (None, known.id)), None)
     if swap is None and swap_id is not None:
         raise Missing("This machine has no such swap.", field="swap")
-    other = replace(frame.machine, id=machine, name=name, owner="", question="", settles="", asked_by="")
-    plan = _fresh_plan(swap.plan if swap is not None else frame.open_plan or Plan())
+    other = replace(
+        frame.machine, id=machine, name=name, owner="", question="", settles="", asked_by="", set_aside=None
+    )
+    plan = _fresh_plan(frame, swap.plan if swap is not None else frame.open_plan or Plan())
     standing = frame.standing
     builds = _builds(frame.build(swap.before), frame.build(swap.after)) if swap else (standing,) if standing else ()
     return Case(
@@ -40,9 +42,17 @@ def _builds(before: Build, after: Build) -> tuple[Build, ...]:
     return replace(before, letter="A", wear=None), replace(after, letter="B", wear=None)
 
 
-def _fresh_plan(plan: Plan) -> Plan:
-    """What names runs or builds of the machine it was made for stays there."""
-    return replace(plan, pairs=(), borrow_spread_from=(), judge_whole=None)
+def _fresh_plan(frame: Frame, plan: Plan) -> Plan:
+    """What names runs or builds of the machine it was made for stays there, and so does what was set aside."""
+    aside = frame.aside
+    return replace(
+        plan,
+        measures={key: planned for key, planned in plan.measures.items() if key not in aside},
+        headline=None if plan.headline in aside else plan.headline,
+        pairs=(),
+        borrow_spread_from=(),
+        judge_whole=None,
+    )
 
 
 def _planned(swap: Swap, plan: Plan) -> Swap:

@@ -53,6 +53,8 @@ class Measure:
     the same run (`per_measure`: work per watt) or by what the workload holds (`per_parameter`: seconds per minute of
     film), or held against what is needed of it (`needs`, in its unit: an outcome, passed where at least 512 MB are
     free).
+
+    `set_aside` says why no further plan asks for it; what was measured of it stays, and so do plans that name it.
     """
 
     id: MeasureId
@@ -72,6 +74,7 @@ class Measure:
     per_measure: MeasureId | None = None
     per_parameter: str | None = None
     needs: float | None = None
+    set_aside: str | None = None
 
     @property
     def whole(self) -> int:

@@ -239,14 +239,15 @@ def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:
     """
     Lay a template over a plan: counts, conditions and order from it, roles from what each workload loads.
 
-    Returns: the plan with every measure of the case in it. Measures of workloads that load the changed part become
-        claims, others controls; where no workload says what it loads, roles stay. Margins and hopes stay.
+    Returns: the plan with every measure of the case in it that was not set aside. Measures of workloads that load the
+        changed part become claims, others controls; where no workload says what it loads, roles stay. Margins and
+        hopes stay.
     """
     roles = loads_that_show(template.change)
     loads = {workload.name: frozenset(workload.loads) for workload in case.workloads}
     known = bool(roles) and any(loads.values())
-    measures = {}
-    for measure in case.measures:
+    measures, aside = dict[MeasureId, PlannedMeasure](), case.aside
+    for measure in (known for known in case.measures if known.id not in aside):
         planned = plan.measures.get(measure.id) or PlannedMeasure("claim", usual_margin(measure.scale, measure.kind))
         of_workload = loads.get(measure.workload, frozenset())
         role: Role = planned.role

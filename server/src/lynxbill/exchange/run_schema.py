@@ -66,6 +66,9 @@ class SetAsideFile(Strict):
     over: Annotated[StrictBool, Field(description="Set aside because the comparison is measured over")] = False
 
 
+SetAsideFor = Annotated[Line | None, Field(description="Why it was set aside: it stays listed, not asked for")]
+
+
 class MachineFile(Strict):
     id: Identifier = "machine"
     name: Line
@@ -82,6 +85,7 @@ class MachineFile(Strict):
     price: PositiveMoney | None = None
     jobs_a_week: Annotated[Positive, Field(le=100_000)] | None = None
     hour_worth: PositiveMoney | None = None
+    set_aside: SetAsideFor = None
 
 
 class Identified(Strict):
@@ -114,6 +118,7 @@ class MeasureFile(MeasureContent, Identified):
     part_of: Identifier | None = None
     derived_from: Identifier | None = None
     per_measure: Identifier | None = None
+    set_aside: SetAsideFor = None
 
 
 class PartFile(Strict):
@@ -146,6 +151,8 @@ class WorkloadContent(Strict):
 
 class WorkloadFile(WorkloadContent, Identified):
     """A file without it has the workloads that its measures and runs name."""
+
+    set_aside: SetAsideFor = None
 
 
 class SittingContent(Strict):
@@ -561,6 +568,7 @@ class CandidateContent(Strict):
 
 class CandidateFile(CandidateContent, Identified):
     swap: Identifier | None = None
+    set_aside: SetAsideFor = None
 
 
 class RecheckFile(Strict):

@@ -138,7 +138,7 @@ def _price(case: Case, plan: Plan, swap: Swap | None) -> Decimal | None:
     """What the change costs: of a planned swap its lines, else the cheapest candidate of that kind."""
     if swap is not None:
         return account_of(case, (swap,)).net
-    prices = [c.price for c in case.candidates if c.role == plan.change and c.price is not None and c.swap is None]
+    prices = [c.price for c in case.weighed if c.role == plan.change and c.price is not None and c.swap is None]
     return min(prices, default=None)
 
 

@@ -1,6 +1,6 @@
 """Plans: the open one, by which the next swap will be judged, and those of swaps already planned."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import asdict, fields, replace
 from datetime import datetime
 from uuid import UUID
@@ -8,7 +8,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId, Case, MarginEdit, Plan, Swap
+from lynxbill.core.case import BuildId, Case, Frame, MarginEdit, Plan, Swap
 from lynxbill.core.errors import BadValue, Missing, PlanFixed
 from lynxbill.core.figures import CONDITIONS, check_figures
 from lynxbill.core.templates import apply_template
@@ -28,7 +28,7 @@ def save_plan(sessions: Sessions, machine_id: UUID, plan: Plan, version: int | N
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         snapshot = read_snapshot(session, machine_id)
-        _check_measures(plan, {measure.id for measure in snapshot.frame.measures})
+        _check_measures(snapshot.frame, snapshot.open_plan, plan)
         _replace(session, machine_id, open_plan(session, machine_id), snapshot.open_plan, plan, version)
 
 
@@ -63,7 +63,7 @@ def save_swap_plan(
         swap = next((known for known in case.swaps if known.id == str(swap_id)), None)
         if swap is None:
             raise Missing("This machine has no such swap.", field="swap")
-        _check_measures(plan, {measure.id for measure in case.measures})
+        _check_measures(case, swap.plan, plan)
         late = _has_runs(case, swap.after)
         if late:
             _check_fixed(swap.plan, plan)
@@ -83,6 +83,16 @@ def open_plan(session: Session, machine_id: UUID) -> PlanRow:
     return session.scalars(select(PlanRow).where(PlanRow.machine_id == machine_id, PlanRow.swap_id.is_(None))).one()
 
 
+def take_out_of_plan(session: Session, machine_id: UUID, measures: Collection[UUID]) -> None:
+    """Take measures out of the plan for the next swap; those of swaps already planned keep them."""
+    plan = open_plan(session, machine_id)
+    if any(planned.measure_id in measures for planned in plan.measures):
+        plan.measures = [planned for planned in plan.measures if planned.measure_id not in measures]
+        plan.headline_id = None if plan.headline_id in measures else plan.headline_id
+        plan.version += 1
+        session.flush()
+
+
 def _replace(session: Session, machine_id: UUID, row: PlanRow, old: Plan, new: Plan, version: int | None) -> None:
     if old == new:
         return
@@ -98,10 +108,15 @@ def _replace(session: Session, machine_id: UUID, row: PlanRow, old: Plan, new: P
     announce(session, machine_id, "plan", row.id)
 
 
-def _check_measures(plan: Plan, known: set[str]) -> None:
+def _check_measures(frame: Frame, old: Plan, plan: Plan) -> None:
+    names, aside = {measure.id: measure.name for measure in frame.measures}, frame.aside
     for measure in plan.measures:
-        if measure not in known:
+        if measure not in names:
             raise BadValue(f"The plan names a measure that this machine does not have: {measure}.", field="measures")
+        if measure in aside and measure not in old.measures:
+            raise BadValue(
+                f"“{names[measure]}” was set aside, “{aside[measure]}”: take it back first.", field="measures"
+            )
     if plan.headline is not None and plan.headline not in plan.measures:
         raise BadValue("The headline must be one of the planned measures.", field="headline")
 

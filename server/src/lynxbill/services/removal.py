@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.errors import BadValue, Clash, Missing
 from lynxbill.services.act import Act
+from lynxbill.services.plans import take_out_of_plan
 from lynxbill.services.sheets import remake_sheets
 from lynxbill.services.transaction import Sessions, refuse_foreign, transaction
 from lynxbill.store.database import WITH_REMOVED, announce, announce_evidence
@@ -78,9 +79,12 @@ def erase_removed(sessions: Sessions, act: Act, *, grace: timedelta = GRACE) -> 
 def remove_candidate(sessions: Sessions, machine_id: UUID, candidate_id: UUID) -> None:
     """Take a candidate off the list."""
     with transaction(sessions) as session:
-        row = _find(session, CandidateRow, machine_id, candidate_id, "candidate")
+        row = find_thing(session, CandidateRow, machine_id, candidate_id, "candidate")
         if row.swap_id is not None:
-            raise Clash(f"“{row.label}” was fitted in a swap: what was expected of it stays beside what it brought.")
+            raise Clash(
+                f"“{row.label}” was fitted in a swap: what was expected of it stays beside what it brought. It can "
+                "be set aside, with a reason."
+            )
         session.delete(row)
         announce(session, machine_id, "candidate", candidate_id)
 
@@ -88,7 +92,7 @@ def remove_candidate(sessions: Sessions, machine_id: UUID, candidate_id: UUID) -
 def remove_run(sessions: Sessions, machine_id: UUID, run_id: UUID) -> None:
     """Take a run away that can never count: a warm-up, or one of a trial."""
     with transaction(sessions) as session:
-        row = _find(session, RunRow, machine_id, run_id, "run")
+        row = find_thing(session, RunRow, machine_id, run_id, "run")
         sitting = session.get_one(SittingRow, row.sitting_id)
         if not row.warm_up and sitting.purpose != "trial":
             raise Clash(
@@ -110,7 +114,7 @@ def remove_run(sessions: Sessions, machine_id: UUID, run_id: UUID) -> None:
 def remove_sitting(sessions: Sessions, machine_id: UUID, sitting_id: UUID) -> None:
     """Take a sitting away in which nothing was measured."""
     with transaction(sessions) as session:
-        row = _find(session, SittingRow, machine_id, sitting_id, "sitting")
+        row = find_thing(session, SittingRow, machine_id, sitting_id, "sitting")
         if _any(session, select(RunRow.id).where(RunRow.sitting_id == sitting_id)):
             raise Clash("This sitting has runs: set it aside, with a reason that stays.")
         session.execute(delete(SheetRow).where(SheetRow.sitting_id == sitting_id))
@@ -122,9 +126,9 @@ def remove_sitting(sessions: Sessions, machine_id: UUID, sitting_id: UUID) -> No
 def remove_workload(sessions: Sessions, machine_id: UUID, workload_id: UUID) -> None:
     """Take a workload away with its measures, out of the open plan too."""
     with transaction(sessions) as session:
-        row = _find(session, WorkloadRow, machine_id, workload_id, "workload")
+        row = find_thing(session, WorkloadRow, machine_id, workload_id, "workload")
         if _any(session, select(RunRow.id).where(RunRow.workload_id == workload_id)):
-            raise Clash(f"“{row.name}” has runs, and what was measured stays. Leave it out of the next plan.")
+            raise Clash(f"“{row.name}” has runs, and what was measured stays: set it aside, with a reason.")
         measures = session.scalars(select(MeasureRow).where(MeasureRow.workload_id == workload_id)).all()
         _remove_measures(session, machine_id, measures)
         session.execute(delete(SheetRow).where(SheetRow.workload_id == workload_id))
@@ -135,7 +139,7 @@ def remove_workload(sessions: Sessions, machine_id: UUID, workload_id: UUID) -> 
 def remove_measure(sessions: Sessions, machine_id: UUID, workload_id: UUID, measure_id: UUID) -> None:
     """Take one figure of a workload away, out of the open plan too."""
     with transaction(sessions) as session:
-        workload = _find(session, WorkloadRow, machine_id, workload_id, "workload")
+        workload = find_thing(session, WorkloadRow, machine_id, workload_id, "workload")
         measures = session.scalars(select(MeasureRow).where(MeasureRow.workload_id == workload_id)).all()
         row = next((measure for measure in measures if measure.id == measure_id), None)
         if row is None:
@@ -147,7 +151,7 @@ def remove_measure(sessions: Sessions, machine_id: UUID, workload_id: UUID, meas
         announce(session, machine_id, "workload", workload_id)
 
 
-def _find(session: Session, kind: type[Row], machine_id: UUID, identifier: UUID, noun: str) -> Row:
+def find_thing(session: Session, kind: type[Row], machine_id: UUID, identifier: UUID, noun: str) -> Row:
     """Find a thing of a machine, which is locked; refuse what is not there, and what belongs to another one."""
     find_machine(session, machine_id, lock=True)
     row = session.get(kind, identifier)
@@ -161,14 +165,9 @@ def _find(session: Session, kind: type[Row], machine_id: UUID, identifier: UUID,
 def _remove_measures(session: Session, machine_id: UUID, measures: Collection[MeasureRow]) -> None:
     for measure in measures:
         if (why := _rests_on(session, machine_id, measure, {each.id for each in measures})) is not None:
-            raise Clash(f"“{measure.name}” stays: {why}.")
+            raise Clash(f"“{measure.name}” stays: {why}. It can be set aside, with a reason.")
     gone = [measure.id for measure in measures]
-    plan = session.scalar(select(PlanRow).where(PlanRow.machine_id == machine_id, PlanRow.swap_id.is_(None)))
-    if plan is not None and any(planned.measure_id in gone for planned in plan.measures):
-        plan.measures = [planned for planned in plan.measures if planned.measure_id not in gone]
-        plan.headline_id = None if plan.headline_id in gone else plan.headline_id
-        plan.version += 1
-        session.flush()
+    take_out_of_plan(session, machine_id, gone)
     # A part points at its whole, a derived one at what it is made from.
     for measure in measures:
         measure.part_of = measure.derived_from = measure.per_measure = None

@@ -1,5 +1,6 @@
 """Workloads and their measures: describe one, correct one."""
 
+from collections.abc import Iterable
 from dataclasses import replace
 from uuid import UUID
 
@@ -16,7 +17,7 @@ from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.edits import Edit, edits_of, keep_edits
 from lynxbill.store.evidence import has_runs_of
-from lynxbill.store.snapshot import find_machine
+from lynxbill.store.snapshot import find_machine, set_aside_on
 from lynxbill.store.tables import (
     MeasureRow,
     PlannedMeasureRow,
@@ -67,7 +68,7 @@ def save_workload(
             check_version(row, version, {"measures": ", ".join(measure.name for measure in measures)})
             row.version += 1
         session.flush()
-        _plan_new_measures(session, machine_id, measures)
+        plan_new_measures(session, machine_id, measures)
         announce(session, machine_id, "workload", workload.id)
         session.flush()
         if has_runs_of(session, machine_id, row.id):
@@ -198,13 +199,14 @@ def _save_measure(session: Session, workload: WorkloadRow, measure: Measure, pos
     return edits_of(old, new, measure_id=row.id) or None
 
 
-def _plan_new_measures(session: Session, machine_id: UUID, measures: tuple[Measure, ...]) -> None:
+def plan_new_measures(session: Session, machine_id: UUID, measures: Iterable[Measure]) -> None:
     """The first measure of the open plan is its claim; what comes later is watched until somebody says otherwise."""
     plan = session.scalar(select(PlanRow).where(PlanRow.machine_id == machine_id, PlanRow.swap_id.is_(None)))
     if plan is None:
         return
     planned = {row.measure_id for row in plan.measures}
-    fresh = [measure for measure in measures if UUID(measure.id) not in planned]
+    aside = set(session.scalars(set_aside_on(machine_id)))
+    fresh = [measure for measure in measures if UUID(measure.id) not in planned | aside]
     for measure in fresh:
         is_claim = not points_at_another(measure) and all(row.role != "claim" for row in plan.measures)
         plan.measures.append(

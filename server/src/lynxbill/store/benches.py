@@ -20,7 +20,8 @@ class Bench:
     """
     A machine on the home screen.
 
-    `holds` is False while its line is written anew; `content` is None where there is none yet, or none could be made.
+    `holds` is False while its line is written anew; `content` is None where there is none yet, or none could be made;
+    `set_aside` says why it waits for nobody any more.
     """
 
     machine_id: UUID
@@ -28,6 +29,7 @@ class Bench:
     owner: str
     holds: bool
     content: str | None
+    set_aside: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +47,7 @@ class Totals:
     next_due: date | None
 
 
+_IS_ASIDE = MachineRow.set_aside.is_not(None)
 _HOLDS = func.coalesce(holds(LineRow), False)
 
 
@@ -83,7 +86,8 @@ def read_totals(session: Session, asked: Asked) -> Totals:
 
     counts = func.count(MachineRow.id), count(_waits(asked)), count(due), count(_rests(due))
     machines, waiting, is_due, resting = session.execute(select(*counts).outerjoin_from(MachineRow, LineRow)).one()
-    dates = select(func.unnest(LineRow.due_on).label("due")).subquery()
+    kept = MachineRow.set_aside.is_(None)
+    dates = select(func.unnest(LineRow.due_on).label("due")).join_from(LineRow, MachineRow).where(kept).subquery()
     rechecks, next_due = session.execute(select(func.count(dates.c.due), func.min(dates.c.due))).one()
     return Totals(machines, waiting, is_due, resting, rechecks, next_due)
 
@@ -94,13 +98,16 @@ def read_first(session: Session, asked: Asked) -> Bench | None:
     return None if row is None else _bench(row)
 
 
-def _benches() -> Select[UUID, str, str, bool, str | None]:
-    columns = MachineRow.id, MachineRow.name, MachineRow.owner, _HOLDS.label("holds"), LineRow.content
+def _benches() -> Select[UUID, str, str, bool, str | None, str | None]:
+    columns = (
+        *(MachineRow.id, MachineRow.name, MachineRow.owner),
+        *(_HOLDS.label("holds"), LineRow.content, MachineRow.set_aside),
+    )
     return select(*columns).outerjoin_from(MachineRow, LineRow)
 
 
-def _bench(row: Row[UUID, str, str, bool, str | None]) -> Bench:
-    return Bench(row.id, row.name, row.owner, row.holds, row.content)
+def _bench(row: Row[UUID, str, str, bool, str | None, str | None]) -> Bench:
+    return Bench(row.id, row.name, row.owner, row.holds, row.content, row.set_aside)
 
 
 def _found(find: str) -> list[ColumnElement[bool]]:
@@ -126,21 +133,22 @@ def _asked(asked: Asked) -> list[ColumnElement[bool]]:
 
 
 def _first(asked: Asked) -> list[Any]:
-    """What lies open comes first, then what waits, then the rest."""
+    """What lies open comes first, then what waits, then the rest, and what was set aside last."""
     lies_open = func.coalesce(LineRow.stand == "open", false())
     waits = func.coalesce(_waits(asked), false())
-    return [lies_open.desc(), waits.desc(), MachineRow.created_at, MachineRow.id]
+    return [_IS_ASIDE, lies_open.desc(), waits.desc(), MachineRow.created_at, MachineRow.id]
 
 
 def _rests(due: ColumnElement[bool]) -> ColumnElement[bool]:
     """Judged, and nothing to be measured again yet."""
-    return and_(LineRow.stand == "judged", not_(due))
+    return and_(not_(_IS_ASIDE), LineRow.stand == "judged", not_(due))
 
 
 def _waits(asked: Asked) -> ColumnElement[bool]:
     """At a stand that waits for somebody, or finished with a re-check that is due."""
-    return or_(LineRow.stand.in_(asked.stands), and_(LineRow.stand == "judged", _is_due(asked.day)))
+    judged_and_due = and_(LineRow.stand == "judged", _is_due(asked.day))
+    return and_(not_(_IS_ASIDE), or_(LineRow.stand.in_(asked.stands), judged_and_due))
 
 
 def _is_due(day: date) -> ColumnElement[bool]:
-    return literal(day) >= func.any(LineRow.due_on)
+    return and_(not_(_IS_ASIDE), literal(day) >= func.any(LineRow.due_on))

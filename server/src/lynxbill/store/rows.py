@@ -58,17 +58,17 @@ from lynxbill.store.tables import (
 
 
 def machine_row(machine: Machine) -> MachineRow:
-    return MachineRow(id=UUID(machine.id), **machine_fields(machine))
+    return MachineRow(id=UUID(machine.id), set_aside=machine.set_aside, **machine_fields(machine))
 
 
 def machine_fields(machine: Machine) -> dict[str, Any]:
     """What of a machine may be edited."""
-    fields = {name: value for name, value in asdict(machine).items() if name != "id"}
+    fields = {name: value for name, value in asdict(machine).items() if name not in ("id", "set_aside")}
     return fields | {"limits": dict(machine.limits)}
 
 
 def workload_row(workload: Workload, machine_id: UUID, position: int) -> WorkloadRow:
-    row = WorkloadRow(id=UUID(workload.id), machine_id=machine_id, position=position)
+    row = WorkloadRow(id=UUID(workload.id), machine_id=machine_id, position=position, set_aside=workload.set_aside)
     for name, value in workload_fields(workload).items():
         setattr(row, name, value)
     return row
@@ -106,6 +106,7 @@ def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRo
         per_measure=UUID(measure.per_measure) if measure.per_measure else None,
         per_parameter=measure.per_parameter,
         needs=measure.needs,
+        set_aside=measure.set_aside,
         position=position,
     )
 
@@ -264,13 +265,17 @@ def margin_edit_row(edit: MarginEdit) -> MarginEditRow:
 
 def candidate_row(candidate: Candidate, machine_id: UUID, position: int) -> CandidateRow:
     return CandidateRow(
-        id=UUID(candidate.id), machine_id=machine_id, position=position, **candidate_fields(candidate)
+        id=UUID(candidate.id),
+        machine_id=machine_id,
+        position=position,
+        set_aside=candidate.set_aside,
+        **candidate_fields(candidate),
     )
 
 
 def candidate_fields(candidate: Candidate) -> dict[str, Any]:
     """What of a candidate may be edited."""
-    fields = {name: value for name, value in asdict(candidate).items() if name not in ("id", "swap")}
+    fields = {name: value for name, value in asdict(candidate).items() if name not in ("id", "swap", "set_aside")}
     return fields | {
         "rated": dict(candidate.rated),
         "ticked": list(candidate.ticked),

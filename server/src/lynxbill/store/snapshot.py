@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from uuid import UUID
 
-from sqlalchemy import Uuid, bindparam, select
+from sqlalchemy import Select, Uuid, bindparam, or_, select
 from sqlalchemy.orm import Session, selectinload
 
 from lynxbill.core.case import Frame, Part, Plan, Showing
@@ -153,3 +153,10 @@ def _parts_by_build(session: Session, machine_id: UUID) -> dict[UUID, tuple[Part
     for build_id, row in fitted:
         parts[build_id] = (*parts.get(build_id, ()), part_of(row))
     return parts
+
+
+def set_aside_on(machine_id: UUID) -> Select[UUID]:
+    """Ask for a machine's measures that were set aside, by themselves or with their workload."""
+    measures = select(MeasureRow.id).join(WorkloadRow, WorkloadRow.id == MeasureRow.workload_id)
+    aside = or_(MeasureRow.set_aside.is_not(None), WorkloadRow.set_aside.is_not(None))
+    return measures.where(WorkloadRow.machine_id == machine_id, aside)

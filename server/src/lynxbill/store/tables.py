@@ -129,7 +129,13 @@ class Versioned:
     version: Mapped[int] = mapped_column(default=1, server_default=text("1"))
 
 
-class MachineRow(Versioned, Table):
+class SetAside:
+    """A row that is listed with the reason why nothing more is done with it (None: it is not set aside)."""
+
+    set_aside: Mapped[str | None]
+
+
+class MachineRow(Versioned, SetAside, Table):
     __tablename__ = "machines"
     __table_args__ = (
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_iso"),
@@ -166,7 +172,7 @@ class MachineRow(Versioned, Table):
     created_at: Mapped[datetime] = mapped_column(server_default=func.now())
 
 
-class WorkloadRow(Versioned, Table):
+class WorkloadRow(Versioned, SetAside, Table):
     __tablename__ = "workloads"
     __table_args__ = (
         UniqueConstraint("machine_id", "name"),
@@ -185,7 +191,7 @@ class WorkloadRow(Versioned, Table):
     position: Mapped[int]
 
 
-class MeasureRow(Table):
+class MeasureRow(SetAside, Table):
     __tablename__ = "measures"
     __table_args__ = (
         UniqueConstraint("workload_id", "name"),
@@ -485,7 +491,7 @@ class MarginEditRow(Table):
     late: Mapped[bool]
 
 
-class CandidateRow(Versioned, Table):
+class CandidateRow(Versioned, SetAside, Table):
     __tablename__ = "candidates"
     __table_args__ = (
         _one_of("role", PartRole),

@@ -137,12 +137,14 @@ function BenchRow({ bench }: { bench: Bench }) {
           </p>
         )}
       </div>
-      {bench.state === "judged" && bench.line ? (
+      {bench.set_aside !== null ? (
+        <p className="text-soft">Set aside: {bench.set_aside}</p>
+      ) : bench.state === "judged" && bench.line ? (
         <Newest line={bench.line} />
       ) : (
         <p className="text-soft">Being judged…</p>
       )}
-      {bench.line && <Next machine={bench.id} line={bench.line} />}
+      {bench.line && bench.set_aside === null && <Next machine={bench.id} line={bench.line} />}
     </div>
   );
 }

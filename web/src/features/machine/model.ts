@@ -62,6 +62,9 @@ export const isEmptied = (run: Run): boolean =>
 export const measuresOf = (job: Case, workload: string): Measure[] =>
   job.measures.filter((measure) => measure.workload === workload);
 
+/** Whether something was not set aside. */
+export const isOffered = ({ set_aside }: { set_aside: string | null }): boolean => set_aside === null;
+
 /** The one of some measures that a plan judges by: its headline, else its first claim, else the first that is whole. */
 export function leadOf(measures: Measure[], plan: Plan): Measure | undefined {
   const whole = measures.filter(({ part_of }) => part_of === null);

@@ -13,6 +13,7 @@ import { Done } from "./Done";
 import { Doubts } from "./Doubts";
 import {
   countedWith,
+  isAsked,
   nextInQueue,
   nextRow,
   otherRows,
@@ -55,9 +56,12 @@ export function SittingSheet(props: Props) {
   const [series, setSeries] = useState<Series | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
   const all = measuresOf(job, workload.name);
-  const measures = all.filter((measure) => isRead(measure, all));
   const plan = planFor(job, sitting.build);
   const made = runs.filter((run) => run.workload === workload.name && !isEmptied(run));
+  const measures = all.filter(
+    (measure) =>
+      isRead(measure, all) && (isAsked(measure, plan) || made.some(({ readings }) => measure.id in readings)),
+  );
   const timers = useTimers(plan, sitting.id, made.length);
   const isLabelled = plan.pair_by === "label";
   const swap = swapOf(job, sitting.build);

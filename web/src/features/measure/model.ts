@@ -3,7 +3,7 @@ import { fitDraft } from "../../lib/draft";
 import { formatCount } from "../../lib/format";
 import { writeNumber } from "../../lib/number";
 import { type Marks, marksOf, type Noted } from "./notes";
-import { isEmptied, measuresOf, planFor, sittingsOf, swapOf, tally } from "../machine/model";
+import { isEmptied, isOffered, measuresOf, planFor, sittingsOf, swapOf, tally } from "../machine/model";
 
 /** What is typed for one run and not yet saved; `texts` holds only the cells that were touched. */
 export interface Entry {
@@ -158,6 +158,7 @@ export function chooseWorkload(job: Case, runs: Run[], wanted: string | null): W
   return (
     job.workloads.find((workload) => workload.id === wanted) ??
     job.workloads.find((workload) => measured.has(workload.name)) ??
+    job.workloads.find(isOffered) ??
     job.workloads[0]
   );
 }
@@ -201,9 +202,21 @@ export interface Queued {
   planned: number;
 }
 
+/** The workloads that were not set aside, and of these those that the plan names or that have runs all the same. */
+const askedWorkloads = (job: Case, plan: Plan, runs: Run[]): Workload[] =>
+  job.workloads.filter(
+    ({ name }) =>
+      runs.some((run) => run.workload === name) ||
+      measuresOf(job, name).some((measure) => isAsked(measure, plan)),
+  );
+
+/** Whether a plan names a measure, or one may be read beside it. */
+export const isAsked = (measure: Measure, plan: Plan): boolean =>
+  isOffered(measure) || measure.id in plan.measures;
+
 export function queueOf(job: Case, runs: Run[], sitting: Sitting): Queued[] {
   const plan = planFor(job, sitting.build);
-  return job.workloads.map((workload) => {
+  return askedWorkloads(job, plan, runs).map((workload) => {
     const made = runs.filter((run) => run.workload === workload.name && !run.warm_up);
     return {
       workload,

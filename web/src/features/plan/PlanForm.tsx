@@ -17,6 +17,7 @@ import { TableToTake } from "../../ui/TakeAlong";
 import { Term } from "../../ui/Term";
 import { useSave } from "../machine/api";
 import { figureName } from "../machine/figures";
+import { isOffered } from "../machine/model";
 import { SaveProblem } from "../machine/SaveProblem";
 import {
   applyEdits,
@@ -163,7 +164,7 @@ export function PlanForm({ job, swap, vocabulary, edited }: Props) {
               Jobs that are repeated more or less often
             </summary>
             <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
-              {job.workloads.map(({ id, name }) => (
+              {job.workloads.filter(isOffered).map(({ id, name }) => (
                 <TextField
                   key={id}
                   label={`Runs of ${name}`}

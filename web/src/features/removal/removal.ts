@@ -15,6 +15,7 @@ import {
   type Run,
   type WorkloadIn,
 } from "../../api/client";
+import { candidateSent } from "../machine/machineBody";
 import { offerUndo } from "../../lib/undo";
 
 /** Removing something, with what brings it back as it was; each answers the machine without it. */
@@ -24,7 +25,7 @@ export async function removeCandidate(machine: string, id: string): Promise<Case
   const { candidate } = removed;
   return offered(removed, async () => {
     if (!candidate) return;
-    await putCandidate(machine, id, { ...without(candidate, "id"), version: null });
+    await putCandidate(machine, id, { ...candidateSent(candidate), version: null });
   });
 }
 
@@ -72,7 +73,7 @@ async function sendWorkload(machine: string, { workload, measures, plan }: Remov
 }
 
 const sent = (measure: Measure): WorkloadIn["measures"][number] =>
-  without(measure, "workload", "unit_display", "difference_display");
+  without(measure, "workload", "unit_display", "difference_display", "set_aside");
 
 /** What the server adds to what it was sent is not sent again. */
 const without = <Thing extends object, Key extends keyof Thing>(thing: Thing, ...keys: Key[]) =>

@@ -6,6 +6,7 @@ import {
   type Job,
   type PartRole,
   putCandidate,
+  putCandidateAside,
   type Ranked,
   Refused,
   type Vocabulary,
@@ -17,7 +18,9 @@ import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TableToTake } from "../../ui/TakeAlong";
 import { useSave } from "../machine/api";
+import { candidateSent } from "../machine/machineBody";
 import { removeCandidate } from "../removal/removal";
+import { AsideList, SetAside } from "../removal/SetAside";
 import { PART_ROLES } from "../machine/model";
 import { FiguresField } from "../machine/PartsForm";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -71,7 +74,22 @@ export function Candidates({ job, view, vocabulary }: Props) {
           </div>
         </TableToTake>
       )}
-      {view.candidates.length === 0 && !editing && (
+      <AsideList
+        job={job}
+        things={job.candidates.flatMap(({ id, label, set_aside }) =>
+          set_aside
+            ? [
+                {
+                  id,
+                  name: label,
+                  reason: set_aside,
+                  save: (why) => putCandidateAside(job.machine.id, id, why),
+                },
+              ]
+            : [],
+        )}
+      />
+      {job.candidates.length === 0 && !editing && (
         <p className="mb-2 text-soft">
           None noted. A price and an expected gain put them in order; the machine’s limits say what fits.
         </p>
@@ -111,8 +129,7 @@ function CandidateRow({ job, ranked, said, onEdit }: RowProps) {
   const kept = job.candidates.find((known) => known.id === candidate.id);
   const tick = useSave(
     job.machine.id,
-    ({ id, version, ...body }: Candidate & { ticked: string[] }) =>
-      putCandidate(job.machine.id, id, { ...body, version }),
+    (ticked: Candidate) => putCandidate(job.machine.id, ticked.id, candidateSent(ticked)),
     () => undefined,
   );
   const against = fit.checks.filter((check) => check.word !== "fits");
@@ -354,6 +371,15 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
           <Button look="quiet" onClick={() => remove.mutate(undefined)}>
             Take it off the list
           </Button>
+        )}
+        {draft.version !== null && (
+          <SetAside
+            job={job}
+            what="this candidate"
+            means="It is not weighed any more, and stays listed with the reason."
+            save={(reason) => putCandidateAside(machine.id, draft.id, reason)}
+            onDone={done}
+          />
         )}
       </div>
     </div>

@@ -11,7 +11,7 @@ import { Note } from "../../ui/Note";
 import { TopBarHome } from "../../ui/TopBar";
 import { readMoney, writeMoney } from "../../lib/money";
 import { caseQuery, namesQuery, refreshBenches } from "../machine/api";
-import { measuresOf, standingBuild } from "../machine/model";
+import { isOffered, measuresOf, standingBuild } from "../machine/model";
 import {
   type PartDraft,
   partDrafts,
@@ -225,8 +225,8 @@ export function NewMachinePage() {
 /** The same workloads on another machine, with ids of their own. */
 async function copyWorkloads(source: Case, machineId: string): Promise<void> {
   const mark = source.machine.decimal_mark;
-  for (const workload of source.workloads) {
-    const recorded = measuresOf(source, workload.name);
+  for (const workload of source.workloads.filter(isOffered)) {
+    const recorded = measuresOf(source, workload.name).filter(isOffered);
     const ids = new Map(recorded.map((measure) => [measure.id, newId()]));
     const fresh = recorded.map((measure) => ({
       ...measure,

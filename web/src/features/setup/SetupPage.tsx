@@ -1,9 +1,10 @@
-import { dataPackageAddress, runFileAddress } from "../../api/client";
+import { dataPackageAddress, putMachineAside, runFileAddress } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../machine/api";
 import { standingBuild } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { RemoveMachine } from "../removal/RemoveMachine";
+import { AsideList, SetAside } from "../removal/SetAside";
 import { BuildCard } from "./BuildCard";
 import { Candidates } from "./Candidates";
 import { CopyJob } from "./CopyJob";
@@ -41,9 +42,30 @@ export function SetupPage() {
             Export as tables (Data Package)
           </a>
           <RemoveMachine job={job} />
+          {job.machine.set_aside === null && (
+            <SetAside
+              job={job}
+              what="this machine"
+              means="It stays listed, last, with all that was measured of it, and waits for nobody any more."
+              save={(reason) => putMachineAside(job.machine.id, reason)}
+            />
+          )}
         </div>
       </aside>
       <div className="min-w-0 space-y-7 p-5">
+        {job.machine.set_aside !== null && (
+          <AsideList
+            job={job}
+            things={[
+              {
+                id: job.machine.id,
+                name: job.machine.name,
+                reason: job.machine.set_aside,
+                save: (reason) => putMachineAside(job.machine.id, reason),
+              },
+            ]}
+          />
+        )}
         <QuestionCard job={job} />
         <Workloads job={job} />
         {job.measures.length > 0 && <PlanSummary job={job} view={view} />}

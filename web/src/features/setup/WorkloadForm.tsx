@@ -1,6 +1,13 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 
-import { type Case, type PartRole, putWorkload, Refused } from "../../api/client";
+import {
+  type Case,
+  type PartRole,
+  putMeasureAside,
+  putWorkload,
+  putWorkloadAside,
+  Refused,
+} from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
@@ -11,6 +18,7 @@ import { asksOf, isDerived, KIND_NAMES, MEASURE_KINDS } from "../machine/kinds";
 import { useSave } from "../machine/api";
 import { measuresOf } from "../machine/model";
 import { removeMeasure, removeWorkload } from "../removal/removal";
+import { SetAside } from "../removal/SetAside";
 import { SaveProblem } from "../machine/SaveProblem";
 import { useVocabulary } from "../machine/vocabulary";
 import {
@@ -138,6 +146,17 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           mark={mark}
           onEdit={(change) => edit(measure.id, change)}
           onRemove={draft.measures.length > 1 ? () => onRemove(measure.id) : undefined}
+          aside={
+            recorded?.frozen && job.measures.some(({ id, set_aside }) => id === measure.id && !set_aside) ? (
+              <SetAside
+                job={job}
+                what={`“${measure.name || draft.name}”`}
+                means="No further plan asks for this figure. What was read of it stays, and so do the plans of swaps that name it."
+                save={(reason) => putMeasureAside(machineId, recorded.id, measure.id, reason)}
+                onDone={done}
+              />
+            ) : null
+          }
         />
       ))}
       <NoteField
@@ -187,6 +206,15 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
             Remove this workload
           </Button>
         )}
+        {recorded?.frozen && (
+          <SetAside
+            job={job}
+            what="this workload"
+            means="No further plan asks for it. What was measured stays, and so do the plans of swaps that name it."
+            save={(reason) => putWorkloadAside(machineId, recorded.id, reason)}
+            onDone={done}
+          />
+        )}
       </div>
     </form>
   );
@@ -210,10 +238,12 @@ interface MeasureProps {
   mark: DecimalMark;
   onEdit: (change: Partial<MeasureDraft>) => void;
   onRemove: (() => void) | undefined;
+  aside: ReactNode;
 }
 
 function MeasureFields(props: MeasureProps) {
-  const { draft, measure, number, problem, kindProblem, perProblem, missing, mark, onEdit, onRemove } = props;
+  const { draft, measure, number, problem, kindProblem, perProblem, missing, mark, onEdit, onRemove, aside } =
+    props;
   const wholes = draft.measures.filter((other) => other.id !== measure.id && !other.partOf);
   const hasParts = draft.measures.some((other) => other.partOf === measure.id);
   const rated = ratedChoices(draft.loads, measure.kind, useVocabulary().parts);
@@ -311,10 +341,11 @@ function MeasureFields(props: MeasureProps) {
         />
       )}
       {onRemove && (
-        <div className="sm:col-span-3">
+        <div className="flex flex-wrap gap-2 sm:col-span-3">
           <Button look="quiet" aria-label={`Remove measure ${number}`} onClick={onRemove}>
             Remove this figure
           </Button>
+          {aside}
         </div>
       )}
     </div>

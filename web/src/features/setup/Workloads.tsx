@@ -1,9 +1,10 @@
 import { Fragment, useState } from "react";
 
-import type { Case, PartRole } from "../../api/client";
+import { type Case, type PartRole, putMeasureAside, putWorkloadAside } from "../../api/client";
 import { TableToTake } from "../../ui/TakeAlong";
 import { Button } from "../../ui/Button";
-import { measuresOf } from "../machine/model";
+import { isOffered, measuresOf } from "../machine/model";
+import { type Aside, AsideList } from "../removal/SetAside";
 import { emptyWorkload, workloadDraft, type WorkloadDraft } from "./model";
 import { writeParameters } from "./parameters";
 import { WorkloadForm } from "./WorkloadForm";
@@ -21,10 +22,11 @@ export function Workloads({ job }: { job: Case }) {
   const [editing, setEditing] = useState<WorkloadDraft | null>(
     job.measures.length === 0 ? emptyWorkload() : null,
   );
+  const offered = job.workloads.filter(isOffered);
   return (
     <section>
       <h2 className="eyebrow mb-2">Workloads: what it does all day</h2>
-      {job.workloads.length > 0 && (
+      {offered.length > 0 && (
         <TableToTake name={`${job.machine.name}, workloads`}>
           <table className="w-full">
             <thead className="text-left text-soft">
@@ -42,7 +44,7 @@ export function Workloads({ job }: { job: Case }) {
               </tr>
             </thead>
             <tbody>
-              {job.workloads.map((workload) => {
+              {offered.map((workload) => {
                 const measures = measuresOf(job, workload.name);
                 return (
                   <tr key={workload.id} className="border-b border-line">
@@ -57,7 +59,8 @@ export function Workloads({ job }: { job: Case }) {
                       )}
                     </th>
                     <td className="px-2 wrap-anywhere">
-                      {measures.map((measure, index) => (
+                      {!measures.some(isOffered) && <span className="text-soft">nothing more</span>}
+                      {measures.filter(isOffered).map((measure, index) => (
                         <Fragment key={measure.id}>
                           {index > 0 && ", "}
                           <span className={measure.part_of ? "text-soft" : ""}>{measure.name}</span>
@@ -93,6 +96,7 @@ export function Workloads({ job }: { job: Case }) {
           </table>
         </TableToTake>
       )}
+      <AsideList job={job} things={[...workloadsAside(job), ...measuresAside(job)]} />
       {editing ? (
         <WorkloadForm key={editing.id} job={job} initial={editing} onDone={() => setEditing(null)} />
       ) : (
@@ -103,3 +107,27 @@ export function Workloads({ job }: { job: Case }) {
     </section>
   );
 }
+
+const workloadsAside = ({ machine, workloads }: Case): Aside[] =>
+  workloads.flatMap(({ id, name, set_aside }) =>
+    set_aside === null
+      ? []
+      : [{ id, name, reason: set_aside, save: (reason) => putWorkloadAside(machine.id, id, reason) }],
+  );
+
+/** Of the workloads that are offered: a measure goes with its workload. */
+const measuresAside = (job: Case): Aside[] =>
+  job.workloads.filter(isOffered).flatMap((workload) =>
+    measuresOf(job, workload.name).flatMap(({ id, name, set_aside }) =>
+      set_aside === null
+        ? []
+        : [
+            {
+              id,
+              name: `${workload.name}, ${name}`,
+              reason: set_aside,
+              save: (reason: string | null) => putMeasureAside(job.machine.id, workload.id, id, reason),
+            },
+          ],
+    ),
+  );

@@ -18,6 +18,7 @@ import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import type { DecimalMark } from "../../lib/number";
+import { candidateSent } from "../machine/machineBody";
 import { useSave } from "../machine/api";
 import { describeRated, writeFigures } from "../machine/figures";
 import { buildName, PART_ROLES, tally } from "../machine/model";
@@ -123,8 +124,7 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
     async () => {
       const planned = await putSwap(machine.id, draft.id, swapBody(draft, before, mark, vocabulary));
       if (!candidate) return planned;
-      const { id, ...body } = candidate;
-      return putCandidate(machine.id, id, { ...body, swap: draft.id });
+      return putCandidate(machine.id, candidate.id, { ...candidateSent(candidate), swap: draft.id });
     },
     forget,
   );
