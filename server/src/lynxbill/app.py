@@ -12,7 +12,9 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from lynxbill import __version__
+from lynxbill.agent_file import build_agent
 from lynxbill.api import (
+    bench,
     casework,
     columns,
     events,
@@ -26,6 +28,7 @@ from lynxbill.api import (
     shelf,
     sittings,
     swaps,
+    traces,
     vocabulary,
 )
 from lynxbill.api.errors import Unrouted, add_error_handlers
@@ -41,6 +44,8 @@ WEB = Path(__file__).parents[3] / "web" / "dist"
 
 ROUTERS = (
     vocabulary,
+    bench,
+    traces,
     columns,
     machines,
     swaps,
@@ -79,6 +84,11 @@ class Screens(StaticFiles):
         return response
 
 
+def hand_out_agent() -> Response:
+    """The agent, as the single file that is carried to the machine under test."""
+    return Response(build_agent(), media_type="application/octet-stream")
+
+
 def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> FastAPI:
     """Assemble the application on a migrated database."""
     engine = open_engine(database_url)
@@ -115,6 +125,7 @@ def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> Fa
         app.include_router(module.router, prefix="/api")
     app.mount("/api", Unrouted(api_routes()))
     describe_problems(app)
+    app.add_api_route("/agent/lynxbill-bench.pyz", hand_out_agent, include_in_schema=False)
     if web.is_dir():
         app.mount("/", Screens(directory=web, html=True))
     return app

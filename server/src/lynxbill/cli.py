@@ -17,8 +17,6 @@ app = typer.Typer(
     add_completion=False,
     pretty_exceptions_enable=False,
 )
-bench = typer.Typer(help="Measure this very machine.", no_args_is_help=True)
-app.add_typer(bench, name="bench")
 
 UNUSABLE = 2
 
@@ -116,7 +114,7 @@ def import_file(
     server: Annotated[str, typer.Option(help="Address of the Lynxbill server.")] = "http://127.0.0.1:8440",
 ) -> None:
     """Take a machine over from a run file, whole or not at all; Ctrl-C stops it."""
-    from lynxbill.bench.import_file import import_on_console
+    from lynxbill.import_command import import_on_console
 
     raise typer.Exit(import_on_console(file, server))
 
@@ -203,31 +201,15 @@ def schema() -> None:
     sys.stdout.write(json.dumps(run_file_schema(), indent=1) + "\n")
 
 
-@bench.command("run")
-def bench_run(
-    server: Annotated[str, typer.Option(help="Address of the Lynxbill server.")],
-    machine: Annotated[str, typer.Option(help="Id of the machine, from its “Measure” screen.")],
-    workload: Annotated[str, typer.Option(help="Which workload to run.")] = "compress",
-    repeats: Annotated[int, typer.Option(min=1, max=1000, help="Runs after the warm-up.")] = 5,
-    boot: Annotated[
-        str | None, typer.Option(help="For trials: a name for this start of the machine, else it is read.")
-    ] = None,
-) -> None:
-    """Run a workload as one sitting on the machine's newest build; each run appears on the open screen."""
-    from lynxbill.bench.console import run_on_console
+@app.command(
+    "bench",
+    context_settings={"allow_extra_args": True, "ignore_unknown_options": True, "help_option_names": []},
+    help="Measure this very machine; `lynxbill bench --help` says how.",
+)
+def bench(context: typer.Context) -> None:
+    from lynxbill.bench.console import main as measure
 
-    raise typer.Exit(run_on_console(server, machine, workload, repeats, boot))
-
-
-@bench.command("send")
-def bench_send(
-    file: Annotated[Path, typer.Argument(help="A run file that `bench run` kept.")],
-    server: Annotated[str, typer.Option(help="Address of the Lynxbill server.")],
-) -> None:
-    """Send the runs of a kept run file; those that the server has already are not stored twice."""
-    from lynxbill.bench.console import send_on_console
-
-    raise typer.Exit(send_on_console(file, server))
+    raise typer.Exit(measure(context.args, called="lynxbill bench"))
 
 
 def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:

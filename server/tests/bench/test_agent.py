@@ -1,175 +1,262 @@
-"""The bench agent against the real server."""
+"""The bench agent as it is carried to the machine under test, against the real server."""
 
+import ast
 import json
 import os
+import signal
 import subprocess
 import sys
-import time
+from collections.abc import Callable
 from pathlib import Path
-from uuid import uuid4
+from typing import Any
 
 import httpx
 import pytest
 
-from lynxbill.bench.workload import WrongResult
-from lynxbill.bench.workloads import compress
+from lynxbill.agent_file import MAIN, build_agent
+from lynxbill.exchange.run_file import read_run_file
 from tests.api.bodies import Job
-from tests.conftest import LiveServer
+from tests.conftest import LiveServer, free_port, until
+
+# Other tests run beside: rest is not waited for.
+BUSY = ("--yes", "--rest-limit", "0")
+SMALL = ("--set", "sheets=20", *BUSY)
+Agent = Callable[..., "subprocess.CompletedProcess[str]"]
 
 
-def agent(*arguments: str, cwd: Path) -> subprocess.CompletedProcess[str]:
-    command = [sys.executable, "-m", "lynxbill", "bench", *arguments]
-    return subprocess.run(command, capture_output=True, text=True, check=False, cwd=cwd)
+@pytest.fixture
+def stick(tmp_path: Path) -> Path:
+    """An empty folder with nothing but the agent's file in it."""
+    (tmp_path / "lynxbill-bench.pyz").write_bytes(build_agent())
+    return tmp_path
+
+
+def command(*words: str) -> list[str]:
+    # Isolated: neither this project nor its packages are within its reach.
+    return [sys.executable, "-I", "-S", "lynxbill-bench.pyz", *words]
+
+
+@pytest.fixture
+def agent(stick: Path) -> Agent:
+    def call(*words: str) -> "subprocess.CompletedProcess[str]":
+        return subprocess.run(
+            command(*words), capture_output=True, text=True, check=False, cwd=stick, stdin=subprocess.DEVNULL
+        )
+
+    return call
 
 
 @pytest.fixture
 def job(api: httpx.Client) -> Job:
-    job = Job(api).describe()
+    job = Job(api).describe(name="Bench with an agent")
     job.put(f"/builds/{job.build}", job.build_body(settings={"threads": 2}, version=1)).raise_for_status()
     return job
 
 
-def test_the_workload_checks_its_result_and_states_rate_and_time() -> None:
-    shares: list[float] = []
-    figures = compress.perform(1, shares.append)
-    assert figures["rate"] * figures["time"] == pytest.approx(compress.BLOCKS * compress.BLOCK_BYTES / 1e6)
-    assert shares == sorted(shares)
-    assert shares[-1] == 1
+def pair(job: Job, agent: Agent, server: LiveServer) -> None:
+    code = job.post("/pairing").raise_for_status().json()["code"]
+    paired = agent("pair", server.url.removeprefix("http://"), code.lower())
+    assert paired.returncode == 0, paired.stderr
 
 
-def test_the_block_is_the_same_everywhere() -> None:
-    import hashlib
-
-    assert len(compress.make_block()) == compress.BLOCK_BYTES
-    digest = hashlib.sha256(compress.make_block()).hexdigest()
-    assert digest == hashlib.sha256(compress.make_block()).hexdigest()
-    assert digest.startswith("0230fb53bf35a50c")
+def of_agent(job: Job, workload: str = "Route counting, one core") -> list[dict[str, Any]]:
+    return [run for run in job.runs() if run["workload"].startswith(workload)]
 
 
-def test_a_wrong_result_is_noticed(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(compress, "BLOCKS", 1)
-
-    # The processes of the pool are fresh and make the true block; only the expectation differs here.
-    monkeypatch.setattr(compress, "make_block", lambda: b"true")
-    monkeypatch.setattr(compress, "digest_of", lambda _: "what another block would give")
-    with pytest.raises(WrongResult):
-        compress.perform(1, lambda _: None)
-
-
-def test_a_sitting_of_the_agent_lands_on_the_server(job: Job, demo_server: LiveServer, tmp_path: Path) -> None:
-    result = agent("run", "--server", demo_server.url, "--machine", job.machine, "--repeats", "2", cwd=tmp_path)
-    assert result.returncode == 0, result.stderr
-    case = job.case()
-    runs = [run for run in case["runs"] if run["workload"] == "compress"]
+def test_paired_by_a_code_it_measures_what_was_named_and_the_sitting_closes(
+    job: Job, agent: Agent, demo_server: LiveServer, stick: Path
+) -> None:
+    pair(job, agent, demo_server)
+    done = agent("run", "routes-one", "--repeats", "2", "--warm-ups", "1", *SMALL)
+    assert done.returncode == 0, done.stderr
+    assert "Bench with an agent, build A, sitting 1" in done.stderr
+    assert "in 2 threads, as the build says" in done.stderr
+    runs = of_agent(job)
     assert [(run["warm_up"], run["position"], run["state"]) for run in runs] == [
         (True, 1, "complete"), (False, 1, "complete"), (False, 2, "complete"),
     ]  # fmt: skip
-    assert all(len(run["readings"]) == 2 for run in runs)
-    assert "codec" in runs[0]["workload_version"]
-    assert list(tmp_path.iterdir()) == []
+    assert all(len(run["readings"]) == 1 for run in runs)
+    assert {run["workload_version"] for run in runs} == {"1 (CPython {}.{}.{})".format(*sys.version_info)}
+    assert all("rest_min" in run["conditions"] for run in runs)
+    (sitting,) = job.case()["sittings"]
+    assert (sitting["boot_by"], sitting["closed_at"] is None) == ("read", False)
+    # All is on the server: nothing of it is kept beside the agent but whom it is paired with.
+    assert {file.name for file in (stick / "lynxbill-bench").iterdir()} == {"paired.json", "job.json"}
 
 
-def test_a_lost_server_costs_no_run(new_database: object, tmp_path: Path) -> None:
-    from tests.conftest import free_port
+def test_one_word_does_what_the_plan_asks_and_goes_on_at_the_run_where_it_was_killed(
+    job: Job, agent: Agent, demo_server: LiveServer, stick: Path
+) -> None:
+    pair(job, agent, demo_server)
+    first = agent("run", "routes-one", "--repeats", "1", "--warm-ups", "0", *SMALL)
+    assert first.returncode == 0, first.stderr
+    job.plan(runs_a_sitting=3, warm_ups=0).raise_for_status()
+    process = subprocess.Popen(
+        command("run", *BUSY, "--boot", "a later start"),
+        cwd=stick,
+        stderr=subprocess.DEVNULL,
+        stdin=subprocess.DEVNULL,
+        start_new_session=True,
+    )
+    begun = stick / "lynxbill-bench" / "begun.json"
+    until(lambda: len(of_agent(job)) >= 2 and begun.exists(), "the agent made no run")
+    os.killpg(process.pid, signal.SIGKILL)
+    process.wait()
+    before = of_agent(job)
+    again = agent(*BUSY, "--boot", "a later start")
+    assert again.returncode == 0, again.stderr
+    after = of_agent(job)
+    assert {run["id"]: run["readings"] for run in before}.items() <= {r["id"]: r["readings"] for r in after}.items()
+    later = [run for run in after if run["sitting"] == after[-1]["sitting"]]
+    assert [run["position"] for run in later] == list(range(1, len(later) + 1))
+    states = [run["state"] for run in later]
+    assert (states.count("complete"), states.count("partial") <= 1) == (3, True)
+    assert all("ended while it ran" in run["reason"] for run in later if run["state"] == "partial")
+    sittings = job.case()["sittings"]
+    assert [sitting["closed_at"] is None for sitting in sittings] == [False, False]
 
-    server = LiveServer(new_database(), free_port(), ("--empty",))  # type: ignore[operator]
+
+def test_a_lost_server_costs_no_run_and_what_was_kept_arrives_once(
+    new_database: Any, agent: Agent, stick: Path
+) -> None:
+    server = LiveServer(new_database(), free_port(), ("--empty",))
     server.start()
     with httpx.Client(base_url=f"{server.url}/api", timeout=30) as api:
         job = Job(api).describe()
-        command = [sys.executable, "-m", "lynxbill", "bench", "run", "--server", server.url, "--machine", job.machine]
-        process = subprocess.Popen([*command, "--repeats", "1"], cwd=tmp_path, stderr=subprocess.PIPE, text=True)
-        deadline = time.monotonic() + 120
-        while not job.case()["runs"]:
-            assert time.monotonic() < deadline
-            time.sleep(0.05)
-    server.kill()
-    _, said = process.communicate(timeout=120)
-    assert process.returncode == 1
-    (file,) = tmp_path.iterdir()
-    assert f"lynxbill bench send {file}" in said
-    assert len(json.loads(file.read_text())["runs"]) == 2
-    server.start()
-    for _ in range(2):
-        sent = agent("send", str(file), "--server", server.url, cwd=tmp_path)
-        assert sent.returncode == 0, sent.stderr
-        runs = httpx.get(f"{server.url}/api/machines/{job.machine}/runs").json()
-        assert len(runs) == 2
+        pair(job, agent, server)
+        process = subprocess.Popen(
+            command("run", "routes-one", "--repeats", "3", "--warm-ups", "0", "--set", "sheets=60", *BUSY),
+            cwd=stick,
+            stderr=subprocess.PIPE,
+            stdin=subprocess.DEVNULL,
+            text=True,
+        )
+        until(lambda: of_agent(job), "the agent made no run")
+        server.kill()
+        _, said = process.communicate(timeout=120)
+        assert process.returncode == 1, said
+        (file,) = stick.glob("lynxbill-runs-*.json")
+        assert str(file) in said
+        kept = [run for run in read_run_file(file.read_bytes()).runs if run.state == "complete"]
+        assert len(kept) == 3
+        server.start()
+        for _ in range(2):
+            sent = agent("send")
+            assert sent.returncode == 0, sent.stderr
+            assert {run["id"] for run in of_agent(job)} == {run.id for run in kept}
     server.stop()
 
 
-@pytest.mark.parametrize(
-    ("arguments", "says"),
-    [
-        (("--machine", "11111111-1111-4111-8111-111111111111"), "no such machine"),
-        (("--machine", "not-an-id"), "UUID"),
-        (("--machine", "x", "--workload", "juggle"), "no workload “juggle”"),
-    ],
-)
-def test_what_the_agent_cannot_do_is_one_clear_line(
-    demo_server: LiveServer, tmp_path: Path, arguments: tuple[str, ...], says: str
+def test_interrupted_by_hand_it_keeps_what_was_done(
+    job: Job, agent: Agent, demo_server: LiveServer, stick: Path
 ) -> None:
-    result = agent("run", "--server", demo_server.url, *arguments, cwd=tmp_path)
-    assert result.returncode == 2
+    pair(job, agent, demo_server)
+    # Tests that were started in the background inherit an ignored Ctrl-C, which the agent would rightly ignore too.
+    words = command("run", "routes-one", "--repeats", "50", "--set", "sheets=60", *BUSY)
+    process = subprocess.Popen(
+        ["env", "--default-signal=INT", *words], cwd=stick, stderr=subprocess.PIPE, start_new_session=True
+    )
+    until(lambda: len(of_agent(job)) >= 2, "the agent made no run")
+    os.killpg(process.pid, signal.SIGINT)
+    _, said = process.communicate(timeout=90)
+    assert process.returncode == 130, said
+    states = [run["state"] for run in of_agent(job)]
+    assert states.count("partial") <= 1
+    assert states.count("complete") >= 2
+    assert len(states) == len({run["id"] for run in of_agent(job)})
+
+
+def test_the_plan_of_a_processor_is_offered_what_shows_it(job: Job, agent: Agent, demo_server: LiveServer) -> None:
+    pair(job, agent, demo_server)
+    listed = agent("list")
+    assert {"routes-all", "soak", "overflow", "drive-scattered-read-16KiB-8"} <= set(listed.stderr.splitlines())
+    refused = agent("--machine", job.machine, "--server", demo_server.url, "run", "juggle")
+    assert (refused.returncode, "There is no workload “juggle”" in refused.stderr) == (2, True)
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (("pair", "127.0.0.1:1", "ABCDEF"), "does not answer. Is Lynxbill started there?"),
+        (("pair", "not an address", "ABCDEF"), "is not an address: type one like 127.0.0.1:8440"),
+        (("--server", "127.0.0.1:1",), "does not answer"),
+        (("--sensors", "/no/such/folder", "--server", "127.0.0.1:1", "--machine", "x"), "does not answer"),
+        (("run", "routes-one", "--set", "speed"), "does not answer"),
+    ],
+)  # fmt: skip
+def test_what_it_cannot_do_is_said_with_what_to_type_instead(agent: Agent, words: tuple[str, ...], says: str) -> None:
+    result = agent(*words)
+    assert result.returncode == 2, result.stderr
     assert says in result.stderr
     assert "Traceback" not in result.stderr
 
 
-def test_a_build_without_threads_says_where_to_set_them(
-    api: httpx.Client, demo_server: LiveServer, tmp_path: Path
-) -> None:
-    job = Job(api).describe()
-    job.put(f"/builds/{job.build}", job.build_body(settings={}, version=1)).raise_for_status()
-    result = agent("run", "--server", demo_server.url, "--machine", job.machine, cwd=tmp_path)
-    assert result.returncode == 2
-    assert "threads" in result.stderr
-    assert job.case()["sittings"] == []
+def test_a_code_does_once_and_is_asked_for_again(job: Job, agent: Agent, demo_server: LiveServer) -> None:
+    address = demo_server.url.removeprefix("http://")
+    old, new = (job.post("/pairing").json()["code"] for _ in range(2))
+    assert (len(old), len(new)) == (6, 6)
+    for code, status in ((old, 2), (new, 0), (new, 2)):
+        result = agent("pair", address, code)
+        assert result.returncode == status, result.stderr
+        assert status == 0 or "Ask for another one on the Measure screen" in result.stderr
 
 
-def test_ctrl_c_keeps_the_finished_runs(job: Job, demo_server: LiveServer, tmp_path: Path) -> None:
-    import signal
-
-    # Tests that were started in the background inherit an ignored Ctrl-C, which the agent would rightly ignore too.
-    command = [
-        "env",
-        "--default-signal=INT",
-        sys.executable,
-        "-m",
-        "lynxbill",
-        "bench",
-        "run",
-        "--server",
-        demo_server.url,
-        "--machine",
-        job.machine,
-    ]
-    process = subprocess.Popen(
-        [*command, "--repeats", "50"], cwd=tmp_path, stderr=subprocess.PIPE, start_new_session=True
+def test_the_file_is_handed_out_and_says_what_an_older_python_lacks(demo_server: LiveServer) -> None:
+    assert httpx.get(f"{demo_server.url}/agent/lynxbill-bench.pyz").content == build_agent()
+    # An interpreter of 2015 must still be able to read it.
+    ast.parse(MAIN, feature_version=(3, 4))
+    script = f"import sys; sys.version_info = (3, 10, 2); exec({MAIN!r})"
+    old = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
+    assert (old.returncode, old.stderr.startswith("This agent needs Python 3.11 or newer; this is 3.10.")) == (
+        2,
+        True,
     )
-    deadline = time.monotonic() + 120
-    while len(job.case()["runs"]) < 2:
-        assert time.monotonic() < deadline
-        time.sleep(0.05)
-    os.killpg(process.pid, signal.SIGINT)
-    _, said = process.communicate(timeout=90)
-    assert process.returncode == 130, said
-    states = [run["state"] for run in job.case()["runs"]]
-    assert states.count("partial") == 1
-    assert states.count("complete") >= 2
 
 
-def test_all_that_is_noted_of_a_kept_run_reaches_the_server(
-    job: Job, demo_server: LiveServer, tmp_path: Path
-) -> None:
-    sitting = job.sitting()
-    file = json.loads(job.api.get(f"/machines/{job.machine}/run-file").text)
-    noted = {"started_at": "2026-05-04T09:12:00Z", "duration_s": 41.25, "soak_s": 600.0, "pair_label": "tile 7"}
-    kept = {"id": str(uuid4()), "sitting": sitting, "workload": "Job", "workload_version": "1", "position": 1}
-    kept |= {"state": "complete", "held_back": "heat", "target": "second drive"} | noted
-    readings = {job.time: {"low": 41.0, "high": 42.0}, job.rise: {"value": 30.0, "source": "remembered"}}
-    (tmp_path / "kept.json").write_text(json.dumps(file | {"runs": [kept | {"readings": readings}]}))
-    sent = agent("send", "kept.json", "--server", demo_server.url, cwd=tmp_path)
-    assert sent.returncode == 0, sent.stderr
-    (run,) = job.runs()
-    assert {name: run[name] for name in kept} == kept | {"workload": "Job"}
-    assert (run["readings"][job.time]["low"], run["readings"][job.time]["high"]) == (41.0, 42.0)
-    assert run["readings"][job.rise]["source"] == "remembered"
+def test_nothing_that_exists_on_linux_alone_is_imported_at_its_start(stick: Path) -> None:
+    hidden = ("fcntl", "grp", "pwd", "resource", "termios", "tty", "pty", "syslog", "crypt", "spwd", "nis")
+    script = (
+        f"import sys; sys.path.insert(0, 'lynxbill-bench.pyz')\n"
+        f"for name in {hidden!r}: sys.modules[name] = None\n"
+        "import os\n"
+        "for name in ('sched_getaffinity', 'preadv', 'pwritev', 'O_DIRECT', 'O_TMPFILE', 'killpg', 'sysconf'):\n"
+        "    if hasattr(os, name): delattr(os, name)\n"
+        "from lynxbill.bench.console import main\n"
+        "sys.exit(main(['list']))"
+    )
+    listed = subprocess.run(
+        [sys.executable, "-I", "-S", "-c", script], cwd=stick, capture_output=True, text=True, check=False
+    )
+    assert listed.returncode == 0, listed.stderr
+    assert "overflow" in listed.stderr
+
+
+def test_what_is_fitted_is_told_without_serial_numbers(agent: Agent, tmp_path: Path) -> None:
+    system = tmp_path / "system"
+    for name, text in {
+        "sys/block/nvme0n1/size": "937703088",
+        "sys/block/nvme0n1/device/model": "Siskin 480 GB",
+        "sys/block/nvme0n1/device/serial": "S3CRET",
+        "sys/block/nvme0n1/device/device/current_link_speed": "8.0 GT/s PCIe",
+        "sys/block/nvme0n1/device/device/current_link_width": "4",
+        "sys/class/dmi/id/board_name": "Quarl B2",
+        "sys/class/power_supply/AC/online": "1",
+        "proc/cpuinfo": "processor\t: 0\nmodel name\t: Varro 4-core\nphysical id\t: 0\ncore id\t\t: 0\n",
+    }.items():
+        (system / name).parent.mkdir(parents=True, exist_ok=True)
+        (system / name).write_text(f"{text}\n")
+    told = agent("identify", "--sensors", str(system)).stderr
+    assert "Varro 4-core" in told
+    assert "Siskin 480 GB (size_gb 480, link_gts 8.0, lanes 4, sum " in told
+    assert "S3CRET" not in told
+    assert "missing      fan: no fan sensor under sys/class/hwmon" in told
+
+
+def test_a_kept_line_that_a_power_cut_tore_is_left_out(stick: Path) -> None:
+    from lynxbill.bench.keep import Keep
+
+    keep = Keep(stick / "kept")
+    keep.add("one", {"id": "a", "run": {}})
+    with (stick / "kept" / "one.jsonl").open("a") as file:
+        file.write(json.dumps({"id": "b", "run": {}})[:9])
+    assert [entry["id"] for entry in keep.entries("one")] == ["a"]

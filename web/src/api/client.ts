@@ -77,6 +77,9 @@ export type Question = Schemas["QuestionOut"];
 export type Figure = Schemas["FigureOut"];
 export type Vocabulary = Schemas["VocabularyOut"];
 export type Template = Schemas["TemplateOut"];
+export type Live = Schemas["LiveOut"];
+export type Curve = Schemas["CurveOut"];
+export type Pairing = Schemas["PairingOut"];
 export type FieldProblem = Schemas["FieldProblem"];
 
 /** The server refused: what it says is for the person at the screen. */
@@ -252,6 +255,8 @@ export const deleteMeasure = (machine_id: string, workload_id: string, measure_i
   );
 export const deleteMachine = (machine_id: string, name: string) =>
   take(http.DELETE("/api/machines/{machine_id}", { params: { path: { machine_id }, query: { name } } }));
+export const postPairing = (machine_id: string) =>
+  take(http.POST("/api/machines/{machine_id}/pairing", machine(machine_id)));
 export const putReturn = (machine_id: string) =>
   take(http.PUT("/api/machines/{machine_id}/return", machine(machine_id)));
 

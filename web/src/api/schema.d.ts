@@ -88,6 +88,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Pairing
+         * @description Make a code that pairs an agent with this machine; it is good for ten minutes, once.
+         */
+        post: operations["post_pairing_api_machines__machine_id__pairing_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pairings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Code
+         * @description Use a code: answers the machine that it was made for.
+         */
+        post: operations["post_code_api_pairings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Bench
+         * @description What is to be measured next on the build that stands.
+         */
+        get: operations["read_bench_api_machines__machine_id__bench_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/bench/sittings/{sitting_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Bench Sitting
+         * @description Begin a sitting in a boot that was read, or give one that was begun on a screen the boot that it lacks.
+         */
+        put: operations["put_bench_sitting_api_machines__machine_id__bench_sittings__sitting_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/traces/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Trace
+         * @description A trace as it is drawn: a window of it, each channel in at most so many stretches by lowest and highest.
+         */
+        get: operations["read_trace_api_machines__machine_id__traces__run_id__get"];
+        put?: never;
+        /**
+         * Post Trace
+         * @description Append to the trace of a run; sending the same samples twice stores them once.
+         */
+        post: operations["post_trace_api_machines__machine_id__traces__run_id__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Traces
+         * @description The traces of the sittings that are named, without their samples; without any, those of runs that last.
+         */
+        get: operations["read_traces_api_machines__machine_id__traces_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Live
+         * @description How the run that lasts is doing, beside earlier runs of the same work; null where none lasts.
+         */
+        get: operations["read_live_api_machines__machine_id__live_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/columns": {
         parameters: {
             query?: never;
@@ -1432,6 +1576,30 @@ export interface components {
             /** Rests On */
             rests_on: string[];
         };
+        /** AskedWorkloadOut */
+        AskedWorkloadOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Workload Version */
+            workload_version: string;
+            /** Parameters */
+            parameters: {
+                [key: string]: string | number | boolean | null;
+            };
+            /** Target */
+            target: string | null;
+            /** Measures */
+            measures: components["schemas"]["MeasureOut"][];
+            /** Runs */
+            runs: number;
+            /** Warm Ups */
+            warm_ups: number;
+        };
         /**
          * AttemptFile
          * @description The comparison was measured over.
@@ -1514,6 +1682,22 @@ export interface components {
             /** Hoped For */
             hoped_for?: number | null;
         };
+        /** BenchBuildNowOut */
+        BenchBuildNowOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Letter */
+            letter: string;
+            /** Label */
+            label: string;
+            /** Settings */
+            settings: {
+                [key: string]: string | number | boolean | null;
+            };
+        };
         /**
          * BenchBuildOut
          * @description The build that a machine is now.
@@ -1525,6 +1709,34 @@ export interface components {
             parts: components["schemas"]["PartOut"][];
             /** Sittings Left */
             sittings_left: number;
+        };
+        /**
+         * BenchJobOut
+         * @description What whoever measures is to do next on the build that stands.
+         *
+         *     `boots` are those of the build's earlier sittings that count; `sitting` is the one that is open.
+         */
+        BenchJobOut: {
+            machine: components["schemas"]["MachineNameOut"];
+            build: components["schemas"]["BenchBuildNowOut"];
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged";
+            /** Change */
+            change: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other") | null;
+            /** Sittings Wanted */
+            sittings_wanted: number | null;
+            /** Rest Min */
+            rest_min: number;
+            /** Soak Min */
+            soak_min: number;
+            /** Boots */
+            boots: (string | null)[];
+            sitting: components["schemas"]["BenchSittingOut"] | null;
+            /** Workloads */
+            workloads: components["schemas"]["AskedWorkloadOut"][];
         };
         /**
          * BenchLineOut
@@ -1625,6 +1837,37 @@ export interface components {
             /** Set Aside */
             set_aside: string | null;
             line: components["schemas"]["BenchLineOut"] | null;
+        };
+        /** BenchRunOut */
+        BenchRunOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Workload */
+            workload: string;
+            /** Position */
+            position: number;
+            /** Warm Up */
+            warm_up: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "complete" | "partial" | "failed" | "spoiled";
+        };
+        /** BenchSittingOut */
+        BenchSittingOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Boot */
+            boot: string | null;
+            /** Runs */
+            runs: components["schemas"]["BenchRunOut"][];
         };
         /**
          * BenchSwapOut
@@ -2088,6 +2331,37 @@ export interface components {
             /** After */
             after: string;
         };
+        /**
+         * ChannelIn
+         * @description Samples of a sensor: `first` is the number of the first of them, null a gap.
+         */
+        ChannelIn: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "temperature" | "clock" | "power" | "fan" | "load" | "held back" | "noise" | "frame time";
+            /** Of */
+            of: string;
+            /** Unit */
+            unit: string;
+            /** Sensor */
+            sensor: string;
+            /**
+             * Stands In
+             * @default false
+             */
+            stands_in: boolean;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /** At */
+            at: number[];
+            /** Values */
+            values: (number | null)[];
+        };
         /** ClaimValueOut */
         ClaimValueOut: {
             /** Gain Per 10 */
@@ -2307,6 +2581,24 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * CurveOut
+         * @description One role of a run in stretches of time, each by its lowest and highest value; null is a gap.
+         */
+        CurveOut: {
+            /** Role */
+            role: string;
+            /** Unit */
+            unit: string;
+            /** Sensor */
+            sensor: string;
+            /** At */
+            at: number[];
+            /** Lows */
+            lows: (number | null)[];
+            /** Highs */
+            highs: (number | null)[];
+        };
         /** DepartureOut */
         DepartureOut: {
             /** What */
@@ -2380,6 +2672,50 @@ export interface components {
             meant: number | null;
             /** Message */
             message: string;
+        };
+        /**
+         * DrawnChannelOut
+         * @description A channel in stretches of time, each by its lowest and highest value; null is a gap.
+         *
+         *     `highest`, `last_minute` (a mean) and `within_s` (when it came within 1 of that mean to stay) are of the window.
+         */
+        DrawnChannelOut: {
+            /** Role */
+            role: string;
+            /** Of */
+            of: string;
+            /** Unit */
+            unit: string;
+            /** Unit Display */
+            unit_display: string;
+            /** Sensor */
+            sensor: string;
+            /** Stands In */
+            stands_in: boolean;
+            /** Count */
+            count: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** At */
+            at: number[];
+            /** Lows */
+            lows: (number | null)[];
+            /** Highs */
+            highs: (number | null)[];
+            /** Highest */
+            highest: number | null;
+            /** Last Minute */
+            last_minute: number | null;
+            /** Within S */
+            within_s: number | null;
+        };
+        /** DrawnTraceOut */
+        DrawnTraceOut: {
+            trace: components["schemas"]["TraceOut"];
+            /** Channels */
+            channels: components["schemas"]["DrawnChannelOut"][];
         };
         /**
          * DueOut
@@ -2693,6 +3029,36 @@ export interface components {
             recovered: components["schemas"]["RecoveredOut"][];
             said: components["schemas"]["SaidJob"];
         };
+        /**
+         * JoinIn
+         * @description A sitting as the agent holds it; its purpose is the plan.
+         */
+        JoinIn: {
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Boot */
+            boot: string;
+            /**
+             * Purpose
+             * @default plan
+             * @constant
+             */
+            purpose: "plan";
+            /**
+             * Boot By
+             * @default read
+             * @constant
+             */
+            boot_by: "read";
+        };
         /** LackOut */
         LackOut: {
             /**
@@ -2717,6 +3083,39 @@ export interface components {
         LateExclusionIn: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * LiveOut
+         * @description A run that lasts: its curves first, then those of earlier runs of the same work.
+         *
+         *     Temperatures are in kelvin above the room where `above_room`.
+         */
+        LiveOut: {
+            /**
+             * Run
+             * Format: uuid
+             */
+            run: string;
+            /**
+             * Sitting
+             * Format: uuid
+             */
+            sitting: string;
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            /** Above Room */
+            above_room: boolean;
+            /**
+             * Heard At
+             * Format: date-time
+             */
+            heard_at: string;
+            /** Runs */
+            runs: components["schemas"]["RunCurvesOut"][];
+            said: components["schemas"]["SaidLiveOut"];
         };
         /** MachineIn */
         MachineIn: {
@@ -2918,6 +3317,16 @@ export interface components {
             reason: string;
             /** Late */
             late: boolean;
+        };
+        /**
+         * MarkIn
+         * @description A phase of a trace, and when it began, in seconds since the run's start.
+         */
+        MarkIn: {
+            /** At */
+            at: number;
+            /** Phase */
+            phase: string;
         };
         /** MeasureIn */
         MeasureIn: {
@@ -3273,6 +3682,21 @@ export interface components {
             high: number | null;
             /** Measures */
             measures: string[];
+        };
+        /** PairIn */
+        PairIn: {
+            /** Code */
+            code: string;
+        };
+        /** PairingOut */
+        PairingOut: {
+            /** Code */
+            code: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
         };
         /** PartIn */
         PartIn: {
@@ -4086,6 +4510,24 @@ export interface components {
             /** Remarks */
             remarks: string[];
         };
+        /** RunCurvesOut */
+        RunCurvesOut: {
+            /**
+             * Run
+             * Format: uuid
+             */
+            run: string;
+            /** Build */
+            build: string;
+            /** Is Other */
+            is_other: boolean;
+            /** Warm Up */
+            warm_up: boolean;
+            /** Position */
+            position: number;
+            /** Curves */
+            curves: components["schemas"]["CurveOut"][];
+        };
         /**
          * RunIn
          * @description A reading is a number in the measure's unit, or text as typed ("1:52.4", "104 MB/s").
@@ -4503,6 +4945,28 @@ export interface components {
             unit: string;
             /** Means */
             means: string[];
+        };
+        /** SaidLiveOut */
+        SaidLiveOut: {
+            /** Lead */
+            lead: string;
+            /** Beneath */
+            beneath: string;
+            /** Now */
+            now: components["schemas"]["SaidNowOut"][];
+            /** Departs */
+            departs: string[];
+            /** Minute */
+            minute: string;
+        };
+        /** SaidNowOut */
+        SaidNowOut: {
+            /** What */
+            what: string;
+            /** Now */
+            now: string;
+            /** Beside */
+            beside: string;
         };
         /**
          * SaidOfAllOut
@@ -5799,6 +6263,125 @@ export interface components {
              */
             role: "claim" | "control" | "watch";
         };
+        /** TraceChannelOut */
+        TraceChannelOut: {
+            /** Role */
+            role: string;
+            /** Of */
+            of: string;
+            /** Unit */
+            unit: string;
+            /** Unit Display */
+            unit_display: string;
+            /** Sensor */
+            sensor: string;
+            /** Stands In */
+            stands_in: boolean;
+            /** Count */
+            count: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * TraceIn
+         * @description What comes of the trace of a run at once.
+         */
+        TraceIn: {
+            /**
+             * Sitting
+             * Format: uuid
+             */
+            sitting: string;
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            /** Position */
+            position: number;
+            /**
+             * Warm Up
+             * @default false
+             */
+            warm_up: boolean;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /**
+             * Channels
+             * @default []
+             */
+            channels: components["schemas"]["ChannelIn"][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["MarkIn"][];
+            /**
+             * Missing
+             * @default {}
+             */
+            missing: {
+                [key: string]: string;
+            };
+            /**
+             * Ended
+             * @default false
+             */
+            ended: boolean;
+        };
+        /**
+         * TraceOut
+         * @description The trace of a run without its samples, under the run's id; `marks` are pairs of seconds and phase.
+         */
+        TraceOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Sitting
+             * Format: uuid
+             */
+            sitting: string;
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            /** Position */
+            position: number;
+            /** Warm Up */
+            warm_up: boolean;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /**
+             * Heard At
+             * Format: date-time
+             */
+            heard_at: string;
+            /** Ended */
+            ended: boolean;
+            /** Marks */
+            marks: [
+                number,
+                string
+            ][];
+            /** Missing */
+            missing: {
+                [key: string]: string;
+            };
+            /** Channels */
+            channels: components["schemas"]["TraceChannelOut"][];
+        };
         /** TraitPointOut */
         TraitPointOut: {
             /** Measure */
@@ -6209,6 +6792,273 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_pairing_api_machines__machine_id__pairing_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_code_api_pairings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineNameOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_bench_api_machines__machine_id__bench_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchJobOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_bench_sitting_api_machines__machine_id__bench_sittings__sitting_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchJobOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_trace_api_machines__machine_id__traces__run_id__get: {
+        parameters: {
+            query?: {
+                from_s?: number | null;
+                to_s?: number | null;
+                points?: number;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnTraceOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_trace_api_machines__machine_id__traces__run_id__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_traces_api_machines__machine_id__traces_get: {
+        parameters: {
+            query?: {
+                sitting?: string[] | null;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_live_api_machines__machine_id__live_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOut"] | null;
                 };
             };
             /** @description A problem, RFC 9457 */

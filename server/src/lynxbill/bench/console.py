@@ -1,82 +1,297 @@
-"""The agent at the terminal: progress, and what to do when something goes wrong."""
+"""The agent at the terminal: one word does what the plan needs next, and every refusal says what to type instead."""
 
-import sys
-from datetime import UTC, datetime
+import argparse
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import Any
 
-from lynxbill.bench.client import Client, ServerLost, ServerRefused
-from lynxbill.bench.runner import Bench, Outcome, kept_case, prepare_bench, run_sitting, send_case
-from lynxbill.bench.workload import BenchWorkload
-from lynxbill.bench.workloads.compress import COMPRESS
-from lynxbill.core.errors import Refusal
-from lynxbill.exchange.problem import UnusableText
-from lynxbill.exchange.run_file import read_run_file, write_run_file
+from lynxbill.bench.bring import Known, bring, find_work, offer, read_set
+from lynxbill.bench.catalogue import catalogue
+from lynxbill.bench.client import TYPE_LIKE, Client, ServerLost, ServerRefused, read_address
+from lynxbill.bench.identify import identify, node_salt
+from lynxbill.bench.job import WORK, Job, read_job
+from lynxbill.bench.keep import Keep, Paired, usual_folder
+from lynxbill.bench.runfile import write_run_file
+from lynxbill.bench.runner import Outcome, Settings, choose_sitting, close, send_kept, sit
+from lynxbill.bench.sensors import ROOT, find_channels
+from lynxbill.bench.talk import INTERRUPTED, LOST, OK, UNUSABLE, Console, agrees, end, say
+from lynxbill.bench.work.own import read_programs
+from lynxbill.bench.workload import CannotRun
 
-WORKLOADS = {workload.name: workload for workload in (COMPRESS,)}
-BAR_WIDTH = 30
-OK, LOST, UNUSABLE, INTERRUPTED = 0, 1, 2, 130
+AGENT = "python3 lynxbill-bench.pyz"
 
 
-def run_on_console(server: str, machine_id: str, workload_name: str, repeats: int, boot: str | None = None) -> int:
-    """Run one sitting and answer the exit status; `boot` names the start of the machine, for a trial."""
-    workload = WORKLOADS.get(workload_name)
-    if workload is None:
-        return _refuse(f"There is no workload “{workload_name}”; known: {', '.join(WORKLOADS)}.")
-    client = Client(server, machine_id)
+def main(words: Sequence[str] | None = None, called: str = AGENT) -> int:
+    """Do what the words say, and answer the exit status."""
+    told = _parser(called).parse_args(words)
+    told.called = called
+    # What was typed by then is told before the first run, not after an hour of them.
     try:
-        bench = prepare_bench(client, workload, boot=boot)
-        say(f"{bench.machine.name}, build {bench.build.letter}: {workload.name}, {bench.processes} process(es).")
-        outcome = run_sitting(client, bench, workload, repeats, draw_bar)
-    except (ServerRefused, ServerLost, Refusal) as error:
-        return _refuse(str(error))
-    say("")
-    return _close(server, bench, workload, outcome)
+        keep = Keep(Path(told.state).expanduser() if told.state else usual_folder())
+        return int(told.do(told, keep))
+    except (ServerRefused, ServerLost, CannotRun) as error:
+        return end(UNUSABLE, str(error))
+    except KeyboardInterrupt:
+        return end(INTERRUPTED, "\nStopped. What was measured by then is kept.")
 
 
-def send_on_console(file: Path, server: str) -> int:
-    """Send a kept run file and answer the exit status."""
-    try:
-        case = read_run_file(file.read_bytes())
-        count = send_case(Client(server, case.machine.id), case)
-    except OSError as error:
-        return _refuse(f"{file}: {error.strerror}")
-    except UnusableText as error:
-        return _refuse("\n".join(str(problem) for problem in error.problems))
-    except (ServerRefused, ServerLost, Refusal) as error:
-        return _refuse(str(error))
-    say(f"The server has all {count} runs of {file}.")
+def _parser(called: str) -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog=called, description="Measures this very machine for a Lynxbill server.")
+    common = argparse.ArgumentParser(add_help=False)
+    common.add_argument("--server", help=f"address of the Lynxbill server; {TYPE_LIKE}")
+    common.add_argument("--machine", help="id or name of the machine on it")
+    common.add_argument("--state", help="folder in which runs are kept until the server has them")
+    common.add_argument(
+        "--sensors", default="/", help="folder laid out like the system’s own, that stands in for sensors"
+    )
+    common.add_argument("--hertz", type=float, default=1.0, help="how often sensors are read, in a second (1)")
+    common.add_argument("--target", help="folder on the drive under test")
+    common.add_argument(
+        "--rest-limit", type=float, default=10.0, help="minutes that are waited for rest at most (10)"
+    )
+    common.add_argument("--boot", help="for trials: a name for this start of the machine, else it is read")
+    common.add_argument("--yes", action="store_true", help="ask nothing; runs that were disturbed stay, marked")
+    for action in common._actions:
+        parser._add_action(action)
+    parser.set_defaults(do=_next)
+    doing = parser.add_subparsers(title="what it does; without a word: what the plan needs next", metavar="WORD")
+    pair = doing.add_parser("pair", parents=[common], help="take an address and the code on the Measure screen")
+    pair.add_argument("address")
+    pair.add_argument("code")
+    pair.set_defaults(do=_pair)
+    told = doing.add_parser("identify", parents=[common], help="say what is fitted here, as the system shows it")
+    told.set_defaults(do=_identify)
+    listed = doing.add_parser("list", parents=[common], help="list the workloads that it knows")
+    listed.set_defaults(do=_list)
+    run = doing.add_parser("run", parents=[common], help="measure by hand: workloads, repeats, parameters, target")
+    run.add_argument("workload", nargs="*", help="as “list” names them; none: those of the plan")
+    run.add_argument("--repeats", type=int, help="runs of each (as planned)")
+    run.add_argument("--warm-ups", type=int, help="warm-ups before them (as planned)")
+    run.add_argument(
+        "--set", action="append", default=[], metavar="NAME=VALUE", help="a parameter, as “list” names it"
+    )
+    run.set_defaults(do=_run)
+    send = doing.add_parser("send", parents=[common], help="send what is kept here")
+    send.set_defaults(do=_send)
+    return parser
+
+
+def _pair(told: argparse.Namespace, keep: Keep) -> int:
+    server = read_address(told.address)
+    found = Client(server).post("/pairings", {"code": told.code})
+    keep.pair(Paired(server, found["id"], found["name"]))
+    say(f"Paired with {server} for “{found['name']}”. Now, and whenever it shall measure:\n  {told.called}")
     return OK
 
 
-def _close(server: str, bench: Bench, workload: BenchWorkload, outcome: Outcome) -> int:
-    for run in outcome.runs:
-        figures = "  ".join(
-            f"{reading.value:.2f} {stated.unit.replace('By', 'B')}"
-            for stated in workload.measures
-            if (reading := run.readings.get(bench.measures[stated.key].id))
+def _paired(told: argparse.Namespace, keep: Keep) -> Paired:
+    """The machine that was named, else the one that was paired, else the only one there is."""
+    paired = keep.paired()
+    if told.machine is None and paired is not None and told.server is None:
+        return paired
+    server = read_address(told.server) if told.server else paired.server if paired else read_address("127.0.0.1")
+    names = Client(server).get("/machine-names")
+    found = [m for m in names if told.machine in (None, m["id"], m["name"])]
+    if len(found) != 1:
+        listed = "\n".join(f"  {m['name']}" for m in names) or "  none yet"
+        raise ServerRefused(
+            f"Which machine is this? Pair it, as the Measure screen says:\n  {told.called} pair ADDRESS CODE\n"
+            f"or name it with --machine. {server} has:\n{listed}"
         )
-        name = "warm-up" if run.warm_up else f"run {run.position}"
-        say(f"  {name:8} {figures or f'{run.state}: {run.reason}'}")
+    return Paired(server, found[0]["id"], found[0]["name"])
+
+
+def _settings(told: argparse.Namespace, keep: Keep, client: Client | None) -> Settings:
+    if not 0.01 <= told.hertz <= 20:
+        raise CannotRun("--hertz is from 0.01 to 20: sensors are read so often in a second.")
+    root = Path(told.sensors)
+    if root != ROOT and not root.is_dir():
+        raise CannotRun(f"--sensors: {root} is no folder.")
+    settings = Settings(
+        channels=find_channels(root),
+        hertz=told.hertz,
+        target=Path(told.target) if told.target else None,
+        programs=read_programs(keep.folder),
+        rest_limit_s=60 * max(0.0, told.rest_limit),
+        offset=_offset(client),
+    )
+    return settings if told.boot is None else replace(settings, boot=told.boot)
+
+
+def _offset(client: Client | None) -> timedelta:
+    """How far this machine's clock is behind the server's, where that is over a minute: a firmware reset does it."""
+    if client is None:
+        return timedelta(0)
+    try:
+        theirs = client.read_clock()
+    except ServerLost:
+        return timedelta(0)
+    apart = theirs - datetime.now(UTC)
+    if abs(apart) < timedelta(minutes=1):
+        return timedelta(0)
+    say(f"This machine’s clock is {abs(apart)} off; runs are dated by the server’s.")
+    return apart
+
+
+def _read_job(keep: Keep, client: Client, machine: str, known: Known) -> tuple[Job, bool]:
+    """What is to be done, as the server says, or as it said last; and whether the server is there."""
+    try:
+        answer = client.get(f"/machines/{machine}/bench")
+    except ServerLost as error:
+        kept = keep.job()
+        if kept is None or kept["machine"]["id"] != machine:
+            raise
+        say(f"{error}\nGoing on with what it said last; runs are kept here until it is back.")
+        return read_job(kept, known), False
+    keep.keep_job(answer)
+    return read_job(answer, known), True
+
+
+def _next(told: argparse.Namespace, keep: Keep) -> int:
+    """The one word: whatever the plan needs next."""
+    return _measure(told, keep, lambda client, paired, known: None)
+
+
+def _run(told: argparse.Namespace, keep: Keep) -> int:
+    def bring_named(client: Client, paired: Paired, known: Known) -> None:
+        for key in told.workload:
+            work = find_work(known, key)
+            bring(client, paired.machine, work, read_set(told.set, work))
+
+    return _measure(told, keep, bring_named)
+
+
+def _measure(told: argparse.Namespace, keep: Keep, bring_along: Callable[[Client, Paired, Known], None]) -> int:
+    paired = _paired(told, keep)
+    client = Client(paired.server)
+    settings = _settings(told, keep, client)
+    known: Known = catalogue(settings.programs)
+    bring_along(client, paired, known)
+    job, is_there = _read_job(keep, client, paired.machine, known)
+    if not job.asked and is_there and getattr(told, "workload", None) is None:
+        offer(client, job, known, settings, told.yes)
+        job, is_there = _read_job(keep, client, paired.machine, known)
+    job = _as_told(job, told)
+    if not job.asked:
+        raise CannotRun(
+            f"The plan of “{job.machine_name}” asks for nothing that the agent can do. Bring a workload along:\n"
+            f"  {told.called} run WORKLOAD\nIt knows them by the names that it lists:\n  {told.called} list"
+        )
+    say(describe_job(job, settings))
+    if not told.yes and not agrees("Begin?"):
+        return end(INTERRUPTED, "Nothing was begun.")
+    outcome = sit(job, keep, client, settings, Console(told.yes))
+    return _close(told, paired, job, outcome, keep, client)
+
+
+def describe_job(job: Job, settings: Settings) -> str:
+    """What is to be done, in a few lines."""
+    stage = {"baseline": ", before the swap", "after": ", after the swap", "judged": ", beyond its plan"}
+    _, is_new = choose_sitting(job, settings.boot)
+    number = len(job.boots) + 1
+    of = f" of {job.sittings_wanted}" if job.sittings_wanted and number <= job.sittings_wanted else ""
+    work = "1 workload" if len(job.asked) == 1 else f"{len(job.asked)} workloads"
+    lines = [
+        f"{job.machine_name}, build {job.letter}, sitting {number}{of}{stage.get(job.stage, '')}: "
+        f"{work}, about {_minutes(job.minutes)}.",
+        f"All-core work runs in {settings.threads(job)} threads"
+        + (
+            ", as the build says." if "threads" in job.settings else ": all of them, since the build names no number."
+        ),
+    ]
+    if is_new and settings.boot in job.boots:
+        joined = job.boots.index(settings.boot) + 1
+        lines.append(f"Same boot as sitting {joined}: restart first, or these runs join it as one sitting.")
+    if not is_new and job.done:
+        lines.append(f"{len(job.done)} runs of this sitting are there already; it goes on after them.")
+    if job.unknown:
+        lines.append(f"To be timed by hand, on the run sheet: {', '.join(job.unknown)}.")
+    return "\n".join(lines)
+
+
+def _minutes(minutes: float) -> str:
+    hours, rest = divmod(round(max(1.0, minutes)), 60)
+    return f"{hours} h {rest} min" if hours else f"{rest} min"
+
+
+def _as_told(job: Job, told: argparse.Namespace) -> Job:
+    """The job cut to the workloads that were named, as often as was said."""
+    named = getattr(told, "workload", None)
+    asked = job.asked
+    if named:
+        keys = {key: read_set(told.set, a.work) for a in asked for key in named if key == a.work.key}
+        asked = tuple(a for a in asked if a.work.key in keys and _has(a.parameters, keys[a.work.key]))
+    repeats, warm_ups = getattr(told, "repeats", None), getattr(told, "warm_ups", None)
+    return replace(
+        job,
+        asked=tuple(
+            replace(
+                a,
+                runs=a.runs if repeats is None else max(1, repeats),
+                warm_ups=a.warm_ups if warm_ups is None else max(0, warm_ups),
+            )
+            for a in asked
+        ),
+    )
+
+
+def _has(parameters: Any, told: dict[str, Any]) -> bool:
+    return all(parameters.get(name) == value for name, value in told.items())
+
+
+def _close(told: argparse.Namespace, paired: Paired, job: Job, outcome: Outcome, keep: Keep, client: Client) -> int:
+    for name, why in outcome.left_out.items():
+        say(f"Left out: {name}: {why}")
     if outcome.unsent:
         file = Path(f"lynxbill-runs-{datetime.now(UTC):%Y%m%d-%H%M%S}.json").absolute()
-        file.write_text(write_run_file(kept_case(bench, outcome)))
-        say(f"The server was lost: {len(outcome.unsent)} run(s) are not there yet. All runs are kept in\n  {file}")
-        say(f"Send them when it answers again:\n  lynxbill bench send {file} --server {server}")
+        write_run_file(file, job, keep.entries(outcome.sitting), keep.job())
+        say(f"{paired.server} does not answer: {outcome.unsent} runs are not there yet. All are kept in\n  {file}")
+        say(f"Drop that file on the Measure screen, or send them when the server is back:\n  {told.called} send")
         return LOST
+    complete = sum(run["state"] == "complete" for _, run in outcome.runs)
+    if outcome.interrupted:
+        return end(
+            INTERRUPTED, f"Stopped. {complete} complete runs are on the server; the next call goes on from here."
+        )
+    if not outcome.left_out:
+        close(client, paired.machine, outcome.sitting, keep)
     say(f"All {len(outcome.runs)} runs are on the server.")
-    return INTERRUPTED if outcome.interrupted else OK
+    return OK
 
 
-def draw_bar(label: str, share: float) -> None:
-    filled = round(share * BAR_WIDTH)
-    sys.stderr.write(f"\r{label:14} [{'█' * filled}{'·' * (BAR_WIDTH - filled)}] {share:4.0%} ")
-    sys.stderr.flush()
+def _send(told: argparse.Namespace, keep: Keep) -> int:
+    paired = _paired(told, keep)
+    client, count = Client(paired.server), 0
+    for sitting in list(keep.sittings()):
+        left = send_kept(keep, client, paired.machine, sitting)
+        if left:
+            return end(
+                LOST, f"{paired.server} does not answer: {left} runs wait here. Type this again when it is back."
+            )
+        count += sum("run" in entry for entry in keep.entries(sitting))
+    say(f"The server has all {count} runs that were kept here.")
+    return OK
 
 
-def say(line: str) -> None:
-    sys.stderr.write(f"{line}\n")
+def _identify(told: argparse.Namespace, keep: Keep) -> int:
+    found = identify(Path(told.sensors), Path(told.target) if told.target else None, node_salt())
+    for part in found["parts"]:
+        figures = ", ".join(f"{key} {value}" for key, value in part["rated"].items())
+        say(f"{part['role']:12} {part['label']}" + (f" ({figures})" if figures else ""))
+    for name in ("system", "python", "firmware", "power_source", "governor", "target"):
+        say(f"{name.replace('_', ' '):12} {found[name] or 'not told'}")
+    for sensor in found["sensors"]:
+        say(f"{'sensor':12} {sensor}")
+    for role, why in found["missing"].items():
+        say(f"{'missing':12} {role}: {why}")
+    return OK
 
 
-def _refuse(message: str) -> int:
-    say(message)
-    return UNUSABLE
+def _list(told: argparse.Namespace, keep: Keep) -> int:
+    for work in catalogue(read_programs(keep.folder)).values():
+        say(f"{work.key}\n    {work.card}")
+        if work.parameters:
+            say("    " + ", ".join(f"{name} = {value}" for name, value in work.parameters.items() if name != WORK))
+    return OK

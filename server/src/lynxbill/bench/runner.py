@@ -1,235 +1,371 @@
-"""One sitting of the agent: warm-up, runs, sending each as it is done, keeping what could not be sent."""
+"""One sitting of the agent: rest, run, look, keep, send; it goes on at the exact run where it was left."""
 
-from collections.abc import Callable, Iterator, Mapping
+import threading
+import time
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Any
-from uuid import UUID, uuid4, uuid5
+from typing import Any, Protocol
+from uuid import uuid4
 
-import psutil
+from lynxbill.bench.client import Client, ServerLost, ServerRefused
+from lynxbill.bench.job import Asked, Job, run_id
+from lynxbill.bench.keep import Keep
+from lynxbill.bench.preflight import Interference, Rest, Watch, wait_for_rest
+from lynxbill.bench.sensors import Channel, hottest, missing_roles
+from lynxbill.bench.system import count_threads, read_boot
+from lynxbill.bench.trace import Recorder
+from lynxbill.bench.work.target import look_at
+from lynxbill.bench.workload import Bench, CannotRun, Figures, WrongResult
 
-from lynxbill.bench.client import Client, ServerLost
-from lynxbill.bench.workload import BenchWorkload, WrongResult
-from lynxbill.core.case import SENT_MEMBERS, Build, Case, Machine, Reading, Run, RunId, Sitting, SittingId
-from lynxbill.core.errors import BadQuestion, BadValue
-from lynxbill.core.measure import Measure, MeasureId
+SEND_EVERY_S = 2.0
+# A workload that fails so often in a row will not do better the next time.
+MOST_FAILURES = 3
+Body = dict[str, Any]
 
-Progress = Callable[[str, float], None]
+
+class Talk(Protocol):
+    """Whoever sits at the agent."""
+
+    def say(self, line: str) -> None: ...
+
+    def show(self, label: str, share: float, beside: str) -> None:
+        """How far a run is."""
+
+    def done(self, label: str, body: Body, units: Mapping[str, str]) -> None:
+        """A run ended; `units` are those of its measures, by id."""
+
+    def repeats(self, interference: Interference, label: str) -> bool:
+        """Whether a run that another program disturbed is to be done again; asked before its reading is shown."""
 
 
 @dataclass(frozen=True, slots=True)
-class Bench:
-    """What the runs need to know: the machine, its build of now, the sitting, and the measures' ids by key."""
+class Settings:
+    """What the agent was told when it was called; `programs` are the technician's own."""
 
-    machine: Machine
-    build: Build
-    sitting: Sitting
-    workload_id: UUID
-    measures: Mapping[str, Measure]
-    processes: int
+    channels: list[Channel]
+    hertz: float
+    target: Path | None
+    programs: Mapping[str, Any]
+    rest_limit_s: float
+    boot: str = field(default_factory=read_boot)
+    offset: timedelta = timedelta(0)
+
+    def bench(self, job: Job) -> Bench:
+        """The bench as a workload finds it before its run: nothing is recorded yet."""
+        return Bench(self.threads(job), lambda _share: None, _NoTrace(), self.target, self.programs)
+
+    def threads(self, job: Job) -> int:
+        """In how many threads all-core work runs: as the build says, else in all."""
+        said = job.settings.get("threads")
+        return said if isinstance(said, int) and not isinstance(said, bool) and said >= 1 else count_threads()
 
 
 @dataclass(slots=True)
 class Outcome:
-    """All runs of the sitting, and the ids of those that the server has."""
+    """What became of a sitting: its entries in order, those the server has not, what could not run, and why."""
 
-    runs: list[Run] = field(default_factory=list)
-    sent: set[str] = field(default_factory=set)
+    sitting: str
+    runs: list[tuple[str, Body]] = field(default_factory=list)
+    unsent: int = 0
+    left_out: dict[str, str] = field(default_factory=dict)
     interrupted: bool = False
 
-    @property
-    def unsent(self) -> list[Run]:
-        return [run for run in self.runs if run.id not in self.sent]
+
+def choose_sitting(job: Job, boot: str) -> tuple[str, bool]:
+    """The sitting that the runs join: the open one, unless the machine was restarted since; and whether it is new."""
+    if job.sitting is not None and job.sitting_boot in (None, boot):
+        return job.sitting, False
+    return str(uuid4()), True
 
 
-BOOT_ID = Path("/proc/sys/kernel/random/boot_id")
-
-
-def prepare_bench(client: Client, workload: BenchWorkload, purpose: str = "plan", boot: str | None = None) -> Bench:
-    """
-    Read the machine, declare the workload on the server and begin a sitting on its build of now.
-
-    `boot` names the start of the machine for a trial; else it is read off the system.
-    """
-    answer = client.read_case()
-    if not answer["builds"]:
-        raise BadQuestion("This machine has no build yet: describe its parts under “Set up” first.")
-    space = UUID(answer["machine"]["id"])
-    standing = next(build for build in answer["builds"] if build["id"] == answer["standing"])
-    build = Build(standing["id"], standing["letter"], standing["label"], (), standing["settings"])
-    processes = count_processes(build)
-    known = next((item for item in answer["workloads"] if item["name"] == workload.name), None)
-    workload_id = UUID(known["id"]) if known else uuid5(space, f"workload {workload.name}")
-    measures = _state_measures(space, workload)
-    client.put(f"workloads/{workload_id}", _workload_body(workload, measures, known))
-    boot = boot or read_boot()
-    sitting = Sitting(SittingId(str(uuid4())), build.id, "plan", datetime.now(UTC), boot=boot, boot_by="read")
-    body = {"build": build.id, "purpose": purpose, "started_at": sitting.started_at.isoformat()}
-    client.put(f"sittings/{sitting.id}", body | {"boot": boot, "boot_by": "read"})
-    machine = Machine(answer["machine"]["id"], answer["machine"]["name"], answer["machine"]["currency"])
-    return Bench(machine, build, sitting, workload_id, measures, processes)
-
-
-def count_processes(build: Build) -> int:
-    """Read the build's setting `threads`, which says in how many processes the workloads run."""
-    threads = build.settings.get("threads")
-    if not isinstance(threads, int) or isinstance(threads, bool) or not 1 <= threads <= 1024:
-        raise BadValue(
-            f"Build {build.letter} has no whole number in its setting “threads” (there is {threads!r}). "
-            f"Set it under “Set up”: in how many processes should the workload run?"
-        )
-    return threads
-
-
-def run_sitting(
-    client: Client, bench: Bench, workload: BenchWorkload, repeats: int, on_progress: Progress
-) -> Outcome:
-    """Do a warm-up and the runs; each is sent when it is done. Ctrl-C keeps the finished ones."""
-    outcome = Outcome()
+def sit(job: Job, keep: Keep, client: Client | None, settings: Settings, talk: Talk) -> Outcome:
+    """Do what the plan still asks of a sitting; every run is kept before it is sent."""
+    sitting, is_new = choose_sitting(job, settings.boot)
+    if is_new or job.sitting_boot is None:
+        begun = _now(settings)
+        keep.add(sitting, {"sitting": sitting, "build": job.build, "started_at": begun, "boot": settings.boot})
+    outcome = Outcome(sitting)
+    known = dict(job.done) if not is_new else {}
+    known |= {e["id"]: e["run"]["state"] for e in keep.entries(sitting) if "run" in e}
+    _keep_broken(keep, sitting, known)
+    send_kept(keep, client, job.machine, sitting)
+    start = sensor.read() if (sensor := hottest(settings.channels)) else None
     try:
-        for run in _perform_runs(bench, workload, repeats, on_progress):
-            outcome.runs.append(run)
-            send_unsent(client, bench.workload_id, outcome)
+        for asked, position, warm_up in _places(job, known, sitting, outcome):
+            identifier = run_id(sitting, asked.id, position, warm_up=warm_up)
+            place = Place(job, asked, sitting, identifier, position, warm_up)
+            try:
+                body = _perform(place, keep, client, settings, start, talk)
+            except CannotRun as why:
+                keep.end()
+                outcome.left_out[asked.name] = str(why)
+                continue
+            known[identifier] = body["state"]
+            outcome.runs.append((asked.name, body))
+            talk.done(place.label, body, _units(asked))
+            send_kept(keep, client, job.machine, sitting)
     except KeyboardInterrupt:
         outcome.interrupted = True
-        position = sum(not run.warm_up for run in outcome.runs) + 1
-        outcome.runs.append(_run(bench, workload, position, "partial", {}, "stopped by the technician"))
-    send_unsent(client, bench.workload_id, outcome)
-    if not outcome.unsent and not outcome.interrupted:
-        _close(client, bench.sitting.id)
+        _keep_broken(keep, sitting, known, "stopped by the technician")
+    outcome.unsent = send_kept(keep, client, job.machine, sitting)
     return outcome
 
 
-def _close(client: Client, sitting_id: str) -> None:
-    try:
-        client.post(f"sittings/{sitting_id}/close")
-    except ServerLost:
-        # The next sitting that begins closes this one too.
-        return
+def _places(job: Job, known: Mapping[str, str], sitting: str, outcome: Outcome) -> Iterator[tuple[Asked, int, bool]]:
+    """The runs that are still to be made, one after another; what was made by then is seen in `known`."""
+    for asked in job.asked:
+        for warm_up in range(1, asked.warm_ups + 1):
+            if run_id(sitting, asked.id, warm_up, warm_up=True) not in known and asked.name not in outcome.left_out:
+                yield asked, warm_up, True
+        position = complete = failures = 0
+        while complete < asked.runs and failures < MOST_FAILURES and asked.name not in outcome.left_out:
+            position += 1
+            identifier = run_id(sitting, asked.id, position, warm_up=False)
+            if identifier not in known:
+                yield asked, position, False
+            state = known.get(identifier)
+            complete += state == "complete"
+            failures = 0 if state in ("complete", "partial", "spoiled") else failures + 1
+        if failures >= MOST_FAILURES:
+            outcome.left_out[asked.name] = f"it failed {MOST_FAILURES} times in a row"
 
 
-def read_boot() -> str:
-    """Read which start of the system this is: sittings that share it are one, however many there are."""
-    try:
-        return BOOT_ID.read_text().strip()
-    except OSError:
-        return f"since {psutil.boot_time():.0f}"
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where a run stands in its sitting."""
+
+    job: Job
+    asked: Asked
+    sitting: str
+    id: str
+    position: int
+    warm_up: bool
+
+    @property
+    def label(self) -> str:
+        number = f"warm-up {self.position}" if self.warm_up else f"run {self.position} of {self.asked.runs}"
+        return f"{self.asked.name}, {number}"
+
+    def body(self, settings: Settings, **fields: Any) -> Body:
+        """The run as the server takes it."""
+        parameters = dict(self.asked.parameters)
+        return {
+            "sitting": self.sitting,
+            "workload": self.asked.id,
+            "position": self.position,
+            "warm_up": self.warm_up,
+            "workload_version": self.asked.work.version,
+            "parameters": parameters,
+            "target": str(look_at(settings.target)) if self.asked.work.on_target and settings.target else None,
+            "reason": None,
+            "readings": {},
+        } | fields
 
 
-def send_unsent(client: Client, workload_id: UUID, outcome: Outcome) -> None:
-    """Send every run that the server does not have yet; one that is lost on the way is sent with the next."""
-    for run in outcome.unsent:
+def _perform(
+    place: Place, keep: Keep, client: Client | None, settings: Settings, start: float | None, talk: Talk
+) -> Body:
+    bench_now = Bench(
+        settings.threads(place.job), lambda _share: None, _NoTrace(), settings.target, settings.programs
+    )
+    place.asked.work.needs(place.asked.parameters, bench_now)
+    _rest_as_planned(place, talk)
+    rest = wait_for_rest(
+        settings.channels, start, settings.rest_limit_s, lambda line: talk.show(place.label, 0.0, line)
+    )
+    recorder, watch = Recorder(settings.channels, settings.hertz), Watch()
+    started_at, started = _now(settings), time.monotonic()
+    begun = place.body(settings, state="partial", started_at=started_at)
+    keep.begin({"id": place.id, "run": begun})
+
+    def progress(share: float) -> None:
+        talk.show(place.label, share, _say_now(recorder))
+
+    bench = replace(settings.bench(place.job), progress=progress, trace=recorder)
+    throttled = _times_held_back(settings.channels)
+    with recorder.recording(), _sending(client, place, started_at, recorder):
         try:
-            client.put(f"runs/{run.id}", _run_body(run, workload_id))
-        except ServerLost:
-            return
-        outcome.sent.add(run.id)
+            figures, fault = place.asked.work.perform(place.asked.parameters, bench), None
+        except WrongResult as error:
+            figures, fault = Figures({}), f"wrong result: {error}"
+    held_back = "heat" if _times_held_back(settings.channels) > throttled else None
+    body = begun | {
+        "state": "failed" if fault else "complete",
+        "reason": fault,
+        "duration_s": round(time.monotonic() - started, 3),
+        "held_back": held_back,
+        "readings": {
+            measure: {"value": figures.readings[key]}
+            for key, measure in place.asked.measures.items()
+            if key in figures.readings
+        },
+        "conditions": dict(rest.conditions),
+        "note": _note(rest, figures, settings),
+    }
+    if not fault and not body["readings"]:
+        why = "; ".join(figures.missing.values()) or "none of its figures is asked for"
+        body |= {"state": "failed", "reason": why}
+    if (interference := watch.look()) is not None:
+        body["conditions"] |= {
+            "other_load_percent": round(100 * interference.share, 1),
+            "other_programs": ", ".join(interference.programs),
+        }
+        if body["state"] == "complete" and talk.repeats(interference, place.label):
+            body |= {"state": "spoiled", "reason": str(interference)}
+    keep.add(place.sitting, {"id": place.id, "run": body, "trace": _kept_trace(recorder, started_at)})
+    keep.end()
+    return body
 
 
-def kept_case(bench: Bench, outcome: Outcome) -> Case:
-    """Put the whole sitting into a case of its own, to be written as a run file."""
-    return Case(
-        machine=bench.machine,
-        measures=tuple(bench.measures.values()),
-        builds=(bench.build,),
-        sittings=(bench.sitting,),
-        runs=tuple(outcome.runs),
-        swaps=(),
-    )
+def _units(asked: Asked) -> dict[str, str]:
+    return {asked.measures[s.key]: s.unit for s in asked.work.measures if s.key in asked.measures}
 
 
-def send_case(client: Client, case: Case) -> int:
-    """Send the runs of a kept run file to the server that lost them; those it has already stay as they are."""
-    workloads = {item["name"]: UUID(item["id"]) for item in client.read_case()["workloads"]}
-    for run in case.runs:
-        if run.workload not in workloads:
-            raise BadQuestion(f"The server's machine has no workload “{run.workload}”; is this the right machine?")
-        client.put(f"runs/{run.id}", _run_body(run, workloads[run.workload]))
-    return len(case.runs)
+def _rest_as_planned(place: Place, talk: Talk) -> None:
+    ends = time.monotonic() + place.job.rest_min * 60
+    while (left := ends - time.monotonic()) > 0:
+        talk.show(place.label, 0.0, f"resting as planned, {left:.0f} s more")
+        time.sleep(min(1.0, left))
 
 
-def _perform_runs(bench: Bench, workload: BenchWorkload, repeats: int, on_progress: Progress) -> Iterator[Run]:
-    warm_up = _perform_one(bench, workload, 1, "warm-up", on_progress)
-    yield replace(warm_up, warm_up=True)
-    for position in range(1, repeats + 1):
-        yield _perform_one(bench, workload, position, f"run {position} of {repeats}", on_progress)
+def _times_held_back(channels: list[Channel]) -> float:
+    """How often the processor was held back by heat since the start of the system; 0 where no counter tells."""
+    counters = (channel.read() for channel in channels if channel.role == "held back")
+    return max((count for count in counters if count is not None), default=0.0)
 
 
-def _perform_one(bench: Bench, workload: BenchWorkload, position: int, label: str, on_progress: Progress) -> Run:
-    started = datetime.now(UTC)
-    on_progress(label, 0.0)
+def _say_now(recorder: Recorder) -> str:
+    """What the sensors say at this moment, in a few words."""
+    said = []
+    for role, unit in (("temperature", "°C"), ("clock", "MHz"), ("power", "W"), ("fan", "rpm")):
+        value = recorder.latest(role)
+        if value is not None:
+            said.append(f"{value:.0f} {unit}")
+    return ", ".join(said)
+
+
+def _note(rest: Rest, figures: Figures, settings: Settings) -> str:
+    said = [*figures.remarks, *(f"{key}: {why}." for key, why in figures.missing.items())]
+    if not rest.rested:
+        said.append(f"Begun before the machine was at rest, after {rest.waited_s:.0f} s.")
+    if any(channel.stands_in for channel in settings.channels):
+        said.append("Sensors stand in: a folder was given in place of the system’s own.")
+    return " ".join(said)
+
+
+class _NoTrace:
+    """Nothing is recorded while it is asked whether a workload can run."""
+
+    def mark(self, phase: str) -> None:
+        """Nothing to mark."""
+
+    def settled(self, role: str, last_s: float) -> float | None:
+        return None
+
+
+def _kept_trace(recorder: Recorder, started_at: str) -> Body:
+    return recorder.whole() | {"missing": missing_roles(recorder.channels), "started_at": started_at}
+
+
+@contextmanager
+def _sending(client: Client | None, place: Place, started_at: str, recorder: Recorder) -> Iterator[None]:
+    """Send the trace while the run lasts, a few seconds at a time; what does not get through is sent with the run."""
+    ended = threading.Event()
+
+    def send() -> None:
+        while not ended.wait(SEND_EVERY_S) and client is not None:
+            batch = recorder.take()
+            body = {
+                "sitting": place.sitting,
+                "workload": place.asked.id,
+                "position": place.position,
+                "warm_up": place.warm_up,
+                "started_at": started_at,
+                "channels": batch,
+                "marks": recorder.marks,
+                "missing": missing_roles(recorder.channels),
+            }
+            try:
+                client.post(f"/machines/{place.job.machine}/traces/{place.id}", body)
+            except (ServerLost, ServerRefused):
+                continue
+            recorder.confirm(batch)
+
+    thread = threading.Thread(target=send, daemon=True)
+    thread.start()
     try:
-        figures = workload.perform(bench.processes, lambda share: on_progress(label, share))
-    except WrongResult as error:
-        return _run(bench, workload, position, "failed", {}, f"wrong result: {error}")
-    run = _run(bench, workload, position, "complete", figures, None)
-    return replace(run, started_at=started, duration_s=(datetime.now(UTC) - started).total_seconds())
+        yield
+    finally:
+        ended.set()
+        thread.join()
 
 
-def _run(
-    bench: Bench,
-    workload: BenchWorkload,
-    position: int,
-    state: Any,
-    figures: Mapping[str, float],
-    reason: str | None,
-) -> Run:
-    return Run(
-        id=RunId(str(uuid4())),
-        sitting_id=bench.sitting.id,
-        workload=workload.name,
-        workload_version=workload.version,
-        position=position,
-        state=state,
-        reason=reason,
-        parameters=dict(workload.parameters),
-        readings={bench.measures[key].id: Reading(value, value) for key, value in figures.items()},
-    )
+def _now(settings: Settings) -> str:
+    return (datetime.now(UTC) + settings.offset).isoformat()
 
 
-def _state_measures(space: UUID, workload: BenchWorkload) -> dict[str, Measure]:
-    return {
-        stated.key: Measure(
-            id=MeasureId(str(uuid5(space, f"measure {workload.name}.{stated.key}"))),
-            name=stated.name,
-            workload=workload.name,
-            unit=stated.unit,
-            scale="ratio",
-            kind=stated.kind,
-            better=stated.better,
+def _keep_broken(
+    keep: Keep, sitting: str, known: dict[str, str], why: str = "the agent was ended while it ran"
+) -> None:
+    """A run that was begun and did not end is kept as partial, with the reason; it is not done again."""
+    broken = keep.begun()
+    if broken is not None and broken["id"] not in known:
+        run = broken["run"] | {"state": "partial", "reason": why}
+        keep.add(run["sitting"], {"id": broken["id"], "run": run, "trace": None})
+        if run["sitting"] == sitting:
+            known[broken["id"]] = "partial"
+    keep.end()
+
+
+def send_kept(keep: Keep, client: Client | None, machine: str, sitting: str) -> int:
+    """
+    Send what is kept of a sitting, in order; the server keeps each once, however often it comes.
+
+    Returns: how many runs the server does not have yet.
+    """
+    entries = keep.entries(sitting)
+    sent = {entry["sent"] for entry in entries if "sent" in entry}
+    waiting = [entry for entry in entries if "sent" not in entry and _name(entry) not in sent]
+    for done, entry in enumerate(waiting):
+        if client is None:
+            return _count_runs(waiting)
+        try:
+            send_entry(client, machine, entry)
+        except ServerLost:
+            return _count_runs(waiting[done:])
+        keep.add(sitting, {"sent": _name(entry)})
+    return 0
+
+
+def send_entry(client: Client, machine: str, entry: Body) -> None:
+    """Send one thing that was kept."""
+    if "run" in entry:
+        client.put(f"/machines/{machine}/runs/{entry['id']}", entry["run"])
+        if entry["trace"] is not None:
+            run = entry["run"]
+            whole = {name: run[name] for name in ("sitting", "workload", "position", "warm_up")}
+            trace = entry["trace"] | {"channels": [{**c, "first": 0} for c in entry["trace"]["channels"]]}
+            client.post(f"/machines/{machine}/traces/{entry['id']}", whole | trace | {"ended": True})
+    elif "sitting" in entry:
+        body = {"build": entry["build"], "purpose": "plan", "started_at": entry["started_at"]}
+        client.put(
+            f"/machines/{machine}/bench/sittings/{entry['sitting']}",
+            body | {"boot": entry["boot"], "boot_by": "read"},
         )
-        for stated in workload.measures
-    }
 
 
-def _workload_body(
-    workload: BenchWorkload, measures: Mapping[str, Measure], known: Mapping[str, Any] | None
-) -> dict[str, Any]:
-    """The workload as the agent runs it; what the technician noted of it on the server stays."""
-    noted = ("target", "card", "minutes_a_run", "version")
-    fields = ("id", "name", "unit", "scale", "kind", "better")
-    return {
-        "name": workload.name,
-        "workload_version": workload.version,
-        "parameters": dict(workload.parameters),
-        "loads": (known and known["loads"]) or list(workload.loads),
-        **({name: known[name] for name in noted} if known else {}),
-        "measures": [{name: getattr(measure, name) for name in fields} for measure in measures.values()],
-    }
+def close(client: Client, machine: str, sitting: str, keep: Keep) -> None:
+    """The sitting is whole, and the server has it all."""
+    client.post(f"/machines/{machine}/sittings/{sitting}/close")
+    keep.forget(sitting)
 
 
-def _run_body(run: Run, workload_id: UUID) -> dict[str, Any]:
-    return {
-        "sitting": run.sitting_id,
-        "workload": str(workload_id),
-        "readings": {measure: _reading_body(reading) for measure, reading in run.readings.items()},
-        **{name: getattr(run, name) for name in SENT_MEMBERS},
-        "started_at": run.started_at.isoformat() if run.started_at else None,
-    }
+def _name(entry: Body) -> str:
+    return str(entry.get("id") or f"sitting {entry.get('sitting')}")
 
 
-def _reading_body(reading: Reading) -> dict[str, Any]:
-    marks = {"about": reading.about, "source": reading.source, "statistic": reading.statistic}
-    is_exact = reading.low == reading.high
-    return ({"value": reading.low} if is_exact else {"low": reading.low, "high": reading.high}) | marks
+def _count_runs(entries: list[Body]) -> int:
+    return sum("run" in entry for entry in entries)

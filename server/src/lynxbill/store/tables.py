@@ -844,6 +844,74 @@ class LineRow(Computed, Table):
     content: Mapped[str | None]
 
 
+class PairingRow(Table):
+    """A code that is typed on the machine under test once, so that an agent there knows which machine it is."""
+
+    __tablename__ = "pairings"
+
+    code: Mapped[str] = mapped_column(primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"), index=True)
+    until: Mapped[datetime]
+
+
+class TraceRow(Table):
+    """
+    What sensors said during a run, under the id of that run: it comes while that lasts, before the run is recorded.
+    """
+
+    __tablename__ = "traces"
+
+    id: Mapped[UUID] = mapped_column(primary_key=True)
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
+    sitting_id: Mapped[UUID] = mapped_column(ForeignKey("sittings.id"), index=True)
+    workload_id: Mapped[UUID] = mapped_column(ForeignKey("workloads.id"), index=True)
+    position: Mapped[int]
+    warm_up: Mapped[bool]
+    started_at: Mapped[datetime]
+    heard_at: Mapped[datetime]
+    ended: Mapped[bool] = mapped_column(default=False, server_default=text("false"))
+    # Pairs of seconds and phase; and by role, why no sensor tells it.
+    marks: Mapped[list[list[Any]]] = mapped_column(JSONB, default=list)
+    missing: Mapped[dict[str, Plain]] = mapped_column(default=dict)
+
+    __table_args__ = (Index("ix_traces_machine_id_ended", "machine_id", "ended"),)
+
+
+class ChannelRow(Table):
+    """One sensor of a trace; `count` samples are kept of it, from `low` to `high`."""
+
+    __tablename__ = "trace_channels"
+
+    trace_id: Mapped[UUID] = mapped_column(ForeignKey("traces.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    role: Mapped[str]
+    of: Mapped[str]
+    unit: Mapped[str]
+    sensor: Mapped[str]
+    stands_in: Mapped[bool]
+    count: Mapped[int] = mapped_column(default=0)
+    low: Mapped[float | None]
+    high: Mapped[float | None]
+
+
+class ChunkRow(Table):
+    """A stretch of samples of a channel: seconds and values, as numbers of eight bytes one after another."""
+
+    __tablename__ = "trace_chunks"
+    __table_args__ = (
+        ForeignKeyConstraint(["trace_id", "channel"], ["trace_channels.trace_id", "trace_channels.number"]),
+    )
+
+    trace_id: Mapped[UUID] = mapped_column(primary_key=True)
+    channel: Mapped[int] = mapped_column(primary_key=True)
+    first: Mapped[int] = mapped_column(primary_key=True)
+    count: Mapped[int]
+    from_s: Mapped[float]
+    to_s: Mapped[float]
+    at: Mapped[bytes]
+    held: Mapped[bytes]
+
+
 class ChoreRow(Table):
     """Something that a start has to finish, however often it is killed meanwhile."""
 

@@ -10,7 +10,7 @@ import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
 import { Foreseen } from "../machine/Foreseen";
-import { planFor, sittingsOf, standingBuild, swapInto } from "../machine/model";
+import { sittingsOf, swapInto } from "../machine/model";
 import { useJob, useVocabulary } from "../machine/vocabulary";
 import { listConditions } from "./SittingForm";
 
@@ -183,28 +183,6 @@ export function SittingList({ job, current }: { job: Case; current: Sitting | un
           )),
         )}
       </ul>
-    </section>
-  );
-}
-
-/** The agent's command, whole, to be taken to the machine under test. */
-export function AgentHint({ job }: { job: Case }) {
-  const [copied, setCopied] = useState(false);
-  const repeats = planFor(job, standingBuild(job)?.id ?? "").runs_a_sitting ?? 5;
-  const command = `lynxbill bench run --server ${window.location.origin} --machine ${job.machine.id} --repeats ${repeats}`;
-  return (
-    <section>
-      <h2 className="eyebrow mb-2">Let the bench agent measure</h2>
-      <p className="mb-2 text-soft">On the machine under test; its runs appear here as they finish.</p>
-      <code className="block rounded-md border border-line bg-paper p-2 text-sm wrap-anywhere select-all">
-        {command}
-      </code>
-      <Button
-        look="quiet"
-        onClick={() => void navigator.clipboard.writeText(command).then(() => setCopied(true))}
-      >
-        {copied ? "Copied" : "Copy the command"}
-      </Button>
     </section>
   );
 }

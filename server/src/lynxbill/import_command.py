@@ -6,7 +6,7 @@ from typing import Any
 
 import httpx
 
-from lynxbill.bench.console import INTERRUPTED, LOST, OK, UNUSABLE, draw_bar, say
+from lynxbill.bench.talk import INTERRUPTED, LOST, OK, UNUSABLE, draw_bar, say
 
 TIMEOUT_S = 120.0
 ASK_S = 0.5

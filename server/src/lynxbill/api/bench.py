@@ -1,0 +1,89 @@
+"""What the bench agent asks of the server: pairing, what to measure next, and the sitting that it joins."""
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from lynxbill.api.bench_bodies import JoinIn, PairIn
+from lynxbill.api.bench_schemas import (
+    AskedWorkloadOut,
+    BenchBuildNowOut,
+    BenchJobOut,
+    BenchRunOut,
+    BenchSittingOut,
+    PairingOut,
+)
+from lynxbill.api.deps import ActDep, SessionsDep
+from lynxbill.api.describe import measure_out
+from lynxbill.api.schemas import MachineNameOut
+from lynxbill.services.bench_jobs import BenchJob, join_sitting, read_bench_job
+from lynxbill.services.pairing import make_code, use_code
+
+router = APIRouter(tags=["bench"])
+
+
+@router.post("/machines/{machine_id}/pairing")
+def post_pairing(machine_id: UUID, sessions: SessionsDep, act: ActDep) -> PairingOut:
+    """Make a code that pairs an agent with this machine; it is good for ten minutes, once."""
+    code = make_code(sessions, act, machine_id)
+    return PairingOut(code=code.code, until=code.until)
+
+
+@router.post("/pairings")
+def post_code(body: PairIn, sessions: SessionsDep, act: ActDep) -> MachineNameOut:
+    """Use a code: answers the machine that it was made for."""
+    machine, name = use_code(sessions, act, body.code)
+    return MachineNameOut(id=machine, name=name)
+
+
+@router.get("/machines/{machine_id}/bench")
+def read_bench(machine_id: UUID, sessions: SessionsDep) -> BenchJobOut:
+    """What is to be measured next on the build that stands."""
+    return _job_out(read_bench_job(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/bench/sittings/{sitting_id}")
+def put_bench_sitting(
+    machine_id: UUID, sitting_id: UUID, body: JoinIn, sessions: SessionsDep, act: ActDep
+) -> BenchJobOut:
+    """Begin a sitting in a boot that was read, or give one that was begun on a screen the boot that it lacks."""
+    join_sitting(sessions, act, machine_id, sitting_id, body.build, body.started_at, body.boot)
+    return _job_out(read_bench_job(sessions, machine_id))
+
+
+def _job_out(job: BenchJob) -> BenchJobOut:
+    return BenchJobOut(
+        machine=MachineNameOut(id=UUID(job.machine.id), name=job.machine.name),
+        build=BenchBuildNowOut(
+            id=UUID(job.build.id), letter=job.build.letter, label=job.build.label, settings=dict(job.build.settings)
+        ),
+        stage=job.stand,
+        change=job.plan.change,
+        sittings_wanted=job.plan.sittings_a_side,
+        rest_min=job.plan.rest_min,
+        soak_min=job.plan.soak_min,
+        boots=list(job.boots),
+        sitting=BenchSittingOut(
+            id=UUID(job.sitting.id),
+            boot=job.sitting.boot,
+            runs=[
+                BenchRunOut(id=UUID(r.id), workload=r.workload, position=r.position, warm_up=r.warm_up, state=r.state)
+                for r in job.runs
+            ],
+        )
+        if job.sitting
+        else None,
+        workloads=[
+            AskedWorkloadOut(
+                id=UUID(asked.workload.id),
+                name=asked.workload.name,
+                workload_version=asked.workload.workload_version,
+                parameters=dict(asked.workload.parameters),
+                target=asked.workload.target,
+                measures=[measure_out(measure) for measure in asked.measures],
+                runs=asked.runs,
+                warm_ups=asked.warm_ups,
+            )
+            for asked in job.asked
+        ],
+    )

@@ -1,0 +1,75 @@
+"""What the bench agent sends over HTTP: a code, the sitting that it joins, and traces."""
+
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field, StrictBool, StrictInt
+
+from lynxbill.core.trace import ChannelRole
+from lynxbill.exchange.fields import Finite, Instant, Line, Position, Strict, Unit
+from lynxbill.services.traces import Batch, Coming
+from lynxbill.store.traces import ChannelKey
+
+
+class PairIn(Strict):
+    code: Annotated[str, Field(min_length=1, max_length=40)]
+
+
+class JoinIn(Strict):
+    """A sitting as the agent holds it; its purpose is the plan."""
+
+    build: UUID
+    started_at: Instant
+    boot: Line
+    purpose: Literal["plan"] = "plan"
+    boot_by: Literal["read"] = "read"
+
+
+class MarkIn(Strict):
+    """A phase of a trace, and when it began, in seconds since the run's start."""
+
+    at: Annotated[Finite, Field(ge=0)]
+    phase: Line
+
+
+class ChannelIn(Strict):
+    """Samples of a sensor: `first` is the number of the first of them, null a gap."""
+
+    role: ChannelRole
+    of: Line
+    unit: Unit
+    sensor: Line
+    stands_in: StrictBool = False
+    first: Annotated[StrictInt, Field(ge=0)] = 0
+    at: Annotated[list[Annotated[Finite, Field(ge=0)]], Field(max_length=200_000)]
+    values: Annotated[list[Finite | None], Field(max_length=200_000)]
+
+
+class TraceIn(Strict):
+    """What comes of the trace of a run at once."""
+
+    sitting: UUID
+    workload: UUID
+    position: Position
+    warm_up: StrictBool = False
+    started_at: Instant
+    channels: Annotated[list[ChannelIn], Field(max_length=200)] = []
+    marks: Annotated[list[MarkIn], Field(max_length=1000)] = []
+    missing: Annotated[dict[Line, Line], Field(max_length=50)] = {}
+    ended: StrictBool = False
+
+    def to_coming(self) -> Coming:
+        return Coming(
+            sitting=self.sitting,
+            workload=self.workload,
+            position=self.position,
+            warm_up=self.warm_up,
+            started_at=self.started_at,
+            batches=tuple(
+                Batch(ChannelKey(c.role, c.of, c.unit, c.sensor, c.stands_in), c.first, c.at, c.values)
+                for c in self.channels
+            ),
+            marks=tuple((mark.at, mark.phase) for mark in self.marks),
+            missing=self.missing,
+            ended=self.ended,
+        )

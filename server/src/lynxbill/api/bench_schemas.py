@@ -1,0 +1,162 @@
+"""What the bench agent and its live screen are answered."""
+
+from uuid import UUID
+
+from lynxbill.api.schemas import MachineNameOut, MeasureOut
+from lynxbill.core import case as core
+from lynxbill.core.stand import Stand
+from lynxbill.exchange.fields import Instant, Strict
+
+
+class PairingOut(Strict):
+    code: str
+    until: Instant
+
+
+class BenchBuildNowOut(Strict):
+    id: UUID
+    letter: str
+    label: str
+    settings: dict[str, core.Plain]
+
+
+class BenchRunOut(Strict):
+    id: UUID
+    workload: str
+    position: int
+    warm_up: bool
+    state: core.RunState
+
+
+class BenchSittingOut(Strict):
+    id: UUID
+    boot: str | None
+    runs: list[BenchRunOut]
+
+
+class AskedWorkloadOut(Strict):
+    id: UUID
+    name: str
+    workload_version: str
+    parameters: dict[str, core.Plain]
+    target: str | None
+    measures: list[MeasureOut]
+    runs: int
+    warm_ups: int
+
+
+class BenchJobOut(Strict):
+    """
+    What whoever measures is to do next on the build that stands.
+
+    `boots` are those of the build's earlier sittings that count; `sitting` is the one that is open.
+    """
+
+    machine: MachineNameOut
+    build: BenchBuildNowOut
+    stage: Stand
+    change: core.Change | None
+    sittings_wanted: int | None
+    rest_min: float
+    soak_min: float
+    boots: list[str | None]
+    sitting: BenchSittingOut | None
+    workloads: list[AskedWorkloadOut]
+
+
+class TraceChannelOut(Strict):
+    role: str
+    of: str
+    unit: str
+    unit_display: str
+    sensor: str
+    stands_in: bool
+    count: int
+    low: float | None
+    high: float | None
+
+
+class TraceOut(Strict):
+    """The trace of a run without its samples, under the run's id; `marks` are pairs of seconds and phase."""
+
+    id: UUID
+    sitting: UUID
+    workload: UUID
+    position: int
+    warm_up: bool
+    started_at: Instant
+    heard_at: Instant
+    ended: bool
+    marks: list[tuple[float, str]]
+    missing: dict[str, str]
+    channels: list[TraceChannelOut]
+
+
+class DrawnChannelOut(TraceChannelOut):
+    """
+    A channel in stretches of time, each by its lowest and highest value; null is a gap.
+
+    `highest`, `last_minute` (a mean) and `within_s` (when it came within 1 of that mean to stay) are of the window.
+    """
+
+    at: list[float]
+    lows: list[float | None]
+    highs: list[float | None]
+    highest: float | None
+    last_minute: float | None
+    within_s: float | None
+
+
+class DrawnTraceOut(Strict):
+    trace: TraceOut
+    channels: list[DrawnChannelOut]
+
+
+class CurveOut(Strict):
+    """One role of a run in stretches of time, each by its lowest and highest value; null is a gap."""
+
+    role: str
+    unit: str
+    sensor: str
+    at: list[float]
+    lows: list[float | None]
+    highs: list[float | None]
+
+
+class RunCurvesOut(Strict):
+    run: UUID
+    build: str
+    is_other: bool
+    warm_up: bool
+    position: int
+    curves: list[CurveOut]
+
+
+class SaidNowOut(Strict):
+    what: str
+    now: str
+    beside: str
+
+
+class SaidLiveOut(Strict):
+    lead: str
+    beneath: str
+    now: list[SaidNowOut]
+    departs: list[str]
+    minute: str
+
+
+class LiveOut(Strict):
+    """
+    A run that lasts: its curves first, then those of earlier runs of the same work.
+
+    Temperatures are in kelvin above the room where `above_room`.
+    """
+
+    run: UUID
+    sitting: UUID
+    workload: UUID
+    above_room: bool
+    heard_at: Instant
+    runs: list[RunCurvesOut]
+    said: SaidLiveOut

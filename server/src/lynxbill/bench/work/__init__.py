@@ -1,0 +1,1 @@
+"""The agent's workloads, one kind of work a module."""

@@ -1,1 +1,0 @@
-"""Workloads of our own, one module each."""

@@ -1,0 +1,197 @@
+"""Traces: compact arrays a channel and chunk, appended while a run lasts, read only as asked."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+import numpy as np
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from lynxbill.core.trace import Floats
+from lynxbill.store.tables import ChannelRow, ChunkRow, TraceRow
+
+# A live trace grows its last chunk up to this many samples: more would be written anew with each batch.
+GROWS_TO = 512
+# What comes at once is cut into chunks of so many.
+CHUNK = 16_384
+
+
+@dataclass(frozen=True, slots=True)
+class ChannelKey:
+    """What tells the channels of a trace apart."""
+
+    role: str
+    of: str
+    unit: str
+    sensor: str
+    stands_in: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Channel:
+    """A channel as it is kept: how many samples, and from where to where in its unit (None: no value yet)."""
+
+    number: int
+    key: ChannelKey
+    count: int
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Trace:
+    """A trace without its samples."""
+
+    id: UUID
+    sitting_id: UUID
+    workload_id: UUID
+    position: int
+    warm_up: bool
+    started_at: datetime
+    heard_at: datetime
+    ended: bool
+    marks: tuple[tuple[float, str], ...]
+    missing: dict[str, str]
+    channels: tuple[Channel, ...]
+
+
+def read_traces(session: Session, machine_id: UUID, sittings: Sequence[UUID] | None = None) -> list[Trace]:
+    """The traces of a machine's sittings; without any named, those that still come in."""
+    found = select(TraceRow).where(TraceRow.machine_id == machine_id).order_by(TraceRow.started_at, TraceRow.id)
+    found = (
+        found.where(TraceRow.ended.is_(False)) if sittings is None else found.where(TraceRow.sitting_id.in_(sittings))
+    )
+    return [_trace(session, row) for row in session.scalars(found)]
+
+
+def find_trace(session: Session, trace_id: UUID) -> Trace | None:
+    row = session.get(TraceRow, trace_id)
+    return None if row is None else _trace(session, row)
+
+
+def _trace(session: Session, row: TraceRow) -> Trace:
+    channels = session.scalars(select(ChannelRow).where(ChannelRow.trace_id == row.id).order_by(ChannelRow.number))
+    return Trace(
+        *(row.id, row.sitting_id, row.workload_id, row.position, row.warm_up),
+        *(row.started_at, row.heard_at, row.ended),
+        marks=tuple((float(at), str(phase)) for at, phase in row.marks),
+        missing={role: str(why) for role, why in row.missing.items()},
+        channels=tuple(
+            Channel(c.number, ChannelKey(c.role, c.of, c.unit, c.sensor, c.stands_in), c.count, c.low, c.high)
+            for c in channels
+        ),
+    )
+
+
+def channel_for(session: Session, trace_id: UUID, key: ChannelKey) -> Channel:
+    """Find a channel of a trace by what it is, or begin it."""
+    rows = session.scalars(select(ChannelRow).where(ChannelRow.trace_id == trace_id)).all()
+    for row in rows:
+        if (row.role, row.of, row.unit, row.sensor) == (key.role, key.of, key.unit, key.sensor):
+            return Channel(row.number, key, row.count, row.low, row.high)
+    number = len(rows)
+    session.add(
+        ChannelRow(
+            trace_id=trace_id,
+            number=number,
+            role=key.role,
+            of=key.of,
+            unit=key.unit,
+            sensor=key.sensor,
+            stands_in=key.stands_in,
+            count=0,
+            low=None,
+            high=None,
+        )
+    )
+    session.flush()
+    return Channel(number, key, 0, None, None)
+
+
+def last_second(session: Session, trace_id: UUID, channel: int) -> float:
+    """When the last sample of a channel was taken, in seconds since the start; -1 where it has none."""
+    of = (ChunkRow.trace_id == trace_id) & (ChunkRow.channel == channel)
+    found = session.scalar(select(func.max(ChunkRow.to_s)).where(of))
+    return -1.0 if found is None else found
+
+
+def append(session: Session, trace_id: UUID, channel: Channel, at: Floats, values: Floats) -> None:
+    """
+    Append samples to a channel.
+
+    Args:
+        at: shape (n,), seconds, rising, after all that is kept; values: shape (n,), NaN is a gap.
+    """
+    if len(at) == 0:
+        return
+    first = channel.count
+    last = session.scalars(
+        select(ChunkRow)
+        .where(ChunkRow.trace_id == trace_id, ChunkRow.channel == channel.number)
+        .order_by(ChunkRow.first.desc())
+        .limit(1)
+    ).first()
+    if last is not None and last.count + len(at) <= GROWS_TO:
+        last.at, last.held = last.at + at.tobytes(), last.held + values.tobytes()
+        last.count += len(at)
+        last.to_s = float(at[-1])
+    else:
+        chunks = [
+            {
+                "trace_id": trace_id,
+                "channel": channel.number,
+                "first": first + start,
+                "count": len(at[start : start + CHUNK]),
+                "from_s": float(at[start]),
+                "to_s": float(at[start : start + CHUNK][-1]),
+                "at": at[start : start + CHUNK].tobytes(),
+                "held": values[start : start + CHUNK].tobytes(),
+            }
+            for start in range(0, len(at), CHUNK)
+        ]
+        session.execute(insert(ChunkRow), chunks)
+    known = values[~np.isnan(values)]
+    low, high = (float(known.min()), float(known.max())) if len(known) else (None, None)
+    session.execute(
+        update(ChannelRow)
+        .where(ChannelRow.trace_id == trace_id, ChannelRow.number == channel.number)
+        .values(
+            count=ChannelRow.count + len(at),
+            low=func.least(ChannelRow.low, low),
+            high=func.greatest(ChannelRow.high, high),
+        )
+    )
+
+
+def read_samples(
+    session: Session, trace_id: UUID, channel: int, from_s: float | None, to_s: float | None
+) -> tuple[Floats, Floats]:
+    """
+    Read the samples of a channel in a window.
+
+    Returns: seconds and values, shape (n,) each; NaN is a gap.
+    """
+    found = select(ChunkRow.at, ChunkRow.held).where(ChunkRow.trace_id == trace_id, ChunkRow.channel == channel)
+    if from_s is not None:
+        found = found.where(ChunkRow.to_s >= from_s)
+    if to_s is not None:
+        found = found.where(ChunkRow.from_s <= to_s)
+    chunks = session.execute(found.order_by(ChunkRow.first)).all()
+    at = np.concatenate([np.empty(0), *(np.frombuffer(chunk.at) for chunk in chunks)])
+    held = np.concatenate([np.empty(0), *(np.frombuffer(chunk.held) for chunk in chunks)])
+    inside = np.ones(len(at), dtype=bool)
+    if from_s is not None:
+        inside &= at >= from_s
+    if to_s is not None:
+        inside &= at <= to_s
+    return at[inside], held[inside]
+
+
+def delete_trace(session: Session, trace_id: UUID) -> None:
+    """Take a trace away with all its samples."""
+    session.execute(delete(ChunkRow).where(ChunkRow.trace_id == trace_id))
+    session.execute(delete(ChannelRow).where(ChannelRow.trace_id == trace_id))
+    session.execute(delete(TraceRow).where(TraceRow.id == trace_id))
