@@ -17,6 +17,7 @@ MAY_FORMAT = {
     "core/measure.py": "a refusal quotes what came",
     "core/reading.py": "a refusal quotes what came, and how fine a number was written",
     "core/shares.py": "a refusal quotes what came",
+    "core/trace.py": "a refusal quotes what came",
     "exchange/entry.py": "a refusal quotes what came",
     "exchange/fields.py": "a refusal names the limit",
     "exchange/problem.py": "a refusal names the limit",

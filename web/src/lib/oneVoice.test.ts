@@ -14,6 +14,7 @@ const MAY_ROUND: Record<string, string> = {
   "features/machine/planWords.ts": "minutes of work that is still to be done",
   "features/home/model.ts": "how far an import is, and days until a date",
   "features/swap/costs.ts": "a line that is offered to be typed",
+  "features/measure/live.ts": "a level as it is read off a drawn curve",
   "features/measure/timing.ts": "seconds of a timer, as they are noted",
 };
 /** Where a verdict may be worded: its label, what the word means, the legend that is made of both. */

@@ -36,8 +36,10 @@ from lynxbill.store.tables import (
     ShowingRow,
     SittingRow,
     SwapRow,
+    TraceRow,
     WorkloadRow,
 )
+from lynxbill.store.traces import delete_trace, read_traces
 
 # A removed machine can be brought back for so long; the screens offer it for ten seconds.
 GRACE = timedelta(minutes=1)
@@ -105,6 +107,7 @@ def remove_run(sessions: Sessions, machine_id: UUID, run_id: UUID) -> None:
             raise Clash("This run has a picture of what was read: it stays.")
         workload = session.get_one(WorkloadRow, row.workload_id).name
         session.execute(delete(EditRow).where(EditRow.run_id == run_id))
+        delete_trace(session, run_id)
         session.delete(row)
         session.flush()
         announce_evidence(session, machine_id)
@@ -118,6 +121,8 @@ def remove_sitting(sessions: Sessions, machine_id: UUID, sitting_id: UUID) -> No
         if _any(session, select(RunRow.id).where(RunRow.sitting_id == sitting_id)):
             raise Clash("This sitting has runs: set it aside, with a reason that stays.")
         session.execute(delete(SheetRow).where(SheetRow.sitting_id == sitting_id))
+        for trace in read_traces(session, machine_id, [sitting_id]):
+            delete_trace(session, trace.id)
         session.execute(delete(EditRow).where(EditRow.sitting_id == sitting_id))
         session.delete(row)
         announce(session, machine_id, "sitting", sitting_id)
@@ -132,6 +137,8 @@ def remove_workload(sessions: Sessions, machine_id: UUID, workload_id: UUID) -> 
         measures = session.scalars(select(MeasureRow).where(MeasureRow.workload_id == workload_id)).all()
         _remove_measures(session, machine_id, measures)
         session.execute(delete(SheetRow).where(SheetRow.workload_id == workload_id))
+        for trace_id in session.scalars(select(TraceRow.id).where(TraceRow.workload_id == workload_id)):
+            delete_trace(session, trace_id)
         session.delete(row)
         announce(session, machine_id, "workload", workload_id)
 

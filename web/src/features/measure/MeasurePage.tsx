@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
-import type { Sitting } from "../../api/client";
+import type { Case, Sitting } from "../../api/client";
 import { useKeys } from "../../lib/keys";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -10,9 +10,11 @@ import { Note } from "../../ui/Note";
 import { runsQuery, useCase, useRuns } from "../machine/api";
 import { sittingsOf, standingBuild } from "../machine/model";
 import { RemoveSitting } from "../removal/RemoveSitting";
-import { AgentHint, Closed, Conditions, Reminders, SittingList } from "./Aside";
+import { AgentHint } from "./AgentHint";
+import { Closed, Conditions, Reminders, SittingList } from "./Aside";
 import { useDoubts } from "./Doubts";
 import { Edits } from "./Edits";
+import { Live, useLive } from "./Live";
 import { buildToMeasure, chooseWorkload, queueOf, stepAfter } from "./model";
 import { Queue } from "./Queue";
 import { SittingForm } from "./SittingForm";
@@ -26,6 +28,8 @@ export function MeasurePage() {
   const job = useCase();
   const [params, setParams] = useSearchParams();
   const [asked, setAsked] = useState<Asked | null>(null);
+  const live = useLive(job);
+  const [typedOver, setTypedOver] = useState<string | null>(null);
   const arriving = useRef(false);
   const build = standingBuild(job);
   const wanted = params.get("sitting");
@@ -39,7 +43,7 @@ export function MeasurePage() {
   const begin = (build: string) => setAsked({ kind: "new", build });
   const toMeasure = build ? buildToMeasure(job, build.id) : "";
   useKeys({ n: () => begin(toMeasure) });
-  if (!build || !workload) return <NothingToMeasure hasBuild={Boolean(build)} />;
+  if (!build || !workload) return <NothingToMeasure job={job} hasBuild={Boolean(build)} />;
   if (wanted && !sitting) return <NoSuchSitting />;
   // The sheet stays with the sitting that was begun or corrected, whatever the machine is now.
   const onDone = (done: string) => {
@@ -84,19 +88,23 @@ export function MeasurePage() {
       <div className="border-line p-4 xl:border-r">
         <Queue job={job} sitting={sitting} queue={queue} current={workload} onChoose={choose} />
       </div>
-      <SittingSheet
-        key={`${sitting.id} ${workload.id}`}
-        job={job}
-        runs={runs}
-        sitting={sitting}
-        workload={workload}
-        queue={queue}
-        doubts={doubts}
-        arrivingRef={arriving}
-        onChoose={choose}
-        onBegin={begin}
-        onTyping={stay}
-      />
+      {live && live.sitting === sitting.id && live.run !== typedOver ? (
+        <Live job={job} live={live} onType={() => setTypedOver(live.run)} />
+      ) : (
+        <SittingSheet
+          key={`${sitting.id} ${workload.id}`}
+          job={job}
+          runs={runs}
+          sitting={sitting}
+          workload={workload}
+          queue={queue}
+          doubts={doubts}
+          arrivingRef={arriving}
+          onChoose={choose}
+          onBegin={begin}
+          onTyping={stay}
+        />
+      )}
       <aside className="space-y-5 border-line bg-card p-4 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
         <Reminders job={job} build={sitting.build} />
         <Closed job={job} sitting={sitting} />
@@ -147,7 +155,7 @@ export function MeasurePage() {
   );
 }
 
-function NothingToMeasure({ hasBuild }: { hasBuild: boolean }) {
+function NothingToMeasure({ job, hasBuild }: { job: Case; hasBuild: boolean }) {
   return (
     <main className="p-6">
       <h1 className="lead mb-4">
@@ -158,6 +166,12 @@ function NothingToMeasure({ hasBuild }: { hasBuild: boolean }) {
       <ButtonLink look="main" to="../setup">
         Go to Set up
       </ButtonLink>
+      {hasBuild && (
+        <div className="mt-8 max-w-xl">
+          <p className="mb-4">Or let the agent bring work along that shows the change.</p>
+          <AgentHint job={job} />
+        </div>
+      )}
     </main>
   );
 }

@@ -1,0 +1,117 @@
+"""Traces: channels of samples during a run, unevenly spaced and with gaps; and figures that follow from them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lynxbill.core.errors import BadValue
+
+Floats = NDArray[np.float64]
+ChannelRole = Literal["temperature", "clock", "power", "fan", "load", "held back", "noise", "frame time"]
+# A day at ten samples a second, and a sensor log of 100 MB, have fewer.
+MOST_SAMPLES = 10_000_000
+LONGEST_S = 14 * 86_400.0
+WITHIN_K = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Stretches:
+    """
+    A channel thinned out for a picture: each stretch of time by its lowest and highest value, so that peaks survive.
+
+    `at` (s) is the middle of the samples of a stretch; `low` and `high`, in the channel's unit, are None over a gap.
+    """
+
+    at: tuple[float, ...]
+    low: tuple[float | None, ...]
+    high: tuple[float | None, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class TraceFigures:
+    """
+    What a channel comes to, in its unit; None where it has no sample for it.
+
+    `highest` is the highest sample, `last_minute` the mean of the last 60 s, `within_s` when it came within 1 of that
+    mean to stay there, in seconds since the start (meant for temperatures).
+    """
+
+    highest: float | None
+    last_minute: float | None
+    within_s: float | None
+
+
+def check_samples(at: Sequence[float], values: Sequence[float | None], since: float, place: str) -> None:
+    """
+    Refuse samples that can't be those of a sensor.
+
+    Args:
+        at: seconds since the start of the run, rising; values: as many, None is a gap.
+        since: the time of the sample before, in seconds; below zero where there is none.
+        place: where they stand, for the refusal's field.
+    Raises:
+        BadValue: unequal lengths, times that do not rise or lie beyond two weeks.
+    """
+    if len(at) != len(values):
+        raise BadValue(f"{len(at)} times came with {len(values)} values.", field=f"{place}.values")
+    last = since
+    for number, second in enumerate(at):
+        if not last < second <= LONGEST_S:
+            raise BadValue(
+                f"Times rise from sample to sample, up to {LONGEST_S:.0f} s; {second:g} s came after {last:g} s.",
+                field=f"{place}.at.{number}",
+            )
+        last = second
+
+
+def thin_out(at: Floats, values: Floats, points: int) -> Stretches:
+    """
+    Bring a channel down to at most so many stretches, each with its lowest and its highest value.
+
+    Args:
+        at: shape (n,), seconds, rising.
+        values: shape (n,), in the channel's unit; NaN is a gap.
+        points: at least 1.
+    Returns: samples as they are where there are no more than that many. A stretch holds samples next to each other;
+        one without any value is a gap.
+    """
+    count = len(at)
+    if count <= points:
+        told = tuple(_plain(value) for value in values.tolist())
+        return Stretches(tuple(at.tolist()), told, told)
+    edges = np.linspace(0, count, points + 1).astype(int)[:-1]
+    known = ~np.isnan(values)
+    low = np.minimum.reduceat(np.where(known, values, np.inf), edges)
+    high = np.maximum.reduceat(np.where(known, values, -np.inf), edges)
+    ends = np.append(edges[1:], count) - 1
+    return Stretches(
+        tuple(((at[edges] + at[ends]) / 2).tolist()),
+        tuple(_plain(value) for value in low.tolist()),
+        tuple(_plain(value) for value in high.tolist()),
+    )
+
+
+def _plain(value: float) -> float | None:
+    return value if np.isfinite(value) else None
+
+
+def figures_of(at: Floats, values: Floats, *, last_s: float = 60.0) -> TraceFigures:
+    """
+    Say what a channel comes to.
+
+    Args:
+        at: shape (n,), seconds, rising; values: shape (n,), NaN is a gap.
+        last_s: how long the stretch at the end is that is averaged, in seconds.
+    """
+    known = ~np.isnan(values)
+    at, values = at[known], values[known]
+    if len(at) == 0:
+        return TraceFigures(None, None, None)
+    mean = float(values[at >= at[-1] - last_s].mean())
+    outside = np.flatnonzero(np.abs(values - mean) > WITHIN_K)
+    after = int(outside[-1]) + 1 if len(outside) else 0
+    within = float(at[after]) if after < len(at) else None
+    return TraceFigures(float(values.max()), mean, within)

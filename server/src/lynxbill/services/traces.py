@@ -1,0 +1,157 @@
+"""Traces: taken in while a run lasts, handed out as asked."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from lynxbill.core.errors import BadValue, Clash, Missing
+from lynxbill.core.trace import MOST_SAMPLES, Floats, Stretches, TraceFigures, check_samples, figures_of, thin_out
+from lynxbill.services.act import Act
+from lynxbill.services.transaction import Sessions, reading, refuse_foreign, transaction
+from lynxbill.store.snapshot import find_machine
+from lynxbill.store.tables import BuildRow, SittingRow, TraceRow, WorkloadRow
+from lynxbill.store.traces import (
+    Channel,
+    ChannelKey,
+    Trace,
+    append,
+    channel_for,
+    find_trace,
+    last_second,
+    read_samples,
+    read_traces,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """Samples of one channel: `first` is the number of the first of them, None is a gap."""
+
+    key: ChannelKey
+    first: int
+    at: Sequence[float]
+    values: Sequence[float | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Coming:
+    """What comes of a trace at once, with the run that it is of."""
+
+    sitting: UUID
+    workload: UUID
+    position: int
+    warm_up: bool
+    started_at: datetime
+    batches: tuple[Batch, ...]
+    marks: tuple[tuple[float, str], ...]
+    missing: Mapping[str, str]
+    ended: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """A channel as it is drawn, with what it comes to."""
+
+    channel: Channel
+    stretches: Stretches
+    figures: TraceFigures
+
+
+def take_in_trace(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID, coming: Coming) -> Trace:
+    """Take in what comes of a trace; what is here already is not stored twice, and what was lost is asked for."""
+    with transaction(sessions) as session:
+        # Its own row is locked, not the machine's: a trace comes every few seconds, and changes nothing else of it.
+        row = session.get(TraceRow, run_id, with_for_update=True)
+        if row is None:
+            row = _begin(session, act, machine_id, run_id, coming)
+        refuse_foreign(row.machine_id, machine_id)
+        for number, batch in enumerate(coming.batches):
+            _append(session, run_id, number, batch)
+        row.heard_at = act.at
+        row.marks, row.missing = [list(mark) for mark in coming.marks] or row.marks, dict(coming.missing)
+        row.ended = row.ended or coming.ended
+        session.flush()
+        session.expire_all()
+        trace = find_trace(session, run_id)
+        assert trace is not None
+        return trace
+
+
+def _begin(session: Session, act: Act, machine_id: UUID, run_id: UUID, coming: Coming) -> TraceRow:
+    find_machine(session, machine_id)
+    sitting = session.get(SittingRow, coming.sitting)
+    if sitting is None:
+        raise Missing("This machine has no such sitting.", field="sitting")
+    refuse_foreign(session.get_one(BuildRow, sitting.build_id).machine_id, machine_id, "sitting")
+    workload = session.get(WorkloadRow, coming.workload)
+    if workload is None:
+        raise Missing("This machine has no such workload.", field="workload")
+    refuse_foreign(workload.machine_id, machine_id, "workload")
+    # Of a sitting one run lasts at a time: one whose end was never told has ended by now.
+    for other in session.scalars(
+        select(TraceRow).where(TraceRow.sitting_id == coming.sitting, TraceRow.ended.is_(False))
+    ):
+        other.ended = True
+    row = TraceRow(
+        id=run_id,
+        machine_id=machine_id,
+        sitting_id=coming.sitting,
+        workload_id=coming.workload,
+        position=coming.position,
+        warm_up=coming.warm_up,
+        started_at=coming.started_at,
+        heard_at=act.at,
+        ended=False,
+        marks=[],
+        missing={},
+    )
+    session.add(row)
+    session.flush()
+    return row
+
+
+def _append(session: Session, run_id: UUID, number: int, batch: Batch) -> None:
+    place = f"channels.{number}"
+    channel = channel_for(session, run_id, batch.key)
+    if batch.first > channel.count:
+        message = f"{channel.count} samples of “{batch.key.sensor}” are here: send on from there."
+        raise Clash(message, field=f"{place}.first")
+    known = channel.count - batch.first
+    at, values = batch.at[known:], batch.values[known:]
+    if channel.count + len(at) > MOST_SAMPLES:
+        raise BadValue(f"A channel has at most {MOST_SAMPLES} samples.", field=f"{place}.at")
+    check_samples(at, values, last_second(session, run_id, channel.number), place)
+    append(session, run_id, channel, _array(at), _array(values))
+
+
+def _array(values: Sequence[float | None]) -> Floats:
+    return np.array([np.nan if value is None else value for value in values], dtype=np.float64)
+
+
+def list_traces(sessions: Sessions, machine_id: UUID, sittings: Sequence[UUID] | None) -> list[Trace]:
+    """The traces of the sittings that are named; without any, those of runs that last."""
+    with reading(sessions) as session:
+        find_machine(session, machine_id)
+        return read_traces(session, machine_id, sittings)
+
+
+def draw_trace(
+    sessions: Sessions, machine_id: UUID, run_id: UUID, window: tuple[float | None, float | None], points: int
+) -> tuple[Trace, list[Drawn]]:
+    """Read a trace as it is drawn: a window of time, at most so many stretches a channel."""
+    with reading(sessions) as session:
+        find_machine(session, machine_id)
+        trace = find_trace(session, run_id)
+        if trace is None:
+            raise Missing("This run has no trace.")
+        refuse_foreign(session.get_one(TraceRow, run_id).machine_id, machine_id)
+        drawn = []
+        for channel in trace.channels:
+            at, values = read_samples(session, run_id, channel.number, *window)
+            drawn.append(Drawn(channel, thin_out(at, values, points), figures_of(at, values)))
+        return trace, drawn

@@ -1,0 +1,147 @@
+"""A run while it lasts, in words: what it is doing, where it stands against the other side, what departs now."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from lynxbill.core.conditions import NotHeld
+from lynxbill.core.live import Stands
+from lynxbill.words.conditions import say_not_held
+from lynxbill.words.figures import DecimalMark, duration, shown
+
+# From so many kelvin between the rooms on it is said; figures above the room count it.
+ROOM_APART_K = 1.0
+_NAMES = {"temperature": "Temperature", "clock": "Clock", "power": "Power", "fan": "Fan", "load": "Load"}
+# How far apart two sides are before it is said, in the channel's unit, and with how many decimals.
+_APART = {"temperature": (0.5, 1), "clock": (20.0, 0), "power": (0.5, 1), "fan": (30.0, 0), "load": (2.0, 0)}
+_ALIKE = {"temperature": "as warm"}
+_MORE = {"temperature": ("warmer", "cooler"), "clock": ("faster", "slower")}
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """
+    What was seen of a run by now; rooms in °C, times in seconds, `None` where it is not told.
+
+    `length_s` is how long runs of this work took; `rooms` are those of this side and of the other; `units` by role,
+    as they are shown.
+    """
+
+    workload: str
+    build: str
+    run: str
+    elapsed_s: float
+    length_s: float | None
+    above_room: bool
+    other_build: str | None
+    rooms: tuple[float | None, float | None]
+    units: Mapping[str, str]
+    stands: Mapping[str, Stands]
+    clock_falls_s: float | None
+    held_back_s: float | None
+    not_held: tuple[NotHeld, ...]
+    missing: Mapping[str, str]
+    stands_in: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SaidNow:
+    """One line of what is so now: what, how much, and against the other side at this minute."""
+
+    what: str
+    now: str
+    beside: str
+
+
+@dataclass(frozen=True, slots=True)
+class SaidLive:
+    """The first sentence, the line beneath it, what is so now, and what departs or is not told."""
+
+    lead: str
+    beneath: str
+    now: tuple[SaidNow, ...]
+    departs: tuple[str, ...]
+    minute: str
+
+
+def say_live(seen: Seen, mark: DecimalMark) -> SaidLive:
+    """Put into words how a run is doing."""
+    return SaidLive(
+        lead=_lead(seen, mark),
+        beneath=_beneath(seen),
+        now=tuple(_now(role, seen, mark) for role in _NAMES if role in seen.stands),
+        departs=tuple(_departs(seen, mark)),
+        minute=str(_minute(seen.elapsed_s)),
+    )
+
+
+def _lead(seen: Seen, mark: DecimalMark) -> str:
+    stands = seen.stands.get("temperature")
+    if stands is None:
+        return f"{seen.workload}, {seen.run}: minute {_minute(seen.elapsed_s)}. No temperature is told."
+    course = {
+        "rises": f"Still climbing, {shown(abs(stands.per_min or 0.0), 1, mark)} K a minute",
+        "falls": f"Falling, {shown(abs(stands.per_min or 0.0), 1, mark)} K a minute",
+        "steady": "Steady for three minutes",
+        None: f"Minute {_minute(seen.elapsed_s)}: too early to say whether it settles",
+    }[stands.course]
+    if stands.others is None or seen.other_build is None:
+        return f"{course}. Nothing of another side stands beside it yet."
+    beside = _beside("temperature", stands, mark)
+    joined = "as" if beside == _ALIKE["temperature"] else "than"
+    return f"{course}. {beside[0].upper()}{beside[1:]} {joined} build {seen.other_build} at this minute."
+
+
+def _beneath(seen: Seen) -> str:
+    left = ""
+    if seen.length_s is not None:
+        rest = seen.length_s - seen.elapsed_s
+        left = f" · about {duration(max(0.0, rest))} left" if rest > 0 else " · longer than the runs before it"
+    return (
+        f"{seen.workload}, {seen.run} · build {seen.build}{left} · the bench agent measures; leave the machine alone."
+    )
+
+
+def _minute(seconds: float) -> int:
+    return int(seconds // 60) + 1
+
+
+def _now(role: str, seen: Seen, mark: DecimalMark) -> SaidNow:
+    stands, unit = seen.stands[role], seen.units[role]
+    what = "Above the room" if role == "temperature" and seen.above_room else _NAMES[role]
+    shown_unit = "K" if role == "temperature" and seen.above_room else unit
+    decimals = _APART[role][1]
+    beside = "" if stands.others is None else _beside(role, stands, mark, unit="K" if role == "temperature" else unit)
+    return SaidNow(what, f"{shown(stands.now, decimals, mark)} {shown_unit}", beside)
+
+
+def _beside(role: str, stands: Stands, mark: DecimalMark, unit: str = "K") -> str:
+    """How far it is from the other side at this minute: "5.2 K cooler", "as before"."""
+    if stands.others is None:
+        return ""
+    apart = stands.now - stands.others
+    least, decimals = _APART[role]
+    if abs(apart) < least:
+        return _ALIKE.get(role, "as there")
+    more = _MORE.get(role, ("more", "less"))[0 if apart > 0 else 1]
+    return f"{shown(abs(apart), decimals, mark)} {unit} {more}"
+
+
+def _departs(seen: Seen, mark: DecimalMark) -> list[str]:
+    here, there = seen.rooms
+    said = []
+    if here is None:
+        said.append("The room’s temperature is not noted: write it down under “Correct the conditions”.")
+    elif there is not None and abs(here - there) >= ROOM_APART_K:
+        counted = " Counted: temperatures are above the room." if seen.above_room else ""
+        more = "warmer" if here > there else "cooler"
+        said.append(f"The room is {shown(abs(here - there), 1, mark)} K {more} than there.{counted}")
+    if seen.clock_falls_s is not None:
+        why = ": heat" if seen.held_back_s is not None else ""
+        said.append(f"The clock falls since minute {_minute(seen.clock_falls_s)}{why}.")
+    elif seen.held_back_s is not None:
+        said.append(f"Held back by heat since minute {_minute(seen.held_back_s)}.")
+    said += [f"{text[0].upper()}{text[1:]}." for text in (say_not_held(one, mark) for one in seen.not_held)]
+    if seen.stands_in:
+        said.append("Sensors stand in: a folder was given in place of the system’s own.")
+    said += [f"No {role}: {why}." for role, why in seen.missing.items()]
+    return said

@@ -1,0 +1,120 @@
+"""Traces: appended while a run lasts, kept once, drawn by lowest and highest; and gone with their run."""
+
+from typing import Any
+
+import httpx
+import pytest
+
+from tests.api.bodies import Job, fields_of, new_id
+
+STARTED = "2026-05-04T09:12:00Z"
+
+
+@pytest.fixture
+def job(api: httpx.Client) -> Job:
+    return Job(api).describe(name="Bench with traces")
+
+
+def channel(at: list[float], values: list[float | None], first: int = 0, **fields: Any) -> dict[str, Any]:
+    body = {"role": "temperature", "of": "processor", "unit": "Cel", "sensor": "die"}
+    return body | {"first": first, "at": at, "values": values} | fields
+
+
+def send(job: Job, run: str, sitting: str, *channels: dict[str, Any], **fields: Any) -> httpx.Response:
+    body = {"sitting": sitting, "workload": job.workload, "position": 1, "started_at": STARTED}
+    return job.post(f"/traces/{run}", body | {"channels": list(channels)} | fields)
+
+
+def drawn(job: Job, run: str, **query: Any) -> dict[str, Any]:
+    answer: dict[str, Any] = (
+        job.api.get(f"/machines/{job.machine}/traces/{run}", params=query).raise_for_status().json()
+    )
+    return answer
+
+
+def test_samples_that_come_twice_are_kept_once_and_a_gap_is_asked_for(job: Job) -> None:
+    run, sitting = new_id(), job.sitting()
+    revision = job.case()["revision"]
+    for _ in range(2):
+        send(job, run, sitting, channel([0.0, 1.0, 2.0], [40.0, None, 44.0])).raise_for_status()
+    send(job, run, sitting, channel([2.0, 3.0], [44.0, 45.0], first=2)).raise_for_status()
+    refused = send(job, run, sitting, channel([9.0], [50.0], first=9))
+    assert (refused.status_code, "4 samples of “die” are here" in refused.json()["detail"]) == (409, True)
+    (told,) = drawn(job, run)["channels"]
+    assert (told["at"], told["lows"]) == ([0.0, 1.0, 2.0, 3.0], [40.0, None, 44.0, 45.0])
+    assert (told["count"], told["low"], told["high"], told["unit_display"]) == (4, 40.0, 45.0, "°C")
+    # A live trace comes every few seconds: no comparison and no other screen is told of it.
+    assert job.case()["revision"] == revision
+
+
+def test_a_run_that_lasts_is_listed_until_it_ends_or_the_next_one_begins(job: Job) -> None:
+    one, other, sitting = new_id(), new_id(), job.sitting()
+
+    def live() -> list[str]:
+        return [trace["id"] for trace in job.api.get(f"/machines/{job.machine}/traces").json()]
+
+    send(job, one, sitting, channel([0.0], [40.0]), marks=[{"at": 0.0, "phase": "load"}]).raise_for_status()
+    assert live() == [one]
+    later = {"started_at": "2026-05-04T09:40:00Z", "missing": {"fan": "no fan sensor"}}
+    send(job, other, sitting, **later).raise_for_status()
+    assert live() == [other]
+    send(job, other, sitting, **later, ended=True).raise_for_status()
+    assert live() == []
+    listed = job.api.get(f"/machines/{job.machine}/traces", params={"sitting": sitting}).json()
+    assert [trace["id"] for trace in listed] == [one, other]
+    assert (listed[0]["marks"], listed[1]["missing"]) == ([[0.0, "load"]], {"fan": "no fan sensor"})
+
+
+def test_peaks_and_gaps_survive_being_thinned_out_and_a_window_is_read_alone(job: Job) -> None:
+    run, sitting = new_id(), job.sitting()
+    values: list[float | None] = [40.0] * 3000
+    values[1234] = 90.0
+    values[2000:2100] = [None] * 100
+    for first in range(0, 3000, 300):
+        times = [float(second) for second in range(first, first + 300)]
+        send(job, run, sitting, channel(times, values[first : first + 300], first)).raise_for_status()
+    (told,) = drawn(job, run, points=100)["channels"]
+    assert len(told["at"]) == 100
+    assert max(high for high in told["highs"] if high is not None) == 90.0
+    assert sum(high is None for high in told["highs"]) == 3
+    assert told["highest"] == 90.0
+    (window,) = drawn(job, run, from_s=1230, to_s=1240)["channels"]
+    assert window["at"] == [float(second) for second in range(1230, 1241)]
+
+
+@pytest.mark.parametrize(
+    ("bad", "field"),
+    [
+        (channel([1.0, 1.0], [1.0, 2.0]), "channels.0.at.1"),
+        (channel([0.0, 1.0], [1.0]), "channels.0.values"),
+        (channel([-1.0], [1.0]), "channels.0.at.0"),
+        (channel([0.0], [1.0], unit="furlong"), "channels.0.unit"),
+        (channel([0.0], [1.0], role="mood"), "channels.0.role"),
+    ],
+)
+def test_samples_that_no_sensor_gives_are_refused_by_their_place(job: Job, bad: dict[str, Any], field: str) -> None:
+    refused = send(job, new_id(), job.sitting(), bad)
+    assert refused.status_code == 422
+    assert field in fields_of(refused)
+
+
+def test_a_trace_belongs_to_one_machine(job: Job, api: httpx.Client) -> None:
+    other = Job(api).describe(name="Another bench")
+    run, sitting = new_id(), job.sitting()
+    send(job, run, sitting, channel([0.0], [40.0])).raise_for_status()
+    assert send(other, run, other.sitting()).status_code == 422
+    assert send(other, new_id(), sitting).status_code == 422
+    assert api.get(f"/machines/{other.machine}/traces/{run}").status_code == 422
+    assert api.get(f"/machines/{job.machine}/traces/{new_id()}").status_code == 404
+
+
+def test_a_trace_goes_with_its_run_its_sitting_and_its_machine(job: Job) -> None:
+    run, trial = new_id(), job.sitting(purpose="trial")
+    send(job, run, trial, channel([0.0], [40.0])).raise_for_status()
+    job.run(trial, 1, 44.0, run).raise_for_status()
+    job.api.delete(f"/machines/{job.machine}/runs/{run}").raise_for_status()
+    assert job.api.get(f"/machines/{job.machine}/traces/{run}").status_code == 404
+    empty, live = job.sitting(started_at="2026-05-05T09:00:00Z"), new_id()
+    send(job, live, empty, channel([0.0], [40.0])).raise_for_status()
+    job.api.delete(f"/machines/{job.machine}/sittings/{empty}").raise_for_status()
+    assert job.api.get(f"/machines/{job.machine}/traces/{live}").status_code == 404
