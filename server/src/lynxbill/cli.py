@@ -10,6 +10,7 @@ import typer
 if TYPE_CHECKING:
     from lynxbill.core.better import Standing
     from lynxbill.core.case import Case
+    from lynxbill.rig.machine import Rig
 
 app = typer.Typer(
     help="Benchmark one PC before and after an upgrade; learn whether the gain is real and what it cost.",
@@ -209,7 +210,26 @@ def schema() -> None:
 def bench(context: typer.Context) -> None:
     from lynxbill.bench.console import main as measure
 
-    raise typer.Exit(measure(context.args, called="lynxbill bench"))
+    words, stand_in = _take_rig(context.args)
+    raise typer.Exit(measure(words, called="lynxbill bench", stand_in=stand_in))
+
+
+def _take_rig(words: list[str]) -> tuple[list[str], "Rig | None"]:
+    """Take `--rig NAME` and `--speed N` out of the agent's words: a simulated PC is measured in place of this one."""
+    import argparse
+
+    from lynxbill.rig.machine import start_rig
+
+    parser = argparse.ArgumentParser(add_help=False, allow_abbrev=False)
+    parser.add_argument("--rig")
+    parser.add_argument("--speed", type=float, default=200.0)
+    told, rest = parser.parse_known_args(words)
+    if told.rig is None:
+        return rest, None
+    try:
+        return rest, start_rig(told.rig, told.speed)
+    except ValueError as error:
+        _refuse([str(error)])
 
 
 def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:

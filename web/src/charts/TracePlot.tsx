@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import uPlot from "uplot";
 
 import type { Curve } from "../api/client";
+import { formatNumber } from "../lib/format";
 
 /** A curve of one run; `tone` says of which side it is, `isThin` that it stands behind the others. */
 export interface PlotLine {
@@ -64,7 +65,8 @@ export default function TracePlot(props: Props) {
         height,
         legend: { show: false },
         cursor: { y: false, points: { size: 6 } },
-        scales: { x: { time: false } },
+        padding: [8, 14, 0, 0],
+        scales: { x: { time: false }, y: { range: (_plot, low, high) => roomAround(low, high) } },
         axes: [
           {
             show: hasMinutes,
@@ -82,7 +84,8 @@ export default function TracePlot(props: Props) {
             grid: { stroke: colour("line"), width: 1 },
             ticks: { show: false },
             font: "12px Inter Variable, sans-serif",
-            space: 36,
+            space: 30,
+            values: (_plot, levels) => levels.map((level) => formatNumber(level, level % 1 === 0 ? 0 : 1)),
           },
         ],
         series: [
@@ -141,6 +144,14 @@ export default function TracePlot(props: Props) {
       onKeyDown={onKeyDown}
     />
   );
+}
+
+/** Noise of a steady channel is not blown up to the whole height: at least a fifth of its level is shown. */
+export function roomAround(low: number | null, high: number | null): [number, number] {
+  if (low === null || high === null) return [0, 1];
+  const least = Math.max(1, 0.2 * Math.abs((low + high) / 2));
+  const room = Math.max(0.05 * (high - low), (least - (high - low)) / 2);
+  return [low - room, high + room];
 }
 
 /** The lines over all of their times; where a run has no sample at a time of another one its line goes on. */

@@ -15,7 +15,8 @@ from lynxbill.bench.job import WORK, Job, read_job
 from lynxbill.bench.keep import Keep, Paired, usual_folder
 from lynxbill.bench.runfile import write_run_file
 from lynxbill.bench.runner import Outcome, Settings, choose_sitting, close, send_kept, sit
-from lynxbill.bench.sensors import ROOT, find_channels
+from lynxbill.bench.sensors import ROOT
+from lynxbill.bench.source import Source, ThisMachine
 from lynxbill.bench.talk import INTERRUPTED, LOST, OK, UNUSABLE, Console, agrees, end, say
 from lynxbill.bench.work.own import read_programs
 from lynxbill.bench.workload import CannotRun
@@ -23,10 +24,10 @@ from lynxbill.bench.workload import CannotRun
 AGENT = "python3 lynxbill-bench.pyz"
 
 
-def main(words: Sequence[str] | None = None, called: str = AGENT) -> int:
-    """Do what the words say, and answer the exit status."""
+def main(words: Sequence[str] | None = None, called: str = AGENT, stand_in: Source | None = None) -> int:
+    """Do what the words say, and answer the exit status; `stand_in` is measured in place of this machine."""
     told = _parser(called).parse_args(words)
-    told.called = called
+    told.called, told.stand_in = called, stand_in
     # What was typed by then is told before the first run, not after an hour of them.
     try:
         keep = Keep(Path(told.state).expanduser() if told.state else usual_folder())
@@ -109,15 +110,15 @@ def _settings(told: argparse.Namespace, keep: Keep, client: Client | None) -> Se
     root = Path(told.sensors)
     if root != ROOT and not root.is_dir():
         raise CannotRun(f"--sensors: {root} is no folder.")
-    settings = Settings(
-        channels=find_channels(root),
+    programs = read_programs(keep.folder)
+    return Settings(
+        source=told.stand_in or ThisMachine(root, programs, told.boot),
         hertz=told.hertz,
         target=Path(told.target) if told.target else None,
-        programs=read_programs(keep.folder),
+        programs=programs,
         rest_limit_s=60 * max(0.0, told.rest_limit),
         offset=_offset(client),
     )
-    return settings if told.boot is None else replace(settings, boot=told.boot)
 
 
 def _offset(client: Client | None) -> timedelta:
@@ -167,7 +168,7 @@ def _measure(told: argparse.Namespace, keep: Keep, bring_along: Callable[[Client
     paired = _paired(told, keep)
     client = Client(paired.server)
     settings = _settings(told, keep, client)
-    known: Known = catalogue(settings.programs)
+    known: Known = settings.source.known()
     bring_along(client, paired, known)
     job, is_there = _read_job(keep, client, paired.machine, known)
     if not job.asked and is_there and getattr(told, "workload", None) is None:

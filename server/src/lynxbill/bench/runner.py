@@ -13,9 +13,9 @@ from uuid import uuid4
 from lynxbill.bench.client import Client, ServerLost, ServerRefused
 from lynxbill.bench.job import Asked, Job, run_id
 from lynxbill.bench.keep import Keep
-from lynxbill.bench.preflight import Interference, Rest, Watch, wait_for_rest
+from lynxbill.bench.preflight import Interference, Rest
 from lynxbill.bench.sensors import Channel, hottest, missing_roles
-from lynxbill.bench.system import count_threads, read_boot
+from lynxbill.bench.source import Source
 from lynxbill.bench.trace import Recorder
 from lynxbill.bench.work.target import look_at
 from lynxbill.bench.workload import Bench, CannotRun, Figures, WrongResult
@@ -45,13 +45,20 @@ class Talk(Protocol):
 class Settings:
     """What the agent was told when it was called; `programs` are the technician's own."""
 
-    channels: list[Channel]
+    source: Source
     hertz: float
     target: Path | None
     programs: Mapping[str, Any]
     rest_limit_s: float
-    boot: str = field(default_factory=read_boot)
     offset: timedelta = timedelta(0)
+
+    @property
+    def boot(self) -> str:
+        return self.source.boot
+
+    @property
+    def channels(self) -> list[Channel]:
+        return self.source.channels()
 
     def bench(self, job: Job) -> Bench:
         """The bench as a workload finds it before its run: nothing is recorded yet."""
@@ -60,7 +67,7 @@ class Settings:
     def threads(self, job: Job) -> int:
         """In how many threads all-core work runs: as the build says, else in all."""
         said = job.settings.get("threads")
-        return said if isinstance(said, int) and not isinstance(said, bool) and said >= 1 else count_threads()
+        return said if isinstance(said, int) and not isinstance(said, bool) and said >= 1 else self.source.threads
 
 
 @dataclass(slots=True)
@@ -92,7 +99,7 @@ def sit(job: Job, keep: Keep, client: Client | None, settings: Settings, talk: T
     known |= {e["id"]: e["run"]["state"] for e in keep.entries(sitting) if "run" in e}
     _keep_broken(keep, sitting, known)
     send_kept(keep, client, job.machine, sitting)
-    start = sensor.read() if (sensor := hottest(settings.channels)) else None
+    start = sensor.read() if (sensor := hottest(settings.channels)) is not None else None
     try:
         for asked, position, warm_up in _places(job, known, sitting, outcome):
             identifier = run_id(sitting, asked.id, position, warm_up=warm_up)
@@ -173,11 +180,10 @@ def _perform(
     )
     place.asked.work.needs(place.asked.parameters, bench_now)
     _rest_as_planned(place, talk)
-    rest = wait_for_rest(
-        settings.channels, start, settings.rest_limit_s, lambda line: talk.show(place.label, 0.0, line)
-    )
-    recorder, watch = Recorder(settings.channels, settings.hertz), Watch()
-    started_at, started = _now(settings), time.monotonic()
+    source = settings.source
+    rest = source.rest(start, settings.rest_limit_s, lambda line: talk.show(place.label, 0.0, line))
+    recorder, watch = Recorder(source.channels(), settings.hertz, source.clock, source.speed), source.watch()
+    started_at, started = _now(settings), source.clock()
     begun = place.body(settings, state="partial", started_at=started_at)
     keep.begin({"id": place.id, "run": begun})
 
@@ -195,7 +201,7 @@ def _perform(
     body = begun | {
         "state": "failed" if fault else "complete",
         "reason": fault,
-        "duration_s": round(time.monotonic() - started, 3),
+        "duration_s": round(source.clock() - started, 3),
         "held_back": held_back,
         "readings": {
             measure: {"value": figures.readings[key]}

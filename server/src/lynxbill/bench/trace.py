@@ -20,17 +20,24 @@ class _Series:
 
 class Recorder:
     """
-    Samples channels at `hertz` from the start of a run on; times are seconds since then.
+    Samples channels at `hertz` from the start of a run on; times are seconds since then, by `clock`, which runs
+    `speed` times as fast as ours.
 
     A sensor that could not be read leaves a gap: its value is None. `take` hands out what came since it was last
     asked, `settled` answers the mean of a role over the last seconds: of the processor's sensors where there are any,
     the highest of these means.
     """
 
-    def __init__(self, channels: list[Channel], hertz: float, clock: Callable[[], float] = time.monotonic):
+    def __init__(
+        self,
+        channels: list[Channel],
+        hertz: float,
+        clock: Callable[[], float] = time.monotonic,
+        speed: float = 1.0,
+    ):
         self.channels = channels
         self._step = 1 / hertz
-        self._clock = clock
+        self._clock, self._speed = clock, speed
         self._began = clock()
         self._series = [_Series() for _ in channels]
         self._taken = [0] * len(channels)
@@ -67,15 +74,17 @@ class Recorder:
             # Where a round took too long, the next ones are left out, not caught up with.
             while due < self._clock():
                 due += self._step
-            self._ended.wait(due - self._clock())
+            self._ended.wait((due - self._clock()) / self._speed)
 
     def sample(self) -> None:
         """Read every channel once."""
-        read = [(self.elapsed, channel.read()) for channel in self.channels]
+        read = [(round(self.elapsed, 3), channel.read()) for channel in self.channels]
         with self._lock:
             for series, (at, value) in zip(self._series, read, strict=True):
-                series.at.append(round(at, 3))
-                series.values.append(value)
+                # A clock that stands in for ours may stand still between two looks.
+                if not series.at or at > series.at[-1]:
+                    series.at.append(at)
+                    series.values.append(value)
 
     def settled(self, role: str, last_s: float) -> float | None:
         means = []

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lynxbill.core.conditions import NotHeld
 from lynxbill.core.live import Stands
 from lynxbill.words.conditions import say_not_held
-from lynxbill.words.figures import DecimalMark, duration, shown
+from lynxbill.words.figures import DecimalMark, shown
 
 # From so many kelvin between the rooms on it is said; figures above the room count it.
 ROOM_APART_K = 1.0
@@ -95,7 +95,7 @@ def _beneath(seen: Seen) -> str:
     left = ""
     if seen.length_s is not None:
         rest = seen.length_s - seen.elapsed_s
-        left = f" · about {duration(max(0.0, rest))} left" if rest > 0 else " · longer than the runs before it"
+        left = f" · about {_minute(rest)} min left" if rest > 0 else " · longer than the runs before it"
     return (
         f"{seen.workload}, {seen.run} · build {seen.build}{left} · the bench agent measures; leave the machine alone."
     )
@@ -134,7 +134,7 @@ def _departs(seen: Seen, mark: DecimalMark) -> list[str]:
     elif there is not None and abs(here - there) >= ROOM_APART_K:
         counted = " Counted: temperatures are above the room." if seen.above_room else ""
         more = "warmer" if here > there else "cooler"
-        said.append(f"The room is {shown(abs(here - there), 1, mark)} K {more} than there.{counted}")
+        said.append(f"The room is {shown(abs(here - there), 1, mark)} K {more} than on the other side.{counted}")
     if seen.clock_falls_s is not None:
         why = ": heat" if seen.held_back_s is not None else ""
         said.append(f"The clock falls since minute {_minute(seen.clock_falls_s)}{why}.")

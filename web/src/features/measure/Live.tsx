@@ -56,6 +56,7 @@ export function Live({ job, live, onType }: Props) {
       <div className="min-w-0">
         <h1 className="lead mb-1">{said.lead}</h1>
         <p className="mb-3 text-soft">{said.beneath}</p>
+        {roles.length > 0 && <Legend live={live} />}
         {roles.length === 0 && <Note>No sensor has told anything yet.</Note>}
         <Suspense fallback={<p className="text-soft">Drawing…</p>}>
           {roles.map((role, place) => (
@@ -119,6 +120,28 @@ export function Live({ job, live, onType }: Props) {
         <Button onClick={onType}>Type instead</Button>
       </aside>
     </section>
+  );
+}
+
+/** Which line is which, in words beside a piece of it. */
+function Legend({ live: { runs } }: { live: LiveRun }) {
+  const [this_, ...earlier] = runs;
+  const other = earlier.find(({ is_other }) => is_other);
+  const own = earlier.some(({ is_other }) => !is_other);
+  const lines = [
+    this_ && (["h-1 bg-after", "this run"] as const),
+    own && (["h-0.5 bg-after", `earlier runs of build ${this_?.build}`] as const),
+    other && (["h-0.5 bg-before", `build ${other.build}, the other side`] as const),
+  ].filter((line) => line !== undefined && line !== false);
+  return (
+    <ul className="mb-2 flex flex-wrap gap-x-5 text-sm text-soft">
+      {lines.map(([look, name]) => (
+        <li key={name} className="flex items-center gap-2">
+          <span aria-hidden className={`inline-block w-7 ${look}`} />
+          {name}
+        </li>
+      ))}
+    </ul>
   );
 }
 
