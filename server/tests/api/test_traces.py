@@ -1,5 +1,7 @@
 """Traces: appended while a run lasts, kept once, drawn by lowest and highest; and gone with their run."""
 
+import json
+import re
 from typing import Any
 
 import httpx
@@ -7,6 +9,7 @@ import pytest
 
 from tests.api.bodies import Job, fields_of, new_id
 
+UUID = re.compile(r"[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}")
 STARTED = "2026-05-04T09:12:00Z"
 
 
@@ -118,3 +121,45 @@ def test_a_trace_goes_with_its_run_its_sitting_and_its_machine(job: Job) -> None
     send(job, live, empty, channel([0.0], [40.0])).raise_for_status()
     job.api.delete(f"/machines/{job.machine}/sittings/{empty}").raise_for_status()
     assert job.api.get(f"/machines/{job.machine}/traces/{live}").status_code == 404
+
+
+def test_a_trace_travels_with_its_run_in_the_run_file_and_comes_back_the_same(job: Job, api: httpx.Client) -> None:
+    run, sitting = new_id(), job.sitting()
+    told = channel([0.0, 1.0, 2.5], [40.0, None, 44.25], stands_in=True)
+    marks = [{"at": 0.0, "phase": "load"}]
+    send(job, run, sitting, told, marks=marks, missing={"fan": "none"}, ended=True).raise_for_status()
+    job.run(sitting, 1, 41.9, run).raise_for_status()
+    # One that lasts is of no run yet, and stays here.
+    send(job, new_id(), sitting, channel([0.0], [40.0]), position=2).raise_for_status()
+    text = api.get(f"/machines/{job.machine}/run-file").text
+    (written,) = json.loads(text)["runs"]
+    assert written["trace"]["channels"][0]["values"] == [40.0, None, 44.25]
+    assert (written["trace"]["marks"], written["trace"]["missing"]) == (marks, {"fan": "none"})
+    ids: dict[str, str] = {}
+    renamed = UUID.sub(lambda found: ids.setdefault(found[0], new_id()), text)
+    api.post("/run-files", content=renamed).raise_for_status()
+    again = api.get(f"/machines/{ids[job.machine]}/run-file").text
+    assert json.loads(again) == json.loads(renamed)
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"at": [1.0, 0.5, 2.0]}, "Times rise from sample to sample"),
+        ({"values": [1.0]}, "3 times came with 1 values"),
+        ({"unit": "furlong"}, "not a known unit"),
+    ],
+)
+def test_a_trace_in_a_file_that_no_sensor_gives_is_refused_with_its_path(
+    job: Job, api: httpx.Client, change: dict[str, Any], says: str
+) -> None:
+    run, sitting = new_id(), job.sitting()
+    send(job, run, sitting, channel([0.0, 1.0, 2.5], [40.0, None, 44.25])).raise_for_status()
+    job.run(sitting, 1, 41.9, run).raise_for_status()
+    file = json.loads(api.get(f"/machines/{job.machine}/run-file").text)
+    file["runs"][0]["trace"]["channels"][0] |= change
+    refused = api.post("/run-files", content=json.dumps(file))
+    assert refused.status_code == 422
+    (problem,) = refused.json()["errors"]
+    assert problem["field"].startswith("$.runs[0].trace.channels[0]")
+    assert says in problem["message"]

@@ -21,7 +21,18 @@ FLAGS = (
     "--force-device-scale-factor=1"
 )
 PATIENCE_S = 45.0
-ROLES = {"button", "link", "textbox", "combobox", "checkbox", "radio", "switch", "Date", "DisclosureTriangle"}
+ROLES = {
+    "button",
+    "link",
+    "textbox",
+    "combobox",
+    "checkbox",
+    "radio",
+    "switch",
+    "slider",
+    "Date",
+    "DisclosureTriangle",
+}
 # How many times Tab (or, where it is below zero, Shift Tab) has to be pressed to come to a control; 0 is there.
 # Where it is farther than the given number, the way begins that near to it.
 TABS_TO = """

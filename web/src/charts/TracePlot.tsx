@@ -27,9 +27,7 @@ interface Props {
   hasMinutes: boolean;
 }
 
-const STEP_S = 15;
-
-/** One channel of some runs against the minutes since their start. Arrow keys move the cursor by a quarter minute. */
+/** One channel of some runs against the minutes since their start; the cursor is shared with the other channels. */
 export default function TracePlot(props: Props) {
   const { lines, height, label, unit, lengthS, onCursor, cursor, hasMinutes } = props;
   const place = useRef<HTMLDivElement>(null);
@@ -128,22 +126,7 @@ export default function TracePlot(props: Props) {
     const left = cursor === null ? -10 : drawn.valToPos(cursor, "x");
     if (Math.abs((drawn.cursor.left ?? -10) - left) > 1) drawn.setCursor({ left, top: 0 }, false);
   }, [cursor, lines, width]);
-  const onKeyDown = (event: React.KeyboardEvent) => {
-    const by = { ArrowLeft: -STEP_S, ArrowRight: STEP_S, Home: -Infinity, End: Infinity }[event.key];
-    if (by === undefined) return;
-    event.preventDefault();
-    const last = Math.max(...lines.map(({ curve }) => curve.at.at(-1) ?? 0));
-    onCursor(Math.min(last, Math.max(0, (cursor ?? last) + by)));
-  };
-  return (
-    <div
-      ref={place}
-      role="img"
-      aria-label={`${label}, ${unit}. The arrow keys move the cursor.`}
-      tabIndex={0}
-      onKeyDown={onKeyDown}
-    />
-  );
+  return <div ref={place} role="img" aria-label={`${label}, ${unit}`} />;
 }
 
 /** Noise of a steady channel is not blown up to the whole height: at least a fifth of its level is shown. */

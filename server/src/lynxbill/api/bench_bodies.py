@@ -5,8 +5,8 @@ from uuid import UUID
 
 from pydantic import Field, StrictBool, StrictInt
 
-from lynxbill.core.trace import ChannelRole
-from lynxbill.exchange.fields import Finite, Instant, Line, Position, Strict, Unit
+from lynxbill.exchange.fields import Finite, Instant, Line, Position, Strict
+from lynxbill.exchange.run_schema import ChannelContent, MarkFile
 from lynxbill.services.traces import Batch, Coming
 from lynxbill.store.traces import ChannelKey
 
@@ -25,21 +25,9 @@ class JoinIn(Strict):
     boot_by: Literal["read"] = "read"
 
 
-class MarkIn(Strict):
-    """A phase of a trace, and when it began, in seconds since the run's start."""
-
-    at: Annotated[Finite, Field(ge=0)]
-    phase: Line
-
-
-class ChannelIn(Strict):
+class ChannelIn(ChannelContent):
     """Samples of a sensor: `first` is the number of the first of them, null a gap."""
 
-    role: ChannelRole
-    of: Line
-    unit: Unit
-    sensor: Line
-    stands_in: StrictBool = False
     first: Annotated[StrictInt, Field(ge=0)] = 0
     at: Annotated[list[Annotated[Finite, Field(ge=0)]], Field(max_length=200_000)]
     values: Annotated[list[Finite | None], Field(max_length=200_000)]
@@ -54,7 +42,7 @@ class TraceIn(Strict):
     warm_up: StrictBool = False
     started_at: Instant
     channels: Annotated[list[ChannelIn], Field(max_length=200)] = []
-    marks: Annotated[list[MarkIn], Field(max_length=1000)] = []
+    marks: Annotated[list[MarkFile], Field(max_length=1000)] = []
     missing: Annotated[dict[Line, Line], Field(max_length=50)] = {}
     ended: StrictBool = False
 

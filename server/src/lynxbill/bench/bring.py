@@ -46,7 +46,7 @@ def bring(client: Client, machine: str, work: BenchWorkload, told: dict[str, Any
     """Put a workload on the machine's list, under a name of its own where a parameter was set."""
     name = work.name + "".join(f", {key} {value}" for key, value in told.items())
     identifier = workload_id(machine, name)
-    body = workload_body(machine, name, work, dict(work.parameters) | told)
+    body = workload_body(machine, name, work, dict(work.parameters) | told) | ({"card": ""} if told else {})
     case = client.get(f"/machines/{machine}")
     there = next((w for w in case["workloads"] if w["id"] == identifier), None)
     if there is None:

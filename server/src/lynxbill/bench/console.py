@@ -111,8 +111,10 @@ def _settings(told: argparse.Namespace, keep: Keep, client: Client | None) -> Se
     if root != ROOT and not root.is_dir():
         raise CannotRun(f"--sensors: {root} is no folder.")
     programs = read_programs(keep.folder)
+    source: Source = told.stand_in or ThisMachine(root, programs)
+    source.boot = told.boot or source.boot
     return Settings(
-        source=told.stand_in or ThisMachine(root, programs, told.boot),
+        source=source,
         hertz=told.hertz,
         target=Path(told.target) if told.target else None,
         programs=programs,

@@ -26,10 +26,10 @@ class Source(Protocol):
     `speed` is how much faster its clock runs than ours.
     """
 
+    boot: str
+
     @property
     def speed(self) -> float: ...
-    @property
-    def boot(self) -> str: ...
     @property
     def threads(self) -> int: ...
     def channels(self) -> list[Channel]: ...
@@ -44,10 +44,10 @@ class ThisMachine:
 
     speed = 1.0
 
-    def __init__(self, root: Path, programs: Mapping[str, OwnProgram], boot: str | None = None):
+    def __init__(self, root: Path, programs: Mapping[str, OwnProgram]):
         self._channels = find_channels(root)
         self._programs = programs
-        self.boot = boot or read_boot()
+        self.boot = read_boot()
         self.threads = count_threads()
 
     def channels(self) -> list[Channel]:

@@ -1,7 +1,8 @@
 """Traces: channels of samples during a run, unevenly spaced and with gaps; and figures that follow from them."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Literal
 
 import numpy as np
@@ -15,6 +16,29 @@ ChannelRole = Literal["temperature", "clock", "power", "fan", "load", "held back
 MOST_SAMPLES = 10_000_000
 LONGEST_S = 14 * 86_400.0
 WITHIN_K = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Samples:
+    """All samples of one sensor: seconds since the start, and values in its unit (UCUM); None is a gap."""
+
+    role: ChannelRole
+    of: str
+    unit: str
+    sensor: str
+    at: tuple[float, ...]
+    values: tuple[float | None, ...]
+    stands_in: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class WholeTrace:
+    """What sensors said during one run; `marks` are (seconds, phase), `missing` says by role why none told it."""
+
+    started_at: datetime
+    channels: tuple[Samples, ...]
+    marks: tuple[tuple[float, str], ...] = ()
+    missing: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,17 +1,20 @@
 """The run file: one JSON text that carries everything measured on a machine."""
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 from itertools import islice
+from types import MappingProxyType
 from typing import Any, TypeVar
+from uuid import uuid4
 
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json, to_json
 
-from lynxbill.core.case import Case, Run
+from lynxbill.core.case import Case, Run, RunId
+from lynxbill.core.trace import WholeTrace
 from lynxbill.exchange.problem import Problem, UnusableText, say_validation, steps_of
-from lynxbill.exchange.run_members import from_case, to_case, to_run
+from lynxbill.exchange.run_members import from_case, to_case, to_run, to_trace
 from lynxbill.exchange.run_problems import find_problems
 from lynxbill.exchange.run_schema import RunFile, RunFileRun
 from lynxbill.exchange.shape import MOST_PROBLEMS, check_shape
@@ -23,6 +26,7 @@ MAX_BYTES = 100 * 1024 * 1024
 # Runs are read so many at a time: what they are written as takes several times the room of what they become.
 BATCH = 1000
 MOST_RUNS = 500_000
+NO_TRACES: Mapping[RunId, WholeTrace] = MappingProxyType({})
 Progress = Callable[[str, int, int], None]
 
 
@@ -30,12 +34,15 @@ def no_progress(_stage: str, _done: int, _of: int) -> None:
     """Where nobody waits."""
 
 
-def read_run_file(text: str | bytes, progress: Progress = no_progress) -> Case:
+def read_run_file(
+    text: str | bytes, progress: Progress = no_progress, traces: dict[RunId, WholeTrace] | None = None
+) -> Case:
     """
     Read a run file whole, or refuse it with every problem found (fifty at most).
 
     Args:
         progress: told how many runs of how many are read; what it raises ends the reading.
+        traces: takes those of its runs; without it they are checked, and let go of.
     Raises UnusableText; nothing of a text with a problem is taken over.
     """
     if len(text) > MAX_BYTES:
@@ -54,7 +61,7 @@ def read_run_file(text: str | bytes, progress: Progress = no_progress) -> Case:
         written["runs"] = members
     problems: list[Problem] = []
     file = _validate(partial(RunFile.model_validate_json, to_json(written)), problems)
-    runs = _read_runs(batches, problems, progress)
+    runs = _read_runs(batches, problems, progress, traces)
     if file is not None and not problems:
         problems += islice(find_problems(file, runs), MOST_PROBLEMS)
     if problems or file is None:
@@ -69,7 +76,9 @@ def _parse(text: str | bytes) -> Any:
         raise UnusableText([Problem("$", f"this is not valid JSON: {error}")]) from None
 
 
-def _read_runs(written: list[Any], problems: list[Problem], progress: Progress) -> tuple[Run, ...]:
+def _read_runs(
+    written: list[Any], problems: list[Problem], progress: Progress, traces: dict[RunId, WholeTrace] | None
+) -> tuple[Run, ...]:
     """Read runs batch by batch, and let go of each batch as it was written."""
     runs: list[Run] = []
     count = len(written)
@@ -79,6 +88,8 @@ def _read_runs(written: list[Any], problems: list[Problem], progress: Progress) 
         batch = [written.pop() for _ in range(min(BATCH, len(written)))]
         read = _validate(partial(_RUNS.validate_json, to_json(batch)), problems, first)
         runs += map(to_run, read or ())
+        if traces is not None:
+            traces |= {RunId(run.id): to_trace(run.trace) for run in read or () if run.trace is not None}
         progress("reading", first + len(batch), count)
     return tuple(runs)
 
@@ -94,13 +105,28 @@ def _validate(read: Callable[[], Read], problems: list[Problem], first: int | No
         return None
 
 
-def write_run_file(case: Case) -> str:
-    """Write a case as a run file that `read_run_file` reads back to the same case."""
-    file = from_case(case).model_dump(mode="json", by_alias=True, exclude_defaults=True)
+def write_run_file(case: Case, traces: Mapping[RunId, WholeTrace] = NO_TRACES) -> str:
+    """Write a case, with traces of its runs, as a run file that `read_run_file` reads back to the same case."""
+    file = from_case(case, traces).model_dump(mode="json", by_alias=True, exclude_defaults=True)
     # What says something by not being there is written even where it is nothing.
     for sitting in file.get("sittings", ()):
         sitting.setdefault("closed_at", None)
-    return json.dumps(file, indent=1)
+    return _with_traces_in_a_line(file)
+
+
+def _with_traces_in_a_line(file: dict[str, Any]) -> str:
+    """Write a file a member a line, but each trace in one: a sample a line would be a file of nothing else."""
+    lines: dict[str, str] = {}
+    for run in file.get("runs", ()):
+        if "trace" in run:
+            # No text that somebody wrote can be this one.
+            place = str(uuid4())
+            lines[json.dumps(place)] = json.dumps(run["trace"], separators=(",", ":"))
+            run["trace"] = place
+    text = json.dumps(file, indent=1)
+    for place, line in lines.items():
+        text = text.replace(place, line, 1)
+    return text
 
 
 def run_file_schema() -> dict[str, object]:

@@ -10,17 +10,20 @@ from lynxbill.core.case import BuildId, RunId, SittingId, SwapId, WorkloadId
 from lynxbill.core.difference import find_differences
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine, Running
+from lynxbill.core.trace import Samples, WholeTrace
 from lynxbill.exchange.run_schema import (
     AttemptFile,
     BenchNoteFile,
     BuildFile,
     CandidateFile,
+    ChannelFile,
     CostFile,
     ExplanationFile,
     FixedPairFile,
     LateExclusionFile,
     MachineFile,
     MarginEditFile,
+    MarkFile,
     MeasureFile,
     PlanFile,
     PlannedMeasureFile,
@@ -37,6 +40,7 @@ from lynxbill.exchange.run_schema import (
     StartFile,
     StepFile,
     SwapFile,
+    TraceFile,
     WasFile,
     WorkloadFile,
 )
@@ -180,6 +184,28 @@ def to_run(run: RunFileRun) -> core.Run:
         excluded_late=core.LateExclusion(late.reason, late.at) if late else None,
         was=tuple(sorted([*map(_was, run.was), *_was_of_readings(run)], key=attrgetter("at"))),
         **{name: getattr(run, name) for name in core.RUN_MEMBERS},
+    )
+
+
+def to_trace(trace: TraceFile) -> WholeTrace:
+    """Bring a trace as written into the core's."""
+    return WholeTrace(
+        started_at=trace.started_at,
+        channels=tuple(
+            Samples(c.role, c.of, c.unit, c.sensor, tuple(c.at), tuple(c.values), c.stands_in) for c in trace.channels
+        ),
+        marks=tuple((mark.at, mark.phase) for mark in trace.marks),
+        missing=dict(trace.missing),
+    )
+
+
+def from_trace(trace: WholeTrace) -> TraceFile:
+    """Write a trace in the file's form."""
+    return TraceFile(
+        started_at=trace.started_at,
+        channels=[ChannelFile.model_validate(channel) for channel in trace.channels],
+        marks=[MarkFile(at=at, phase=phase) for at, phase in trace.marks],
+        missing=dict(trace.missing),
     )
 
 
@@ -339,8 +365,8 @@ def from_candidate(candidate: core.Candidate) -> CandidateFile:
     return CandidateFile.model_validate(fields | {"rated": dict(candidate.rated)})
 
 
-def from_case(case: core.Case) -> RunFile:
-    """Write a whole case in the file's form."""
+def from_case(case: core.Case, traces: Mapping[RunId, WholeTrace]) -> RunFile:
+    """Write a whole case in the file's form, with the traces of its runs."""
     return RunFile(
         format="lynxbill-runs",
         version=1,
@@ -363,7 +389,7 @@ def from_case(case: core.Case) -> RunFile:
             )
             for s in case.sittings
         ],
-        runs=[_from_run(run) for run in case.runs],
+        runs=[_from_run(run, traces.get(run.id)) for run in case.runs],
         swaps=[_from_swap(swap) for swap in case.swaps],
         plan=from_plan(case.open_plan) if case.open_plan else None,
         candidates=[from_candidate(candidate) for candidate in case.candidates],
@@ -374,7 +400,7 @@ def from_case(case: core.Case) -> RunFile:
     )
 
 
-def _from_run(run: core.Run) -> RunFileRun:
+def _from_run(run: core.Run, trace: WholeTrace | None) -> RunFileRun:
     late = run.excluded_late
     return RunFileRun(
         id=run.id,
@@ -383,6 +409,7 @@ def _from_run(run: core.Run) -> RunFileRun:
         readings={key: from_reading(value) for key, value in run.readings.items()},
         excluded_late=LateExclusionFile(reason=late.reason, at=late.at) if late else None,
         was=[from_was(entry) for entry in run.was],
+        trace=from_trace(trace) if trace is not None else None,
         **{name: getattr(run, name) for name in core.RUN_MEMBERS},
     )
 

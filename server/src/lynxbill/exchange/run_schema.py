@@ -11,6 +11,7 @@ from lynxbill.core.errors import Refusal
 from lynxbill.core.figures import FOUND_STEPS
 from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
 from lynxbill.core.money import UNPAID, Basis, CostKind, RunningBy, SplitRule
+from lynxbill.core.trace import MOST_SAMPLES, ChannelRole, check_samples
 from lynxbill.exchange.fields import (
     Currency,
     Day,
@@ -223,6 +224,47 @@ class LateExclusionFile(Strict):
     at: Instant | None = None
 
 
+class MarkFile(Strict):
+    """A phase of a trace, and when it began, in seconds since the run's start."""
+
+    at: Annotated[Finite, Field(ge=0)]
+    phase: Line
+
+
+class ChannelContent(Strict):
+    """What a sensor is, in a run file as over HTTP."""
+
+    role: ChannelRole
+    of: Line
+    unit: Unit
+    sensor: Line
+    stands_in: StrictBool = False
+
+
+class ChannelFile(ChannelContent):
+    """Samples of a sensor: times rise, in seconds since the run's start; null is a gap."""
+
+    at: Annotated[list[Annotated[Finite, Field(ge=0)]], Field(max_length=MOST_SAMPLES)]
+    values: Annotated[list[Finite | None], Field(max_length=MOST_SAMPLES)]
+
+    @model_validator(mode="after")
+    def _rising(self) -> Self:
+        try:
+            check_samples(self.at, self.values, -1.0, "channel")
+        except Refusal as refusal:
+            raise ValueError(refusal.message) from refusal
+        return self
+
+
+class TraceFile(Strict):
+    """What sensors said during a run; `missing` says by role why none told it."""
+
+    started_at: Instant
+    channels: Annotated[list[ChannelFile], Field(max_length=200)]
+    marks: Annotated[list[MarkFile], Field(max_length=1000)] = []
+    missing: Annotated[dict[Line, Line], Field(max_length=50)] = {}
+
+
 class RunFileRun(Strict):
     id: Identifier
     sitting: Identifier
@@ -246,6 +288,7 @@ class RunFileRun(Strict):
     written_at: Instant | None = None
     left_out_at: Instant | None = None
     was: list[WasFile] = []
+    trace: TraceFile | None = None
 
     @model_validator(mode="after")
     def _reason_given(self) -> Self:

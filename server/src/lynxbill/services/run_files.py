@@ -27,6 +27,7 @@ from lynxbill.core.ledger import digest_of, still_stands
 from lynxbill.core.measure import MeasureId, points_at_another
 from lynxbill.core.money import CostLine
 from lynxbill.core.sheets import sheets_of
+from lynxbill.core.trace import WholeTrace
 from lynxbill.exchange.data_package import write_data_package
 from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
@@ -37,6 +38,7 @@ from lynxbill.store.edits import keep_was
 from lynxbill.store.evidence import insert_runs, insert_sheets
 from lynxbill.store.kept import read_whole_case
 from lynxbill.store.tables import MachineRow
+from lynxbill.store.traces import insert_trace, read_traces, read_whole
 
 Finish = Callable[[Session, UUID], None]
 ALREADY_HERE = "This machine is here already; a run file does not overwrite what is recorded."
@@ -45,7 +47,12 @@ ALREADY_HERE = "This machine is here already; a run file does not overwrite what
 def export_machine(sessions: Sessions, machine_id: UUID) -> str:
     """Write everything measured on a machine as a run file."""
     with reading(sessions) as session:
-        return write_run_file(read_whole_case(session, machine_id))
+        case = read_whole_case(session, machine_id)
+        recorded = {run.id for run in case.runs}
+        kept = read_traces(session, machine_id, [UUID(sitting.id) for sitting in case.sittings])
+        # The trace of a run that lasts is of no run yet.
+        traces = {RunId(str(t.id)): read_whole(session, t) for t in kept if str(t.id) in recorded}
+        return write_run_file(case, traces)
 
 
 def export_package(sessions: Sessions, machine_id: UUID) -> bytes:
@@ -71,13 +78,20 @@ def import_machine(
         progress: told how far it is; what it raises ends it, and nothing is kept.
         finish: the last step of the same transaction.
     """
-    case = _with_uuids(read_run_file(text, progress))
+    traces: dict[RunId, WholeTrace] = {}
+    read = read_run_file(text, progress, traces)
     del text
+    case = _with_uuids(read)
+    # Runs keep their order where they get ids of their own.
+    renamed = {old.id: new for old, new in zip(read.runs, case.runs, strict=True)}
     with transaction(sessions, taken=ALREADY_HERE) as session:
         machine_id = UUID(case.machine.id)
         if session.get(MachineRow, machine_id) is not None:
             raise Taken(ALREADY_HERE)
         _insert(session, case, is_demo, progress)
+        workloads = {workload.name: UUID(workload.id) for workload in case.workloads}
+        for old, trace in traces.items():
+            insert_trace(session, renamed[old], machine_id, workloads[renamed[old].workload], trace)
         announce(session, machine_id, "machine", machine_id)
         finish(session, machine_id)
     return machine_id

@@ -5,12 +5,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from lynxbill.core.errors import BadValue, Clash, Missing
-from lynxbill.core.trace import MOST_SAMPLES, Floats, Stretches, TraceFigures, check_samples, figures_of, thin_out
+from lynxbill.core.trace import MOST_SAMPLES, Stretches, TraceFigures, check_samples, figures_of, thin_out
 from lynxbill.services.act import Act
 from lynxbill.services.transaction import Sessions, reading, refuse_foreign, transaction
 from lynxbill.store.snapshot import find_machine
@@ -20,6 +19,7 @@ from lynxbill.store.traces import (
     ChannelKey,
     Trace,
     append,
+    as_array,
     channel_for,
     find_trace,
     last_second,
@@ -126,11 +126,7 @@ def _append(session: Session, run_id: UUID, number: int, batch: Batch) -> None:
     if channel.count + len(at) > MOST_SAMPLES:
         raise BadValue(f"A channel has at most {MOST_SAMPLES} samples.", field=f"{place}.at")
     check_samples(at, values, last_second(session, run_id, channel.number), place)
-    append(session, run_id, channel, _array(at), _array(values))
-
-
-def _array(values: Sequence[float | None]) -> Floats:
-    return np.array([np.nan if value is None else value for value in values], dtype=np.float64)
+    append(session, run_id, channel, as_array(at), as_array(values))
 
 
 def list_traces(sessions: Sessions, machine_id: UUID, sittings: Sequence[UUID] | None) -> list[Trace]:

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import cast
 from uuid import UUID
 
 import numpy as np
@@ -10,7 +11,8 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from lynxbill.core.trace import Floats
+from lynxbill.core.case import Run
+from lynxbill.core.trace import ChannelRole, Floats, Samples, WholeTrace
 from lynxbill.store.tables import ChannelRow, ChunkRow, TraceRow
 
 # A live trace grows its last chunk up to this many samples: more would be written anew with each batch.
@@ -188,6 +190,53 @@ def read_samples(
     if to_s is not None:
         inside &= at <= to_s
     return at[inside], held[inside]
+
+
+def insert_trace(session: Session, run: Run, machine_id: UUID, workload_id: UUID, trace: WholeTrace) -> None:
+    """Keep the whole trace of a run."""
+    session.add(
+        TraceRow(
+            id=UUID(run.id),
+            machine_id=machine_id,
+            sitting_id=UUID(run.sitting_id),
+            workload_id=workload_id,
+            position=run.position,
+            warm_up=run.warm_up,
+            started_at=trace.started_at,
+            heard_at=trace.started_at,
+            ended=True,
+            marks=[list(mark) for mark in trace.marks],
+            missing=dict(trace.missing),
+        )
+    )
+    session.flush()
+    for samples in trace.channels:
+        key = ChannelKey(samples.role, samples.of, samples.unit, samples.sensor, samples.stands_in)
+        channel = channel_for(session, UUID(run.id), key)
+        append(session, UUID(run.id), channel, as_array(samples.at), as_array(samples.values))
+
+
+def read_whole(session: Session, trace: Trace) -> WholeTrace:
+    """Read a trace with all its samples."""
+    return WholeTrace(
+        started_at=trace.started_at,
+        channels=tuple(_samples(session, trace.id, channel) for channel in trace.channels),
+        marks=trace.marks,
+        missing=trace.missing,
+    )
+
+
+def _samples(session: Session, trace_id: UUID, channel: Channel) -> Samples:
+    at, held = read_samples(session, trace_id, channel.number, None, None)
+    key = channel.key
+    values = tuple(None if gap else value for value, gap in zip(held.tolist(), np.isnan(held).tolist(), strict=True))
+    role = cast(ChannelRole, key.role)
+    return Samples(role, key.of, key.unit, key.sensor, tuple(at.tolist()), values, key.stands_in)
+
+
+def as_array(values: Sequence[float | None]) -> Floats:
+    """Samples as an array; NaN is a gap."""
+    return np.array([np.nan if value is None else value for value in values], dtype=np.float64)
 
 
 def delete_trace(session: Session, trace_id: UUID) -> None:

@@ -11,6 +11,9 @@ import { levelAt, minutesOf, readOff } from "./live";
 
 const TracePlot = lazy(() => import("../../charts/TracePlot"));
 
+/** By so much the arrow keys move the moment that is read off. */
+const STEP_S = 15;
+
 const NAMES: Record<string, string> = {
   temperature: "Temperature",
   clock: "Clock",
@@ -78,9 +81,20 @@ export function Live({ job, live, onType }: Props) {
           ))}
         </Suspense>
         {roles.length > 0 && (
-          <p className="text-sm text-soft" role="status">
-            {sayCursor(live, cursor, mark)}
-          </p>
+          <div className="mt-1 text-sm text-soft">
+            <input
+              type="range"
+              className="block h-11 w-full accent-ink"
+              aria-label="Moment that is read off"
+              min={0}
+              max={lengthS}
+              step={STEP_S}
+              value={cursor ?? lengthS}
+              aria-valuetext={sayCursor(live, cursor, mark)}
+              onChange={(event) => setCursor(Number(event.target.value))}
+            />
+            <p>{sayCursor(live, cursor, mark)}</p>
+          </div>
         )}
         <details className="mt-2">
           <summary className="flex min-h-11 cursor-pointer items-center text-soft">
@@ -152,7 +166,7 @@ const caption = ({ runs }: LiveRun, role: string): string => {
 
 /** What both sides read under the cursor. */
 function sayCursor(live: LiveRun, cursor: number | null, mark: "." | ","): string {
-  if (cursor === null) return "Point at a curve, or focus it and use the arrow keys, to read both sides.";
+  if (cursor === null) return "Point at a curve, or move this, to read both sides.";
   const read = (isOther: boolean) =>
     live.runs
       .filter((run, place) => (isOther ? run.is_other : place === 0))

@@ -23,6 +23,7 @@ from lynxbill.bench.workload import (
 )
 
 LAST_S = 60.0
+ALONE = "nothing"
 SHEETS = 50
 # Below this spread of power the slope would be of noise.
 LEAST_POWERS_W = 2.0
@@ -54,8 +55,8 @@ def _perform_soak(parameters: Parameters, bench: Bench) -> Figures:
 @contextmanager
 def _beside(parameters: Parameters, bench: Bench) -> Iterator[None]:
     """The technician's own program beside it, where one is named: for a part that shares the heatsink."""
-    name = parameters.get("beside")
-    if not name:
+    name = parameters.get("beside", ALONE)
+    if name == ALONE:
         yield
         return
     program = bench.commands.get(str(name))
@@ -110,7 +111,7 @@ SOAK = BenchWorkload(
     key="soak",
     name="Soak",
     version="1",
-    parameters={"minutes": 20, "beside": None},
+    parameters={"minutes": 20, "beside": ALONE},
     loads=("processor", "cooler", "thermal paste"),
     measures=(
         StatedMeasure("temperature", "Soak, processor, last minute", "Cel", "heat", "lower", "difference"),
