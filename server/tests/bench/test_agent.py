@@ -147,6 +147,38 @@ def test_a_lost_server_costs_no_run_and_what_was_kept_arrives_once(
     server.stop()
 
 
+def test_a_job_is_carried_on_a_stick_and_its_file_is_taken_in_however_often(
+    job: Job, agent: Agent, demo_server: LiveServer, stick: Path
+) -> None:
+    pair(job, agent, demo_server)
+    brought = agent("run", "routes-one", "--repeats", "1", "--warm-ups", "0", *SMALL)
+    assert brought.returncode == 0, brought.stderr
+    job.plan(runs_a_sitting=2, warm_ups=0).raise_for_status()
+    carried = stick / "lynxbill-job.json"
+    carried.write_text(job.api.get(f"/machines/{job.machine}/bench").text)
+    elsewhere = ("--job", "lynxbill-job.json", "--state", "elsewhere", "--boot", "another PC", *BUSY)
+    done = agent(*elsewhere)
+    assert done.returncode == 0, done.stderr
+    (file,) = stick.glob("lynxbill-runs-*.json")
+    assert (str(file) in done.stderr, len(of_agent(job))) == (True, 1)
+    # Called again in the same start of the machine, it has nothing left to do, and begins no other sitting.
+    assert "All 0 runs" in agent(*elsewhere).stderr
+    for _ in range(2):
+        taken = job.api.post(f"/machines/{job.machine}/agent-file", content=file.read_bytes())
+        assert taken.raise_for_status().json()["runs"] == 2
+    runs = of_agent(job)
+    assert [run["state"] for run in runs] == ["complete"] * 3
+    (sitting,) = {run["sitting"] for run in runs[1:]}
+    assert next(s["boot"] for s in job.case()["sittings"] if s["id"] == sitting) == "another PC"
+    traces = job.api.get(f"/machines/{job.machine}/traces", params={"sitting": sitting}).json()
+    assert {trace["id"] for trace in traces} == {run["id"] for run in runs[1:]}
+    other = Job(job.api).describe(name="Another bench")
+    refused = other.api.post(f"/machines/{other.machine}/agent-file", content=file.read_bytes())
+    assert (refused.status_code, "This file is of another machine" in refused.json()["detail"]) == (422, True)
+    (stick / "lynxbill-job.json").write_text("{}")
+    assert "save it anew on the Measure screen" in agent(*elsewhere).stderr
+
+
 def test_interrupted_by_hand_it_keeps_what_was_done(
     job: Job, agent: Agent, demo_server: LiveServer, stick: Path
 ) -> None:

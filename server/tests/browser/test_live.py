@@ -1,5 +1,6 @@
 """A live sitting on a simulated PC: seen as it runs, and nothing lost or doubled by a killed agent or server."""
 
+import json
 import os
 import signal
 import subprocess
@@ -93,3 +94,25 @@ def test_a_live_sitting_is_drawn_against_the_other_side_and_survives_kills(
         screen.open(f"{server.url}/machines/{job.machine}/judge")
         screen.sees("Soak, processor, last minute")
     server.stop()
+
+
+def test_what_the_agent_wrote_elsewhere_is_taken_in_on_the_screen(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client, tmp_path: Path
+) -> None:
+    job = Job(api).describe(name="Bench measured elsewhere")
+    sitting, run = new_id(), new_id()
+    file = json.loads(api.get(f"/machines/{job.machine}/run-file").text)
+    begun = {"id": sitting, "build": job.build, "started_at": "2026-05-04T09:10:00Z", "boot": "elsewhere"}
+    made = {"id": run, "sitting": sitting, "workload": "Job", "workload_version": "1", "position": 1}
+    file |= {"sittings": [begun], "runs": [made | {"state": "complete", "readings": {job.time: 41.9}}]}
+    (tmp_path / "runs.json").write_text(json.dumps(file))
+    screen.open(f"{demo_server.url}/machines/{job.machine}/measure")
+    screen.sees("Show what to type")
+    screen.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
+    screen.upload("Run file of the agent", str(tmp_path / "runs.json"))
+    screen.sees("A 1 · open")
+    assert [known["id"] for known in job.runs()] == [run]
+    (tmp_path / "runs.json").write_text(json.dumps(file | {"sittings": [begun | {"boot": None, "boot_by": None}]}))
+    screen.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
+    screen.upload("Run file of the agent", str(tmp_path / "runs.json"))
+    screen.sees("An agent’s file says in which start of the machine")

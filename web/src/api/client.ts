@@ -528,6 +528,16 @@ export const postRunFile = (file: Blob) =>
       headers: { "Content-Type": "application/json" },
     }),
   );
+export const postAgentFile = (machine_id: string, file: Blob) =>
+  take(
+    http.POST("/api/machines/{machine_id}/agent-file", {
+      ...machine(machine_id),
+      body: file as unknown as Record<string, never>,
+      bodySerializer: (body) => body as unknown as Blob,
+      headers: { "Content-Type": "application/json" },
+    }),
+  );
+export const benchJobAddress = (id: string) => `/api/machines/${id}/bench`;
 const ofImport = (import_id: string) => ({ params: { path: { import_id } } });
 export const readImport = (id: string) => take(http.GET("/api/run-files/{import_id}", ofImport(id)));
 export const stopImport = (id: string) => take(http.DELETE("/api/run-files/{import_id}", ofImport(id)));

@@ -168,6 +168,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/agent-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Agent File
+         * @description Take in what an agent wrote while no server answered; what is here already is not stored twice.
+         */
+        post: operations["post_agent_file_api_machines__machine_id__agent_file_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/traces/{run_id}": {
         parameters: {
             query?: never;
@@ -3319,10 +3339,10 @@ export interface components {
             late: boolean;
         };
         /**
-         * MarkIn
+         * MarkFile
          * @description A phase of a trace, and when it began, in seconds since the run's start.
          */
-        MarkIn: {
+        MarkFile: {
             /** At */
             at: number;
             /** Phase */
@@ -6114,6 +6134,16 @@ export interface components {
             plan: components["schemas"]["PlanViewOut"];
         };
         /**
+         * TakenInOut
+         * @description What an agent's file brought; runs that were here already are counted too.
+         */
+        TakenInOut: {
+            /** Sittings */
+            sittings: string[];
+            /** Runs */
+            runs: number;
+        };
+        /**
          * TallyOut
          * @description Sittings and runs of a build that count, and how many sittings its plan still asks for.
          */
@@ -6320,7 +6350,7 @@ export interface components {
              * Marks
              * @default []
              */
-            marks: components["schemas"]["MarkIn"][];
+            marks: components["schemas"]["MarkFile"][];
             /**
              * Missing
              * @default {}
@@ -6923,6 +6953,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchJobOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_agent_file_api_machines__machine_id__agent_file_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -12,10 +12,13 @@ from lynxbill.api.bench_schemas import (
     BenchRunOut,
     BenchSittingOut,
     PairingOut,
+    TakenInOut,
 )
-from lynxbill.api.deps import ActDep, SessionsDep
+from lynxbill.api.deps import ActDep, SessionsDep, SpooledDep
 from lynxbill.api.describe import measure_out
+from lynxbill.api.run_files import RUN_FILE_BODY
 from lynxbill.api.schemas import MachineNameOut
+from lynxbill.services.agent_files import take_in_agent_file
 from lynxbill.services.bench_jobs import BenchJob, join_sitting, read_bench_job
 from lynxbill.services.pairing import make_code, use_code
 
@@ -49,6 +52,14 @@ def put_bench_sitting(
     """Begin a sitting in a boot that was read, or give one that was begun on a screen the boot that it lacks."""
     join_sitting(sessions, act, machine_id, sitting_id, body.build, body.started_at, body.boot)
     return _job_out(read_bench_job(sessions, machine_id))
+
+
+@router.post("/machines/{machine_id}/agent-file", openapi_extra=RUN_FILE_BODY)
+def post_agent_file(machine_id: UUID, file: SpooledDep, sessions: SessionsDep, act: ActDep) -> TakenInOut:
+    """Take in what an agent wrote while no server answered; what is here already is not stored twice."""
+    file.seek(0)
+    taken = take_in_agent_file(sessions, act, machine_id, file.read())
+    return TakenInOut(sittings=list(taken.sittings), runs=taken.runs)
 
 
 def _job_out(job: BenchJob) -> BenchJobOut:

@@ -64,6 +64,13 @@ class BenchJobOut(Strict):
     workloads: list[AskedWorkloadOut]
 
 
+class TakenInOut(Strict):
+    """What an agent's file brought; runs that were here already are counted too."""
+
+    sittings: list[UUID]
+    runs: int
+
+
 class TraceChannelOut(Strict):
     role: str
     of: str

@@ -1,6 +1,7 @@
 """The agent at the terminal: one word does what the plan needs next, and every refusal says what to type instead."""
 
 import argparse
+import json
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
@@ -22,6 +23,7 @@ from lynxbill.bench.work.own import read_programs
 from lynxbill.bench.workload import CannotRun
 
 AGENT = "python3 lynxbill-bench.pyz"
+NO_SERVER = "No server"
 
 
 def main(words: Sequence[str] | None = None, called: str = AGENT, stand_in: Source | None = None) -> int:
@@ -43,6 +45,7 @@ def _parser(called: str) -> argparse.ArgumentParser:
     common = argparse.ArgumentParser(add_help=False)
     common.add_argument("--server", help=f"address of the Lynxbill server; {TYPE_LIKE}")
     common.add_argument("--machine", help="id or name of the machine on it")
+    common.add_argument("--job", help="a job carried here as a file, where no server can be reached")
     common.add_argument("--state", help="folder in which runs are kept until the server has them")
     common.add_argument(
         "--sensors", default="/", help="folder laid out like the system’s own, that stands in for sensors"
@@ -138,8 +141,28 @@ def _offset(client: Client | None) -> timedelta:
     return apart
 
 
-def _read_job(keep: Keep, client: Client, machine: str, known: Known) -> tuple[Job, bool]:
+def _carried(told: argparse.Namespace, keep: Keep) -> Paired | None:
+    """The machine of a job that was carried here as a file; no server is asked then."""
+    if told.job is None:
+        return None
+    file = Path(told.job)
+    try:
+        answer = json.loads(file.read_text(encoding="utf-8"))
+        machine = answer["machine"]
+        paired = Paired(NO_SERVER, machine["id"], machine["name"])
+        read_job(answer, {})
+    except (OSError, ValueError, KeyError, TypeError) as error:
+        raise CannotRun(
+            f"{file} is no job that a Lynxbill server handed out: save it anew on the Measure screen."
+        ) from error
+    keep.keep_job(answer)
+    return paired
+
+
+def _read_job(keep: Keep, client: Client | None, machine: str, known: Known) -> tuple[Job, bool]:
     """What is to be done, as the server says, or as it said last; and whether the server is there."""
+    if client is None:
+        return read_job(keep.job() or {}, known), False
     try:
         answer = client.get(f"/machines/{machine}/bench")
     except ServerLost as error:
@@ -167,13 +190,15 @@ def _run(told: argparse.Namespace, keep: Keep) -> int:
 
 
 def _measure(told: argparse.Namespace, keep: Keep, bring_along: Callable[[Client, Paired, Known], None]) -> int:
-    paired = _paired(told, keep)
-    client = Client(paired.server)
+    carried = _carried(told, keep)
+    paired = carried or _paired(told, keep)
+    client = None if carried else Client(paired.server)
     settings = _settings(told, keep, client)
     known: Known = settings.source.known()
-    bring_along(client, paired, known)
+    if client is not None:
+        bring_along(client, paired, known)
     job, is_there = _read_job(keep, client, paired.machine, known)
-    if not job.asked and is_there and getattr(told, "workload", None) is None:
+    if not job.asked and client is not None and is_there and getattr(told, "workload", None) is None:
         offer(client, job, known, settings, told.yes)
         job, is_there = _read_job(keep, client, paired.machine, known)
     job = _as_told(job, told)
@@ -182,17 +207,17 @@ def _measure(told: argparse.Namespace, keep: Keep, bring_along: Callable[[Client
             f"The plan of “{job.machine_name}” asks for nothing that the agent can do. Bring a workload along:\n"
             f"  {told.called} run WORKLOAD\nIt knows them by the names that it lists:\n  {told.called} list"
         )
-    say(describe_job(job, settings))
+    say(describe_job(job, settings, keep))
     if not told.yes and not agrees("Begin?"):
         return end(INTERRUPTED, "Nothing was begun.")
     outcome = sit(job, keep, client, settings, Console(told.yes))
     return _close(told, paired, job, outcome, keep, client)
 
 
-def describe_job(job: Job, settings: Settings) -> str:
+def describe_job(job: Job, settings: Settings, keep: Keep) -> str:
     """What is to be done, in a few lines."""
     stage = {"baseline": ", before the swap", "after": ", after the swap", "judged": ", beyond its plan"}
-    _, is_new = choose_sitting(job, settings.boot)
+    _, is_new = choose_sitting(job, settings.boot, keep)
     number = len(job.boots) + 1
     of = f" of {job.sittings_wanted}" if job.sittings_wanted and number <= job.sittings_wanted else ""
     work = "1 workload" if len(job.asked) == 1 else f"{len(job.asked)} workloads"
@@ -244,14 +269,19 @@ def _has(parameters: Any, told: dict[str, Any]) -> bool:
     return all(parameters.get(name) == value for name, value in told.items())
 
 
-def _close(told: argparse.Namespace, paired: Paired, job: Job, outcome: Outcome, keep: Keep, client: Client) -> int:
+def _close(
+    told: argparse.Namespace, paired: Paired, job: Job, outcome: Outcome, keep: Keep, client: Client | None
+) -> int:
     for name, why in outcome.left_out.items():
         say(f"Left out: {name}: {why}")
-    if outcome.unsent:
+    if outcome.unsent or client is None:
         file = Path(f"lynxbill-runs-{datetime.now(UTC):%Y%m%d-%H%M%S}.json").absolute()
         write_run_file(file, job, keep.entries(outcome.sitting), keep.job())
+        if client is None:
+            say(f"All {len(outcome.runs)} runs are in\n  {file}\nTake that file in on the Measure screen.")
+            return OK
         say(f"{paired.server} does not answer: {outcome.unsent} runs are not there yet. All are kept in\n  {file}")
-        say(f"Drop that file on the Measure screen, or send them when the server is back:\n  {told.called} send")
+        say(f"Take that file in on the Measure screen, or send them when it is back:\n  {told.called} send")
         return LOST
     complete = sum(run["state"] == "complete" for _, run in outcome.runs)
     if outcome.interrupted:

@@ -34,7 +34,7 @@ def write_run_file(file: Path, job: Job, entries: list[dict[str, Any]], answer: 
                 "sittings": [_sitting(entry) for entry in entries if "sitting" in entry],
                 "runs": [_run(entry, names) for entry in entries if "run" in entry],
             },
-            indent=1,
+            separators=(",", ":"),
         ),
         encoding="utf-8",
     )
@@ -59,4 +59,5 @@ def _sitting(entry: dict[str, Any]) -> dict[str, Any]:
 def _run(entry: dict[str, Any], names: dict[str, str]) -> dict[str, Any]:
     run = {name: value for name, value in entry["run"].items() if name not in _OTHERWISE and value is not None}
     sitting, workload = entry["run"]["sitting"], entry["run"]["workload"]
-    return {"id": entry["id"], "sitting": sitting, "workload": names.get(workload, workload)} | run
+    trace = {"trace": entry["trace"]} if entry["trace"] and entry["trace"]["channels"] else {}
+    return {"id": entry["id"], "sitting": sitting, "workload": names.get(workload, workload)} | run | trace

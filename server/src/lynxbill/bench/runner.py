@@ -81,21 +81,29 @@ class Outcome:
     interrupted: bool = False
 
 
-def choose_sitting(job: Job, boot: str) -> tuple[str, bool]:
-    """The sitting that the runs join: the open one, unless the machine was restarted since; and whether it is new."""
+def choose_sitting(job: Job, boot: str, keep: Keep) -> tuple[str, bool]:
+    """
+    The sitting that the runs join: the open one, unless the machine was restarted since; and whether it is new.
+
+    One that was begun while no server answered is kept here alone, and found again by its boot.
+    """
     if job.sitting is not None and job.sitting_boot in (None, boot):
         return job.sitting, False
+    for sitting in keep.sittings():
+        begun = next((entry for entry in keep.entries(sitting) if "sitting" in entry), None)
+        if begun is not None and (begun["build"], begun["boot"]) == (job.build, boot):
+            return sitting, False
     return str(uuid4()), True
 
 
 def sit(job: Job, keep: Keep, client: Client | None, settings: Settings, talk: Talk) -> Outcome:
     """Do what the plan still asks of a sitting; every run is kept before it is sent."""
-    sitting, is_new = choose_sitting(job, settings.boot)
-    if is_new or job.sitting_boot is None:
+    sitting, is_new = choose_sitting(job, settings.boot, keep)
+    if is_new or (sitting == job.sitting and job.sitting_boot is None):
         begun = _now(settings)
         keep.add(sitting, {"sitting": sitting, "build": job.build, "started_at": begun, "boot": settings.boot})
     outcome = Outcome(sitting)
-    known = dict(job.done) if not is_new else {}
+    known = dict(job.done) if sitting == job.sitting else {}
     known |= {e["id"]: e["run"]["state"] for e in keep.entries(sitting) if "run" in e}
     _keep_broken(keep, sitting, known)
     send_kept(keep, client, job.machine, sitting)

@@ -1,8 +1,8 @@
-import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 
-import { type Case, postPairing } from "../../api/client";
-import { formatTime } from "../../lib/format";
+import { benchJobAddress, type Case, postAgentFile, postPairing, Refused } from "../../api/client";
+import { formatCount, formatTime } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 
@@ -33,10 +33,93 @@ export function AgentHint({ job }: { job: Case }) {
         </p>
       )}
       {pairing.error && <Note alert>{pairing.error.message}</Note>}
+      <details className="mt-1">
+        <summary className="flex min-h-11 cursor-pointer items-center text-soft">
+          On another PC, which this server can’t be reached from
+        </summary>
+        <p className="mb-2 text-soft">
+          Carry the agent’s file and{" "}
+          <a
+            href={benchJobAddress(job.machine.id)}
+            download="lynxbill-job.json"
+            className="underline underline-offset-4 hover:text-ink"
+          >
+            this job
+          </a>{" "}
+          there on a stick, and type:
+        </p>
+        <Command text="python3 lynxbill-bench.pyz --job lynxbill-job.json" name="the line for a stick" />
+        <p className="mb-2 text-soft">
+          It writes a run file. Take that in here, as often as you like: nothing is stored twice.
+        </p>
+        <TakeAgentFile job={job} />
+      </details>
       <Button look="quiet" disabled={pairing.isPending} onClick={() => pairing.mutate()}>
         {pairing.data ? "Another code" : "Show what to type"}
       </Button>
     </section>
+  );
+}
+
+/** Takes in what the agent wrote elsewhere, chosen or dropped. */
+function TakeAgentFile({ job }: { job: Case }) {
+  const input = useRef<HTMLInputElement>(null);
+  const client = useQueryClient();
+  const [isOver, setIsOver] = useState(false);
+  const taken = useMutation({
+    mutationFn: (file: File) => postAgentFile(job.machine.id, file),
+    onSuccess: () => client.invalidateQueries(),
+  });
+  const take = (files: FileList | null) => {
+    const file = files?.[0];
+    if (file) taken.mutate(file);
+  };
+  return (
+    <div
+      className={`rounded-md border border-dashed p-2 ${isOver ? "border-ink bg-note" : "border-edge"}`}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setIsOver(true);
+      }}
+      onDragLeave={() => setIsOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setIsOver(false);
+        take(event.dataTransfer.files);
+      }}
+    >
+      <input
+        ref={input}
+        type="file"
+        accept="application/json,.json"
+        className="sr-only"
+        aria-label="Run file of the agent"
+        tabIndex={-1}
+        onChange={(event) => {
+          take(event.target.files);
+          event.target.value = "";
+        }}
+      />
+      <Button look="quiet" disabled={taken.isPending} onClick={() => input.current?.click()}>
+        Take in the agent’s run file…
+      </Button>
+      {taken.data && (
+        <p role="status">
+          {formatCount(taken.data.runs, "run")} of it {taken.data.runs === 1 ? "is" : "are"} here now.
+        </p>
+      )}
+      {taken.error && (
+        <Note alert>
+          {taken.error.message}
+          {taken.error instanceof Refused &&
+            taken.error.errors
+              .filter(({ message }) => message !== taken.error.message)
+              .map(({ field, message }) => (
+                <span key={field} className="block">{`${field}: ${message}`}</span>
+              ))}
+        </Note>
+      )}
+    </div>
   );
 }
 
