@@ -18,7 +18,6 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -84,6 +83,22 @@ int main(int argc, char **argv) {
     seconds += b.tv_sec - a.tv_sec + (b.tv_nsec - a.tv_nsec) / 1e9;
   }
   printf("%.6f\n", 2.0 * passes * size / 1e9 / seconds);
+  return 0;
+}
+"""
+
+
+SPIN_C = r"""
+#include <stdint.h>
+#include <stdio.h>
+#include <time.h>
+int main(void) {
+  struct timespec a, b;
+  volatile uint64_t x = 1;
+  clock_gettime(CLOCK_MONOTONIC, &a);
+  for (uint64_t i = 0; i < 1500000000ull; i++) x = x * 6364136223846793005ull + 1;
+  clock_gettime(CLOCK_MONOTONIC, &b);
+  printf("%.6f\n", b.tv_sec - a.tv_sec + (b.tv_nsec - a.tv_nsec) / 1e9);
   return 0;
 }
 """
@@ -160,18 +175,41 @@ def sampling() -> None:
         print(f"sampling {len(recorder.channels)} sensors at {hertz:g} Hz: {share:.2%} of one core")
 
 
+def computes(bench: Bench, folder: Path, rounds: int) -> None:
+    """All cores against one; how much repeats scatter, and how much a loop in C scatters between them."""
+    known, spin = catalogue({}), build(folder, "spin", SPIN_C)
+    for key in ("routes", "relief", "archive", "sums"):
+        one, every = known[f"{key}-one"], known[f"{key}-all"]
+        pairs = [
+            (
+                one.perform(one.parameters, bench).readings["rate"],
+                every.perform(every.parameters, bench).readings["rate"],
+                theirs(spin),
+            )
+            for _ in range(rounds)
+        ]
+        ones, _, loops = zip(*pairs, strict=True)
+        scale = statistics.median(both / single for single, both, _ in pairs)
+        ours, c = (f"{statistics.stdev(each) / statistics.mean(each):.2%}" for each in (ones, loops))
+        print(f"{one.name:44} all cores {scale:.2f} times one; sd of repeats {ours}, of a loop in C {c}", flush=True)
+
+
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("--target", type=Path, default=Path.cwd())
     parser.add_argument("--rounds", type=int, default=5)
     parser.add_argument("--seconds", type=float, default=3.0)
+    parser.add_argument("--compute-alone", action="store_true", help="leave out what is set against C")
     told = parser.parse_args()
+    bench = Bench(os.cpu_count() or 1, lambda _share: None, Recorder([], 1), told.target)
     if shutil.which("cc") is None:
         sys.stderr.write("There is no C compiler here (Debian: gcc): nothing to set the agent against.\n")
         return 2
-    bench = Bench(os.cpu_count() or 1, lambda _share: None, Recorder([], 1), told.target)
     known = catalogue({})
     with tempfile.TemporaryDirectory() as folder:
+        if told.compute_alone:
+            computes(bench, Path(folder), told.rounds)
+            return 0
         print(f"{'':44} {'ours':>12} {'in C':>12} {'ratio':>6}")
         drives(bench, Path(folder), told.target, told.rounds, told.seconds)
         copy, move = build(Path(folder), "copy", COPY_C), known["memory-move"]
@@ -181,21 +219,9 @@ def main() -> int:
             lambda: theirs(copy, 256 * MIB, 24),
         )
         say(move.name, own, other)
-    caches(told.target)
-    print()
-    for key in ("routes", "relief", "archive", "sums"):
-        one, every = known[f"{key}-one"], known[f"{key}-all"]
-        pairs = [
-            (
-                one.perform(one.parameters, bench).readings["rate"],
-                every.perform(every.parameters, replace(bench)).readings["rate"],
-            )
-            for _ in range(told.rounds)
-        ]
-        ones = [single for single, _ in pairs]
-        scale = statistics.median(both / single for single, both in pairs)
-        scatter = statistics.stdev(ones) / statistics.mean(ones)
-        print(f"{one.name:44} all cores {scale:.2f} times one; sd of repeats {scatter:.2%}", flush=True)
+        caches(told.target)
+        print()
+        computes(bench, Path(folder), told.rounds)
     sampling()
     return 0
 
