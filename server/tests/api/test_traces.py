@@ -37,7 +37,9 @@ def drawn(job: Job, run: str, **query: Any) -> dict[str, Any]:
 
 def test_samples_that_come_twice_are_kept_once_and_a_gap_is_asked_for(job: Job) -> None:
     run, sitting = new_id(), job.sitting()
-    revision = job.case()["revision"]
+    send(job, run, sitting).raise_for_status()
+    begun = job.case()
+    assert begun["lasting"] == run
     for _ in range(2):
         send(job, run, sitting, channel([0.0, 1.0, 2.0], [40.0, None, 44.0])).raise_for_status()
     send(job, run, sitting, channel([2.0, 3.0], [44.0, 45.0], first=2)).raise_for_status()
@@ -46,8 +48,10 @@ def test_samples_that_come_twice_are_kept_once_and_a_gap_is_asked_for(job: Job) 
     (told,) = drawn(job, run)["channels"]
     assert (told["at"], told["lows"]) == ([0.0, 1.0, 2.0, 3.0], [40.0, None, 44.0, 45.0])
     assert (told["count"], told["low"], told["high"], told["unit_display"]) == (4, 40.0, 45.0, "°C")
-    # A live trace comes every few seconds: no comparison and no other screen is told of it.
-    assert job.case()["revision"] == revision
+    # A live trace comes every few seconds: no other screen is told of it before it ends.
+    assert job.case()["revision"] == begun["revision"]
+    send(job, run, sitting, ended=True).raise_for_status()
+    assert (job.case()["revision"] > begun["revision"], job.case()["lasting"]) == (True, None)
 
 
 def test_a_run_that_lasts_is_listed_until_it_ends_or_the_next_one_begins(job: Job) -> None:

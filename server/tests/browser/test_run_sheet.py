@@ -365,22 +365,13 @@ def test_the_agents_runs_appear_without_a_reload(
     job = Job(api).describe()
     screen.open(f"{demo_server.url}/machines/{job.machine}/measure")
     screen.sees("Build A is not measured yet")
-    command = [
-        sys.executable,
-        "-m",
-        "lynxbill",
-        "bench",
-        "run",
-        "--server",
-        demo_server.url,
-        "--machine",
-        job.machine,
-    ]
-    process = subprocess.Popen([*command, "--repeats", "1"], cwd=tmp_path, stderr=subprocess.DEVNULL)
+    agent = [sys.executable, "-m", "lynxbill", "bench", "run", "routes-one", "--set", "sheets=20", "--yes"]
+    where = ["--server", demo_server.url, "--machine", job.machine, "--state", str(tmp_path), "--rest-limit", "0"]
+    process = subprocess.Popen([*agent, "--repeats", "1", *where], cwd=tmp_path, stderr=subprocess.DEVNULL)
     screen.sees("Sitting 1 of 3")
     assert process.wait(timeout=60) == 0
-    screen.sees("compress: 1 of 5 runs, in a closed sitting")
-    assert float(screen.value_of("Run 1, Compression rate")) > 0
+    screen.sees("Route counting, one core, sheets 20: 1 of 5 runs, in a closed sitting")
+    assert float(screen.value_of("Run 1, Sheets routed, one core")) > 0
 
 
 def test_a_broken_run_file_is_refused_with_each_problem_and_its_place(

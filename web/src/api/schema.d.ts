@@ -2286,6 +2286,8 @@ export interface components {
             revision: number;
             /** Evidence */
             evidence: number;
+            /** Lasting */
+            lasting: string | null;
             machine: components["schemas"]["MachineOut"];
             /** Builds */
             builds: components["schemas"]["BuildOut"][];

@@ -151,6 +151,7 @@ def case_out(view: MachineView) -> CaseOut:
     return CaseOut(
         revision=view.counts.revision,
         evidence=view.counts.evidence,
+        lasting=view.lasting,
         machine=MachineOut.model_validate(machine | {"version": versions[case.machine.id]}),
         builds=[
             BuildOut(

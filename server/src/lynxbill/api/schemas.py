@@ -290,6 +290,7 @@ class CaseOut(Strict):
 
     revision: int
     evidence: int
+    lasting: UUID | None
     machine: MachineOut
     builds: list[BuildOut]
     workloads: list[WorkloadOut]

@@ -66,9 +66,9 @@ def read_trace(
 
 
 @router.get("/live")
-def read_live(machine_id: UUID, sessions: SessionsDep, act: ActDep) -> LiveOut | None:
+def read_live(machine_id: UUID, sessions: SessionsDep) -> LiveOut | None:
     """How the run that lasts is doing, beside earlier runs of the same work; null where none lasts."""
-    live = view_live(sessions, act, machine_id)
+    live = view_live(sessions, machine_id)
     if live is None:
         return None
     return LiveOut(

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import timedelta
 from uuid import UUID
 
 import numpy as np
@@ -14,14 +13,11 @@ from lynxbill.core.counting import compared_sittings
 from lynxbill.core.live import clock_falls_since, first_rise, stand_now
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.trace import Floats, Stretches, thin_out
-from lynxbill.services.act import Act
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case
-from lynxbill.store.traces import Channel, Trace, read_samples, read_traces
+from lynxbill.store.traces import Channel, Trace, find_lasting, find_trace, read_samples, read_traces
 from lynxbill.words.live import SaidLive, Seen, say_live
 
-# A trace that was not heard of for so long: its agent is gone, or away from the server.
-SILENT = timedelta(minutes=2)
 MOST_BESIDE = 4
 POINTS = 600
 # What is drawn, in this order.
@@ -74,14 +70,15 @@ class _Told:
     samples: Mapping[str, _Samples]
 
 
-def view_live(sessions: Sessions, act: Act, machine_id: UUID) -> Live | None:
+def view_live(sessions: Sessions, machine_id: UUID) -> Live | None:
     """Say how the run that lasts is doing; None where none does."""
     with reading(sessions) as session:
         case = read_case(session, machine_id)
-        lasting = [trace for trace in read_traces(session, machine_id) if act.at - trace.heard_at < SILENT]
-        if not lasting:
+        lasting = find_lasting(session, machine_id)
+        trace = None if lasting is None else find_trace(session, lasting)
+        if trace is None:
             return None
-        told = _tell(session, machine_id, case, lasting[-1])
+        told = _tell(session, machine_id, case, trace)
     this, *others = told
     workload = next(w for w in case.workloads if w.id == str(this.trace.workload_id))
     above_room = all(one.sitting.ambient_c is not None for one in told)

@@ -19,6 +19,7 @@ from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.removal import delete_machine
 from lynxbill.store.snapshot import Snapshot
 from lynxbill.store.tables import CostRow, MachineRow, RunRow, SwapRow
+from lynxbill.store.traces import find_lasting
 
 DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)
 
@@ -33,11 +34,12 @@ class Counts:
 
 @dataclass(frozen=True, slots=True)
 class MachineView:
-    """A machine's frame with the versions of its things, and what follows from its sheets."""
+    """A machine's frame with the versions of its things, what follows from its sheets, and the run that lasts."""
 
     snapshot: Snapshot
     case: Case
     counts: Counts
+    lasting: UUID | None
 
 
 def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> None:
@@ -73,7 +75,8 @@ def view_machine(sessions: Sessions, machine_id: UUID) -> MachineView:
     """Read one machine without its runs."""
     with reading(sessions) as session:
         snapshot = read_snapshot(session, machine_id)
-        return MachineView(snapshot, read_case(session, machine_id), _counts(session, machine_id))
+        counts = _counts(session, machine_id)
+        return MachineView(snapshot, read_case(session, machine_id), counts, find_lasting(session, machine_id))
 
 
 def count_changes(sessions: Sessions, machine_id: UUID) -> Counts:

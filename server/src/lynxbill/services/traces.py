@@ -12,6 +12,7 @@ from lynxbill.core.errors import BadValue, Clash, Missing
 from lynxbill.core.trace import MOST_SAMPLES, Stretches, TraceFigures, check_samples, figures_of, thin_out
 from lynxbill.services.act import Act
 from lynxbill.services.transaction import Sessions, reading, refuse_foreign, transaction
+from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BuildRow, SittingRow, TraceRow, WorkloadRow
 from lynxbill.store.traces import (
@@ -74,7 +75,9 @@ def take_in_trace(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID, 
             _append(session, run_id, number, batch)
         row.heard_at = act.at
         row.marks, row.missing = [list(mark) for mark in coming.marks] or row.marks, dict(coming.missing)
-        row.ended = row.ended or coming.ended
+        if coming.ended and not row.ended:
+            row.ended = True
+            announce(session, machine_id, "trace", run_id)
         session.flush()
         session.expire_all()
         trace = find_trace(session, run_id)
@@ -112,6 +115,8 @@ def _begin(session: Session, act: Act, machine_id: UUID, run_id: UUID, coming: C
     )
     session.add(row)
     session.flush()
+    # The screens are told that a run lasts, and when it ended; they ask for what comes of it meanwhile.
+    announce(session, machine_id, "trace", run_id)
     return row
 
 

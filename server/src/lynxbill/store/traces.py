@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import cast
 from uuid import UUID
 
@@ -15,6 +15,8 @@ from lynxbill.core.case import Run
 from lynxbill.core.trace import ChannelRole, Floats, Samples, WholeTrace
 from lynxbill.store.tables import ChannelRow, ChunkRow, TraceRow
 
+# A trace that was not heard of for so long: its agent is gone, or away from the server.
+SILENT = timedelta(minutes=2)
 # A live trace grows its last chunk up to this many samples: more would be written anew with each batch.
 GROWS_TO = 512
 # What comes at once is cut into chunks of so many.
@@ -67,6 +69,13 @@ def read_traces(session: Session, machine_id: UUID, sittings: Sequence[UUID] | N
         found.where(TraceRow.ended.is_(False)) if sittings is None else found.where(TraceRow.sitting_id.in_(sittings))
     )
     return [_trace(session, row) for row in session.scalars(found)]
+
+
+def find_lasting(session: Session, machine_id: UUID) -> UUID | None:
+    """The run that lasts on a machine, by its trace: one that ended, or was not heard of for long, does not."""
+    lasts = TraceRow.ended.is_(False) & (TraceRow.heard_at > func.now() - SILENT)
+    newest = select(TraceRow.id).where(TraceRow.machine_id == machine_id, lasts).order_by(TraceRow.started_at.desc())
+    return session.scalar(newest.limit(1))
 
 
 def find_trace(session: Session, trace_id: UUID) -> Trace | None:

@@ -80,13 +80,13 @@ export const useRuns = (id: string, of: { build?: string[]; sitting?: string[] }
   useSuspenseQuery(runsQuery(id, of)).data;
 
 /** The shop's parts shelf: what lies there, then what was taken from it. */
-/** How the run that lasts is doing; asked anew every two seconds while one does, else now and then. */
+/** How the run that lasts is doing; asked anew every two seconds while one does. */
 export const liveQuery = (id: string) =>
   api.queryOptions(
     "get",
     "/api/machines/{machine_id}/live",
     { params: { path: { machine_id: id } } },
-    { refetchInterval: ({ state }) => (state.data ? 2000 : 5000) },
+    { refetchInterval: 2000 },
   );
 
 export const shelfQuery = api.queryOptions("get", "/api/shelf");

@@ -38,16 +38,15 @@ export function AgentHint({ job }: { job: Case }) {
           On another PC, which this server can’t be reached from
         </summary>
         <p className="mb-2 text-soft">
-          Carry the agent’s file and{" "}
-          <a
-            href={benchJobAddress(job.machine.id)}
-            download="lynxbill-job.json"
-            className="underline underline-offset-4 hover:text-ink"
-          >
-            this job
-          </a>{" "}
-          there on a stick, and type:
+          Carry the agent’s file and this job there on a stick, and type what stands below.
         </p>
+        <a
+          href={benchJobAddress(job.machine.id)}
+          download="lynxbill-job.json"
+          className="flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"
+        >
+          Save this job for the stick
+        </a>
         <Command text="python3 lynxbill-bench.pyz --job lynxbill-job.json" name="the line for a stick" />
         <p className="mb-2 text-soft">
           It writes a run file. Take that in here, as often as you like: nothing is stored twice.

@@ -23,7 +23,10 @@ const NAMES: Record<string, string> = {
 };
 
 /** The run that lasts on a machine, if one does. */
-export const useLive = (job: Case): LiveRun | null => useQuery(liveQuery(job.machine.id)).data ?? null;
+export function useLive(job: Case): LiveRun | null {
+  const { data } = useQuery({ ...liveQuery(job.machine.id), enabled: job.lasting !== null });
+  return job.lasting === null ? null : (data ?? null);
+}
 
 interface Props {
   job: Case;
