@@ -266,7 +266,7 @@ def _note(rest: Rest, figures: Figures, settings: Settings) -> str:
     if not rest.rested:
         said.append(f"Begun before the machine was at rest, after {rest.waited_s:.0f} s.")
     if any(channel.stands_in for channel in settings.channels):
-        said.append("Sensors stand in: a folder was given in place of the system’s own.")
+        said.append("Sensors stand in for the machine’s own.")
     return " ".join(said)
 
 

@@ -142,6 +142,6 @@ def _departs(seen: Seen, mark: DecimalMark) -> list[str]:
         said.append(f"Held back by heat since minute {_minute(seen.held_back_s)}.")
     said += [f"{text[0].upper()}{text[1:]}." for text in (say_not_held(one, mark) for one in seen.not_held)]
     if seen.stands_in:
-        said.append("Sensors stand in: a folder was given in place of the system’s own.")
+        said.append("Sensors stand in for the machine’s own.")
     said += [f"No {role}: {why}." for role, why in seen.missing.items()]
     return said
