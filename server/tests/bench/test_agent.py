@@ -14,8 +14,12 @@ import httpx
 import pytest
 
 from lynxbill.agent_file import MAIN, build_agent
+from lynxbill.bench.client import Client
+from lynxbill.bench.console import _parser
+from lynxbill.bench.keep import Keep
+from lynxbill.bench.runner import close, refused_of, send_kept
 from lynxbill.exchange.run_file import read_run_file
-from tests.api.bodies import Job
+from tests.api.bodies import Job, new_id
 from tests.conftest import LiveServer, free_port, until
 
 # Other tests run beside: rest is not waited for.
@@ -285,10 +289,31 @@ def test_what_is_fitted_is_told_without_serial_numbers(agent: Agent, tmp_path: P
 
 
 def test_a_kept_line_that_a_power_cut_tore_is_left_out(stick: Path) -> None:
-    from lynxbill.bench.keep import Keep
-
     keep = Keep(stick / "kept")
     keep.add("one", {"id": "a", "run": {}})
     with (stick / "kept" / "one.jsonl").open("a") as file:
         file.write(json.dumps({"id": "b", "run": {}})[:9])
     assert [entry["id"] for entry in keep.entries("one")] == ["a"]
+
+
+def test_a_trace_that_the_server_refuses_holds_up_no_run_and_is_not_forgotten(job: Job, stick: Path) -> None:
+    keep, sitting = Keep(stick / "kept"), job.sitting()
+    client = Client(str(job.api.base_url).removesuffix("/api/").removesuffix("/api"))
+    sensor = {"role": "fan", "of": "board", "unit": "/min", "sensor": "fan", "stands_in": False}
+    trace = {"started_at": "2026-05-04T09:12:00Z", "channels": [{**sensor, "at": [2.0, 1.0], "values": [1.0, 1.0]}]}
+    for position in (1, 2):
+        run = {key: value for key, value in job.row(sitting, position, 41.9).items() if key != "id"}
+        keep.add(sitting, {"id": new_id(), "run": run | {"warm_up": False}, "trace": trace})
+    assert send_kept(keep, client, job.machine, sitting) == 0
+    assert [run["position"] for run in job.runs()] == [1, 2]
+    assert all("Times rise" in refused for refused in refused_of(keep, sitting))
+    close(client, job.machine, sitting, keep)
+    assert len(refused_of(keep, sitting)) == 2
+
+
+def test_what_is_told_before_the_word_holds_as_well_as_after_it() -> None:
+    parser = _parser("lynxbill bench")
+    told = ["--machine", "Bench", "--hertz", "5", "--yes"]
+    before, after = parser.parse_args([*told, "run", "soak"]), parser.parse_args(["run", "soak", *told])
+    assert vars(before) == vars(after)
+    assert (before.machine, before.hertz, before.yes, before.sensors) == ("Bench", 5.0, True, "/")

@@ -15,7 +15,7 @@ from lynxbill.bench.identify import identify, node_salt
 from lynxbill.bench.job import WORK, Job, read_job
 from lynxbill.bench.keep import Keep, Paired, usual_folder
 from lynxbill.bench.runfile import write_run_file
-from lynxbill.bench.runner import Outcome, Settings, choose_sitting, close, send_kept, sit
+from lynxbill.bench.runner import Outcome, Settings, choose_sitting, close, refused_of, send_kept, sit
 from lynxbill.bench.sensors import ROOT
 from lynxbill.bench.source import Source, ThisMachine
 from lynxbill.bench.talk import INTERRUPTED, LOST, OK, UNUSABLE, Console, agrees, end, say
@@ -41,25 +41,15 @@ def main(words: Sequence[str] | None = None, called: str = AGENT, stand_in: Sour
 
 
 def _parser(called: str) -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog=called, description="Measures this very machine for a Lynxbill server.")
-    common = argparse.ArgumentParser(add_help=False)
-    common.add_argument("--server", help=f"address of the Lynxbill server; {TYPE_LIKE}")
-    common.add_argument("--machine", help="id or name of the machine on it")
-    common.add_argument("--job", help="a job carried here as a file, where no server can be reached")
-    common.add_argument("--state", help="folder in which runs are kept until the server has them")
-    common.add_argument(
-        "--sensors", default="/", help="folder laid out like the system’s own, that stands in for sensors"
+    parser = argparse.ArgumentParser(
+        prog=called, description="Measures this very machine for a Lynxbill server.", parents=[_everywhere()]
     )
-    common.add_argument("--hertz", type=float, default=1.0, help="how often sensors are read, in a second (1)")
-    common.add_argument("--target", help="folder on the drive under test")
-    common.add_argument(
-        "--rest-limit", type=float, default=10.0, help="minutes that are waited for rest at most (10)"
+    parser.set_defaults(
+        **dict.fromkeys(("server", "machine", "job", "state", "target", "boot")),
+        **{"sensors": "/", "hertz": 1.0, "rest_limit": 10.0, "yes": False, "do": _next},
     )
-    common.add_argument("--boot", help="for trials: a name for this start of the machine, else it is read")
-    common.add_argument("--yes", action="store_true", help="ask nothing; runs that were disturbed stay, marked")
-    for action in common._actions:
-        parser._add_action(action)
-    parser.set_defaults(do=_next)
+    # Its own copy: what is told before a word must not be taken back by a default after it.
+    common = _everywhere()
     doing = parser.add_subparsers(title="what it does; without a word: what the plan needs next", metavar="WORD")
     pair = doing.add_parser("pair", parents=[common], help="take an address and the code on the Measure screen")
     pair.add_argument("address")
@@ -80,6 +70,23 @@ def _parser(called: str) -> argparse.ArgumentParser:
     send = doing.add_parser("send", parents=[common], help="send what is kept here")
     send.set_defaults(do=_send)
     return parser
+
+
+def _everywhere() -> argparse.ArgumentParser:
+    """What may be told before a word and after it; what is not told has no value here."""
+    common = argparse.ArgumentParser(add_help=False, argument_default=argparse.SUPPRESS)
+    common.add_argument("--server", help=f"address of the Lynxbill server; {TYPE_LIKE}")
+    common.add_argument("--machine", help="id or name of the machine on it")
+    common.add_argument("--job", help="a job carried here as a file, where no server can be reached")
+    common.add_argument("--state", help="folder in which runs are kept until the server has them")
+    common.add_argument("--sensors", help="folder laid out like the system’s, that stands in for sensors")
+    common.add_argument("--hertz", type=float, help="how often sensors are read, in a second (1)")
+    common.add_argument("--target", help="folder on the drive under test")
+    common.add_argument("--rest-limit", type=float, help="minutes that are waited for rest at most (10)")
+    common.add_argument("--boot", help="for trials: a name for this start of the machine, else it is read")
+    quiet = "ask nothing; runs that were disturbed stay, marked"
+    common.add_argument("--yes", action="store_true", default=argparse.SUPPRESS, help=quiet)
+    return common
 
 
 def _pair(told: argparse.Namespace, keep: Keep) -> int:
@@ -283,6 +290,8 @@ def _close(
         say(f"{paired.server} does not answer: {outcome.unsent} runs are not there yet. All are kept in\n  {file}")
         say(f"Take that file in on the Measure screen, or send them when it is back:\n  {told.called} send")
         return LOST
+    for refused in refused_of(keep, outcome.sitting):
+        say(f"Of one run {refused}")
     complete = sum(run["state"] == "complete" for _, run in outcome.runs)
     if outcome.interrupted:
         return end(

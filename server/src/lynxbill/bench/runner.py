@@ -347,34 +347,45 @@ def send_kept(keep: Keep, client: Client | None, machine: str, sitting: str) -> 
         if client is None:
             return _count_runs(waiting)
         try:
-            send_entry(client, machine, entry)
+            refused = send_entry(client, machine, entry)
         except ServerLost:
             return _count_runs(waiting[done:])
-        keep.add(sitting, {"sent": _name(entry)})
+        keep.add(sitting, {"sent": _name(entry), "refused": refused})
     return 0
 
 
-def send_entry(client: Client, machine: str, entry: Body) -> None:
-    """Send one thing that was kept."""
+def send_entry(client: Client, machine: str, entry: Body) -> str | None:
+    """Send one thing that was kept; answers what of it was not taken, though the run was."""
     if "run" in entry:
         client.put(f"/machines/{machine}/runs/{entry['id']}", entry["run"])
         if entry["trace"] is not None:
             run = entry["run"]
             whole = {name: run[name] for name in ("sitting", "workload", "position", "warm_up")}
             trace = entry["trace"] | {"channels": [{**c, "first": 0} for c in entry["trace"]["channels"]]}
-            client.post(f"/machines/{machine}/traces/{entry['id']}", whole | trace | {"ended": True})
+            try:
+                client.post(f"/machines/{machine}/traces/{entry['id']}", whole | trace | {"ended": True})
+            except ServerRefused as why:
+                # The run is there: a trace that can't be taken holds up none of those after it.
+                return f"its trace was not taken: {why}"
     elif "sitting" in entry:
         body = {"build": entry["build"], "purpose": "plan", "started_at": entry["started_at"]}
         client.put(
             f"/machines/{machine}/bench/sittings/{entry['sitting']}",
             body | {"boot": entry["boot"], "boot_by": "read"},
         )
+    return None
 
 
 def close(client: Client, machine: str, sitting: str, keep: Keep) -> None:
-    """The sitting is whole, and the server has it all."""
+    """The sitting is whole, and the server has it all; where it took a trace not, what is kept of it stays."""
     client.post(f"/machines/{machine}/sittings/{sitting}/close")
-    keep.forget(sitting)
+    if not refused_of(keep, sitting):
+        keep.forget(sitting)
+
+
+def refused_of(keep: Keep, sitting: str) -> list[str]:
+    """What of a sitting the server did not take."""
+    return [entry["refused"] for entry in keep.entries(sitting) if entry.get("refused")]
 
 
 def _name(entry: Body) -> str:
