@@ -9,6 +9,7 @@ import { useEffect } from "react";
 import { useParams } from "react-router";
 
 import { api, type Case, eventsAddress, getPictures, type Run, type RunsSaved } from "../../api/client";
+import { renew } from "../../api/renew";
 import type { paths } from "../../api/schema";
 import { type Counts, Knowledge, type Reach } from "./news";
 
@@ -34,9 +35,7 @@ export const namesQuery = api.queryOptions("get", "/api/machine-names");
 
 /** Asks anew for home and what else lists machines. */
 export const refreshBenches = (client: QueryClient): Promise<void> =>
-  client.invalidateQueries({
-    predicate: ({ queryKey }) => ["/api/machines", "/api/machine-names"].includes(String(queryKey[1])),
-  });
+  renew(client, (key) => ["/api/machines", "/api/machine-names"].includes(String(key[1])));
 
 export const caseQuery = (id: string) =>
   api.queryOptions("get", CASE, { params: { path: { machine_id: id } } });
@@ -119,9 +118,7 @@ function refreshSoon(client: QueryClient, id: string, learn: (knowledge: Knowled
   known.timer = setTimeout(() => {
     const reach = known.knowledge.due();
     if (!reach) return;
-    void client.invalidateQueries({
-      predicate: ({ queryKey }) => isAbout(id, queryKey) && !LEFT[reach].includes(String(queryKey[1])),
-    });
+    void renew(client, (key) => isAbout(id, key) && !LEFT[reach].includes(String(key[1])));
   }, SOON_MS);
 }
 

@@ -2,6 +2,8 @@ import { useEffect } from "react";
 
 import { type Comparison, Lost, postShown, Refused } from "../../api/client";
 
+const RETRY_MS = 3000;
+
 /** Verdicts of a comparison that are on the screen and that the ledger does not hold yet for this evidence. */
 export const notShownYet = (comparison: Pick<Comparison, "measures">): string[] =>
   Object.entries(comparison.measures)
@@ -15,9 +17,13 @@ export function useShown(machineId: string, comparison: Comparison): void {
   useEffect(() => {
     const measures = JSON.parse(fresh) as string[];
     if (measures.length === 0 || revision === null || evidence === null) return;
-    postShown(machineId, { before, after, measures, revision, evidence }).catch((error: unknown) => {
-      // What changed meanwhile comes to the screen anew, and is told of then.
-      if (!(error instanceof Lost || error instanceof Refused)) throw error;
-    });
+    const tell = (): Promise<void> =>
+      postShown(machineId, { before, after, measures, revision, evidence }).catch((error: unknown) => {
+        // It was seen, also if the screen is left meanwhile: told as soon as the server is back.
+        if (error instanceof Lost) setTimeout(() => void tell(), RETRY_MS);
+        // What changed meanwhile comes to the screen anew, and is told of then.
+        else if (!(error instanceof Refused)) throw error;
+      });
+    void tell();
   }, [machineId, before, after, revision, evidence, fresh]);
 }
