@@ -24,6 +24,7 @@ from lynxbill.api import (
     removal,
     reports,
     run_files,
+    sensor_logs,
     setting_aside,
     shelf,
     sittings,
@@ -57,6 +58,7 @@ ROUTERS = (
     reports,
     shelf,
     run_files,
+    sensor_logs,
     health,
     events,
 )

@@ -200,7 +200,11 @@ export interface paths {
          * @description A trace as it is drawn: a window of it, each channel in at most so many stretches by lowest and highest.
          */
         get: operations["read_trace_api_machines__machine_id__traces__run_id__get"];
-        put?: never;
+        /**
+         * Put Typed Trace
+         * @description Keep readings over time that were typed, whole: what was typed before of this run gives way.
+         */
+        put: operations["put_typed_trace_api_machines__machine_id__traces__run_id__put"];
         /**
          * Post Trace
          * @description Append to the trace of a run; sending the same samples twice stores them once.
@@ -1537,6 +1541,49 @@ export interface paths {
          * @description Stop taking a run file over; nothing of it is kept. One that is done stays.
          */
         delete: operations["delete_run_file_import_api_run_files__import_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sensor-logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Sensor Log
+         * @description Look at a sensor log: how it is written, and what its columns seem to be. Nothing is taken in yet.
+         */
+        post: operations["post_sensor_log_api_sensor_logs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/traces/{run_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Sensor Log
+         * @description Take a log in as the trace of a run.
+         *
+         *     Answers lines of JSON while it is read: the `share` that is done, at last the `samples` that were kept or what was
+         *     wrong. Whoever hangs up meanwhile has taken in nothing.
+         */
+        put: operations["put_sensor_log_api_machines__machine_id__traces__run_id__log_put"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3139,6 +3186,118 @@ export interface components {
             runs: components["schemas"]["RunCurvesOut"][];
             said: components["schemas"]["SaidLiveOut"];
         };
+        /** LogColumnIn */
+        LogColumnIn: {
+            /** Number */
+            number: number;
+            /** Heading */
+            heading: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "temperature" | "clock" | "power" | "fan" | "load" | "held back" | "noise" | "frame time";
+            /** Of */
+            of: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LogColumnOut
+         * @description A column, and what it is taken for; without a role it is not taken.
+         */
+        LogColumnOut: {
+            /** Number */
+            number: number;
+            /** Heading */
+            heading: string;
+            /** Role */
+            role: ("temperature" | "clock" | "power" | "fan" | "load" | "held back" | "noise" | "frame time") | null;
+            /** Of */
+            of: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LogFormBoth
+         * @description How a log is written: heading row and the time's column counted from 0.
+         */
+        LogFormBoth: {
+            /** Encoding */
+            encoding: string;
+            /** Separator */
+            separator: string;
+            /**
+             * Decimal Mark
+             * @enum {string}
+             */
+            decimal_mark: "." | ",";
+            /** Heading Row */
+            heading_row: number;
+            /** Time */
+            time: number;
+            /** Time Unit */
+            time_unit: string;
+        };
+        /**
+         * LogIn
+         * @description What of a log becomes the trace of a run.
+         */
+        LogIn: {
+            /**
+             * Sitting
+             * Format: uuid
+             */
+            sitting: string;
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            /** Position */
+            position: number;
+            /**
+             * Warm Up
+             * @default false
+             */
+            warm_up: boolean;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /**
+             * Log
+             * Format: uuid
+             */
+            log: string;
+            form: components["schemas"]["LogFormBoth"];
+            /** Columns */
+            columns: components["schemas"]["LogColumnIn"][];
+            /**
+             * Begins S
+             * @default 0
+             */
+            begins_s: number;
+            /** Lasts S */
+            lasts_s?: number | null;
+        };
+        /**
+         * LogOut
+         * @description A log as it was found; `id` names it for an hour; `rows` are its first, as written.
+         */
+        LogOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            form: components["schemas"]["LogFormBoth"];
+            /** Columns */
+            columns: components["schemas"]["LogColumnOut"][];
+            /** Rows */
+            rows: string[][];
+        };
         /** MachineIn */
         MachineIn: {
             /** Name */
@@ -3388,6 +3547,10 @@ export interface components {
             per_parameter?: string | null;
             /** Needs */
             needs?: number | null;
+            /** Trace Figure */
+            trace_figure?: ("settled" | "last minute" | "highest" | "within 1 K" | "held back") | null;
+            /** Trace Of */
+            trace_of?: string | null;
             /**
              * Id
              * Format: uuid
@@ -3452,6 +3615,10 @@ export interface components {
             per_parameter: string | null;
             /** Needs */
             needs: number | null;
+            /** Trace Figure */
+            trace_figure: ("settled" | "last minute" | "highest" | "within 1 K" | "held back") | null;
+            /** Trace Of */
+            trace_of: string | null;
             /** Set Aside */
             set_aside: string | null;
         };
@@ -6411,6 +6578,11 @@ export interface components {
             missing: {
                 [key: string]: string;
             };
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "agent" | "typed" | "log";
             /** Channels */
             channels: components["schemas"]["TraceChannelOut"][];
         };
@@ -7026,6 +7198,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrawnTraceOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_typed_trace_api_machines__machine_id__traces__run_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
                 };
             };
             /** @description A problem, RFC 9457 */
@@ -9767,6 +9975,73 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
                 };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_sensor_log_api_sensor_logs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_sensor_log_api_machines__machine_id__traces__run_id__log_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem, RFC 9457 */
             default: {

@@ -1,5 +1,6 @@
 """What the bench agent sends over HTTP: a code, the sitting that it joins, and traces."""
 
+from dataclasses import replace
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -33,26 +34,37 @@ class ChannelIn(ChannelContent):
     values: Annotated[list[Finite | None], Field(max_length=200_000)]
 
 
-class TraceIn(Strict):
-    """What comes of the trace of a run at once."""
+class PlaceIn(Strict):
+    """The place of a run that may not be recorded yet."""
 
     sitting: UUID
     workload: UUID
     position: Position
     warm_up: StrictBool = False
     started_at: Instant
-    channels: Annotated[list[ChannelIn], Field(max_length=200)] = []
-    marks: Annotated[list[MarkFile], Field(max_length=1000)] = []
-    missing: Annotated[dict[Line, Line], Field(max_length=50)] = {}
-    ended: StrictBool = False
 
     def to_coming(self) -> Coming:
+        """A trace at this place, of which nothing is told yet."""
         return Coming(
             sitting=self.sitting,
             workload=self.workload,
             position=self.position,
             warm_up=self.warm_up,
             started_at=self.started_at,
+        )
+
+
+class TraceIn(PlaceIn):
+    """What comes of the trace of a run at once."""
+
+    channels: Annotated[list[ChannelIn], Field(max_length=200)] = []
+    marks: Annotated[list[MarkFile], Field(max_length=1000)] = []
+    missing: Annotated[dict[Line, Line], Field(max_length=50)] = {}
+    ended: StrictBool = False
+
+    def to_coming(self) -> Coming:
+        return replace(
+            super().to_coming(),
             batches=tuple(
                 Batch(ChannelKey(c.role, c.of, c.unit, c.sensor, c.stands_in), c.first, c.at, c.values)
                 for c in self.channels

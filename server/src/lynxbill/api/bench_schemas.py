@@ -5,6 +5,7 @@ from uuid import UUID
 from lynxbill.api.schemas import MachineNameOut, MeasureOut
 from lynxbill.core import case as core
 from lynxbill.core.stand import Stand
+from lynxbill.core.trace import TraceSource
 from lynxbill.exchange.fields import Instant, Strict
 
 
@@ -96,6 +97,7 @@ class TraceOut(Strict):
     ended: bool
     marks: list[tuple[float, str]]
     missing: dict[str, str]
+    source: TraceSource
     channels: list[TraceChannelOut]
 
 

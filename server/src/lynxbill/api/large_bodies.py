@@ -31,7 +31,7 @@ LARGE_BYTES = 64 * 1024
 SLICE = 1000
 LONGEST_S = 20.0
 # What has a reader of its own: pictures, and run files, which are taken over by their own process.
-OWN_READERS = ("/picture", "/run-files", "/agent-file")
+OWN_READERS = ("/picture", "/run-files", "/agent-file", "/sensor-logs")
 READING = ("GET", "HEAD")
 NICENESS = 10
 

@@ -19,7 +19,7 @@ from lynxbill.api.bench_schemas import (
 from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.core.quantity import unit_of
 from lynxbill.services.live import view_live
-from lynxbill.services.traces import draw_trace, list_traces, take_in_trace
+from lynxbill.services.traces import draw_trace, list_traces, put_trace, take_in_trace
 from lynxbill.store.traces import Channel, Trace
 
 router = APIRouter(tags=["traces"], prefix="/machines/{machine_id}")
@@ -29,6 +29,12 @@ router = APIRouter(tags=["traces"], prefix="/machines/{machine_id}")
 def post_trace(machine_id: UUID, run_id: UUID, body: TraceIn, sessions: SessionsDep, act: ActDep) -> TraceOut:
     """Append to the trace of a run; sending the same samples twice stores them once."""
     return trace_out(take_in_trace(sessions, act, machine_id, run_id, body.to_coming()))
+
+
+@router.put("/traces/{run_id}")
+def put_typed_trace(machine_id: UUID, run_id: UUID, body: TraceIn, sessions: SessionsDep, act: ActDep) -> TraceOut:
+    """Keep readings over time that were typed, whole: what was typed before of this run gives way."""
+    return trace_out(put_trace(sessions, act, machine_id, run_id, body.to_coming(), "typed"))
 
 
 @router.get("/traces")
@@ -114,6 +120,7 @@ def trace_out(trace: Trace) -> TraceOut:
         ended=trace.ended,
         marks=list(trace.marks),
         missing=trace.missing,
+        source=trace.source,
         channels=[channel_out(channel) for channel in trace.channels],
     )
 

@@ -356,24 +356,26 @@ def send_kept(keep: Keep, client: Client | None, machine: str, sitting: str) -> 
 
 def send_entry(client: Client, machine: str, entry: Body) -> str | None:
     """Send one thing that was kept; answers what of it was not taken, though the run was."""
+    refused = None
     if "run" in entry:
-        client.put(f"/machines/{machine}/runs/{entry['id']}", entry["run"])
+        run = entry["run"]
         if entry["trace"] is not None:
-            run = entry["run"]
+            # First what its sensors told: the server reads off it what the run comes without.
             whole = {name: run[name] for name in ("sitting", "workload", "position", "warm_up")}
             trace = entry["trace"] | {"channels": [{**c, "first": 0} for c in entry["trace"]["channels"]]}
             try:
                 client.post(f"/machines/{machine}/traces/{entry['id']}", whole | trace | {"ended": True})
             except ServerRefused as why:
-                # The run is there: a trace that can't be taken holds up none of those after it.
-                return f"its trace was not taken: {why}"
+                # A trace that can't be taken holds up neither its run nor those after it.
+                refused = f"its trace was not taken: {why}"
+        client.put(f"/machines/{machine}/runs/{entry['id']}", run)
     elif "sitting" in entry:
         body = {"build": entry["build"], "purpose": "plan", "started_at": entry["started_at"]}
         client.put(
             f"/machines/{machine}/bench/sittings/{entry['sitting']}",
             body | {"boot": entry["boot"], "boot_by": "read"},
         )
-    return None
+    return refused
 
 
 def close(client: Client, machine: str, sitting: str, keep: Keep) -> None:

@@ -28,6 +28,7 @@ Kind = Literal[
 Better = Literal["higher", "lower"]
 Role = Literal["claim", "control", "watch"]
 Combined = Literal["highest", "mean", "sum", "lowest"]
+TraceFigure = Literal["settled", "last minute", "highest", "within 1 K", "held back"]
 
 _USUAL_MARGINS: dict[Scale, float] = {"ratio": 2.0, "difference": 1.0, "level": 1.0, "ordinal": 1.0, "outcome": 1.0}
 # A fan wavers by some turns, and memory in use by some megabytes.
@@ -54,6 +55,9 @@ class Measure:
     film), or held against what is needed of it (`needs`, in its unit: an outcome, passed where at least 512 MB are
     free).
 
+    Where `trace_figure` is set, a run that came without a reading gets it from its trace (core/readoff.py), off the
+    channel that `trace_of` names: a part's role ("drive") or a sensor's name; None: the processor where it is told.
+
     `set_aside` says why no further plan asks for it; what was measured of it stays, and so do plans that name it.
     """
 
@@ -74,6 +78,8 @@ class Measure:
     per_measure: MeasureId | None = None
     per_parameter: str | None = None
     needs: float | None = None
+    trace_figure: TraceFigure | None = None
+    trace_of: str | None = None
     set_aside: str | None = None
 
     @property

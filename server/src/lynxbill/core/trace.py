@@ -12,6 +12,8 @@ from lynxbill.core.errors import BadValue
 
 Floats = NDArray[np.float64]
 ChannelRole = Literal["temperature", "clock", "power", "fan", "load", "held back", "noise", "frame time"]
+# From the bench agent, typed by hand, or from a sensor log of another program.
+TraceSource = Literal["agent", "typed", "log"]
 # A day at ten samples a second, and a sensor log of 100 MB, have fewer.
 MOST_SAMPLES = 10_000_000
 LONGEST_S = 14 * 86_400.0
@@ -39,6 +41,7 @@ class WholeTrace:
     channels: tuple[Samples, ...]
     marks: tuple[tuple[float, str], ...] = ()
     missing: Mapping[str, str] = field(default_factory=dict)
+    source: TraceSource = "agent"
 
 
 @dataclass(frozen=True, slots=True)

@@ -196,6 +196,7 @@ def to_trace(trace: TraceFile) -> WholeTrace:
         ),
         marks=tuple((mark.at, mark.phase) for mark in trace.marks),
         missing=dict(trace.missing),
+        source=trace.source,
     )
 
 
@@ -206,6 +207,7 @@ def from_trace(trace: WholeTrace) -> TraceFile:
         channels=[ChannelFile.model_validate(channel) for channel in trace.channels],
         marks=[MarkFile(at=at, phase=phase) for at, phase in trace.marks],
         missing=dict(trace.missing),
+        source=trace.source,
     )
 
 

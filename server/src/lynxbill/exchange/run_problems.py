@@ -4,9 +4,10 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 
 from lynxbill.core.case import Run
-from lynxbill.core.errors import Refusal
+from lynxbill.core.errors import BadValue, Refusal
 from lynxbill.core.measure import Measure, check_reading
 from lynxbill.core.money import book, measures_of
+from lynxbill.core.readoff import role_read
 from lynxbill.exchange.problem import Problem
 from lynxbill.exchange.run_members import swap_id, to_cost, to_measure
 from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, SwapFile
@@ -37,6 +38,10 @@ def _workload_problems(file: RunFile) -> Iterator[Problem]:
     measures = {measure.id: measure for measure in file.measures}
     for index, measure in enumerate(file.measures):
         yield from _derived_problems(f"$.measures[{index}]", measure, measures)
+        try:
+            role_read(to_measure(measure))
+        except BadValue as refusal:
+            yield Problem(f"$.measures[{index}].trace_figure", str(refusal))
         if measure.part_of is None:
             continue
         path = f"$.measures[{index}].part_of"

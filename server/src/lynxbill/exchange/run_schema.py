@@ -9,9 +9,9 @@ from lynxbill.core import case as core
 from lynxbill.core.agreement import check_looks
 from lynxbill.core.errors import Refusal
 from lynxbill.core.figures import FOUND_STEPS
-from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
+from lynxbill.core.measure import Better, Combined, Kind, Role, Scale, TraceFigure
 from lynxbill.core.money import UNPAID, Basis, CostKind, RunningBy, SplitRule
-from lynxbill.core.trace import MOST_SAMPLES, ChannelRole, check_samples
+from lynxbill.core.trace import MOST_SAMPLES, ChannelRole, TraceSource, check_samples
 from lynxbill.exchange.fields import (
     Currency,
     Day,
@@ -112,6 +112,8 @@ class MeasureContent(Strict):
         None
     )
     needs: Annotated[Finite, Field(description="What a derived outcome needs of its measure")] | None = None
+    trace_figure: Annotated[TraceFigure, Field(description="What of a run's trace becomes its reading")] | None = None
+    trace_of: Annotated[Line, Field(description="A part's role, or the sensor's name")] | None = None
 
 
 class MeasureFile(MeasureContent, Identified):
@@ -263,6 +265,7 @@ class TraceFile(Strict):
     channels: Annotated[list[ChannelFile], Field(max_length=200)]
     marks: Annotated[list[MarkFile], Field(max_length=1000)] = []
     missing: Annotated[dict[Line, Line], Field(max_length=50)] = {}
+    source: TraceSource = "agent"
 
 
 class RunFileRun(Strict):

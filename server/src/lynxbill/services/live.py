@@ -13,6 +13,7 @@ from lynxbill.core.counting import compared_sittings
 from lynxbill.core.live import clock_falls_since, first_rise, stand_now
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.trace import Floats, Stretches, thin_out
+from lynxbill.services.trace_figures import channel_of
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case
 from lynxbill.store.traces import Channel, Trace, find_lasting, find_trace, read_samples, read_traces
@@ -131,10 +132,9 @@ def _one_a_role(trace: Trace) -> dict[str, Channel]:
     """Of each role one channel: on the processor where there is one, and of these the one that reached highest."""
     chosen: dict[str, Channel] = {}
     for role in (*ROLES, "held back"):
-        told = [c for c in trace.channels if c.key.role == role and c.high is not None]
-        on = [c for c in told if c.key.of == "processor"] or told
-        if on:
-            chosen[role] = max(on, key=lambda c: c.high or 0.0)
+        found = channel_of(trace.channels, role)
+        if found is not None:
+            chosen[role] = found
     return chosen
 
 

@@ -15,6 +15,7 @@ from lynxbill.services.act import Act
 from lynxbill.services.doubts import say_doubts
 from lynxbill.services.entries import Entry, complete_run
 from lynxbill.services.sittings import refuse_closed_sitting
+from lynxbill.services.trace_figures import with_figures
 from lynxbill.services.transaction import SAVED_FIRST, Sessions, check_version, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce_evidence
@@ -63,8 +64,22 @@ def _save(sessions: Sessions, act: Act, machine_id: UUID, entries: Sequence[Entr
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         case = read_case(session, machine_id)
+        entries = [with_figures(session, case, entry) for entry in entries]
         runs = _each(entries, place, lambda entry: complete_run(case, entry))
         return _store(session, act, case, [*zip(entries, runs, strict=True)], place)
+
+
+def read_off_trace(session: Session, act: Act, machine_id: UUID, run_id: UUID) -> None:
+    """A trace ended: the readings that its run still lacks are taken off it, where the run is recorded by now."""
+    find_machine(session, machine_id, lock=True)
+    row = session.get(RunRow, run_id)
+    if row is None:
+        return
+    case = read_case(session, machine_id)
+    run = next(r for r in load_evidence(session, case, {str(row.sitting_id)}).runs if r.id == str(run_id))
+    entry = with_figures(session, case, Entry(row.workload_id, run, dict(run.readings), row.version))
+    if entry.written != run.readings:
+        _store(session, act, case, [(entry, complete_run(case, entry))], lambda _, field: field)
 
 
 def _each(entries: Sequence[Entry], place: Place, make: Callable[[Entry], Run]) -> list[Run]:

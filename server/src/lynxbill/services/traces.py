@@ -1,7 +1,7 @@
 """Traces: taken in while a run lasts, handed out as asked."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from uuid import UUID
 
@@ -9,8 +9,17 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from lynxbill.core.errors import BadValue, Clash, Missing
-from lynxbill.core.trace import MOST_SAMPLES, Stretches, TraceFigures, check_samples, figures_of, thin_out
+from lynxbill.core.trace import (
+    MOST_SAMPLES,
+    Stretches,
+    TraceFigures,
+    TraceSource,
+    check_samples,
+    figures_of,
+    thin_out,
+)
 from lynxbill.services.act import Act
+from lynxbill.services.runs import read_off_trace
 from lynxbill.services.transaction import Sessions, reading, refuse_foreign, transaction
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine
@@ -22,6 +31,7 @@ from lynxbill.store.traces import (
     append,
     as_array,
     channel_for,
+    delete_trace,
     find_trace,
     last_second,
     read_samples,
@@ -48,10 +58,10 @@ class Coming:
     position: int
     warm_up: bool
     started_at: datetime
-    batches: tuple[Batch, ...]
-    marks: tuple[tuple[float, str], ...]
-    missing: Mapping[str, str]
-    ended: bool
+    batches: tuple[Batch, ...] = ()
+    marks: tuple[tuple[float, str], ...] = ()
+    missing: Mapping[str, str] = field(default_factory=dict)
+    ended: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,8 +86,7 @@ def take_in_trace(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID, 
         row.heard_at = act.at
         row.marks, row.missing = [list(mark) for mark in coming.marks] or row.marks, dict(coming.missing)
         if coming.ended and not row.ended:
-            row.ended = True
-            announce(session, machine_id, "trace", run_id)
+            end_trace(session, act, row)
         session.flush()
         session.expire_all()
         trace = find_trace(session, run_id)
@@ -118,6 +127,48 @@ def _begin(session: Session, act: Act, machine_id: UUID, run_id: UUID, coming: C
     # The screens are told that a run lasts, and when it ended; they ask for what comes of it meanwhile.
     announce(session, machine_id, "trace", run_id)
     return row
+
+
+def put_trace(
+    sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID, whole: Coming, source: TraceSource
+) -> Trace:
+    """Keep the whole trace of a run in place of one that was typed or taken in before; the agent's own stays."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = replace_trace(session, act, machine_id, run_id, whole, source)
+        for number, batch in enumerate(whole.batches):
+            _append(session, run_id, number, batch)
+        row.marks = [list(mark) for mark in whole.marks]
+        end_trace(session, act, row)
+        session.flush()
+        session.expire_all()
+        trace = find_trace(session, run_id)
+        assert trace is not None
+        return trace
+
+
+def replace_trace(
+    session: Session, act: Act, machine_id: UUID, run_id: UUID, coming: Coming, source: TraceSource
+) -> TraceRow:
+    """Begin a trace anew; refuses where the agent's own stands."""
+    known = session.get(TraceRow, run_id)
+    if known is not None:
+        refuse_foreign(known.machine_id, machine_id)
+        if known.source == "agent":
+            raise Clash("The bench agent recorded this run: what its sensors told stays.", field="run")
+        delete_trace(session, run_id)
+        session.expunge(known)
+    row = _begin(session, act, machine_id, run_id, coming)
+    row.source = source
+    return row
+
+
+def end_trace(session: Session, act: Act, row: TraceRow) -> None:
+    """What comes of it is whole: its run, where it is recorded, gets what is read off it."""
+    row.ended = True
+    session.flush()
+    announce(session, row.machine_id, "trace", row.id)
+    read_off_trace(session, act, row.machine_id, row.id)
 
 
 def _append(session: Session, run_id: UUID, number: int, batch: Batch) -> None:

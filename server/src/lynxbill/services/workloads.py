@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import MOST_MEASURES, Workload
 from lynxbill.core.errors import BadValue, Clash, Frozen
 from lynxbill.core.measure import Measure, derived_unit, points_at_another, usual_margin
+from lynxbill.core.readoff import role_read
 from lynxbill.services.act import Act
 from lynxbill.services.sheets import remake_sheets
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
@@ -33,6 +34,7 @@ from lynxbill.store.tables import (
 _FIXED = (
     *("unit", "scale", "kind", "better", "of", "workload_id"),
     *("derived_from", "per_measure", "per_parameter", "needs"),
+    *("trace_figure", "trace_of"),
 )
 
 
@@ -46,6 +48,7 @@ def save_workload(
 ) -> None:
     """Create a workload with its measures, or edit it; new measures join the open plan."""
     _check_parts(measures)
+    _check_trace_figures(measures)
     measures = tuple(_derived(number, measure, workload, measures) for number, measure in enumerate(measures))
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
@@ -93,6 +96,15 @@ def _check_parts(measures: tuple[Measure, ...]) -> None:
                 f"“{whole.name}” is made from its parts, so “{measure.name}” must be in the same unit.",
                 field=f"measures.{number}.unit",
             )
+
+
+def _check_trace_figures(measures: tuple[Measure, ...]) -> None:
+    for number, measure in enumerate(measures):
+        try:
+            role_read(measure)
+        except BadValue as refusal:
+            refusal.field = f"measures.{number}.trace_figure"
+            raise
 
 
 def _derived(number: int, measure: Measure, workload: Workload, measures: tuple[Measure, ...]) -> Measure:

@@ -106,6 +106,8 @@ def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRo
         per_measure=UUID(measure.per_measure) if measure.per_measure else None,
         per_parameter=measure.per_parameter,
         needs=measure.needs,
+        trace_figure=measure.trace_figure,
+        trace_of=measure.trace_of,
         set_aside=measure.set_aside,
         position=position,
     )

@@ -49,8 +49,9 @@ from lynxbill.core.case import (
     SwapState,
     Wear,
 )
-from lynxbill.core.measure import Better, Combined, Kind, Role, Scale
+from lynxbill.core.measure import Better, Combined, Kind, Role, Scale, TraceFigure
 from lynxbill.core.money import Basis, CostKind, SplitRule
+from lynxbill.core.trace import ChannelRole, TraceSource
 
 DecimalMark = Literal[".", ","]
 # What a JSON column of mixed kinds holds.
@@ -65,6 +66,9 @@ _WORDS = (
     BootBy,
     Change,
     Combined,
+    TraceFigure,
+    TraceSource,
+    ChannelRole,
     CostKind,
     DecimalMark,
     Design,
@@ -200,6 +204,7 @@ class MeasureRow(SetAside, Table):
         _one_of("kind", Kind),
         _one_of("better", Better),
         _one_of("combined_by", Combined),
+        _one_of("trace_figure", TraceFigure),
         CheckConstraint("step > 0", name="step_positive"),
         CheckConstraint("part_of <> id", name="part_of_another"),
         CheckConstraint('"of" >= 1', name="of_positive"),
@@ -226,6 +231,8 @@ class MeasureRow(SetAside, Table):
     per_measure: Mapped[UUID | None] = mapped_column(ForeignKey("measures.id"))
     per_parameter: Mapped[str | None]
     needs: Mapped[float | None]
+    trace_figure: Mapped[TraceFigure | None]
+    trace_of: Mapped[str | None]
     position: Mapped[int]
 
 
@@ -873,8 +880,9 @@ class TraceRow(Table):
     # Pairs of seconds and phase; and by role, why no sensor tells it.
     marks: Mapped[list[list[Any]]] = mapped_column(JSONB, default=list)
     missing: Mapped[dict[str, Plain]] = mapped_column(default=dict)
+    source: Mapped[TraceSource] = mapped_column(default="agent", server_default="agent")
 
-    __table_args__ = (Index("ix_traces_machine_id_ended", "machine_id", "ended"),)
+    __table_args__ = (Index("ix_traces_machine_id_ended", "machine_id", "ended"), _one_of("source", TraceSource))
 
 
 class ChannelRow(Table):
@@ -910,6 +918,18 @@ class ChunkRow(Table):
     to_s: Mapped[float]
     at: Mapped[bytes]
     held: Mapped[bytes]
+
+
+class LogHeadingRow(Table):
+    """What a column of sensor logs was said to be, by its heading; without a role it is not taken."""
+
+    __tablename__ = "log_headings"
+    __table_args__ = (_one_of("role", ChannelRole),)
+
+    heading: Mapped[str] = mapped_column(primary_key=True)
+    role: Mapped[ChannelRole | None]
+    of: Mapped[str]
+    unit: Mapped[str]
 
 
 class ChoreRow(Table):

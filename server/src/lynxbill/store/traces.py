@@ -12,7 +12,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Run
-from lynxbill.core.trace import ChannelRole, Floats, Samples, WholeTrace
+from lynxbill.core.trace import ChannelRole, Floats, Samples, TraceSource, WholeTrace
 from lynxbill.store.tables import ChannelRow, ChunkRow, TraceRow
 
 # A trace that was not heard of for so long: its agent is gone, or away from the server.
@@ -59,6 +59,7 @@ class Trace:
     ended: bool
     marks: tuple[tuple[float, str], ...]
     missing: dict[str, str]
+    source: TraceSource
     channels: tuple[Channel, ...]
 
 
@@ -90,6 +91,7 @@ def _trace(session: Session, row: TraceRow) -> Trace:
         *(row.started_at, row.heard_at, row.ended),
         marks=tuple((float(at), str(phase)) for at, phase in row.marks),
         missing={role: str(why) for role, why in row.missing.items()},
+        source=row.source,
         channels=tuple(
             Channel(c.number, ChannelKey(c.role, c.of, c.unit, c.sensor, c.stands_in), c.count, c.low, c.high)
             for c in channels
@@ -216,6 +218,7 @@ def insert_trace(session: Session, run: Run, machine_id: UUID, workload_id: UUID
             ended=True,
             marks=[list(mark) for mark in trace.marks],
             missing=dict(trace.missing),
+            source=trace.source,
         )
     )
     session.flush()
@@ -232,6 +235,7 @@ def read_whole(session: Session, trace: Trace) -> WholeTrace:
         channels=tuple(_samples(session, trace.id, channel) for channel in trace.channels),
         marks=trace.marks,
         missing=trace.missing,
+        source=trace.source,
     )
 
 

@@ -1,0 +1,128 @@
+"""Figures that are read off a trace by a stated rule, and become readings of the run."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from lynxbill.core.case import Statistic
+from lynxbill.core.errors import BadValue
+from lynxbill.core.measure import Kind, Measure, TraceFigure
+from lynxbill.core.trace import WITHIN_K, ChannelRole, Floats
+
+LAST_S = 60.0
+# Settled: over so long, the slope of a straight line is so small that as long again would add less than half a step
+# that a sensor shows.
+SETTLED_OVER_S = 180.0
+_LEAST_SAMPLES = 10
+SETTLED_PER_MIN: dict[ChannelRole, float] = {
+    "temperature": 0.1,
+    "clock": 5.0,
+    "power": 0.2,
+    "fan": 10.0,
+    "load": 1.0,
+    "noise": 0.1,
+}
+_ROLES: dict[Kind, ChannelRole] = {
+    "heat": "temperature",
+    "clock": "clock",
+    "power": "power",
+    "fan": "fan",
+    "noise": "noise",
+}
+STATISTICS: dict[TraceFigure, Statistic] = {"highest": "highest", "last minute": "mean", "settled": "settled"}
+Untold = Literal["no channel", "no value", "too short", "climbs", "falls", "not reached", "no room", "unit"]
+
+
+@dataclass(frozen=True, slots=True)
+class ReadOff:
+    """A figure in its channel's unit (a time in s, a share in %), or why there is none."""
+
+    value: float | None
+    why: Untold | None = None
+
+
+def role_read(measure: Measure) -> ChannelRole | None:
+    """
+    Say of which channels a measure's figure is read off; None where it is read off no trace.
+
+    Raises:
+        BadValue: a figure that a measure of its kind, unit or making can't have.
+    """
+    figure = measure.trace_figure
+    if figure is None:
+        if measure.trace_of is not None:
+            raise BadValue(f"“{measure.name}” names a sensor, and no figure that is read off its trace.")
+        return None
+    if measure.derived_from is not None or measure.combined_by is not None:
+        raise BadValue(f"“{measure.name}” is made from other figures: it can't be read off a trace as well.")
+    if figure == "within 1 K":
+        if measure.kind != "time":
+            raise BadValue(f"“{measure.name}” is how long it takes to come within 1 K: its kind is a time.")
+        return "temperature"
+    if figure == "held back":
+        if measure.unit != "%" or measure.scale != "difference":
+            raise BadValue(
+                f"“{measure.name}” is a share of the time: its unit is %, set against each other in points."
+            )
+        return "held back"
+    role = _ROLES.get(measure.kind)
+    if role is None:
+        raise BadValue(
+            f"“{measure.name}” is neither heat, clock, power, fan nor noise: no channel of a trace tells it."
+        )
+    return role
+
+
+def read_off(figure: TraceFigure, role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
+    """
+    Read a figure off a channel.
+
+    Args:
+        at: shape (n,), seconds since the start, rising; values: shape (n,), in the channel's unit, NaN is a gap.
+    Returns: “last minute”: the mean of the last 60 s; “settled”: the mean of the last 180 s, if the slope of a
+        straight line through them is at most SETTLED_PER_MIN; “within 1 K”: seconds until it stays within 1 of the
+        settled mean; “held back”: the share of the time, in %, in which the counter rose.
+    """
+    known = ~np.isnan(values)
+    at, values = at[known], values[known]
+    if len(at) == 0:
+        return ReadOff(None, "no value")
+    match figure:
+        case "highest":
+            return ReadOff(float(values.max()))
+        case "last minute":
+            return ReadOff(float(values[at >= at[-1] - LAST_S].mean()))
+        case "held back":
+            return _held_back(at, values)
+        case "settled":
+            return _settled(role, at, values)
+        case "within 1 K":
+            return _within(role, at, values)
+
+
+def _held_back(at: Floats, values: Floats) -> ReadOff:
+    if len(at) < 2:
+        return ReadOff(None, "too short")
+    lasted, rose = np.diff(at), np.diff(values) > 0
+    return ReadOff(float(100 * lasted[rose].sum() / lasted.sum()))
+
+
+def _settled(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
+    last = at >= at[-1] - SETTLED_OVER_S
+    if at[-1] - at[0] < SETTLED_OVER_S or last.sum() < _LEAST_SAMPLES:
+        return ReadOff(None, "too short")
+    times = at[last] - at[last].mean()
+    per_min = float((times * values[last]).sum() / (times**2).sum() * 60)
+    if abs(per_min) > SETTLED_PER_MIN.get(role, 0.0):
+        return ReadOff(None, "climbs" if per_min > 0 else "falls")
+    return ReadOff(float(values[last].mean()))
+
+
+def _within(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
+    settled = _settled(role, at, values)
+    if settled.value is None:
+        return settled
+    outside = np.flatnonzero(np.abs(values - settled.value) > WITHIN_K)
+    after = int(outside[-1]) + 1 if len(outside) else 0
+    return ReadOff(float(at[after])) if after < len(at) else ReadOff(None, "not reached")

@@ -1,0 +1,373 @@
+"""Sensor logs: tables of a time and of what sensors told, as other programs write them (CSV after RFC 4180)."""
+
+import csv
+import io
+import re
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, replace
+from datetime import datetime
+from functools import lru_cache
+from itertools import islice, pairwise, takewhile
+from typing import BinaryIO
+
+import numpy as np
+
+from lynxbill.core.errors import BadValue
+from lynxbill.core.quantity import unit_of, unit_spelled
+from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.exchange.entry import DecimalMark, split_number
+from lynxbill.exchange.problem import Problem, UnusableText
+
+# So much of a file is looked at to find out how it is written.
+HEAD_BYTES = 64 * 1024
+ROWS_AT_ONCE = 20_000
+MOST_PROBLEMS = 100
+MOST_COLUMNS = 1000
+_SHOWN_ROWS = 3
+_SEPARATORS = (";", "\t", ",", "|")
+_GAPS = frozenset({"", "-", "–", "n/a", "na", "nan", "null", "none", "not available"})
+_DAY_S = 86_400.0
+_CLOCK = re.compile(r"(\d{1,3}):(\d{2}):(\d{2}(?:[.,]\d+)?)")
+_SHORT_CLOCK = re.compile(r"(\d{1,3}):(\d{2}(?:[.,]\d+)?)")
+_STAMPS = ("%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S", "%Y/%m/%d %H:%M:%S")
+_NUMBER = re.compile(r"[+-]?\d[\d .,'\u00a0]*")
+_BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
+_TIME_WORDS = re.compile(r"\b(time|elapsed|seconds?|sec|ms|zeit|uhrzeit|temps|hora|tid)\b", re.IGNORECASE)
+_WORDS: tuple[tuple[ChannelRole, str, str], ...] = (
+    ("temperature", "Cel", r"°|\btemp|celsius|\bdegc\b"),
+    ("fan", "/min", r"\bfan|\brpm\b|l[üu]fter"),
+    ("power", "W", r"\bpower\b|\bwatts?\b|\[w\]|\(w\)"),
+    ("clock", "MHz", r"\bclock|\bmhz\b|\bghz\b|\bfreq"),
+    ("load", "%", r"\bload\b|\busage\b|\butili[sz]ation\b|%"),
+    ("noise", "dB[SPL]", r"\bnoise\b|\bdb"),
+)
+_ROLE_WORDS = tuple((role, unit, re.compile(words, re.IGNORECASE)) for role, unit, words in _WORDS)
+_PART_WORDS = (
+    ("graphics", re.compile(r"\bgpu|graphics", re.IGNORECASE)),
+    ("drive", re.compile(r"\bdrive|\bdisk|\bssd|\bhdd", re.IGNORECASE)),
+    ("memory", re.compile(r"\bmem|\bdimm|\bram\b", re.IGNORECASE)),
+    ("processor", re.compile(r"\bcpu|\bcore|\bpackage|processor|\bdie\b", re.IGNORECASE)),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class LogColumn:
+    """
+    A column of a log: its number from 0, its heading, and what it is taken for.
+
+    `role` None: it is not taken; `unit` is a UCUM code, `of` the part that the sensor sits on.
+    """
+
+    number: int
+    heading: str
+    role: ChannelRole | None = None
+    of: str = "board"
+    unit: str = "1"
+
+
+@dataclass(frozen=True, slots=True)
+class LogForm:
+    """How a log is written: its heading stands in row `heading_row` (from 0), the time in column `time`."""
+
+    encoding: str
+    separator: str
+    decimal_mark: DecimalMark
+    heading_row: int
+    time: int
+    time_unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class LogHead:
+    """A log as it is found: its form, its columns with what they are taken for, its first rows as written."""
+
+    form: LogForm
+    columns: tuple[LogColumn, ...]
+    rows: tuple[tuple[str, ...], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class LogRows:
+    """Some rows of a log: seconds since its first row, and values by column in the columns' units (NaN: a gap)."""
+
+    at: Floats
+    values: tuple[Floats, ...]
+
+
+def look_at_log(head: bytes, known: Mapping[str, LogColumn]) -> LogHead:
+    """
+    Find out how a log is written.
+
+    Args:
+        head: its first bytes, HEAD_BYTES of them or all.
+        known: what was once said of columns, by heading.
+    Raises:
+        BadValue: a text that is no table with a time and a figure beside it.
+    """
+    encoding = _encoding(head)
+    lines = head.decode(encoding, errors="replace").splitlines()
+    # The last line may be cut off.
+    lines = lines[:-1] if len(lines) > 2 and len(head) >= HEAD_BYTES else lines
+    separator = _separator(lines)
+    table = list(csv.reader(lines, delimiter=separator))
+    row = next((n for n in range(len(table) - 1) if _is_heading(table[n], table[n + 1])), None)
+    if row is None:
+        raise BadValue("No row of headings with figures beneath it was found: is this a table of a sensor log?")
+    heading, rows = table[row], [r for r in table[row + 1 :] if len(r) >= 2]
+    if len(heading) > MOST_COLUMNS:
+        raise BadValue(f"This log has {len(heading)} columns; at most {MOST_COLUMNS} are read.")
+    mark: DecimalMark = "," if _has_commas(rows, separator) else "."
+    time = _time_column(heading, rows, mark)
+    if time is None:
+        raise BadValue("No column of this log is a time that rises from row to row.")
+    form = LogForm(encoding, separator, mark, row, time, _time_unit(heading[time]))
+    columns = tuple(_column(number, text.strip(), known) for number, text in enumerate(heading) if number != time)
+    return LogHead(form, columns, tuple(tuple(r) for r in rows[:_SHOWN_ROWS]))
+
+
+def read_log(
+    file: BinaryIO, form: LogForm, columns: Sequence[LogColumn], progress: Callable[[int], None]
+) -> Iterator[LogRows]:
+    """
+    Read a log some rows at a time.
+
+    Args:
+        columns: those that are taken.
+        progress: told after each of them how many bytes were read by then.
+    Raises:
+        UnusableText: after its end, every cell that can't be read, up to MOST_PROBLEMS, by row and column.
+    """
+    reader = _Reader(form, columns)
+    text = io.TextIOWrapper(file, encoding=form.encoding, errors="replace", newline="")
+    rows = csv.reader(text, delimiter=form.separator)
+    heading = next(islice(rows, form.heading_row, None), None)
+    number = form.heading_row + 2
+    carried: list[list[str]] = []
+    while fresh := list(islice(rows, ROWS_AT_ONCE)):
+        block = carried + fresh
+        # Rows of the same tick of the log's clock stay together.
+        carried = _last_tick(block, form.time) if len(fresh) == ROWS_AT_ONCE else []
+        block = block[: len(block) - len(carried)]
+        found = reader.read(block, heading, number)
+        number += len(block)
+        if len(reader.problems) >= MOST_PROBLEMS:
+            break
+        if found is not None and not reader.problems:
+            yield found
+        progress(file.tell())
+    if reader.problems:
+        raise UnusableText(reader.problems[:MOST_PROBLEMS])
+
+
+def _last_tick(block: list[list[str]], time: int) -> list[list[str]]:
+    """The rows at the end of a block that have the time of its last one; none where all have."""
+    last = block[-1][time : time + 1]
+    same = sum(1 for _ in takewhile(lambda row: row[time : time + 1] == last, reversed(block)))
+    return block[-same:] if same < len(block) else []
+
+
+class _Reader:
+    def __init__(self, form: LogForm, columns: Sequence[LogColumn]):
+        self.form, self.columns = form, columns
+        self.problems: list[Problem] = []
+        self._begin: float | None = None
+        self._last = -np.inf
+        self._days = 0.0
+
+    def read(self, block: list[list[str]], heading: list[str] | None, number: int) -> LogRows | None:
+        widest = max([self.form.time, *(column.number for column in self.columns)])
+        whole = [(n, row) for n, row in enumerate(block, start=number) if row and row != heading]
+        for n, row in whole:
+            if len(row) <= widest:
+                self._problem(n, None, f"it has {len(row)} cells, and {widest + 1} are needed")
+        whole = [(n, row) for n, row in whole if len(row) > widest]
+        if not whole:
+            return None
+        numbers = [n for n, _ in whole]
+        times = self._times(numbers, [row[self.form.time] for _, row in whole])
+        cells = ([row[column.number] for _, row in whole] for column in self.columns)
+        values = (self._values(numbers, column, told) for column, told in zip(self.columns, cells, strict=True))
+        return LogRows(times, tuple(values))
+
+    def _problem(self, row: int, column: str | None, message: str) -> None:
+        if len(self.problems) < MOST_PROBLEMS:
+            where = f"row {row}" if column is None else f"row {row}, “{column}”"
+            self.problems.append(Problem(where, message))
+
+    def _times(self, numbers: list[int], cells: list[str]) -> Floats:
+        found = np.empty(len(cells))
+        for place, cell in enumerate(cells):
+            try:
+                seconds = read_time(cell, self.form)
+            except BadValue as refusal:
+                self._problem(numbers[place], "time", str(refusal))
+                seconds = self._last
+            # A clock that only tells the time of day begins anew at midnight.
+            if seconds + self._days < self._last - _DAY_S / 2:
+                self._days += _DAY_S
+            seconds += self._days
+            if seconds < self._last:
+                self._problem(numbers[place], "time", f"{cell.strip()} comes after a later time")
+            found[place] = self._last = max(seconds, self._last)
+        if self._begin is None:
+            self._begin = float(found[0])
+        return _apart(found) - self._begin
+
+    def _values(self, numbers: list[int], column: LogColumn, cells: list[str]) -> Floats:
+        quick = cells if self.form.decimal_mark == "." else [cell.replace(",", ".") for cell in cells]
+        try:
+            found = np.array(quick, dtype=np.float64)
+            if np.isfinite(found).all():
+                return found
+        except ValueError:
+            pass
+        return np.array([self._value(n, column, cell) for n, cell in zip(numbers, cells, strict=True)])
+
+    def _value(self, number: int, column: LogColumn, cell: str) -> float:
+        text = cell.strip()
+        if text.lower() in _GAPS:
+            return float("nan")
+        try:
+            value, behind = split_number(text, self.form.decimal_mark)
+        except BadValue as refusal:
+            self._problem(number, column.heading, str(refusal))
+            return float("nan")
+        if behind and unit_spelled(behind) != unit_of(column.unit):
+            self._problem(number, column.heading, f"“{text}” is not in {unit_of(column.unit).display}")
+        return value
+
+
+def _apart(times: Floats) -> Floats:
+    """Times, equal ones spread over the stretch up to the next: a log may be faster than its clock ticks."""
+    ticks, starts, counts = np.unique(times, return_index=True, return_counts=True)
+    if len(ticks) == len(times):
+        return times
+    # The last tick lasts as long as the others do.
+    lasts = np.diff(ticks, append=ticks[-1] + (float(np.median(np.diff(ticks))) if len(ticks) > 1 else 1.0))
+    within = np.arange(len(times)) - np.repeat(starts, counts)
+    return times + np.repeat(lasts / counts, counts) * within
+
+
+def read_time(text: str, form: LogForm) -> float:
+    """
+    Read a cell of the time's column, in seconds; of what begin does not matter.
+
+    Raises:
+        BadValue: it is none.
+    """
+    cell = text.strip()
+    try:
+        return float(cell) * unit_of(form.time_unit).factor
+    except ValueError:
+        pass
+    if clock := _CLOCK.fullmatch(cell):
+        hours, minutes, seconds = clock.groups()
+        return int(hours) * 3600 + int(minutes) * 60 + float(seconds.replace(",", "."))
+    if clock := _SHORT_CLOCK.fullmatch(cell):
+        minutes, seconds = clock.groups()
+        return int(minutes) * 60 + float(seconds.replace(",", "."))
+    stamp = _read_stamp(cell)
+    if stamp is not None:
+        return stamp
+    number, behind = split_number(cell, form.decimal_mark)
+    unit = unit_spelled(behind) if behind else unit_of(form.time_unit)
+    if unit is None or unit.dimension != "time":
+        raise BadValue(f"“{cell}” is not a time")
+    return number * unit.factor
+
+
+def _read_stamp(text: str) -> float | None:
+    try:
+        moment = datetime.fromisoformat(text)
+    except ValueError:
+        whole, dot, fraction = text.replace(",", ".").rpartition(".")
+        is_parted = bool(dot) and fraction.isdigit() and ":" in whole
+        second = _whole_second(whole if is_parted else text)
+        return None if second is None else second + (float(f"0.{fraction}") if is_parted else 0.0)
+    return (moment - datetime(1970, 1, 1, tzinfo=moment.tzinfo)).total_seconds()
+
+
+@lru_cache(maxsize=4096)
+def _whole_second(text: str) -> float | None:
+    for form in _STAMPS:
+        try:
+            return (datetime.strptime(text, form) - datetime(1970, 1, 1)).total_seconds()
+        except ValueError:
+            continue
+    return None
+
+
+def _encoding(head: bytes) -> str:
+    if head.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return "utf-16"
+    try:
+        head[: head.rfind(b"\n") + 1 or None].decode("utf-8")
+    except UnicodeDecodeError:
+        return "cp1252"
+    return "utf-8-sig"
+
+
+def _separator(lines: list[str]) -> str:
+    """The separator that parts most lines into the same number of cells, and into most."""
+
+    def fit(separator: str) -> tuple[int, int]:
+        widths = [len(row) for row in csv.reader(lines[:50], delimiter=separator)]
+        most = max(set(widths), key=lambda width: (widths.count(width), width), default=1)
+        return (widths.count(most) if most > 1 else 0, most)
+
+    return max(_SEPARATORS, key=fit)
+
+
+def _is_heading(row: list[str], below: list[str]) -> bool:
+    """Whether a row names columns whose figures begin in the row below."""
+    named = [not _NUMBER.fullmatch(cell.strip()) for cell in row if cell.strip()]
+    figures = [bool(re.match(r"[+-]?\d", cell.strip())) for cell in below]
+    return len(row) >= 2 and len(below) >= 2 and all(named) and sum(figures) >= 2
+
+
+def _has_commas(rows: list[list[str]], separator: str) -> bool:
+    if separator == ",":
+        return any(re.fullmatch(r"[+-]?\d+,\d{1,2}", cell.strip()) for row in rows for cell in row)
+    return any(re.fullmatch(r"[+-]?\d+,\d+", cell.strip()) for row in rows for cell in row)
+
+
+def _time_column(heading: list[str], rows: list[list[str]], mark: DecimalMark) -> int | None:
+    def rises(number: int) -> bool:
+        form, read = LogForm("", "", mark, 0, number, _time_unit(heading[number])), list[float]()
+        for row in rows:
+            with suppress(BadValue, IndexError):
+                read.append(read_time(row[number], form))
+        # A row that is wrong is named when the log is read; and a time of day falls back at midnight.
+        falls = sum(later < earlier for earlier, later in pairwise(read))
+        return len(read) > len(rows) / 2 and falls <= 1
+
+    named = [n for n, text in enumerate(heading) if _TIME_WORDS.search(text)]
+    ways = [*named, *(n for n in range(len(heading)) if n not in named)]
+    return next((number for number in ways if rises(number)), None)
+
+
+def _time_unit(heading: str) -> str:
+    for word in (*_BRACKETED.findall(heading), *re.findall(r"\w+", heading)):
+        unit = unit_spelled(word)
+        if unit is not None and unit.dimension == "time":
+            return unit.code
+    return "s"
+
+
+def _column(number: int, heading: str, known: Mapping[str, LogColumn]) -> LogColumn:
+    if heading in known:
+        return replace(known[heading], number=number, heading=heading)
+    for role, usual, words in _ROLE_WORDS:
+        if words.search(heading):
+            of = next((part for part, names in _PART_WORDS if names.search(heading)), "board")
+            return LogColumn(number, heading, role, of, _unit(heading, usual))
+    return LogColumn(number, heading)
+
+
+def _unit(heading: str, usual: str) -> str:
+    for word in _BRACKETED.findall(heading):
+        unit = unit_spelled(word)
+        if unit is not None and unit.dimension == unit_of(usual).dimension:
+            return unit.code
+    return usual

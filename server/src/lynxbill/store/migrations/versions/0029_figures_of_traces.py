@@ -1,0 +1,39 @@
+"""A measure can be read off a trace by a rule; traces come from sensor logs and by hand, too."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0029"
+down_revision = "0028"
+branch_labels = None
+depends_on = None
+
+FIGURES = "'settled', 'last minute', 'highest', 'within 1 K', 'held back'"
+ROLES = "'temperature', 'clock', 'power', 'fan', 'load', 'held back', 'noise', 'frame time'"
+SOURCES = "'agent', 'typed', 'log'"
+
+
+def upgrade() -> None:
+    op.add_column("measures", sa.Column("trace_figure", sa.Text(), nullable=True))
+    op.add_column("measures", sa.Column("trace_of", sa.Text(), nullable=True))
+    op.create_check_constraint(op.f("ck_measures_trace_figure_known"), "measures", f"trace_figure IN ({FIGURES})")
+    op.add_column("traces", sa.Column("source", sa.Text(), server_default="agent", nullable=False))
+    op.create_check_constraint(op.f("ck_traces_source_known"), "traces", f"source IN ({SOURCES})")
+    op.create_table(
+        "log_headings",
+        sa.Column("heading", sa.Text(), nullable=False),
+        sa.Column("role", sa.Text(), nullable=True),
+        sa.Column("of", sa.Text(), nullable=False),
+        sa.Column("unit", sa.Text(), nullable=False),
+        sa.CheckConstraint(f"role IN ({ROLES})", name=op.f("ck_log_headings_role_known")),
+        sa.PrimaryKeyConstraint("heading", name=op.f("pk_log_headings")),
+    )
+
+
+def downgrade() -> None:
+    op.drop_table("log_headings")
+    op.drop_constraint(op.f("ck_traces_source_known"), "traces")
+    op.drop_column("traces", "source")
+    op.drop_constraint(op.f("ck_measures_trace_figure_known"), "measures")
+    op.drop_column("measures", "trace_of")
+    op.drop_column("measures", "trace_figure")
