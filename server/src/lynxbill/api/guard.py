@@ -27,6 +27,8 @@ ON_EVERY_ANSWER = {
 }
 MAX_BODY = 5 * 1024 * 1024
 MAX_RUN_FILE = 100 * 1024 * 1024
+# Days at ten rows a second, with many sensors.
+MAX_SENSOR_LOG = 500 * 1024 * 1024
 # It is read before its answer; a sitting with its traces has a few megabytes.
 MAX_AGENT_FILE = 20 * 1024 * 1024
 MAX_PICTURE = 10 * 1024 * 1024
@@ -99,6 +101,8 @@ class RequestGuard:
 def _limit_of(path: str) -> int:
     if path == "/api/run-files":
         return MAX_RUN_FILE
+    if path == "/api/sensor-logs":
+        return MAX_SENSOR_LOG
     if path.endswith("/agent-file"):
         return MAX_AGENT_FILE
     return MAX_PICTURE if path.endswith("/picture") else MAX_BODY

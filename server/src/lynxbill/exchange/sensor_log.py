@@ -21,7 +21,7 @@ from lynxbill.exchange.problem import Problem, UnusableText
 
 # So much of a file is looked at to find out how it is written.
 HEAD_BYTES = 64 * 1024
-ROWS_AT_ONCE = 20_000
+ROWS_AT_ONCE = 5000
 MOST_PROBLEMS = 100
 MOST_COLUMNS = 1000
 _SHOWN_ROWS = 3
@@ -140,17 +140,13 @@ def read_log(
     """
     reader = _Reader(form, columns)
     text = io.TextIOWrapper(file, encoding=form.encoding, errors="replace", newline="")
-    rows = csv.reader(text, delimiter=form.separator)
-    heading = next(islice(rows, form.heading_row, None), None)
-    number = form.heading_row + 2
-    carried: list[list[str]] = []
-    while fresh := list(islice(rows, ROWS_AT_ONCE)):
+    reader.skip_heading(text)
+    carried: list[str] = []
+    while fresh := list(islice(text, ROWS_AT_ONCE)):
         block = carried + fresh
         # Rows of the same tick of the log's clock stay together.
-        carried = _last_tick(block, form.time) if len(fresh) == ROWS_AT_ONCE else []
-        block = block[: len(block) - len(carried)]
-        found = reader.read(block, heading, number)
-        number += len(block)
+        carried = reader.last_tick(block) if len(fresh) == ROWS_AT_ONCE else []
+        found = reader.read(block[: len(block) - len(carried)])
         if len(reader.problems) >= MOST_PROBLEMS:
             break
         if found is not None and not reader.problems:
@@ -160,42 +156,89 @@ def read_log(
         raise UnusableText(reader.problems[:MOST_PROBLEMS])
 
 
-def _last_tick(block: list[list[str]], time: int) -> list[list[str]]:
-    """The rows at the end of a block that have the time of its last one; none where all have."""
-    last = block[-1][time : time + 1]
-    same = sum(1 for _ in takewhile(lambda row: row[time : time + 1] == last, reversed(block)))
-    return block[-same:] if same < len(block) else []
-
-
 class _Reader:
+    """Reads a log block by block: as plain numbers where it can, else cell by cell."""
+
     def __init__(self, form: LogForm, columns: Sequence[LogColumn]):
         self.form, self.columns = form, columns
         self.problems: list[Problem] = []
+        self._heading: list[str] = []
+        self._row = form.heading_row + 2
         self._begin: float | None = None
         self._last = -np.inf
         self._days = 0.0
 
-    def read(self, block: list[list[str]], heading: list[str] | None, number: int) -> LogRows | None:
-        widest = max([self.form.time, *(column.number for column in self.columns)])
-        whole = [(n, row) for n, row in enumerate(block, start=number) if row and row != heading]
-        for n, row in whole:
-            if len(row) <= widest:
-                self._problem(n, None, f"it has {len(row)} cells, and {widest + 1} are needed")
-        whole = [(n, row) for n, row in whole if len(row) > widest]
-        if not whole:
+    def skip_heading(self, lines: Iterator[str]) -> None:
+        """Go on behind the row of headings."""
+        self._heading = next(
+            islice(csv.reader(lines, delimiter=self.form.separator), self.form.heading_row, None), []
+        )
+
+    def last_tick(self, block: list[str]) -> list[str]:
+        """The lines at the end of a block that have the time of its last one; none where all have."""
+        last = self._time_cell(block[-1])
+        same = sum(1 for _ in takewhile(lambda line: self._time_cell(line) == last, reversed(block)))
+        return block[-same:] if same < len(block) else []
+
+    def _time_cell(self, line: str) -> str:
+        cells = line.split(self.form.separator, self.form.time + 1)
+        return cells[self.form.time].strip(' "\r\n') if len(cells) > self.form.time else ""
+
+    def read(self, block: list[str]) -> LogRows | None:
+        """Read the next lines; what can't be read joins the problems."""
+        found = self._read_numbers(block) or self._read_cells(block)
+        self._row += len(block)
+        if found is None:
             return None
-        numbers = [n for n, _ in whole]
-        times = self._times(numbers, [row[self.form.time] for _, row in whole])
-        cells = ([row[column.number] for _, row in whole] for column in self.columns)
-        values = (self._values(numbers, column, told) for column, told in zip(self.columns, cells, strict=True))
-        return LogRows(times, tuple(values))
+        if self._begin is None:
+            self._begin = float(found.at[0])
+        return LogRows(_apart(found.at) - self._begin, found.values)
+
+    def _read_numbers(self, block: list[str]) -> LogRows | None:
+        """Read lines whose values are plain numbers, all at once; None where one is not that."""
+        form, taken = self.form, [column.number for column in self.columns]
+        lines = block if form.decimal_mark == "." else [line.replace(",", ".") for line in block]
+        try:
+            table = np.loadtxt(
+                lines, delimiter=form.separator, usecols=taken, comments=None, quotechar='"', ndmin=2, unpack=True
+            )
+        except ValueError:
+            return None
+        if table.shape[1] != len(block) or not np.isfinite(table).all():
+            return None
+        cells = [self._time_cell(line) for line in block]
+        try:
+            at = np.array(cells, dtype=np.float64) * unit_of(form.time_unit).factor + self._days
+        except ValueError:
+            at = self._times(range(self._row, self._row + len(block)), cells)
+        else:
+            if np.isnan(at).any() or np.any(np.diff(at, prepend=self._last) < 0):
+                return None
+            self._last = float(at[-1])
+        return LogRows(at, tuple(table))
+
+    def _read_cells(self, block: list[str]) -> LogRows | None:
+        """Read lines cell by cell, with gaps, grouped digits and units behind; names what can't be read."""
+        widest = max([self.form.time, *(column.number for column in self.columns)])
+        numbers, rows = list[int](), list[list[str]]()
+        for number, row in enumerate(csv.reader(block, delimiter=self.form.separator), start=self._row):
+            if row and row != self._heading:
+                if len(row) > widest:
+                    numbers.append(number)
+                    rows.append(row)
+                else:
+                    self._problem(number, None, f"it has {len(row)} cells, and {widest + 1} are needed")
+        if not rows:
+            return None
+        times = self._times(numbers, [row[self.form.time] for row in rows])
+        return LogRows(times, tuple(self._values(numbers, c, [row[c.number] for row in rows]) for c in self.columns))
 
     def _problem(self, row: int, column: str | None, message: str) -> None:
         if len(self.problems) < MOST_PROBLEMS:
             where = f"row {row}" if column is None else f"row {row}, “{column}”"
             self.problems.append(Problem(where, message))
 
-    def _times(self, numbers: list[int], cells: list[str]) -> Floats:
+    def _times(self, numbers: Sequence[int], cells: list[str]) -> Floats:
         found = np.empty(len(cells))
         for place, cell in enumerate(cells):
             try:
@@ -210,18 +253,9 @@ class _Reader:
             if seconds < self._last:
                 self._problem(numbers[place], "time", f"{cell.strip()} comes after a later time")
             found[place] = self._last = max(seconds, self._last)
-        if self._begin is None:
-            self._begin = float(found[0])
-        return _apart(found) - self._begin
+        return found
 
     def _values(self, numbers: list[int], column: LogColumn, cells: list[str]) -> Floats:
-        quick = cells if self.form.decimal_mark == "." else [cell.replace(",", ".") for cell in cells]
-        try:
-            found = np.array(quick, dtype=np.float64)
-            if np.isfinite(found).all():
-                return found
-        except ValueError:
-            pass
         return np.array([self._value(n, column, cell) for n, cell in zip(numbers, cells, strict=True)])
 
     def _value(self, number: int, column: LogColumn, cell: str) -> float:

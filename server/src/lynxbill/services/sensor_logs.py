@@ -24,7 +24,6 @@ from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import LogHeadingRow
 from lynxbill.store.traces import ChannelKey, append, channel_for
 
-MOST_BYTES = 1024**3
 MOST_TAKEN = 60
 # A log that nobody took in is thrown away after so long.
 _KEPT_S = 3600.0
@@ -56,8 +55,6 @@ class TakenIn:
 def receive_log(sessions: Sessions, file: IO[bytes]) -> tuple[UUID, LogHead]:
     """Keep a log beside, for an hour at most, and say how it is written."""
     _sweep()
-    if file.tell() > MOST_BYTES:
-        raise BadValue(f"A sensor log has at most {MOST_BYTES // 1024**2} MiB: cut it to the run.")
     file.seek(0)
     head = file.read(HEAD_BYTES)
     with reading(sessions) as session:

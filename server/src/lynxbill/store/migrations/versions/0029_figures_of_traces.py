@@ -19,6 +19,9 @@ def upgrade() -> None:
     op.create_check_constraint(op.f("ck_measures_trace_figure_known"), "measures", f"trace_figure IN ({FIGURES})")
     op.add_column("traces", sa.Column("source", sa.Text(), server_default="agent", nullable=False))
     op.create_check_constraint(op.f("ck_traces_source_known"), "traces", f"source IN ({SOURCES})")
+    # Samples hardly shrink, and long traces would wait for it.
+    for column in ("at", "held"):
+        op.execute(f"ALTER TABLE trace_chunks ALTER COLUMN {column} SET STORAGE EXTERNAL")
     op.create_table(
         "log_headings",
         sa.Column("heading", sa.Text(), nullable=False),
@@ -32,6 +35,8 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     op.drop_table("log_headings")
+    for column in ("at", "held"):
+        op.execute(f"ALTER TABLE trace_chunks ALTER COLUMN {column} SET STORAGE EXTENDED")
     op.drop_constraint(op.f("ck_traces_source_known"), "traces")
     op.drop_column("traces", "source")
     op.drop_constraint(op.f("ck_measures_trace_figure_known"), "measures")
