@@ -29,10 +29,10 @@ SHEETS = 50
 LEAST_POWERS_W = 2.0
 
 
-def _load(bench: Bench, threads: int, seconds: float, done_s: float, of_s: float) -> float:
-    """Keep so many threads at work; answers the sheets a second of the last minute."""
-    ends, counted, since = time.perf_counter() + seconds, 0, None
+def _load(bench: Bench, threads: int, seconds: float, done_s: float, of_s: float) -> float | None:
+    """Keep so many threads at work; answers the sheets a second of the last minute, None where none was done."""
     with crew(threads, relief_sheet, None) as pipes:
+        ends, counted, since = time.perf_counter() + seconds, 0, None
         while (left := ends - time.perf_counter()) > 0:
             if since is None and left <= LAST_S:
                 since = time.perf_counter()
@@ -40,7 +40,7 @@ def _load(bench: Bench, threads: int, seconds: float, done_s: float, of_s: float
             for _ in hand_out(pipes, SHEETS * threads):
                 counted += 1
             bench.progress(min(1.0, (done_s + seconds - max(0.0, left)) / of_s))
-    return counted / (time.perf_counter() - (since or ends - seconds))
+    return counted / (time.perf_counter() - (since or ends - seconds)) or None
 
 
 def _perform_soak(parameters: Parameters, bench: Bench) -> Figures:
@@ -49,7 +49,9 @@ def _perform_soak(parameters: Parameters, bench: Bench) -> Figures:
     with _beside(parameters, bench):
         sheets = _load(bench, bench.threads, seconds, 0.0, seconds)
     readings, missing = _at_the_end(bench, min(LAST_S, seconds / 2))
-    return Figures({"rate": sheets} | dict(readings), missing)
+    if sheets is None:
+        return Figures(readings, {**missing, "rate": "not one sheet was done in the last minute"})
+    return Figures({"rate": sheets, **readings}, missing)
 
 
 @contextmanager
