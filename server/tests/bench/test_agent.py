@@ -317,3 +317,15 @@ def test_what_is_told_before_the_word_holds_as_well_as_after_it() -> None:
     before, after = parser.parse_args([*told, "run", "soak"]), parser.parse_args(["run", "soak", *told])
     assert vars(before) == vars(after)
     assert (before.machine, before.hertz, before.yes, before.sensors) == ("Bench", 5.0, True, "/")
+
+
+def test_what_the_machine_shows_is_set_against_its_build(job: Job, demo_server: LiveServer, tmp_path: Path) -> None:
+    def identify(rig: str) -> str:
+        words = ("--rig", rig, "--machine", job.machine, "--server", demo_server.url, "--state", str(tmp_path))
+        command = [sys.executable, "-m", "lynxbill", "bench", *words, "identify"]
+        return subprocess.run(command, capture_output=True, text=True, check=True).stderr
+
+    assert "As build A says, as far as the machine tells." in identify("plotting-pc")
+    told = "Processor, cores: the build says 4, the machine shows 6: is the build written down as it is?"
+    assert told in identify("plotting-pc-6-cores")
+    assert job.case()["shown"]["departs"] == [told]

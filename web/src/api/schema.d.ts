@@ -168,6 +168,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/bench/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Shown
+         * @description Say what the machine shows of itself; answers what of it is not as the build says.
+         */
+        put: operations["put_shown_api_machines__machine_id__bench_shown_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/agent-file": {
         parameters: {
             query?: never;
@@ -248,6 +268,26 @@ export interface paths {
          * @description How the run that lasts is doing, beside earlier runs of the same work; null where none lasts.
          */
         get: operations["read_live_api_machines__machine_id__live_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/sittings/{sitting_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Beside Typed
+         * @description What sensors told at each minute of the other side's runs of a workload, else of earlier ones of this side.
+         */
+        get: operations["read_beside_typed_api_machines__machine_id__sittings__sitting_id__beside_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1924,6 +1964,18 @@ export interface components {
              */
             state: "complete" | "partial" | "failed" | "spoiled";
         };
+        /**
+         * BenchShownIn
+         * @description What the machine shows of itself.
+         */
+        BenchShownIn: {
+            /** Parts */
+            parts: components["schemas"]["ShownPartIn"][];
+            /** Firmware */
+            firmware?: string | null;
+            /** System */
+            system?: string | null;
+        };
         /** BenchSittingOut */
         BenchSittingOut: {
             /**
@@ -1967,6 +2019,28 @@ export interface components {
             minutes_a_sitting: number | null;
             /** Unknown */
             unknown: string[];
+        };
+        /**
+         * BesideOut
+         * @description A sensor of earlier runs: means at the start, at each whole minute from 1, and at the end; null: not told.
+         */
+        BesideOut: {
+            /** Role */
+            role: string;
+            /** Of */
+            of: string;
+            /** Unit */
+            unit: string;
+            /** Sensor */
+            sensor: string;
+            /** Build */
+            build: string;
+            /** First */
+            first: number | null;
+            /** Minutes */
+            minutes: (number | null)[];
+            /** Last */
+            last: number | null;
         };
         /**
          * BetterOut
@@ -2335,6 +2409,7 @@ export interface components {
             evidence: number;
             /** Lasting */
             lasting: string | null;
+            shown: components["schemas"]["ShownOut"] | null;
             machine: components["schemas"]["MachineOut"];
             /** Builds */
             builds: components["schemas"]["BuildOut"][];
@@ -5730,6 +5805,41 @@ export interface components {
             /** Evidence */
             evidence: number;
         };
+        /**
+         * ShownOut
+         * @description What the machine showed of itself when the bench agent last looked: what is not as the build says, in words.
+         */
+        ShownOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Build */
+            build: string;
+            /** Departs */
+            departs: string[];
+        };
+        /**
+         * ShownPartIn
+         * @description A part as the machine shows it.
+         */
+        ShownPartIn: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Rated
+             * @default {}
+             */
+            rated: {
+                [key: string]: string | boolean | number | null;
+            };
+        };
         /** SittingIn */
         SittingIn: {
             /**
@@ -7140,6 +7250,41 @@ export interface operations {
             };
         };
     };
+    put_shown_api_machines__machine_id__bench_shown_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchShownIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownOut"] | null;
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     post_agent_file_api_machines__machine_id__agent_file_post: {
         parameters: {
             query?: never;
@@ -7334,6 +7479,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LiveOut"] | null;
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_beside_typed_api_machines__machine_id__sittings__sitting_id__beside_get: {
+        parameters: {
+            query: {
+                workload: string;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */

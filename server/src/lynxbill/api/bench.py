@@ -4,7 +4,7 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from lynxbill.api.bench_bodies import JoinIn, PairIn
+from lynxbill.api.bench_bodies import BenchShownIn, JoinIn, PairIn
 from lynxbill.api.bench_schemas import (
     AskedWorkloadOut,
     BenchBuildNowOut,
@@ -15,12 +15,13 @@ from lynxbill.api.bench_schemas import (
     TakenInOut,
 )
 from lynxbill.api.deps import ActDep, SessionsDep, SpooledDep
-from lynxbill.api.describe import measure_out
+from lynxbill.api.describe import measure_out, shown_out
 from lynxbill.api.run_files import RUN_FILE_BODY
-from lynxbill.api.schemas import MachineNameOut
+from lynxbill.api.schemas import MachineNameOut, ShownOut
 from lynxbill.services.agent_files import take_in_agent_file
 from lynxbill.services.bench_jobs import BenchJob, join_sitting, read_bench_job
 from lynxbill.services.pairing import make_code, use_code
+from lynxbill.services.shown import save_shown
 
 router = APIRouter(tags=["bench"])
 
@@ -52,6 +53,12 @@ def put_bench_sitting(
     """Begin a sitting in a boot that was read, or give one that was begun on a screen the boot that it lacks."""
     join_sitting(sessions, act, machine_id, sitting_id, body.build, body.started_at, body.boot)
     return _job_out(read_bench_job(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/bench/shown")
+def put_shown(machine_id: UUID, body: BenchShownIn, sessions: SessionsDep, act: ActDep) -> ShownOut | None:
+    """Say what the machine shows of itself; answers what of it is not as the build says."""
+    return shown_out(save_shown(sessions, act, machine_id, body.to_core()))
 
 
 @router.post("/machines/{machine_id}/agent-file", openapi_extra=RUN_FILE_BODY)

@@ -6,7 +6,9 @@ from uuid import UUID
 
 from pydantic import Field, StrictBool, StrictInt
 
-from lynxbill.exchange.fields import Finite, Instant, Line, Position, Strict
+from lynxbill.core import case as core
+from lynxbill.core.shown import Shown, ShownPart
+from lynxbill.exchange.fields import Finite, Instant, Line, Position, Settings, Strict
 from lynxbill.exchange.run_schema import ChannelContent, MarkFile
 from lynxbill.services.traces import Batch, Coming
 from lynxbill.store.traces import ChannelKey
@@ -24,6 +26,26 @@ class JoinIn(Strict):
     boot: Line
     purpose: Literal["plan"] = "plan"
     boot_by: Literal["read"] = "read"
+
+
+class ShownPartIn(Strict):
+    """A part as the machine shows it."""
+
+    role: core.PartRole
+    label: Line
+    rated: Settings = {}
+
+
+class BenchShownIn(Strict):
+    """What the machine shows of itself."""
+
+    parts: Annotated[list[ShownPartIn], Field(max_length=60)]
+    firmware: Line | None = None
+    system: Line | None = None
+
+    def to_core(self) -> Shown:
+        parts = tuple(ShownPart(part.role, part.label, dict(part.rated)) for part in self.parts)
+        return Shown(parts, self.firmware, self.system)
 
 
 class ChannelIn(ChannelContent):

@@ -101,6 +101,19 @@ class TraceOut(Strict):
     channels: list[TraceChannelOut]
 
 
+class BesideOut(Strict):
+    """A sensor of earlier runs: means at the start, at each whole minute from 1, and at the end; null: not told."""
+
+    role: str
+    of: str
+    unit: str
+    sensor: str
+    build: str
+    first: float | None
+    minutes: list[float | None]
+    last: float | None
+
+
 class DrawnChannelOut(TraceChannelOut):
     """
     A channel in stretches of time, each by its lowest and highest value; null is a gap.

@@ -29,6 +29,7 @@ from lynxbill.api.schemas import (
     RecognitionOut,
     RunOut,
     RunsSavedOut,
+    ShownOut,
     SittingOut,
     StartOut,
     StepOut,
@@ -52,6 +53,7 @@ from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.benches import PAGE, Home, Line
 from lynxbill.services.machines import MachineView
 from lynxbill.services.runs import Saved
+from lynxbill.services.shown import SaidShown
 from lynxbill.store.benches import Bench
 from lynxbill.words.account import say_net
 
@@ -141,6 +143,10 @@ def _recognitions_out(swap: Swap, versions: Mapping[str, int]) -> list[Recogniti
     return [RecognitionOut(**asdict(line), version=versions[line.id]) for line in swap.recognitions]
 
 
+def shown_out(shown: SaidShown | None) -> ShownOut | None:
+    return None if shown is None else ShownOut(at=shown.at, build=shown.build.letter, departs=list(shown.departs))
+
+
 def case_out(view: MachineView) -> CaseOut:
     """Describe everything recorded of a machine but its runs."""
     case, versions, tallies = view.case, view.snapshot.versions, tally_builds(view.case)
@@ -152,6 +158,7 @@ def case_out(view: MachineView) -> CaseOut:
         revision=view.counts.revision,
         evidence=view.counts.evidence,
         lasting=view.lasting,
+        shown=shown_out(view.shown),
         machine=MachineOut.model_validate(machine | {"version": versions[case.machine.id]}),
         builds=[
             BuildOut(

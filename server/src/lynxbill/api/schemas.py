@@ -283,6 +283,14 @@ class TallyOut(Strict):
     sittings_left: int
 
 
+class ShownOut(Strict):
+    """What the machine showed of itself when the bench agent last looked: what is not as the build says, in words."""
+
+    at: Instant
+    build: str
+    departs: list[str]
+
+
 class CaseOut(Strict):
     """
     One machine with all its builds, workloads, sittings and swaps, without its runs; `tallies` by build.
@@ -293,6 +301,7 @@ class CaseOut(Strict):
     revision: int
     evidence: int
     lasting: UUID | None
+    shown: ShownOut | None
     machine: MachineOut
     builds: list[BuildOut]
     workloads: list[WorkloadOut]

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Query
 
 from lynxbill.api.bench_bodies import TraceIn
 from lynxbill.api.bench_schemas import (
+    BesideOut,
     CurveOut,
     DrawnChannelOut,
     DrawnTraceOut,
@@ -18,6 +19,7 @@ from lynxbill.api.bench_schemas import (
 )
 from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.core.quantity import unit_of
+from lynxbill.services.beside import read_beside
 from lynxbill.services.live import view_live
 from lynxbill.services.traces import draw_trace, list_traces, put_trace, take_in_trace
 from lynxbill.store.traces import Channel, Trace
@@ -106,6 +108,24 @@ def read_live(machine_id: UUID, sessions: SessionsDep) -> LiveOut | None:
         ],
         said=SaidLiveOut.model_validate(live.said),
     )
+
+
+@router.get("/sittings/{sitting_id}/beside")
+def read_beside_typed(machine_id: UUID, sitting_id: UUID, workload: UUID, sessions: SessionsDep) -> list[BesideOut]:
+    """What sensors told at each minute of the other side's runs of a workload, else of earlier ones of this side."""
+    return [
+        BesideOut(
+            role=one.key.role,
+            of=one.key.of,
+            unit=one.key.unit,
+            sensor=one.key.sensor,
+            build=one.build,
+            first=one.first,
+            minutes=list(one.minutes),
+            last=one.last,
+        )
+        for one in read_beside(sessions, machine_id, sitting_id, workload)
+    ]
 
 
 def trace_out(trace: Trace) -> TraceOut:

@@ -2,7 +2,7 @@
 
 import argparse
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -11,7 +11,6 @@ from typing import Any
 from lynxbill.bench.bring import Known, bring, find_work, offer, read_set
 from lynxbill.bench.catalogue import catalogue
 from lynxbill.bench.client import TYPE_LIKE, Client, ServerLost, ServerRefused, read_address
-from lynxbill.bench.identify import identify, node_salt
 from lynxbill.bench.job import WORK, Job, read_job
 from lynxbill.bench.keep import Keep, Paired, usual_folder
 from lynxbill.bench.runfile import write_run_file
@@ -114,14 +113,18 @@ def _paired(told: argparse.Namespace, keep: Keep) -> Paired:
     return Paired(server, found[0]["id"], found[0]["name"])
 
 
-def _settings(told: argparse.Namespace, keep: Keep, client: Client | None) -> Settings:
-    if not 0.01 <= told.hertz <= 20:
-        raise CannotRun("--hertz is from 0.01 to 20: sensors are read so often in a second.")
+def _sensors_of(told: argparse.Namespace) -> Path:
     root = Path(told.sensors)
     if root != ROOT and not root.is_dir():
         raise CannotRun(f"--sensors: {root} is no folder.")
+    return root
+
+
+def _settings(told: argparse.Namespace, keep: Keep, client: Client | None) -> Settings:
+    if not 0.01 <= told.hertz <= 20:
+        raise CannotRun("--hertz is from 0.01 to 20: sensors are read so often in a second.")
     programs = read_programs(keep.folder)
-    source: Source = told.stand_in or ThisMachine(root, programs)
+    source: Source = told.stand_in or ThisMachine(_sensors_of(told), programs)
     source.boot = told.boot or source.boot
     return Settings(
         source=source,
@@ -215,6 +218,8 @@ def _measure(told: argparse.Namespace, keep: Keep, bring_along: Callable[[Client
             f"  {told.called} run WORKLOAD\nIt knows them by the names that it lists:\n  {told.called} list"
         )
     say(describe_job(job, settings, keep))
+    if client is not None and is_there:
+        _show(client, paired.machine, settings.source.identify(settings.target))
     if not told.yes and not agrees("Begin?"):
         return end(INTERRUPTED, "Nothing was begun.")
     outcome = sit(job, keep, client, settings, Console(told.yes))
@@ -318,7 +323,8 @@ def _send(told: argparse.Namespace, keep: Keep) -> int:
 
 
 def _identify(told: argparse.Namespace, keep: Keep) -> int:
-    found = identify(Path(told.sensors), Path(told.target) if told.target else None, node_salt())
+    source: Source = told.stand_in or ThisMachine(_sensors_of(told), {})
+    found = source.identify(Path(told.target) if told.target else None)
     for part in found["parts"]:
         figures = ", ".join(f"{key} {value}" for key, value in part["rated"].items())
         say(f"{part['role']:12} {part['label']}" + (f" ({figures})" if figures else ""))
@@ -328,7 +334,21 @@ def _identify(told: argparse.Namespace, keep: Keep) -> int:
         say(f"{'sensor':12} {sensor}")
     for role, why in found["missing"].items():
         say(f"{'missing':12} {role}: {why}")
+    paired = keep.paired()
+    if paired is not None or told.server is not None or told.machine is not None:
+        paired = _paired(told, keep)
+        _show(Client(paired.server), paired.machine, found)
     return OK
+
+
+def _show(client: Client, machine: str, found: Mapping[str, Any]) -> None:
+    """Send what the machine shows; what of it is not as the build says is said here too."""
+    body = {name: found[name] for name in ("parts", "firmware", "system")}
+    answer = client.put(f"/machines/{machine}/bench/shown", body)
+    for line in answer["departs"] if answer else ():
+        say(line)
+    if answer and not answer["departs"]:
+        say(f"As build {answer['build']} says, as far as the machine tells.")
 
 
 def _list(told: argparse.Namespace, keep: Keep) -> int:

@@ -17,8 +17,9 @@ from lynxbill.bench.preflight import Interference, Rest
 from lynxbill.bench.sensors import Channel, hottest, missing_roles
 from lynxbill.bench.source import Source
 from lynxbill.bench.trace import Recorder
-from lynxbill.bench.work.target import look_at
+from lynxbill.bench.work.target import drive_state, look_at
 from lynxbill.bench.workload import Bench, CannotRun, Figures, WrongResult
+from lynxbill.core.case import Plain
 
 SEND_EVERY_S = 2.0
 # A workload that fails so often in a row will not do better the next time.
@@ -216,7 +217,7 @@ def _perform(
             for key, measure in place.asked.measures.items()
             if key in figures.readings
         },
-        "conditions": dict(rest.conditions),
+        "conditions": dict(rest.conditions) | _drive(place, settings),
         "note": _note(rest, figures, settings),
     }
     if not fault and not body["readings"]:
@@ -232,6 +233,15 @@ def _perform(
     keep.add(place.sitting, {"id": place.id, "run": body, "trace": _kept_trace(recorder, started_at)})
     keep.end()
     return body
+
+
+def _drive(place: Place, settings: Settings) -> dict[str, Plain]:
+    """How the drive under test is, where the work is on one."""
+    if not place.asked.work.on_target or settings.target is None:
+        return {}
+    temperature = next((c for c in settings.channels if (c.role, c.of) == ("temperature", "drive")), None)
+    celsius = temperature.read() if temperature is not None else None
+    return drive_state(settings.target) | ({} if celsius is None else {"drive_c": round(celsius, 1)})
 
 
 def _units(asked: Asked) -> dict[str, str]:

@@ -3,9 +3,10 @@
 import time
 from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import Protocol
+from typing import Any, Protocol
 
 from lynxbill.bench.catalogue import catalogue
+from lynxbill.bench.identify import identify, node_salt
 from lynxbill.bench.preflight import Interference, Rest, Watch, wait_for_rest
 from lynxbill.bench.sensors import Channel, find_channels
 from lynxbill.bench.system import count_threads, read_boot
@@ -37,6 +38,7 @@ class Source(Protocol):
     def clock(self) -> float: ...
     def rest(self, start_c: float | None, limit_s: float, say: Callable[[str], None]) -> Rest: ...
     def watch(self) -> Watching: ...
+    def identify(self, target: Path | None) -> dict[str, Any]: ...
 
 
 class ThisMachine:
@@ -45,6 +47,7 @@ class ThisMachine:
     speed = 1.0
 
     def __init__(self, root: Path, programs: Mapping[str, OwnProgram]):
+        self._root = root
         self._channels = find_channels(root)
         self._programs = programs
         self.boot = read_boot()
@@ -64,3 +67,7 @@ class ThisMachine:
 
     def watch(self) -> Watching:
         return Watch()
+
+    def identify(self, target: Path | None) -> dict[str, Any]:
+        """What is fitted, from the system's own files."""
+        return identify(self._root, target, node_salt())

@@ -6,6 +6,7 @@ import secrets
 import time
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 from typing import Any
 
 from lynxbill.bench.catalogue import BUILT_IN
@@ -98,6 +99,27 @@ class Rig:
     def look(self) -> Interference | None:
         """Nothing else runs on it."""
         return None
+
+    def identify(self, target: Path | None) -> dict[str, Any]:
+        """Its parts, as a system would show them."""
+        processor, memory, drive, link = self.pc.processor, self.pc.memory, self.pc.drive, self.pc.link
+        cores = {
+            "cores": processor.cores,
+            "threads": processor.threads,
+            "boost_ghz": round(processor.boost_mhz / 1000, 2),
+        }
+        parts = [
+            ("processor", processor.label, cores),
+            ("memory", memory.label, {"size_gb": memory.gib}),
+            ("drive", drive.label, {"link_gts": link.gts, "lanes": link.lanes}),
+        ]
+        channels = self.channels()
+        nothing = dict.fromkeys(("system", "python", "firmware", "power_source", "governor", "target"))
+        return {
+            "parts": [{"role": role, "label": label, "rated": rated} for role, label, rated in parts],
+            "sensors": [f"{channel.role}: {channel.sensor}" for channel in channels],
+            "missing": {},
+        } | nothing
 
     def channels(self) -> list[Channel]:
         """Its sensors: they stand in for real ones, and are named so."""

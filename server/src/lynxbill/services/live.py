@@ -97,7 +97,7 @@ def _tell(session: Session, machine_id: UUID, case: Case, trace: Trace) -> list[
     """The run that lasts, then runs of the other side, then earlier ones of its own; of the same work."""
     sittings = {str(s.id): s for s in case.sittings}
     sitting = sittings[str(trace.sitting_id)]
-    other = _other_build(case, sitting.build_id)
+    other = other_build(case, sitting.build_id)
     asked = [s for s in compared_sittings(case, sitting.build_id) if s.id != sitting.id] + [sitting]
     theirs = list(compared_sittings(case, other)) if other is not None else []
     found = []
@@ -120,7 +120,7 @@ def _tell(session: Session, machine_id: UUID, case: Case, trace: Trace) -> list[
     ]
 
 
-def _other_build(case: Case, build: BuildId) -> BuildId | None:
+def other_build(case: Case, build: BuildId) -> BuildId | None:
     """The side that a build is set against: the one before the swap into it, else the one after the swap from it."""
     into = case.swap_into(build)
     if into is not None:

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import Case, Machine, Plan, Run
 from lynxbill.core.errors import Clash, Missing
 from lynxbill.core.figures import LIMITS, check_figures
+from lynxbill.services.shown import SaidShown, said_shown
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.answers import read_stamp
@@ -34,12 +35,13 @@ class Counts:
 
 @dataclass(frozen=True, slots=True)
 class MachineView:
-    """A machine's frame with the versions of its things, what follows from its sheets, and the run that lasts."""
+    """A machine's frame with the versions of its things, what follows from its sheets, and what it is doing now."""
 
     snapshot: Snapshot
     case: Case
     counts: Counts
     lasting: UUID | None
+    shown: SaidShown | None
 
 
 def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> None:
@@ -76,7 +78,8 @@ def view_machine(sessions: Sessions, machine_id: UUID) -> MachineView:
     with reading(sessions) as session:
         snapshot = read_snapshot(session, machine_id)
         counts = _counts(session, machine_id)
-        return MachineView(snapshot, read_case(session, machine_id), counts, find_lasting(session, machine_id))
+        case, lasting = read_case(session, machine_id), find_lasting(session, machine_id)
+        return MachineView(snapshot, case, counts, lasting, said_shown(session, case))
 
 
 def count_changes(sessions: Sessions, machine_id: UUID) -> Counts:

@@ -861,6 +861,20 @@ class PairingRow(Table):
     until: Mapped[datetime]
 
 
+class ShownRow(Table):
+    """What a machine showed of itself when the bench agent last looked, and the build that it was held to be then."""
+
+    __tablename__ = "shown"
+
+    machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"), primary_key=True)
+    build_id: Mapped[UUID] = mapped_column(ForeignKey("builds.id"), index=True)
+    at: Mapped[datetime]
+    # Parts as {"role", "label", "rated"}.
+    parts: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list)
+    firmware: Mapped[str | None]
+    system: Mapped[str | None]
+
+
 class TraceRow(Table):
     """
     What sensors said during a run, under the id of that run: it comes while that lasts, before the run is recorded.

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from lynxbill.bench.system import read_text
 from lynxbill.bench.workload import CannotRun
+from lynxbill.core.case import Plain
 
 MOUNTS = Path("/proc/self/mounts")
 IN_MEMORY = frozenset({"tmpfs", "ramfs", "devtmpfs", "hugetlbfs"})
@@ -44,6 +45,30 @@ def look_at(folder: Path) -> Ground:
         ) from error
     device, file_system = _mount_of(folder)
     return Ground(folder, device, file_system, room.free, room.total)
+
+
+def drive_state(folder: Path, root: Path = Path("/")) -> dict[str, Plain]:
+    """How the drive under a folder is, as far as the system tells: how full, its firmware and its link."""
+    ground = look_at(folder)
+    state: dict[str, Plain] = {"drive_fill_percent": round(100 * (1 - ground.free / ground.size), 1)}
+    device = _drive_of(ground, root)
+    if device is not None:
+        firmware = read_text(device / "device/firmware_rev") or read_text(device / "device/rev")
+        link = [read_text(device / "device/device" / name) for name in ("current_link_speed", "current_link_width")]
+        state |= {"drive_firmware": firmware} if firmware else {}
+        state |= {"drive_link": f"{link[0]}, {link[1]} lanes"} if all(link) else {}
+    return state
+
+
+def _drive_of(ground: Ground, root: Path) -> Path | None:
+    """The whole drive of a mount's device: that of a partition is the folder above it."""
+    if ground.device is None or not ground.device.startswith("/dev/"):
+        return None
+    place = root / "sys/class/block" / Path(ground.device).name
+    if not place.exists():
+        return None
+    resolved = place.resolve()
+    return resolved.parent if (resolved / "partition").exists() else resolved
 
 
 def _mount_of(folder: Path) -> tuple[str | None, str | None]:

@@ -2,6 +2,7 @@
 
 import sqlalchemy as sa
 from alembic import op
+from sqlalchemy.dialects.postgresql import JSONB
 
 revision = "0029"
 down_revision = "0028"
@@ -19,6 +20,19 @@ def upgrade() -> None:
     op.create_check_constraint(op.f("ck_measures_trace_figure_known"), "measures", f"trace_figure IN ({FIGURES})")
     op.add_column("traces", sa.Column("source", sa.Text(), server_default="agent", nullable=False))
     op.create_check_constraint(op.f("ck_traces_source_known"), "traces", f"source IN ({SOURCES})")
+    op.create_table(
+        "shown",
+        sa.Column("machine_id", sa.Uuid(), nullable=False),
+        sa.Column("build_id", sa.Uuid(), nullable=False),
+        sa.Column("at", sa.DateTime(timezone=True), nullable=False),
+        sa.Column("parts", JSONB(), nullable=False),
+        sa.Column("firmware", sa.Text(), nullable=True),
+        sa.Column("system", sa.Text(), nullable=True),
+        sa.ForeignKeyConstraint(["machine_id"], ["machines.id"], name=op.f("fk_shown_machine_id_machines")),
+        sa.ForeignKeyConstraint(["build_id"], ["builds.id"], name=op.f("fk_shown_build_id_builds")),
+        sa.PrimaryKeyConstraint("machine_id", name=op.f("pk_shown")),
+    )
+    op.create_index(op.f("ix_shown_build_id"), "shown", ["build_id"])
     # Samples hardly shrink, and long traces would wait for it.
     for column in ("at", "held"):
         op.execute(f"ALTER TABLE trace_chunks ALTER COLUMN {column} SET STORAGE EXTERNAL")
@@ -35,6 +49,7 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     op.drop_table("log_headings")
+    op.drop_table("shown")
     for column in ("at", "held"):
         op.execute(f"ALTER TABLE trace_chunks ALTER COLUMN {column} SET STORAGE EXTENDED")
     op.drop_constraint(op.f("ck_traces_source_known"), "traces")
