@@ -56,6 +56,10 @@ export type RecognitionIn = Schemas["RecognitionIn"];
 export type StartIn = Schemas["StartIn"];
 export type BenchNoteIn = Schemas["BenchNoteIn"];
 export type StageIn = Schemas["StageIn"];
+export type Beside = Schemas["BesideOut"];
+export type TraceIn = Schemas["TraceIn"];
+export type SensorLog = Schemas["LogOut"];
+export type LogIn = Schemas["LogIn"];
 export type Candidate = Schemas["CandidateOut"];
 export type Recheck = Schemas["RecheckOut"];
 export type Step = Schemas["StepOut"];
@@ -448,6 +452,61 @@ export const putRunPicture = (machine_id: string, run_id: string, picture: Blob)
       headers: { "Content-Type": picture.type },
     }),
   );
+
+export const putTypedTrace = (machine_id: string, run_id: string, body: TraceIn) =>
+  take(
+    http.PUT("/api/machines/{machine_id}/traces/{run_id}", {
+      params: { path: { machine_id, run_id } },
+      body,
+    }),
+  );
+
+export const postSensorLog = (file: Blob) =>
+  take(
+    http.POST("/api/sensor-logs", {
+      body: file as unknown as string,
+      bodySerializer: (body) => body as unknown as Blob,
+      headers: { "Content-Type": "text/csv" },
+    }),
+  );
+
+interface LogLine {
+  share?: number;
+  samples?: number | null;
+  problems?: { field: string; message: string }[];
+}
+
+/** Takes a log in as the trace of a run; told of each step. To abort it is to have taken in nothing. */
+export async function putSensorLog(
+  machine_id: string,
+  run_id: string,
+  body: LogIn,
+  signal: AbortSignal,
+  onStep: (share: number) => void,
+): Promise<void> {
+  const { data } = await http.PUT("/api/machines/{machine_id}/traces/{run_id}/log", {
+    params: { path: { machine_id, run_id } },
+    body,
+    signal,
+    parseAs: "stream",
+  });
+  const reader = (data as ReadableStream<BufferSource>).pipeThrough(new TextDecoderStream()).getReader();
+  let text = "";
+  let isKept = false;
+  for (let read = await reader.read(); !read.done; read = await reader.read()) {
+    const lines = (text + read.value).split("\n");
+    text = lines.pop() ?? "";
+    for (const line of lines.map((each) => JSON.parse(each) as LogLine)) {
+      if (line.problems) {
+        const errors = line.problems.map((each) => ({ ...each, code: "unusable" }));
+        throw new Refused(422, "unusable", "This log can’t be read; nothing of it was taken in.", errors);
+      }
+      isKept ||= typeof line.samples === "number";
+      onStep(line.share ?? 0);
+    }
+  }
+  if (!isKept) throw new Lost("The server ended before the log was taken in. Try it once more.");
+}
 
 export const getPictures = (machine_id: string, sitting_id: string) =>
   take(

@@ -2036,11 +2036,11 @@ export interface components {
             /** Build */
             build: string;
             /** First */
-            first: number | null;
+            first: string | null;
             /** Minutes */
-            minutes: (number | null)[];
+            minutes: (string | null)[];
             /** Last */
-            last: number | null;
+            last: string | null;
         };
         /**
          * BetterOut

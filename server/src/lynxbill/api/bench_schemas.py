@@ -109,9 +109,9 @@ class BesideOut(Strict):
     unit: str
     sensor: str
     build: str
-    first: float | None
-    minutes: list[float | None]
-    last: float | None
+    first: str | None
+    minutes: list[str | None]
+    last: str | None
 
 
 class DrawnChannelOut(TraceChannelOut):

@@ -6,6 +6,7 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
+from lynxbill.core.case import BuildId, Case
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.errors import Missing
 from lynxbill.core.live import level_at
@@ -14,6 +15,7 @@ from lynxbill.services.live import other_build
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case
 from lynxbill.store.traces import ChannelKey, Trace, read_samples, read_traces
+from lynxbill.words.live import say_level
 
 MOST_RUNS = 4
 # Two hours, after which nobody reads by hand.
@@ -23,16 +25,16 @@ MOST_MINUTES = 120
 @dataclass(frozen=True, slots=True)
 class Beside:
     """
-    One sensor of earlier runs: means in its unit at the start, at each whole minute from 1, and at the end.
+    One sensor of earlier runs: means in its unit at the start, at each whole minute from 1, and at the end, as told.
 
     `build` is the letter of the build they were of; None where no run told that minute.
     """
 
     key: ChannelKey
     build: str
-    first: float | None
-    minutes: tuple[float | None, ...]
-    last: float | None
+    first: str | None
+    minutes: tuple[str | None, ...]
+    last: str | None
 
 
 def read_beside(sessions: Sessions, machine_id: UUID, sitting_id: UUID, workload_id: UUID) -> list[Beside]:
@@ -46,7 +48,7 @@ def read_beside(sessions: Sessions, machine_id: UUID, sitting_id: UUID, workload
             ids = [UUID(s.id) for s in compared_sittings(case, build)] if build is not None else []
             traces = _of_workload(session, machine_id, ids, workload_id)
             if build is not None and traces:
-                return list(_levels(session, case.build(build).letter, traces))
+                return list(_levels(session, case, build, traces))
     return []
 
 
@@ -55,7 +57,7 @@ def _of_workload(session: Session, machine_id: UUID, sittings: list[UUID], workl
     return [t for t in told if t.workload_id == workload_id and not t.warm_up and t.ended and t.channels][-MOST_RUNS:]
 
 
-def _levels(session: Session, letter: str, traces: list[Trace]) -> Iterable[Beside]:
+def _levels(session: Session, case: Case, build: BuildId, traces: list[Trace]) -> Iterable[Beside]:
     found: dict[ChannelKey, list[tuple[Floats, Floats]]] = {}
     for trace in traces:
         for channel in trace.channels:
@@ -64,13 +66,13 @@ def _levels(session: Session, letter: str, traces: list[Trace]) -> Iterable[Besi
                 found.setdefault(channel.key, []).append(samples)
     for key, runs in found.items():
         minutes = min(MOST_MINUTES, max(int(at[-1] // 60) for at, _ in runs))
-        yield Beside(
-            key=key,
-            build=letter,
-            first=_mean(level_at(at, values, float(at[0])) for at, values in runs),
-            minutes=tuple(_mean(level_at(*run, 60.0 * minute) for run in runs) for minute in range(1, minutes + 1)),
-            last=_mean(level_at(at, values, float(at[-1])) for at, values in runs),
+        firsts = _mean(level_at(at, values, float(at[0])) for at, values in runs)
+        lasts = _mean(level_at(at, values, float(at[-1])) for at, values in runs)
+        each = [_mean(level_at(*run, 60.0 * minute) for run in runs) for minute in range(1, minutes + 1)]
+        first, last, *told = (
+            say_level(key.role, level, case.machine.decimal_mark) for level in (firsts, lasts, *each)
         )
+        yield Beside(key, case.build(build).letter, first, tuple(told), last)
 
 
 def _mean(levels: Iterable[float | None]) -> float | None:

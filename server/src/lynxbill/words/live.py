@@ -74,6 +74,11 @@ def say_live(seen: Seen, mark: DecimalMark) -> SaidLive:
     )
 
 
+def say_level(role: str, level: float | None, mark: DecimalMark) -> str | None:
+    """A level of a channel in its unit, as finely as it is told of a run that lasts; None where nothing told it."""
+    return None if level is None else shown(level, _APART.get(role, (0.0, 1))[1], mark)
+
+
 def _lead(seen: Seen, mark: DecimalMark) -> str:
     stands = seen.stands.get("temperature")
     if stands is None:

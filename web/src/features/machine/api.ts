@@ -78,7 +78,6 @@ export const runsQuery = (id: string, of: { build?: string[]; sitting?: string[]
 export const useRuns = (id: string, of: { build?: string[]; sitting?: string[] }): Run[] =>
   useSuspenseQuery(runsQuery(id, of)).data;
 
-/** The shop's parts shelf: what lies there, then what was taken from it. */
 /** How the run that lasts is doing; asked anew every two seconds while one does. */
 export const liveQuery = (id: string) =>
   api.queryOptions(
@@ -88,6 +87,13 @@ export const liveQuery = (id: string) =>
     { refetchInterval: 2000 },
   );
 
+/** What earlier runs' sensors told at each minute, to stand beside what is typed of a run of this sitting. */
+export const besideQuery = (id: string, sitting: string, workload: string) =>
+  api.queryOptions("get", "/api/machines/{machine_id}/sittings/{sitting_id}/beside", {
+    params: { path: { machine_id: id, sitting_id: sitting }, query: { workload } },
+  });
+
+/** The shop's parts shelf: what lies there, then what was taken from it. */
 export const shelfQuery = api.queryOptions("get", "/api/shelf");
 
 /** Every report that was handed out, the newest first. */

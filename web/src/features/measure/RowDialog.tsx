@@ -72,11 +72,23 @@ interface Props {
   isMark: boolean;
   hasPicture: boolean;
   onClose: () => void;
+  /** Opens what was read over time, where something of this run is. */
+  onOverTime: (() => void) | undefined;
   onSave: (amended: Amended) => void;
 }
 
 /** What became of a run, and what belongs to it. Its figures stay; left out, it is shown with its reason. */
-export function RowDialog({ job, row, workload, measures, isMark, hasPicture, onClose, onSave }: Props) {
+export function RowDialog({
+  job,
+  row,
+  workload,
+  measures,
+  isMark,
+  hasPicture,
+  onClose,
+  onOverTime,
+  onSave,
+}: Props) {
   const mark = job.machine.decimal_mark;
   const figures = useVocabulary().run_conditions;
   // A row without figures can't have been spoiled after the fact: it is a run that gave none.
@@ -227,6 +239,7 @@ export function RowDialog({ job, row, workload, measures, isMark, hasPicture, on
             Save
           </Button>
           <Button onClick={onClose}>Leave as it was</Button>
+          {onOverTime && row.run && <Button onClick={onOverTime}>Readings over time</Button>}
           {removable && (
             <Button look="quiet" onClick={() => remove.mutate(removable)}>
               Remove this {removable.warm_up ? "warm-up" : "run of a trial"}

@@ -25,6 +25,8 @@ import {
 } from "./model";
 import { NextRun } from "./NextRun";
 import { Outcomes } from "./Outcomes";
+import { OverTime } from "./OverTime";
+import { isSensed } from "./overTime";
 import { RowDialog } from "./RowDialog";
 import { RunSheet } from "./RunSheet";
 import { SeriesAsked } from "./SeriesAsked";
@@ -80,6 +82,11 @@ export function SittingSheet(props: Props) {
   const next = isOpen || held !== null ? nextRow(sheet.rows, held, mended) : undefined;
   const queued = queue.find((known) => known.workload.id === workload.id);
   const { data: pictured = [] } = useQuery(picturesQuery(job.machine.id, sitting.id));
+  const [timed, setTimed] = useState<{ row: Row; run: string } | null>(null);
+  const openOverTime = (row: Row) => {
+    setOpened(null);
+    setTimed({ row, run: row.run?.id ?? sheet.idOf(row.position) });
+  };
   const marked = sheet.rows.find((row) => row.position === opened?.position);
   const setMarking = (position: number) => setOpened({ position, isMark: true });
   // What is being sent counts here already, so that fast hands are not held up.
@@ -158,6 +165,11 @@ export function SittingSheet(props: Props) {
             onMore={() => setMarking(next.position)}
           />
         )}
+        {next && !isDone && isSensed(workload, all) && (
+          <Button look="quiet" onClick={() => openOverTime(next)}>
+            Read it over time: at minute marks, or from a sensor log
+          </Button>
+        )}
         {failed > 0 && !isDone && isOpen && (
           <p className="mt-3 font-medium">
             {failed === 1 ? "One run gave no figure" : `${failed} runs gave no figure`}. Repeat until{" "}
@@ -200,6 +212,21 @@ export function SittingSheet(props: Props) {
           {plan.warm_ups > 0 && " Warm-up runs are kept and never counted."}
         </p>
       </div>
+      {timed && (
+        <OverTime
+          job={job}
+          sitting={sitting}
+          workload={workload}
+          measures={all}
+          row={timed.row}
+          run={timed.run}
+          onClose={() => setTimed(null)}
+          onKept={() => {
+            setTimed(null);
+            if (!timed.row.run) void sheet.record(timed.row.position);
+          }}
+        />
+      )}
       {marked && (
         <RowDialog
           job={job}
@@ -209,6 +236,7 @@ export function SittingSheet(props: Props) {
           isMark={opened?.isMark ?? true}
           hasPicture={pictured.includes(marked.run?.id ?? "")}
           onClose={() => setOpened(null)}
+          onOverTime={isSensed(workload, all) ? () => openOverTime(marked) : undefined}
           onSave={(amended) => {
             sheet.amend(marked.position, amended);
             setOpened(null);

@@ -183,6 +183,13 @@ export function useSheet(
     await takeSavedRuns(client, machine.id, sitting.id, saved);
   };
 
+  /** The run that stands in a row, or will: something may belong to it before it has a figure. */
+  const idOf = (position: number): string => {
+    const entry = entryOf(rowsNow()(position));
+    dispatch({ kind: "noted", position, entry });
+    return entry.id;
+  };
+
   const undo = () => dispatch({ kind: "undone" });
 
   const send = useCallback(
@@ -210,6 +217,14 @@ export function useSheet(
     },
     [machine.id, sitting, workload, measures, client, dispatch],
   );
+
+  /** Records a row that has no typed figure: its run gets them from its trace. */
+  const record = async (position: number): Promise<void> => {
+    const row = rowsNow()(position);
+    const entry = entryOf(row);
+    if (isEmptyEntry(row, entry)) await send([{ position, entry, row }]);
+    else commit(position);
+  };
 
   useEffect(() => {
     const ready = rows.flatMap((row) => {
@@ -252,6 +267,8 @@ export function useSheet(
     undo,
     confirm,
     countNow,
+    idOf,
+    record,
   };
 }
 

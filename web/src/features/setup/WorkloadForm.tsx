@@ -29,6 +29,8 @@ import {
   measureProblem,
   ratedChoices,
   sayNeed,
+  type TraceFigure,
+  traceFigures,
   workloadBody,
   type WorkloadDraft,
 } from "./model";
@@ -44,6 +46,13 @@ const COMBINED = [
   ["sum", "the sum of its parts"],
   ["lowest", "the lowest of its parts"],
 ] as const;
+const TRACE_FIGURES: Record<TraceFigure, string> = {
+  settled: "off its trace: the settled mean",
+  "last minute": "off its trace: the last minute",
+  highest: "off its trace: the highest",
+  "within 1 K": "off its trace: until within 1 K",
+  "held back": "off its trace: share held back",
+};
 const LOADED: readonly PartRole[] = ["processor", "memory", "drive", "graphics", "cooler", "thermal paste"];
 
 interface Props {
@@ -142,6 +151,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           perProblem={["per_measure", "per_parameter", "needs"]
             .map((field) => at(`measures.${index}.${field}`))
             .find(Boolean)}
+          traceProblem={at(`measures.${index}.trace_figure`) ?? at(`measures.${index}.trace_of`)}
           missing={asked ? measureProblem(measure, mark) : undefined}
           mark={mark}
           onEdit={(change) => edit(measure.id, change)}
@@ -234,6 +244,7 @@ interface MeasureProps {
   /** Why it can't be of the chosen kind. */
   kindProblem: string | undefined;
   perProblem: string | undefined;
+  traceProblem: string | undefined;
   missing: ReturnType<typeof measureProblem>;
   mark: DecimalMark;
   onEdit: (change: Partial<MeasureDraft>) => void;
@@ -242,11 +253,28 @@ interface MeasureProps {
 }
 
 function MeasureFields(props: MeasureProps) {
-  const { draft, measure, number, problem, kindProblem, perProblem, missing, mark, onEdit, onRemove, aside } =
-    props;
+  const {
+    draft,
+    measure,
+    number,
+    problem,
+    kindProblem,
+    perProblem,
+    traceProblem,
+    missing,
+    mark,
+    onEdit,
+    onRemove,
+    aside,
+  } = props;
   const wholes = draft.measures.filter((other) => other.id !== measure.id && !other.partOf);
   const hasParts = draft.measures.some((other) => other.partOf === measure.id);
   const rated = ratedChoices(draft.loads, measure.kind, useVocabulary().parts);
+  // How long a temperature takes to settle is asked of heat jobs alone.
+  const isHeat = draft.loads.some((part) => part === "cooler" || part === "thermal paste");
+  const isTraced =
+    traceFigures(measure.kind).length > 0 &&
+    (isHeat || measure.traceFigure !== "" || !["time", "load"].includes(measure.kind));
   const said = (field: string) => (missing?.field === field ? missing.text : undefined);
   return (
     <div className="grid gap-2 sm:grid-cols-[1fr_14rem_14rem]">
@@ -330,6 +358,26 @@ function MeasureFields(props: MeasureProps) {
           problem={said("per") ?? perProblem}
           choices={[["", sayDivisors(measure)] as const, ...divisors(draft, measure, mark)]}
           onChange={(per) => onEdit({ per })}
+        />
+      )}
+      {isTraced && (
+        <ChoiceField
+          label={`Measure ${number} is read`}
+          value={measure.traceFigure}
+          problem={traceProblem}
+          choices={[
+            ["", "by hand, or by the agent"] as const,
+            ...traceFigures(measure.kind).map((figure) => [figure, TRACE_FIGURES[figure]] as const),
+          ]}
+          onChange={(traceFigure) => onEdit({ traceFigure })}
+        />
+      )}
+      {isTraced && measure.traceFigure && (
+        <TextField
+          label={`Measure ${number}: of which part or sensor`}
+          placeholder="the processor"
+          value={measure.traceOf}
+          onChange={(traceOf) => onEdit({ traceOf })}
         />
       )}
       {rated.length > 0 && (

@@ -32,7 +32,12 @@ export interface MeasureDraft {
   per: string;
   /** What is needed of the figure that it is made from, in its unit. */
   needs: string;
+  /** What of a run's trace becomes its reading, and of which part or sensor; empty: none, the processor's. */
+  traceFigure: "" | TraceFigure;
+  traceOf: string;
 }
+
+export type TraceFigure = NonNullable<Measure["trace_figure"]>;
 
 export interface WorkloadDraft {
   id: string;
@@ -59,6 +64,8 @@ export const emptyMeasure = (): MeasureDraft => ({
   base: "",
   per: "",
   needs: "",
+  traceFigure: "",
+  traceOf: "",
 });
 
 export const emptyWorkload = (): WorkloadDraft => ({
@@ -98,6 +105,8 @@ export function workloadDraft(workload: Workload, measures: Measure[], mark: Dec
       base: measure.derived_from ?? "",
       per: measure.per_measure ?? measure.per_parameter ?? "",
       needs: writeValue(measure.needs, mark),
+      traceFigure: measure.trace_figure ?? "",
+      traceOf: measure.trace_of ?? "",
     })),
   };
 }
@@ -142,9 +151,30 @@ export function workloadBody(
         per_measure: asks === "per power" ? measure.per || null : null,
         per_parameter: asks === "per size" ? measure.per || null : null,
         needs: asks === "needs" ? readNumber(measure.needs, mark) : null,
+        ...traceRule(measure),
       };
     }),
   };
+}
+
+/** What of a run's trace a figure of this kind can be. */
+export const traceFigures = (kind: MeasureKind): readonly TraceFigure[] =>
+  TRACED.has(kind)
+    ? ["settled", "last minute", "highest"]
+    : kind === "time"
+      ? ["within 1 K"]
+      : kind === "load"
+        ? ["held back"]
+        : [];
+
+const TRACED = new Set<MeasureKind>(["rise", "heat", "noise", "power", "clock", "fan"]);
+
+/** The rule by which it is read off a trace, where one fits its kind. */
+function traceRule(measure: MeasureDraft): Pick<Measure, "trace_figure" | "trace_of"> {
+  const figure = measure.traceFigure;
+  return figure && traceFigures(measure.kind).includes(figure)
+    ? { trace_figure: figure, trace_of: measure.traceOf.trim() || null }
+    : { trace_figure: null, trace_of: null };
 }
 
 /** What a kind decides; a figure by a size of the job stays what it is made from. */

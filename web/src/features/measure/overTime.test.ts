@@ -1,0 +1,83 @@
+import { expect, test } from "vitest";
+
+import type { Beside, Workload } from "../../api/client";
+import {
+  besideAt,
+  cellKey,
+  dueMinute,
+  everyFive,
+  freshOverTime,
+  type OverTime,
+  readMinutes,
+  readOverTime,
+  restAndEnd,
+} from "./overTime";
+
+const CORE = { id: "c", name: "Core", role: "temperature" } as const;
+const FAN = { id: "f", name: "Fan", role: "fan" } as const;
+const typed = (cells: Record<string, string>): OverTime => ({
+  minutes: "0, 5",
+  sensors: [CORE, FAN],
+  cells,
+  began: 0,
+});
+const BESIDE = {
+  ...{ role: "temperature", of: "processor", unit: "Cel", sensor: "Core", build: "A" },
+  ...{ first: "30.1", minutes: [null, null, null, null, "61.0"], last: "64.2" },
+} as Beside;
+
+test.each([
+  ["0, 5, 10", ".", [0, 5, 10]],
+  ["0 5 10", ".", [0, 5, 10]],
+  ["0; 2,5; 5", ",", [0, 2.5, 5]],
+  ["0, 5, 10", ",", [0, 5, 10]],
+  ["5, 5", ".", null],
+  ["10, 5", ".", null],
+  ["soon", ".", null],
+  ["", ".", null],
+] as const)("moments %s are read", (text, mark, minutes) => {
+  expect(readMinutes(text, mark)).toEqual(minutes);
+});
+
+test("moments are proposed by how long a run takes, and the form for many sensors has two", () => {
+  expect(everyFive(18)).toBe("0, 5, 10, 15");
+  expect(everyFive(null)).toBe("0, 5, 10, 15, 20");
+  expect(restAndEnd(12.5)).toBe("0, 12");
+});
+
+test("a minute is due once the clock has come to it", () => {
+  expect([-1, 0, 299_000, 300_000, 900_000].map((ms) => dueMinute([0, 5], ms))).toEqual([null, 0, 0, 5, 5]);
+});
+
+test("beside each field stands what the other side read at that minute, at rest and at the end", () => {
+  expect([0, 5, 7, 20].map((minute) => besideAt([BESIDE], CORE, minute, minute === 20))).toEqual([
+    "30.1",
+    "61.0",
+    "",
+    "64.2",
+  ]);
+  expect(besideAt([BESIDE], FAN, 5, false)).toBe("");
+});
+
+test("what was typed is sent by sensor; what was left empty is no reading", () => {
+  const read = readOverTime(
+    typed({ [cellKey("c", 0)]: "30,5", [cellKey("c", 5)]: "61", [cellKey("f", 5)]: "" }),
+    [0, 5],
+    ",",
+  );
+  expect("channels" in read && read.channels.map(({ sensor, at, values }) => [sensor, at, values])).toEqual([
+    ["Core", [0, 300], [30.5, 61]],
+  ]);
+});
+
+test("what can't be read is marked in its field, and nothing is sent", () => {
+  const read = readOverTime(typed({ [cellKey("c", 5)]: "warm" }), [0, 5], ".");
+  expect("problems" in read && Object.keys(read.problems)).toEqual([cellKey("c", 5)]);
+});
+
+test("the sensors of earlier runs are asked again, else one of each kind that is measured", () => {
+  const soak = { loads: ["cooler"], minutes_a_run: 10 } as unknown as Workload;
+  expect(freshOverTime(soak, [], [BESIDE]).sensors.map(({ name }) => name)).toEqual(["Core"]);
+  const kinds = [{ kind: "fan" }, { kind: "time" }] as never[];
+  expect(freshOverTime(soak, kinds, []).sensors.map(({ role }) => role)).toEqual(["temperature", "fan"]);
+});

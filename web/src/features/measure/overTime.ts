@@ -1,0 +1,139 @@
+import type { Beside, Measure, TraceIn, Workload } from "../../api/client";
+import { newId } from "../../lib/ids";
+import { type DecimalMark, readNumber, sayUnread } from "../../lib/number";
+
+/** A sensor that is read by hand. */
+export interface Sensor {
+  id: string;
+  name: string;
+  role: SensorRole;
+}
+
+export type SensorRole = "temperature" | "fan" | "clock" | "power" | "noise";
+
+export const SENSOR_ROLES: readonly (readonly [SensorRole, string, string])[] = [
+  ["temperature", "temperature, °C", "Cel"],
+  ["fan", "fan, rpm", "/min"],
+  ["clock", "clock, MHz", "MHz"],
+  ["power", "power, W", "W"],
+  ["noise", "noise, dB(A)", "dB[SPL]"],
+];
+
+/** Readings at moments of a run: what is typed by sensor and minute, and when the load began by the clock, in ms. */
+export interface OverTime {
+  minutes: string;
+  sensors: Sensor[];
+  cells: Record<string, string>;
+  began: number;
+}
+
+export const cellKey = (sensor: string, minute: number): string => `${sensor} ${minute}`;
+
+const KIND_ROLES: Partial<Record<Measure["kind"], SensorRole>> = {
+  heat: "temperature",
+  fan: "fan",
+  clock: "clock",
+  power: "power",
+  noise: "noise",
+};
+const WORDS: Record<SensorRole, string> = {
+  temperature: "Core",
+  fan: "Fan",
+  clock: "Clock",
+  power: "Power",
+  noise: "Noise",
+};
+
+/** Whether something that a run of it is read for changes while it lasts. */
+export const isSensed = (workload: Workload, measures: readonly Measure[]): boolean =>
+  measures.some(({ kind, trace_figure }) => trace_figure !== null || KIND_ROLES[kind] !== undefined) ||
+  workload.loads.some((part) => part === "cooler" || part === "thermal paste");
+
+/** What is asked where nothing was typed yet: the sensors that earlier runs had, else one of each kind that is measured. */
+export function freshOverTime(workload: Workload, measures: readonly Measure[], beside: Beside[]): OverTime {
+  const known = beside.flatMap(({ role, sensor }) =>
+    SENSOR_ROLES.some(([name]) => name === role) ? [{ role: role as SensorRole, name: sensor }] : [],
+  );
+  const roles = new Set<SensorRole>(["temperature"]);
+  measures.forEach(({ kind }) => {
+    const role = KIND_ROLES[kind];
+    if (role) roles.add(role);
+  });
+  const asked = known.length > 0 ? known : [...roles].map((role) => ({ role, name: WORDS[role] }));
+  return {
+    minutes: everyFive(workload.minutes_a_run),
+    sensors: asked.map((sensor) => ({ id: newId(), ...sensor })),
+    cells: {},
+    began: 0,
+  };
+}
+
+/** At rest, then every five minutes to the end of the run. */
+export function everyFive(length: number | null): string {
+  const end = Math.min(60, length ?? 20);
+  const marks = Array.from({ length: Math.floor(end / 5) + 1 }, (_, step) => step * 5);
+  return marks.join(", ");
+}
+
+/** At rest, and when the load has done its work. */
+export const restAndEnd = (length: number | null): string => `0, ${Math.max(1, Math.floor(length ?? 20))}`;
+
+/** The moments that were typed, in minutes since the load began; null where they are none, or do not rise. */
+export function readMinutes(text: string, mark: DecimalMark): number[] | null {
+  const parts = text.split(mark === "," ? /[;\s]\s*/ : /[,;\s]\s*/).filter(Boolean);
+  const minutes = parts.map((part) => readNumber(part.replace(/,$/, ""), mark));
+  if (minutes.length === 0 || minutes.some((minute) => minute === null || minute < 0)) return null;
+  const known = minutes as number[];
+  return known.every((minute, place) => place === 0 || minute > (known[place - 1] ?? 0)) ? known : null;
+}
+
+/** The minute that is due by a clock: the last that has come; null before the first. */
+export const dueMinute = (minutes: readonly number[], elapsedMs: number): number | null =>
+  minutes.filter((minute) => minute * 60_000 <= elapsedMs).at(-1) ?? null;
+
+/** What the other side's runs told of a sensor at a minute: at their start, their end, or in between. */
+export function besideAt(beside: readonly Beside[], sensor: Sensor, minute: number, isLast: boolean): string {
+  const alike = beside.filter(({ role }) => role === sensor.role);
+  const known =
+    alike.find((one) => one.sensor === sensor.name) ?? (alike.length === 1 ? alike[0] : undefined);
+  if (!known) return "";
+  if (minute === 0) return known.first ?? "";
+  return known.minutes[minute - 1] ?? (isLast ? known.last : null) ?? "";
+}
+
+/** The channels as they are sent, or by cell what can't be read. */
+export function readOverTime(
+  { sensors, cells }: OverTime,
+  minutes: readonly number[],
+  mark: DecimalMark,
+): { channels: NonNullable<TraceIn["channels"]> } | { problems: Record<string, string> } {
+  const problems: Record<string, string> = {};
+  const channels = sensors.flatMap((sensor) => {
+    const read = minutes.flatMap((minute) => {
+      const key = cellKey(sensor.id, minute);
+      const text = (cells[key] ?? "").trim();
+      if (!text) return [];
+      const value = readNumber(text, mark);
+      if (value === null) problems[key] = sayUnread(text, mark);
+      return [[minute * 60, value ?? 0] as const];
+    });
+    if (read.length === 0) return [];
+    const unit = SENSOR_ROLES.find(([role]) => role === sensor.role)?.[2] ?? "1";
+    const of = sensor.role === "fan" || sensor.role === "noise" ? "board" : "processor";
+    return [
+      {
+        ...{
+          role: sensor.role,
+          of,
+          unit,
+          sensor: sensor.name.trim() || WORDS[sensor.role],
+          first: 0,
+          stands_in: false,
+        },
+        at: read.map(([second]) => second),
+        values: read.map(([, value]) => value),
+      },
+    ];
+  });
+  return Object.keys(problems).length > 0 ? { problems } : { channels };
+}
