@@ -10,6 +10,7 @@ import { Note } from "../../ui/Note";
 import { runsQuery, useCase, useRuns } from "../machine/api";
 import { sittingsOf, standingBuild } from "../machine/model";
 import { RemoveSitting } from "../removal/RemoveSitting";
+import { ShownDeparts } from "../machine/ShownDeparts";
 import { AgentHint } from "./AgentHint";
 import { Closed, Conditions, Reminders, SittingList } from "./Aside";
 import { useDoubts } from "./Doubts";
@@ -69,6 +70,7 @@ export function MeasurePage() {
           </div>
         </section>
         <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+          <ShownDeparts job={job} />
           <Reminders job={job} build={build.id} />
           <AgentHint job={job} />
         </aside>
@@ -106,6 +108,7 @@ export function MeasurePage() {
         />
       )}
       <aside className="space-y-5 border-line bg-card p-4 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+        <ShownDeparts job={job} />
         <Reminders job={job} build={sitting.build} />
         <Closed job={job} sitting={sitting} />
         <Conditions job={job} sitting={sitting} onEdit={() => setAsked({ kind: "edit" })} />

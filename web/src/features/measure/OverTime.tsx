@@ -137,12 +137,11 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
   return (
     <form ref={form} onSubmit={(event) => void onSubmit(event)} className="space-y-4">
       <div className="flex flex-wrap items-end gap-3">
-        <div className="w-72">
+        <div className="w-96">
           <TextField
-            label="Minutes of the load at which it is read"
+            label="Minutes of the load at which it is read, 0 at rest before it"
             value={typed.minutes}
             problem={minutes ? undefined : "Write minutes that rise, such as 0, 5, 10."}
-            hint="0 is at rest, before the load begins"
             onChange={(text) => change({ minutes: text })}
           />
         </div>

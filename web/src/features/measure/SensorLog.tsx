@@ -63,6 +63,8 @@ interface Props {
 export function SensorLog({ job, run, place, onClose, onKept }: Props) {
   const input = useRef<HTMLInputElement>(null);
   const look = useMutation({ mutationFn: (file: File) => postSensorLog(file) });
+  // What was said of columns stays said where the same log is chosen anew, mended.
+  const [said, setSaid] = useState<Record<string, Column>>({});
   return (
     <div className="space-y-4">
       <p className="text-soft">
@@ -87,7 +89,16 @@ export function SensorLog({ job, run, place, onClose, onKept }: Props) {
       </Button>
       {look.error && <Note alert>{look.error.message}</Note>}
       {look.data ? (
-        <Columns key={look.data.id} job={job} run={run} place={place} log={look.data} onKept={onKept} />
+        <Columns
+          key={look.data.id}
+          job={job}
+          run={run}
+          place={place}
+          log={look.data}
+          said={said}
+          onSay={(column) => setSaid({ ...said, [column.heading]: column })}
+          onKept={onKept}
+        />
       ) : (
         <div>
           <Button onClick={onClose}>Close</Button>
@@ -97,9 +108,19 @@ export function SensorLog({ job, run, place, onClose, onKept }: Props) {
   );
 }
 
-function Columns({ job, run, place, log, onKept }: Omit<Props, "onClose"> & { log: Log }) {
+interface ColumnsProps extends Omit<Props, "onClose"> {
+  log: Log;
+  said: Record<string, Column>;
+  onSay: (column: Column) => void;
+}
+
+function Columns({ job, run, place, log, said, onSay, onKept }: ColumnsProps) {
   const mark = job.machine.decimal_mark;
-  const [columns, setColumns] = useState<Column[]>(log.columns);
+  const columns = log.columns.map((column) => ({
+    ...column,
+    ...said[column.heading],
+    number: column.number,
+  }));
   const [begins, setBegins] = useState("");
   const [lasts, setLasts] = useState("");
   const [isAll, setAll] = useState(false);
@@ -110,8 +131,10 @@ function Columns({ job, run, place, log, onKept }: Omit<Props, "onClose"> & { lo
   const beginsMin = begins.trim() ? readNumber(begins, mark) : 0;
   const lastsMin = lasts.trim() ? readNumber(lasts, mark) : null;
   const isUnread = beginsMin === null || (lasts.trim() !== "" && lastsMin === null);
-  const set = (number: number, change: Partial<Column>) =>
-    setColumns(columns.map((column) => (column.number === number ? { ...column, ...change } : column)));
+  const set = (number: number, change: Partial<Column>) => {
+    const column = columns.find((one) => one.number === number);
+    if (column) onSay({ ...column, ...change });
+  };
   const onSubmit = async (event: FormEvent) => {
     event.preventDefault();
     if (isUnread) return;
@@ -149,7 +172,7 @@ function Columns({ job, run, place, log, onKept }: Omit<Props, "onClose"> & { lo
       </p>
       <ul className="space-y-2">
         {shown.map((column) => (
-          <li key={column.number} className="grid items-end gap-2 sm:grid-cols-[1fr_10rem_8rem_6rem]">
+          <li key={column.number} className="grid items-center gap-2 sm:grid-cols-[1fr_10rem_8rem_6rem]">
             <span className="min-w-0 wrap-anywhere">
               {column.heading}{" "}
               <span className="text-sm text-soft">

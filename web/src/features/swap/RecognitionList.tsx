@@ -13,6 +13,7 @@ import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
+import { ShownDeparts } from "../machine/ShownDeparts";
 
 const RESULTS = {
   pass: "✓ as expected",
@@ -33,6 +34,11 @@ export function RecognitionList({ job, swap, isFixed = false }: ListProps) {
   return (
     <section>
       <h2 className="eyebrow mb-2">Seen by the machine</h2>
+      {!isFixed && (
+        <div className="mb-2 empty:hidden">
+          <ShownDeparts job={job} />
+        </div>
+      )}
       {!isFixed && <AllSeen job={job} swap={swap} />}
       <ul className="space-y-2">
         {swap.recognitions.map((line) => (
