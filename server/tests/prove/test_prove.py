@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from lynxbill.prove.cells import all_cells
-from lynxbill.prove.simulate import (
+from lynxbill.prove.table import Outcome, prove
+from lynxbill.rig.noise import (
     Bench,
     autocorrelated,
     heavy_tailed,
@@ -14,7 +15,6 @@ from lynxbill.prove.simulate import (
     skewed,
     skewed_around_mean,
 )
-from lynxbill.prove.table import Outcome, prove
 
 
 def test_the_short_proof_keeps_every_limit() -> None:

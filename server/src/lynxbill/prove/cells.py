@@ -10,15 +10,14 @@ import numpy as np
 from lynxbill.core.case import Design, Plan
 from lynxbill.prove import hands, marks, paths, rates, worth
 from lynxbill.prove.rates import TINY
-from lynxbill.prove.simulate import (
-    SCORE,
+from lynxbill.prove.simulate import SCORE, plan_for
+from lynxbill.rig.noise import (
     Bench,
-    Noise,
+    Law,
     autocorrelated,
     heavy_tailed,
     normal,
     outlying,
-    plan_for,
     rare_good_boots,
     skewed,
     skewed_around_mean,
@@ -141,7 +140,7 @@ def _cut_and_floor() -> Iterator[Cell]:
 
 
 def _guard() -> Iterator[Cell]:
-    noises: dict[str, Noise] = {
+    noises: dict[str, Law] = {
         "normal": normal,
         "heavy tails": heavy_tailed,
         "skewed": skewed_around_mean,
@@ -200,7 +199,7 @@ def _families() -> Iterator[Cell]:
 
 
 def _boots() -> Iterator[Cell]:
-    laws: dict[str, Noise] = {"t3": heavy_tailed, "two states": two_states}
+    laws: dict[str, Law] = {"t3": heavy_tailed, "two states": two_states}
     for name, law in laws.items():
         for k in (3, 5):
             count = partial(rates.false_alarms, bench=Bench(2.0, boots=law), k=(k, k), r=3)

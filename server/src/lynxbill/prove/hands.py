@@ -16,7 +16,8 @@ from lynxbill.core.case import READING, Attempt, BootBy, Case, Plan, Reading, Ru
 from lynxbill.core.comparison import judge_measures
 from lynxbill.prove.paths import ask, so_far
 from lynxbill.prove.rates import CALLED, TINY
-from lynxbill.prove.simulate import DAY, SCORE, Bench, C, make_case, plan_for, side_readings
+from lynxbill.prove.simulate import DAY, SCORE, C, make_case, plan_for
+from lynxbill.rig.noise import Bench, side_readings
 
 GAIN = "real_gain"
 LATER = DAY + timedelta(days=500)

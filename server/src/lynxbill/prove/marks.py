@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 
 import numpy as np
 
-from lynxbill.prove.simulate import Bench, side_readings
+from lynxbill.rig.noise import Bench, side_readings
 
 Sides = tuple[list[list[float]], list[list[float]]]
 CLEAN = ("odd_run", "cold_first_run", "unequal_noise", "drift_within_sittings", "drift_across_sittings")

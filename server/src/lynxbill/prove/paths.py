@@ -11,7 +11,8 @@ from lynxbill.core.case import Case, Order, SittingId
 from lynxbill.core.comparison import judge_measures, showings_of
 from lynxbill.core.result import MeasureResult
 from lynxbill.prove.rates import CALLED, TINY, word_of
-from lynxbill.prove.simulate import DAY, SCORE, B, Bench, C, make_case, plan_for, side_readings
+from lynxbill.prove.simulate import DAY, SCORE, B, C, make_case, plan_for
+from lynxbill.rig.noise import Bench, side_readings
 
 
 def two_looks(

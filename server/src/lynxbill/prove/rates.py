@@ -9,16 +9,8 @@ from scipy.special import stdtrit
 from lynxbill.core.case import BuildId, Case, Design, Order, Plan, RunId, SittingId
 from lynxbill.core.comparison import judge, judge_measures
 from lynxbill.core.measure import Measure, MeasureId, Scale
-from lynxbill.prove.simulate import (
-    LEVEL,
-    SCORE,
-    B,
-    Bench,
-    C,
-    make_case,
-    plan_for,
-    side_readings,
-)
+from lynxbill.prove.simulate import SCORE, B, C, make_case, plan_for
+from lynxbill.rig.noise import LEVEL, Bench, side_readings
 
 Count = Callable[[np.random.Generator, int], int]
 TINY = 1e-6

@@ -17,7 +17,8 @@ from lynxbill.core.result import Comparison
 from lynxbill.core.settling import GOOD_CHANCE, WayName
 from lynxbill.prove.hands import as_attempt
 from lynxbill.prove.paths import so_far
-from lynxbill.prove.simulate import SCORE, Bench, make_case, plan_for, side_readings
+from lynxbill.prove.simulate import SCORE, make_case, plan_for
+from lynxbill.rig.noise import Bench, side_readings
 
 _TIMES = tuple(
     Measure(MeasureId(f"t{number}"), f"T{number}", "job", "s", "ratio", "time", "lower", step=1e-9)

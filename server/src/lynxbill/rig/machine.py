@@ -9,12 +9,15 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from lynxbill.bench.catalogue import BUILT_IN
 from lynxbill.bench.preflight import Interference, Rest
 from lynxbill.bench.sensors import Channel
 from lynxbill.bench.work import overflow
 from lynxbill.bench.workload import Bench, BenchWorkload, Figures, Parameters, WrongResult
 from lynxbill.core.case import Plain
+from lynxbill.rig.noise import Law, normal
 from lynxbill.rig.parts import RIGS, Pc
 from lynxbill.rig.physics import State
 
@@ -33,8 +36,8 @@ _SECOND_THREAD = 0.25
 @dataclass(frozen=True, slots=True)
 class Noise:
     """
-    Shares of a reading: sd of runs and of sittings, what a first run after the start is slower by, drift an hour, and
-    how often a run fails or is disturbed.
+    Shares of a reading: sd of runs and of sittings with the laws that they follow, what a first run after the start
+    is slower by, drift an hour, and how often a run fails or is disturbed.
     """
 
     run: float = 0.006
@@ -43,6 +46,8 @@ class Noise:
     drift: float = 0.0
     fails: float = 0.01
     disturbed: float = 0.02
+    runs: Law = normal
+    boots: Law = normal
 
 
 QUIET = Noise(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
@@ -60,8 +65,9 @@ class Rig:
 
     def __post_init__(self) -> None:
         self._random = random.Random(self.seed)
+        self._draws = np.random.default_rng(self.seed)
         self.state = State(self.pc)
-        self._sitting = self._random.gauss(0, self.noise.sitting)
+        self._sitting = self.noise.sitting * self._draw(self.noise.boots)
         self._made = 0
 
     def clock(self) -> float:
@@ -188,12 +194,15 @@ class Rig:
                     readings[role] = level
         return Figures(readings, remarks=("A simulated PC.",))
 
+    def _draw(self, law: Law) -> float:
+        return float(law(self._draws, (1, 1))[0, 0])
+
     def _factor(self, key: str) -> float:
         slower = self.noise.cold if self._made == 1 else 0.0
         slower += self.noise.drift * self.state.seconds / 3600
         if self._random.random() < self.noise.disturbed:
             slower += abs(self._random.gauss(0, 0.05))
-        wobble = 1 + self._sitting + self._random.gauss(0, self.noise.run)
+        wobble = 1 + self._sitting + self.noise.run * self._draw(self.noise.runs)
         return wobble * (1 + slower) if key == "time" else wobble / (1 + slower)
 
     def true(self, work: BenchWorkload, parameters: Parameters, share: float = 1.0) -> dict[str, float]:
