@@ -167,3 +167,22 @@ def test_a_trace_in_a_file_that_no_sensor_gives_is_refused_with_its_path(
     (problem,) = refused.json()["errors"]
     assert problem["field"].startswith("$.runs[0].trace.channels[0]")
     assert says in problem["message"]
+
+
+def test_a_run_that_lasts_says_what_disturbs_it_now_and_what_is_held(job: Job) -> None:
+    job.plan(conditions={"fan": "automatic", "ambient_low_c": 20}).raise_for_status()
+    run, sitting = new_id(), job.sitting(conditions={"fan": "automatic"})
+
+    def live(**seen: Any) -> dict[str, Any]:
+        send(job, run, sitting, seen=seen).raise_for_status()
+        said: dict[str, Any] = job.api.get(f"/machines/{job.machine}/live").raise_for_status().json()["said"]
+        return said
+
+    quiet = live(power_source="mains", power_source_before="mains")
+    assert quiet["held"] == "fan mode: automatic; room, from: 20 °C"
+    assert quiet["spoils"][0].startswith("Nothing disturbs it now.")
+    busy = live(other_load_percent=12.4, other_programs="indexer", power_source="battery", power_source_before="mains")
+    assert busy["spoils"] == [
+        "indexer takes 12 % of the processor now: it would spoil this run. End it.",
+        "Runs on battery now, on mains at its start: it would spoil this run.",
+    ]

@@ -5220,6 +5220,10 @@ export interface components {
             now: components["schemas"]["SaidNowOut"][];
             /** Departs */
             departs: string[];
+            /** Held */
+            held: string;
+            /** Spoils */
+            spoils: string[];
             /** Minute */
             minute: string;
         };
@@ -6642,6 +6646,13 @@ export interface components {
              * @default false
              */
             ended: boolean;
+            /**
+             * Seen
+             * @default {}
+             */
+            seen: {
+                [key: string]: string | boolean | number | null;
+            };
         };
         /**
          * TraceOut

@@ -83,6 +83,7 @@ class TraceIn(PlaceIn):
     marks: Annotated[list[MarkFile], Field(max_length=1000)] = []
     missing: Annotated[dict[Line, Line], Field(max_length=50)] = {}
     ended: StrictBool = False
+    seen: Settings = {}
 
     def to_coming(self) -> Coming:
         return replace(
@@ -94,4 +95,5 @@ class TraceIn(PlaceIn):
             marks=tuple((mark.at, mark.phase) for mark in self.marks),
             missing=self.missing,
             ended=self.ended,
+            seen=self.seen,
         )

@@ -165,6 +165,8 @@ class SaidLiveOut(Strict):
     beneath: str
     now: list[SaidNowOut]
     departs: list[str]
+    held: str
+    spoils: list[str]
     minute: str
 
 

@@ -13,15 +13,17 @@ from uuid import uuid4
 from lynxbill.bench.client import Client, ServerLost, ServerRefused
 from lynxbill.bench.job import Asked, Job, run_id
 from lynxbill.bench.keep import Keep
-from lynxbill.bench.preflight import Interference, Rest
+from lynxbill.bench.preflight import Interference, Rest, read_source
 from lynxbill.bench.sensors import Channel, hottest, missing_roles
-from lynxbill.bench.source import Source
+from lynxbill.bench.source import Source, Watching
 from lynxbill.bench.trace import Recorder
 from lynxbill.bench.work.target import drive_state, look_at
 from lynxbill.bench.workload import Bench, CannotRun, Figures, WrongResult
 from lynxbill.core.case import Plain
 
 SEND_EVERY_S = 2.0
+# What else runs is looked at less often: it costs more than a sensor.
+LOOK_EVERY_S = 6.0
 # A workload that fails so often in a row will not do better the next time.
 MOST_FAILURES = 3
 Body = dict[str, Any]
@@ -200,8 +202,9 @@ def _perform(
         talk.show(place.label, share, _say_now(recorder))
 
     bench = replace(settings.bench(place.job), progress=progress, trace=recorder)
+    power_before = rest.conditions.get("power_source")
     throttled = _times_held_back(settings.channels)
-    with recorder.recording(), _sending(client, place, started_at, recorder):
+    with recorder.recording(), _sending(client, place, started_at, recorder, source, power_before):
         try:
             figures, fault = place.asked.work.perform(place.asked.parameters, bench), None
         except WrongResult as error:
@@ -295,12 +298,18 @@ def _kept_trace(recorder: Recorder, started_at: str) -> Body:
 
 
 @contextmanager
-def _sending(client: Client | None, place: Place, started_at: str, recorder: Recorder) -> Iterator[None]:
+def _sending(
+    client: Client | None, place: Place, started_at: str, recorder: Recorder, source: Source, power_before: Plain
+) -> Iterator[None]:
     """Send the trace while the run lasts, a few seconds at a time; what does not get through is sent with the run."""
     ended = threading.Event()
 
     def send() -> None:
+        watching, seen, due = source.watch(), dict[str, Plain](), LOOK_EVERY_S
         while not ended.wait(SEND_EVERY_S) and client is not None:
+            due -= SEND_EVERY_S
+            if due <= 0:
+                seen, watching, due = _seen_now(watching, power_before), source.watch(), LOOK_EVERY_S
             batch = recorder.take()
             body = {
                 "sitting": place.sitting,
@@ -311,6 +320,7 @@ def _sending(client: Client | None, place: Place, started_at: str, recorder: Rec
                 "channels": batch,
                 "marks": recorder.marks,
                 "missing": missing_roles(recorder.channels),
+                "seen": seen,
             }
             try:
                 client.post(f"/machines/{place.job.machine}/traces/{place.id}", body)
@@ -325,6 +335,17 @@ def _sending(client: Client | None, place: Place, started_at: str, recorder: Rec
     finally:
         ended.set()
         thread.join()
+
+
+def _seen_now(watching: Watching, power_before: Plain) -> dict[str, Plain]:
+    """What is so beside the sensors: what other programs took of late, and the power source, then and now."""
+    seen: dict[str, Plain] = {"power_source": read_source(), "power_source_before": power_before}
+    if (interference := watching.look()) is not None:
+        seen |= {
+            "other_load_percent": round(100 * interference.share, 1),
+            "other_programs": ", ".join(interference.programs),
+        }
+    return {name: value for name, value in seen.items() if value is not None}
 
 
 def _now(settings: Settings) -> str:

@@ -71,6 +71,17 @@ def condition_departures(sitting: Sitting, held: Mapping[str, Plain]) -> tuple[N
     return tuple(found)
 
 
+def held_conditions(sitting: Sitting, held: Mapping[str, Plain]) -> tuple[tuple[str, Plain], ...]:
+    """The conditions of a plan that a sitting meets, by name and value; of the room each bound that it keeps."""
+    broken = {departure.name for departure in condition_departures(sitting, held)}
+    room_known = sitting.ambient_c is not None
+    return tuple(
+        (name, value)
+        for name, value in held.items()
+        if name not in broken and value not in (None, "") and (room_known or name not in _RANGE)
+    )
+
+
 def _room_not_held(sitting: Sitting, held: Mapping[str, Plain]) -> Iterable[NotHeld]:
     low, high = (held.get(name) for name in _RANGE)
     room = sitting.ambient_c

@@ -8,7 +8,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import BuildId, Case, Sitting, Workload
-from lynxbill.core.conditions import condition_departures
+from lynxbill.core.conditions import condition_departures, held_conditions
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.live import clock_falls_since, first_rise, stand_now
 from lynxbill.core.quantity import unit_of
@@ -170,6 +170,8 @@ def _see(case: Case, workload: Workload, this: _Told, others: list[_Told], above
         clock_falls_s=clock_falls_since(*this.samples.get("clock", nothing)),
         held_back_s=first_rise(*this.samples.get("held back", nothing)),
         not_held=condition_departures(this.sitting, case.plan_of(this.sitting.build_id).conditions),
+        held=held_conditions(this.sitting, case.plan_of(this.sitting.build_id).conditions),
+        seen=this.trace.seen,
         missing={role: why for role, why in this.trace.missing.items() if role != "held back"},
         stands_in=any(channel.key.stands_in for channel in this.channels.values()),
     )

@@ -118,7 +118,7 @@ def _check(at: Floats) -> None:
     if len(at) == 0:
         raise BadValue("No row of the log lies in this stretch of time.", field="begins_s")
     if len(at) > MOST_SAMPLES or at[-1] > LONGEST_S:
-        raise Clash(f"A trace has at most {MOST_SAMPLES} samples and lasts at most {LONGEST_S / 86400:.0f} days.")
+        raise Clash(f"A trace has at most {MOST_SAMPLES} samples and lasts at most two weeks.")
     if np.any(np.diff(at) <= 0):
         raise BadValue("Times of this log do not rise from row to row.", field="form")
 

@@ -8,6 +8,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from lynxbill.core.case import Plain
 from lynxbill.core.errors import BadValue, Clash, Missing
 from lynxbill.core.trace import (
     MOST_SAMPLES,
@@ -51,7 +52,7 @@ class Batch:
 
 @dataclass(frozen=True, slots=True)
 class Coming:
-    """What comes of a trace at once, with the run that it is of."""
+    """What comes of a trace at once, with the run that it is of; `seen` is what was seen beside the sensors."""
 
     sitting: UUID
     workload: UUID
@@ -62,6 +63,7 @@ class Coming:
     marks: tuple[tuple[float, str], ...] = ()
     missing: Mapping[str, str] = field(default_factory=dict)
     ended: bool = False
+    seen: Mapping[str, Plain] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,6 +87,7 @@ def take_in_trace(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID, 
             _append(session, run_id, number, batch)
         row.heard_at = act.at
         row.marks, row.missing = [list(mark) for mark in coming.marks] or row.marks, dict(coming.missing)
+        row.seen = dict(coming.seen)
         if coming.ended and not row.ended:
             end_trace(session, act, row)
         session.flush()

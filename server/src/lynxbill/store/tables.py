@@ -895,6 +895,8 @@ class TraceRow(Table):
     marks: Mapped[list[list[Any]]] = mapped_column(JSONB, default=list)
     missing: Mapped[dict[str, Plain]] = mapped_column(default=dict)
     source: Mapped[TraceSource] = mapped_column(default="agent", server_default="agent")
+    # What the agent saw beside the sensors when it was last heard of while the run lasted.
+    seen: Mapped[dict[str, Plain]] = mapped_column(default=dict, server_default="{}")
 
     __table_args__ = (Index("ix_traces_machine_id_ended", "machine_id", "ended"), _one_of("source", TraceSource))
 

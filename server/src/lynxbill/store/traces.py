@@ -11,7 +11,7 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Run
+from lynxbill.core.case import Plain, Run
 from lynxbill.core.trace import ChannelRole, Floats, Samples, TraceSource, WholeTrace
 from lynxbill.store.tables import ChannelRow, ChunkRow, TraceRow
 
@@ -60,6 +60,7 @@ class Trace:
     marks: tuple[tuple[float, str], ...]
     missing: dict[str, str]
     source: TraceSource
+    seen: dict[str, Plain]
     channels: tuple[Channel, ...]
 
 
@@ -92,6 +93,7 @@ def _trace(session: Session, row: TraceRow) -> Trace:
         marks=tuple((float(at), str(phase)) for at, phase in row.marks),
         missing={role: str(why) for role, why in row.missing.items()},
         source=row.source,
+        seen=row.seen,
         channels=tuple(
             Channel(c.number, ChannelKey(c.role, c.of, c.unit, c.sensor, c.stands_in), c.count, c.low, c.high)
             for c in channels

@@ -3,13 +3,16 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from lynxbill.core.case import Plain
 from lynxbill.core.conditions import NotHeld
 from lynxbill.core.live import Stands
-from lynxbill.words.conditions import say_not_held
+from lynxbill.words.conditions import say_condition, say_not_held
 from lynxbill.words.figures import DecimalMark, shown
 
 # From so many kelvin between the rooms on it is said; figures above the room count it.
 ROOM_APART_K = 1.0
+# As the agent tells it (bench/preflight.py).
+SPOILS_FROM_PERCENT = 3
 _NAMES = {"temperature": "Temperature", "clock": "Clock", "power": "Power", "fan": "Fan", "load": "Load"}
 # How far apart two sides are before it is said, in the channel's unit, and with how many decimals.
 _APART = {"temperature": (0.5, 1), "clock": (20.0, 0), "power": (0.5, 1), "fan": (30.0, 0), "load": (2.0, 0)}
@@ -23,7 +26,8 @@ class Seen:
     What was seen of a run by now; rooms in °C, times in seconds, `None` where it is not told.
 
     `length_s` is how long runs of this work took; `rooms` are those of this side and of the other; `units` by role,
-    as they are shown.
+    as they are shown. `held` are conditions of the plan that are met; `seen` is what the agent saw beside the sensors
+    just now (RUN_CONDITIONS), with the power source at the run's start as `power_source_before`.
     """
 
     workload: str
@@ -39,6 +43,8 @@ class Seen:
     clock_falls_s: float | None
     held_back_s: float | None
     not_held: tuple[NotHeld, ...]
+    held: tuple[tuple[str, Plain], ...]
+    seen: Mapping[str, Plain]
     missing: Mapping[str, str]
     stands_in: bool
 
@@ -54,12 +60,17 @@ class SaidNow:
 
 @dataclass(frozen=True, slots=True)
 class SaidLive:
-    """The first sentence, the line beneath it, what is so now, and what departs or is not told."""
+    """
+    The first sentence, the line beneath it, what is so now, what departs or is not told, what is held as planned, and
+    what spoils it or would.
+    """
 
     lead: str
     beneath: str
     now: tuple[SaidNow, ...]
     departs: tuple[str, ...]
+    held: str
+    spoils: tuple[str, ...]
     minute: str
 
 
@@ -70,6 +81,8 @@ def say_live(seen: Seen, mark: DecimalMark) -> SaidLive:
         beneath=_beneath(seen),
         now=tuple(_now(role, seen, mark) for role in _NAMES if role in seen.stands),
         departs=tuple(_departs(seen, mark)),
+        held="; ".join(say_condition(name, value, mark) for name, value in seen.held),
+        spoils=tuple(_spoils(seen, mark)),
         minute=str(_minute(seen.elapsed_s)),
     )
 
@@ -129,6 +142,24 @@ def _beside(role: str, stands: Stands, mark: DecimalMark, unit: str = "K") -> st
         return _ALIKE.get(role, "as there")
     more = _MORE.get(role, ("more", "less"))[0 if apart > 0 else 1]
     return f"{shown(abs(apart), decimals, mark)} {unit} {more}"
+
+
+def _spoils(seen: Seen, mark: DecimalMark) -> list[str]:
+    """What disturbs the run now; where nothing does, what would."""
+    said = []
+    share, programs = seen.seen.get("other_load_percent"), seen.seen.get("other_programs")
+    if isinstance(share, (int, float)) and share > 0:
+        who = str(programs or "Another program")
+        said.append(f"{who} takes {shown(share, 0, mark)} % of the processor now: it would spoil this run. End it.")
+    now, before = seen.seen.get("power_source"), seen.seen.get("power_source_before")
+    if now and before and now != before:
+        said.append(f"Runs on {now} now, on {before} at its start: it would spoil this run.")
+    if said:
+        return said
+    return [
+        f"Nothing disturbs it now. A program that takes more than {SPOILS_FROM_PERCENT} % of the processor, another "
+        "fan or power setting, or a window opened to the room would spoil it."
+    ]
 
 
 def _departs(seen: Seen, mark: DecimalMark) -> list[str]:

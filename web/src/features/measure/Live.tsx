@@ -131,6 +131,15 @@ export function Live({ job, live, onType }: Props) {
             </ul>
           </Note>
         )}
+        <section>
+          <h2 className="eyebrow mb-2">What would spoil it</h2>
+          <ul className="space-y-1">
+            {said.spoils.map((text) => (
+              <li key={text}>{text}</li>
+            ))}
+          </ul>
+          {said.held && <p className="mt-2 text-sm text-soft">Held as planned: {said.held}.</p>}
+        </section>
         <p className="text-sm text-soft">
           To stop the run, press Ctrl-C where the agent runs: what was measured by then is kept.
         </p>

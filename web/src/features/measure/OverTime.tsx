@@ -123,6 +123,7 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
         channels: read.channels,
         marks: [],
         missing: {},
+        seen: {},
         ended: true,
       });
       forget();

@@ -20,6 +20,7 @@ def upgrade() -> None:
     op.create_check_constraint(op.f("ck_measures_trace_figure_known"), "measures", f"trace_figure IN ({FIGURES})")
     op.add_column("traces", sa.Column("source", sa.Text(), server_default="agent", nullable=False))
     op.create_check_constraint(op.f("ck_traces_source_known"), "traces", f"source IN ({SOURCES})")
+    op.add_column("traces", sa.Column("seen", JSONB(), server_default="{}", nullable=False))
     op.create_table(
         "shown",
         sa.Column("machine_id", sa.Uuid(), nullable=False),
@@ -54,6 +55,7 @@ def downgrade() -> None:
         op.execute(f"ALTER TABLE trace_chunks ALTER COLUMN {column} SET STORAGE EXTENDED")
     op.drop_constraint(op.f("ck_traces_source_known"), "traces")
     op.drop_column("traces", "source")
+    op.drop_column("traces", "seen")
     op.drop_constraint(op.f("ck_measures_trace_figure_known"), "measures")
     op.drop_column("measures", "trace_of")
     op.drop_column("measures", "trace_figure")
