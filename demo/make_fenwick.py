@@ -1,13 +1,17 @@
 """
 Makes the demo, Fenwick Map Room, as run files beside this script: the plotting PC with a ladder of four builds and
-known true gains, a field laptop whose baseline waits for one more sitting, and the scanner-room tower, whose case is
-open for a new drive.
+known true gains, a field laptop whose baseline waits for one more sitting, the scanner-room tower, whose case is open
+for a new drive, and the light-table PC, whose cooler was changed and judged.
+
+Soaks of the laptop and the light table were held on simulated PCs (lynxbill.rig), with their traces.
 
 Usage: make_fenwick.py
 
 The noise is that of real benches: scatter between runs, a shift with every sitting, a cold first run.
 """
 
+import math
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
@@ -18,13 +22,17 @@ from uuid import UUID, uuid5
 
 import numpy as np
 
+from lynxbill.bench.job import measure_id, workload_id
+from lynxbill.bench.work.soak import SOAK as AGENT_SOAK
 from lynxbill.core.case import (
     BenchNote,
     Build,
+    BuildId,
     Candidate,
     Case,
     Explanation,
     Machine,
+    MachineId,
     Part,
     PartRole,
     Plain,
@@ -34,19 +42,28 @@ from lynxbill.core.case import (
     Recheck,
     Recognition,
     Run,
+    RunId,
     Sitting,
+    SittingId,
     Start,
     Step,
     Swap,
+    SwapId,
     Workload,
+    WorkloadId,
 )
 from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.difference import find_differences
-from lynxbill.core.measure import Better, Kind, Measure, Role, Scale
+from lynxbill.core.measure import Better, Kind, Measure, MeasureId, Role, Scale
 from lynxbill.core.money import CostKind, CostLine, Running
 from lynxbill.core.templates import BUILT_IN
+from lynxbill.core.trace import WholeTrace
 from lynxbill.exchange.run_file import write_run_file
+from lynxbill.rig.machine import Noise, Rig
+from lynxbill.rig.parts import RIGS, Pc
+from lynxbill.rig.sitting import RigRun, perform_once
 
+Readings = Mapping[MeasureId, Reading]
 SPACE = UUID("6d1f0c52-3a53-4c0e-9d4e-7c7d52a1b0f4")
 FIRST_DAY = datetime(2026, 5, 4, 9, 10, tzinfo=UTC)
 SITTINGS = 3
@@ -181,9 +198,16 @@ LAPTOP_PARTS = (
 LAPTOP_TRUTHS = (
     Truth(measure("Map redraw", "Field map", "s", "time", "lower", 0.01), 5,
           (8.4, 8.4, 8.4, 8.4), 1.0, 0.6, 2.0, "claim", 3.0),
-    Truth(measure("Soak, above ambient", "Ten-minute soak", "K", "heat", "lower", 0.1, "difference"), 3,
-          (61.0, 61.0, 61.0, 61.0), 0.5, 0.4, 0.0, "claim", 2.0, 10),
 )  # fmt: skip
+LAPTOP_RISE = replace(
+    measure("Soak, above ambient", "Ten-minute soak", "K", "heat", "lower", 0.1, "difference"),
+    trace_figure="last minute",
+)
+LAPTOP_CLOCK = replace(
+    measure("Clock held", "Ten-minute soak", "MHz", "clock", "higher", 1), trace_figure="last minute"
+)
+LAPTOP_SOAKS = 3
+SOAK = {"work": "soak", "minutes": 10}
 
 TOWER_BEFORE = (
     Part(
@@ -525,7 +549,49 @@ def _for_a_drive(plan: Plan) -> dict[str, PlannedMeasure]:
     }
 
 
-def make_laptop(seed: int) -> Case:
+Traces = dict[RunId, WholeTrace]
+
+
+def soaked(
+    sitting: Sitting, pc: Pc, seed: int, workload: str, count: int, read: Callable[[RigRun, Sitting], Readings]
+) -> tuple[list[Run], Traces]:
+    """Soaks of one sitting on a simulated PC in the sitting's room, with their traces."""
+    rig = Rig(replace(pc, room_c=sitting.ambient_c or 22.0), seed, Noise(fails=0, disturbed=0), speed=math.inf)
+    runs, traces = list[Run](), Traces()
+    for position in range(1, count + 1):
+        made = perform_once(rig, "soak", SOAK, sitting.started_at, rest_min=15.0 if position > 1 else 0.0, every_s=10)
+        run = Run(
+            id=RunId(identifier(f"run {sitting.id} {workload} {position}")),
+            sitting_id=sitting.id,
+            workload=workload,
+            workload_version="1",
+            parameters=SOAK,
+            position=position,
+            state="complete",
+            readings=read(made, sitting),
+            started_at=made.started_at,
+            duration_s=made.duration_s,
+            conditions={"rest_min": made.rest_min, "start_c": made.start_c},
+        )
+        runs.append(run)
+        traces[run.id] = made.trace
+    return runs, traces
+
+
+def plain(value: float, digits: int, **fields: Any) -> Reading:
+    return Reading(round(value, digits), round(value, digits), **fields)
+
+
+def laptop_readings(made: RigRun, sitting: Sitting) -> Readings:
+    """What the laptop's measures read off a soak: how far above the room, and the clock that it held."""
+    rise = made.readings["temperature"] - (sitting.ambient_c or 0.0)
+    return {
+        LAPTOP_RISE.id: plain(rise, 1, statistic="mean"),
+        LAPTOP_CLOCK.id: plain(made.readings["clock"], 0, statistic="mean"),
+    }
+
+
+def make_laptop(seed: int) -> tuple[Case, Traces]:
     """Make the field laptop's case: worn paste, and two of three sittings of its baseline."""
     generator = np.random.default_rng(seed)
     settings = {"threads": 8, "power_limit_w": 28}
@@ -544,13 +610,19 @@ def make_laptop(seed: int) -> Case:
     plan = Plan(
         sittings_a_side=SITTINGS,
         runs_a_sitting=RUNS,
-        runs=repeats(LAPTOP_TRUTHS),
-        headline=LAPTOP_TRUTHS[1].measure.id,
-        measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for) for t in LAPTOP_TRUTHS},
+        runs={"Ten-minute soak": LAPTOP_SOAKS},
+        headline=LAPTOP_RISE.id,
+        measures={t.measure.id: PlannedMeasure(t.role, t.matters_from, t.hoped_for) for t in LAPTOP_TRUTHS}
+        | {LAPTOP_RISE.id: PlannedMeasure("claim", 2.0, 10), LAPTOP_CLOCK.id: PlannedMeasure("watch", 2.0)},
         change="thermal paste",
         rest_min=5.0,
     )
-    return Case(
+    runs, traces = list[Run](), Traces()
+    for number, sitting in enumerate(sittings):
+        made = soaked(sitting, RIGS["field-laptop"], seed + number, "Ten-minute soak", LAPTOP_SOAKS, laptop_readings)
+        runs += [*_runs(sitting, 0, generator, LAPTOP_TRUTHS), *made[0]]
+        traces |= made[1]
+    case = Case(
         machine=Machine(
             id=identifier("field laptop"),
             name="Field laptop",
@@ -560,14 +632,135 @@ def make_laptop(seed: int) -> Case:
             question="It slows down after ten minutes in the sun. Is it the paste, or the dust?",
             time_zone="Europe/Vienna",
         ),
-        measures=tuple(truth.measure for truth in LAPTOP_TRUTHS),
+        measures=(*(truth.measure for truth in LAPTOP_TRUTHS), LAPTOP_RISE, LAPTOP_CLOCK),
         builds=(build,),
         sittings=tuple(sittings),
-        runs=tuple(run for sitting in sittings for run in _runs(sitting, 0, generator, LAPTOP_TRUTHS)),
+        runs=tuple(runs),
         swaps=(),
         open_plan=plan,
-        workloads=workloads_of(LAPTOP_TRUTHS),
+        workloads=(*workloads_of(LAPTOP_TRUTHS), replace(_workload("Ten-minute soak"), parameters=SOAK)),
     )
+    return case, traces
+
+
+LIGHT_TABLE_PARTS = (
+    Part(identifier("light table processor"), "processor", "Varro 4-core",
+         {"cores": 4, "threads": 4, "base_ghz": 3.2, "boost_ghz": 3.6, "power_w": 58}),
+    Part(identifier("light table paste"), "thermal paste", "Ostrel P2", {"applied": "2023-03"}),
+    Part(identifier("light table memory"), "memory", "Marl 8 GB", {"size_gb": 8, "modules": 1}),
+)  # fmt: skip
+OLD_TOWER = Part(identifier("light table cooler"), "cooler", "Ostrel tower, 92 mm fan", {"fan_mm": 92})
+NEW_TOWER = Part(identifier("light table new cooler"), "cooler", "Ostrel tower, 120 mm fan", {"fan_mm": 120})
+LIGHT_TABLE = identifier("light table")
+LIGHT_TABLE_SOAKS = 2
+LIGHT_TABLE_MEASURES = tuple(
+    Measure(
+        MeasureId(measure_id(LIGHT_TABLE, "Soak", stated.key)),
+        stated.name,
+        "Soak",
+        *(stated.unit, stated.scale, stated.kind, stated.better),
+    )
+    for stated in AGENT_SOAK.measures
+)
+LIGHT_TABLE_MATTERS: dict[str, tuple[Role, float]] = {
+    "temperature": ("claim", 1.0),
+    "clock": ("watch", 2.0),
+    "power": ("watch", 2.0),
+    "fan": ("watch", 100.0),
+    "rate": ("control", 2.0),
+}
+
+
+def light_table_readings(made: RigRun, _sitting: Sitting) -> Readings:
+    """What the agent reads off a soak."""
+    digits = {"temperature": 1, "power": 1, "rate": 1}
+    return {
+        measure.id: plain(made.readings[stated.key], digits.get(stated.key, 0))
+        for measure, stated in zip(LIGHT_TABLE_MEASURES, AGENT_SOAK.measures, strict=True)
+    }
+
+
+def make_light_table(seed: int) -> tuple[Case, Traces]:
+    """Make the light-table PC's case: a larger cooler, measured on both sides by the agent, and judged."""
+    settings = {"threads": 4, "fan_mode": "automatic"}
+    before = Build(BuildId(identifier("light table A")), "A", "As it came", (*LIGHT_TABLE_PARTS, OLD_TOWER), settings)
+    after = Build(BuildId(identifier("light table B")), "B", "120 mm fan", (*LIGHT_TABLE_PARTS, NEW_TOWER), settings)
+    generator = np.random.default_rng(seed)
+    sittings, runs, traces = list[Sitting](), list[Run](), Traces()
+    for side, (build, rig) in enumerate(((before, "plotting-pc"), (after, "plotting-pc-120-mm"))):
+        for number in range(SITTINGS):
+            start = FIRST_DAY + timedelta(days=34 + 2 * side, hours=2 * number)
+            sitting = Sitting(
+                SittingId(identifier(f"sitting light table {build.letter}{number}")),
+                build.id,
+                "plan",
+                start,
+                round(float(22.3 + generator.normal(0, 0.4)), 1),
+                HELD_TOWER,
+                **held(start, f"light table {build.letter}{number + 1}"),
+                mount=side + 1,
+            )
+            made = soaked(
+                sitting, RIGS[rig], seed + 10 * side + number, "Soak", LIGHT_TABLE_SOAKS, light_table_readings
+            )
+            sittings.append(sitting)
+            runs += made[0]
+            traces |= made[1]
+    planned = {
+        measure.id: PlannedMeasure(*LIGHT_TABLE_MATTERS[stated.key])
+        for measure, stated in zip(LIGHT_TABLE_MEASURES, AGENT_SOAK.measures, strict=True)
+    }
+    plan = Plan(
+        sittings_a_side=SITTINGS,
+        runs_a_sitting=LIGHT_TABLE_SOAKS,
+        headline=LIGHT_TABLE_MEASURES[0].id,
+        measures=planned,
+        change="cooler",
+        conditions=HELD_TOWER,
+        rest_min=15.0,
+    )
+    opened = FIRST_DAY + timedelta(days=34, hours=7)
+    swap = Swap(
+        id=SwapId(identifier("light table swap")),
+        before=before.id,
+        after=after.id,
+        label="A larger cooler",
+        plan=plan,
+        costs=(cost("part", "Ostrel tower, 120 mm fan", "29.00"), cost("consumable", "Paste", "1.40")),
+        declares=declared(before, after),
+        opened_at=opened,
+        closed_at=opened + timedelta(minutes=50),
+    )
+    workload = Workload(
+        WorkloadId(workload_id(LIGHT_TABLE, "Soak")),
+        "Soak",
+        "1",
+        SOAK,
+        AGENT_SOAK.loads,
+        card=AGENT_SOAK.card,
+        minutes_a_run=10.0,
+    )
+    case = Case(
+        machine=Machine(
+            id=MachineId(LIGHT_TABLE),
+            name="Light-table PC",
+            currency="EUR",
+            labour_rate=Decimal("35.00"),
+            owner="Fenwick Map Room",
+            question="It howls on long days. Does a larger cooler run it cooler, or only quieter?",
+            time_zone="Europe/Vienna",
+        ),
+        measures=LIGHT_TABLE_MEASURES,
+        builds=(before, after),
+        sittings=tuple(sittings),
+        runs=tuple(runs),
+        swaps=(swap,),
+        open_plan=plan,
+        workloads=(workload,),
+    )
+    comparison = judge(case, before.id, after.id)
+    entries = showings_of(case, comparison, comparison.measures, at=opened + timedelta(days=2), by="this computer")
+    return replace(case, swaps=(replace(swap, shown=entries),)), traces
 
 
 def make_tower(seed: int) -> Case:
@@ -770,8 +963,16 @@ def _with(run: Run, state: str, reason: str, readings: dict[str, Reading]) -> Ru
     return Run(**(fields | {"state": state, "reason": reason, "readings": readings}))
 
 
+def run_files() -> dict[str, str]:
+    """Every run file of the demo by its name."""
+    return {
+        "fenwick-1-plotting-pc.json": write_run_file(make_case(SEED)),
+        "fenwick-2-field-laptop.json": write_run_file(*make_laptop(SEED)),
+        "fenwick-3-scanner-room-tower.json": write_run_file(make_tower(SEED)),
+        "fenwick-4-light-table-pc.json": write_run_file(*make_light_table(SEED)),
+    }
+
+
 if __name__ == "__main__":
-    here = Path(__file__).parent
-    (here / "fenwick-1-plotting-pc.json").write_text(write_run_file(make_case(SEED)) + "\n")
-    (here / "fenwick-3-scanner-room-tower.json").write_text(write_run_file(make_tower(SEED)) + "\n")
-    (here / "fenwick-2-field-laptop.json").write_text(write_run_file(make_laptop(SEED)) + "\n")
+    for name, text in run_files().items():
+        (Path(__file__).parent / name).write_text(text + "\n")

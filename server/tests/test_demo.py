@@ -7,6 +7,8 @@ import pytest
 from lynxbill.core.better import judge_every_swap
 from lynxbill.core.comparison import judge
 from lynxbill.exchange.run_file import read_run_file, write_run_file
+from lynxbill.rig.machine import settled_rise
+from lynxbill.rig.parts import RIGS
 from tests.conftest import ROOT
 
 
@@ -27,12 +29,23 @@ FENWICK = load_script()
 
 
 def test_the_run_files_are_what_the_script_makes() -> None:
-    for name, make in (
-        ("fenwick-1-plotting-pc", FENWICK.make_case),
-        ("fenwick-2-field-laptop", FENWICK.make_laptop),
-        ("fenwick-3-scanner-room-tower", FENWICK.make_tower),
-    ):
-        assert (ROOT / "demo" / f"{name}.json").read_text() == write_run_file(make(FENWICK.SEED)) + "\n"
+    made = FENWICK.run_files()
+    assert {file.name for file in (ROOT / "demo").glob("*.json")} == set(made)
+    for name, text in made.items():
+        assert (ROOT / "demo" / name).read_text() == text + "\n"
+
+
+@pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])
+def test_the_cooler_of_the_light_table_is_judged_as_it_truly_is(seed: int) -> None:
+    case, traces = FENWICK.make_light_table(seed)
+    assert set(traces) == {run.id for run in case.runs}
+    (swap,) = case.swaps
+    results = {result.measure.id: result for result in judge(case, swap.before, swap.after).measures}
+    cooler = results[case.open_plan.headline]
+    assert cooler.verdict.word == "real_gain"
+    assert cooler.interval is not None
+    rises = [settled_rise(RIGS[name], 10.0) for name in ("plotting-pc", "plotting-pc-120-mm")]
+    assert cooler.interval.low - 1 < rises[0] - rises[1] < cooler.interval.high + 1
 
 
 @pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])

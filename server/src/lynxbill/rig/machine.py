@@ -62,6 +62,8 @@ class Rig:
     noise: Noise = field(default_factory=Noise)
     speed: float = 200.0
     boot: str = "rig"
+    # Called as its time passes, where somebody watches it by its own clock.
+    on_moment: Callable[[], None] | None = None
 
     def __post_init__(self) -> None:
         self._random = random.Random(self.seed)
@@ -82,6 +84,8 @@ class Rig:
             self.state.move(min(step, left))
             if math.isfinite(self.speed):
                 time.sleep(min(step, left) / self.speed)
+            if self.on_moment is not None:
+                self.on_moment()
             left -= step
 
     @property
