@@ -729,6 +729,25 @@ def test_an_alternative_is_weighed_like_a_part_and_its_ticks_are_kept(job: Job) 
     assert (ranked["fit"]["word"], round(ranked["expected_per_10"], 2)) == ("fits", 2.67)
 
 
+def test_a_picture_may_come_first_and_its_run_waits_for_its_figure(job: Job, ready: Job) -> None:
+    sitting, run = job.sitting(), new_id()
+    path = f"/machines/{job.machine}/runs/{run}/picture"
+    listed = f"/machines/{job.machine}/sittings/{sitting}/pictures"
+    place: dict[str, str | int] = {"sitting": sitting, "workload": job.workload, "position": 3}
+    assert job.api.put(path, content=PNG, params=place | {"workload": ready.workload}).status_code == 404
+    assert job.api.put(path, content=PNG, params=place | {"sitting": ready.sitting()}).status_code == 404
+    job.api.put(path, content=PNG, params=place).raise_for_status()
+    waits = {"workload": job.workload, "position": 3, "warm_up": False}
+    assert job.api.get(listed).json() == [{"run": run, "waits": waits}]
+    other = f"/machines/{ready.machine}/runs/{run}/picture"
+    ours: dict[str, str | int] = {"sitting": ready.sitting(), "workload": ready.workload, "position": 1}
+    assert ready.api.put(other, content=PNG, params=ours).status_code in (404, 409, 422)
+    refused(job.api.delete(f"/machines/{job.machine}/sittings/{sitting}"), "clash")
+    job.run(sitting, 3, 41.0, run).raise_for_status()
+    assert job.api.get(listed).json() == [{"run": run, "waits": None}]
+    assert job.api.get(path).content == PNG
+
+
 def test_a_run_keeps_a_picture_of_what_it_was_read_off_and_only_a_picture(job: Job, ready: Job) -> None:
     sitting, run = job.sitting(), new_id()
     base = f"/machines/{job.machine}"
@@ -739,7 +758,7 @@ def test_a_run_keeps_a_picture_of_what_it_was_read_off_and_only_a_picture(job: J
     assert job.api.get(f"{base}/sittings/{sitting}/pictures").json() == []
     job.api.put(path, content=PNG).raise_for_status()
     job.api.put(path, content=PNG).raise_for_status()
-    assert job.api.get(f"{base}/sittings/{sitting}/pictures").json() == [run]
+    assert job.api.get(f"{base}/sittings/{sitting}/pictures").json() == [{"run": run, "waits": None}]
     answer = job.api.get(path)
     assert (answer.content, answer.headers["content-type"]) == (PNG, "image/png")
     other = f"/machines/{ready.machine}/runs/{run}/picture"

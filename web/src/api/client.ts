@@ -443,10 +443,16 @@ export const putPicture = (machine_id: string, swap_id: string, note_id: string,
     }),
   );
 
-export const putRunPicture = (machine_id: string, run_id: string, picture: Blob) =>
+export const putRunPicture = (
+  machine_id: string,
+  run_id: string,
+  picture: Blob,
+  /** Where the run will stand, if it is not recorded yet. */
+  place: { sitting?: string; workload?: string; position?: number } = {},
+) =>
   take(
     http.PUT("/api/machines/{machine_id}/runs/{run_id}/picture", {
-      params: { path: { machine_id, run_id } },
+      params: { path: { machine_id, run_id }, query: place },
       body: picture as unknown as string,
       bodySerializer: (body) => body as unknown as Blob,
       headers: { "Content-Type": picture.type },

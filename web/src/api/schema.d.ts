@@ -1205,6 +1205,8 @@ export interface paths {
         /**
          * Put Run Picture
          * @description Keep a PNG or JPEG picture of what a run's figure was read off.
+         *
+         *     Of a run that is not recorded yet its place is named: sitting, workload and position.
          */
         put: operations["put_run_picture_api_machines__machine_id__runs__run_id__picture_put"];
         post?: never;
@@ -1223,7 +1225,7 @@ export interface paths {
         };
         /**
          * List Pictures
-         * @description The runs of a sitting that have a picture.
+         * @description The runs of a sitting that have a picture; those that wait for their figure with their place.
          */
         get: operations["list_pictures_api_machines__machine_id__sittings__sitting_id__pictures_get"];
         put?: never;
@@ -5006,6 +5008,15 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** RunPictureOut */
+        RunPictureOut: {
+            /**
+             * Run
+             * Format: uuid
+             */
+            run: string;
+            waits: components["schemas"]["WaitsOut"] | null;
+        };
         /**
          * RunningFile
          * @description Electricity of both sides: W while it runs, or Wh a job; or the measures that they are taken from.
@@ -6816,6 +6827,21 @@ export interface components {
             margins: {
                 [key: string]: number;
             };
+        };
+        /**
+         * WaitsOut
+         * @description The place of a run whose figure is still to be read off its picture.
+         */
+        WaitsOut: {
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            /** Position */
+            position: number;
+            /** Warm Up */
+            warm_up: boolean;
         };
         /**
          * WasFile
@@ -9452,7 +9478,12 @@ export interface operations {
     };
     put_run_picture_api_machines__machine_id__runs__run_id__picture_put: {
         parameters: {
-            query?: never;
+            query?: {
+                sitting?: string | null;
+                workload?: string | null;
+                position?: number | null;
+                warm_up?: boolean;
+            };
             header?: never;
             path: {
                 machine_id: string;
@@ -9504,7 +9535,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string[];
+                    "application/json": components["schemas"]["RunPictureOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */

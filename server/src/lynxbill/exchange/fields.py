@@ -102,7 +102,8 @@ Plain = Annotated[
     BeforeValidator(_plain_value),
 ]
 Settings = Annotated[dict[Identifier, Plain], Field(max_length=100)]
-Position = Annotated[StrictInt, Field(ge=1, le=100_000)]
+MOST_POSITION = 100_000
+Position = Annotated[StrictInt, Field(ge=1, le=MOST_POSITION)]
 Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST, strict=True)]
 Positive = Annotated[Finite, Field(gt=0, ge=1 / LARGEST)]
 

@@ -120,6 +120,8 @@ def remove_sitting(sessions: Sessions, machine_id: UUID, sitting_id: UUID) -> No
         row = find_thing(session, SittingRow, machine_id, sitting_id, "sitting")
         if _any(session, select(RunRow.id).where(RunRow.sitting_id == sitting_id)):
             raise Clash("This sitting has runs: set it aside, with a reason that stays.")
+        if _any(session, select(RunPictureRow.run_id).where(RunPictureRow.sitting_id == sitting_id)):
+            raise Clash("This sitting has a photo whose figure is still to be read: read it, then set it aside.")
         session.execute(delete(SheetRow).where(SheetRow.sitting_id == sitting_id))
         for trace in read_traces(session, machine_id, [sitting_id]):
             delete_trace(session, trace.id)

@@ -738,7 +738,10 @@ class RunRow(Versioned, Table):
 
 
 class RunPictureRow(Table):
-    """A picture of what a run's figure was read off: apart from the run, for it is asked for by itself."""
+    """
+    A picture of what a run's figure was read off: apart from the run, for it is asked for by itself, and it may be
+    there before the run is recorded. Its place in the sitting is then the picture's.
+    """
 
     __tablename__ = "run_pictures"
     __table_args__ = (
@@ -746,9 +749,12 @@ class RunPictureRow(Table):
         Index("ix_run_pictures_machine_id_sitting_id", "machine_id", "sitting_id"),
     )
 
-    run_id: Mapped[UUID] = mapped_column(ForeignKey("runs.id"), primary_key=True)
+    run_id: Mapped[UUID] = mapped_column(primary_key=True)
     machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"))
     sitting_id: Mapped[UUID] = mapped_column(ForeignKey("sittings.id"))
+    workload_id: Mapped[UUID] = mapped_column(ForeignKey("workloads.id"), index=True)
+    position: Mapped[int]
+    warm_up: Mapped[bool]
     picture_type: Mapped[str]
     picture_bytes: Mapped[bytes]
     at: Mapped[datetime]

@@ -1,3 +1,4 @@
+import { WaitingPhoto } from "./PhotoFirst";
 import { type Case, type Measure, runPictureAddress } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { TableToTake } from "../../ui/TakeAlong";
@@ -100,6 +101,7 @@ function SheetRow({ row, measures, pictured, onMark, onMore, ...cells }: Omit<Pr
         <p className="max-w-80 text-sm text-soft empty:hidden">
           {sayNotes(row.run, figures, cells.job.machine.decimal_mark)}
         </p>
+        {row.photo && <WaitingPhoto job={cells.job} row={row} />}
         {row.run && pictured.includes(row.run.id) && (
           <a
             href={runPictureAddress(cells.job.machine.id, row.run.id)}

@@ -1,7 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { type RefObject, useEffect, useState } from "react";
 
-import type { Case, Doubt, Run, Sitting, Workload } from "../../api/client";
+import {
+  type Case,
+  type Doubt,
+  putRunPicture,
+  type Run,
+  type Sitting,
+  type Workload,
+} from "../../api/client";
 import { useKeys } from "../../lib/keys";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
@@ -27,6 +34,7 @@ import { NextRun } from "./NextRun";
 import { Outcomes } from "./Outcomes";
 import { OverTime } from "./OverTime";
 import { isSensed } from "./overTime";
+import { PhotoFirst } from "./PhotoFirst";
 import { RowDialog } from "./RowDialog";
 import { RunSheet } from "./RunSheet";
 import { SeriesAsked } from "./SeriesAsked";
@@ -75,13 +83,19 @@ export function SittingSheet(props: Props) {
     const label = usualLabel(beside, workload.name, sitting.id, row.position);
     return { ...timers.noted(), ...(label && { pair_label: label }) };
   };
-  const sheet = useSheet(job, runs, sitting, workload, all, measures, usual);
+  const { data: pictures = [] } = useQuery(picturesQuery(job.machine.id, sitting.id));
+  const pictured = pictures.map(({ run }) => run);
+  const photos = new Map(
+    pictures.flatMap(({ run, waits }) =>
+      waits?.workload === workload.id && !waits.warm_up ? [[waits.position, run] as const] : [],
+    ),
+  );
+  const sheet = useSheet(job, runs, sitting, workload, all, measures, usual, photos);
   const planned = runsPlanned(plan, workload);
   const isOpen = sitting.closed_at === null;
   // What is being typed stays under the hands, whatever another device does to the sitting meanwhile.
-  const next = isOpen || held !== null ? nextRow(sheet.rows, held, mended) : undefined;
+  const next = isOpen || held !== null ? nextRow(sheet.rows, held, mended, planned) : undefined;
   const queued = queue.find((known) => known.workload.id === workload.id);
-  const { data: pictured = [] } = useQuery(picturesQuery(job.machine.id, sitting.id));
   const [timed, setTimed] = useState<{ row: Row; run: string } | null>(null);
   const openOverTime = (row: Row) => {
     setOpened(null);
@@ -163,6 +177,19 @@ export function SittingSheet(props: Props) {
               arrivingRef.current = true;
             }}
             onMore={() => setMarking(next.position)}
+          />
+        )}
+        {next && !next.run && !isDone && (
+          <PhotoFirst
+            job={job}
+            row={next}
+            onChoose={(picture) =>
+              putRunPicture(job.machine.id, sheet.idOf(next.position), picture, {
+                sitting: sitting.id,
+                workload: workload.id,
+                position: next.position,
+              })
+            }
           />
         )}
         {next && !isDone && isSensed(workload, all) && (

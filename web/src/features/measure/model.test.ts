@@ -154,6 +154,15 @@ describe("the next row", () => {
     expect(nextRow(rows)?.position).toBe(4);
     expect(countedWith(rows, 4)).toBe(3);
   });
+  it("goes on past a photo that waits for its figure, and comes back to it once all are made", () => {
+    const photos = new Map([[2, "pictured"]]);
+    const rows = sheetRows([run(1)], {}, 3, 0, false, photos);
+    expect(nextRow(rows, null, null, 3)?.position).toBe(3);
+    expect(otherRows(rows, nextRow(rows)).map((row) => row.photo)).toEqual([undefined, "pictured"]);
+    const all = sheetRows([run(1), run(3)], {}, 3, 0, false, photos);
+    expect(nextRow(all, null, null, 3)?.position).toBe(2);
+    expect(sheetRows([run(1), run(2)], {}, 3, 0, false, photos)[1]?.photo).toBeUndefined();
+  });
   it("leaves below it what is recorded, and what was refused", () => {
     const rows = sheetRows([run(1)], { 2: entry({ m: "fast" }) }, 5);
     expect(otherRows(rows, nextRow(rows)).map((row) => row.position)).toEqual([1, 2]);

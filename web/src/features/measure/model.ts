@@ -44,6 +44,8 @@ export interface Row {
   entry: Entry | undefined;
   state: RunState;
   reason: string;
+  /** The run that a photo waits for, whose figure is still to be read off it. */
+  photo?: string | undefined;
 }
 
 /**
@@ -56,13 +58,14 @@ export function sheetRows(
   planned: number,
   warmUps = 0,
   isClosed = false,
+  photos: ReadonlyMap<number, string> = new Map(),
 ): Row[] {
   const warm = Math.max(
     isClosed ? 0 : warmUps,
     ...runs.filter((run) => run.warm_up).map((run) => run.position),
   );
   const recorded = new Map(runs.map((run) => [run.warm_up ? run.position - warm : run.position, run]));
-  const last = Math.max(0, ...recorded.keys(), ...Object.keys(entries).map(Number));
+  const last = Math.max(0, ...recorded.keys(), ...photos.keys(), ...Object.keys(entries).map(Number));
   const length = isClosed ? last : Math.max(planned, last + 1);
   return Array.from({ length: warm + length }, (_, index) => {
     const position = index + 1 - warm;
@@ -75,6 +78,7 @@ export function sheetRows(
       entry,
       state: entry?.state ?? run?.state ?? "complete",
       reason: entry?.reason ?? run?.reason ?? "",
+      photo: run ? undefined : photos.get(position),
     };
   });
 }
@@ -248,23 +252,28 @@ const isRowCounted = ({ warmUp, state, run, entry }: Row): boolean =>
 export const countedWith = (rows: Row[], position: number | null): number =>
   rows.filter((row) => row.position === position || isRowCounted(row)).length;
 
-const isRowEmpty = ({ run, entry }: Row): boolean => !entry?.ready && (!run || isEmptied(run));
+const isRowEmpty = ({ run, entry, photo }: Row): boolean =>
+  !entry?.ready && (!run || isEmptied(run)) && !photo;
 
 /**
  * The row to be entered next: the one below all that hold something, or the one that is being filled (`held`). One that
- * is being mended stays where it is. Warm-ups may be noted, and are never waited for.
+ * is being mended stays where it is. Warm-ups may be noted, and are never waited for. Once as many as planned hold
+ * something, the figures that photos wait for come next.
  */
 export function nextRow(
   rows: Row[],
   held: number | null = null,
   mended: number | null = null,
+  planned = Infinity,
 ): Row | undefined {
   const filling = rows.find(({ position, warmUp }) => position === held && warmUp === null);
   if (filling) return filling;
   const last = rows.findLastIndex(
     (row) => row.warmUp === null && (!isRowEmpty(row) || row.position === mended),
   );
-  return rows.slice(last + 1).find(({ warmUp }) => warmUp === null);
+  const following = rows.slice(last + 1).find(({ warmUp }) => warmUp === null);
+  const waiting = rows.find(({ photo, entry }) => photo && !entry?.ready);
+  return waiting && (following?.position ?? Infinity) > planned ? waiting : following;
 }
 
 /** Of the rows, those beside the next one: what stands above it, warm-ups too. */

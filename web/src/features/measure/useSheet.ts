@@ -69,6 +69,8 @@ export function useSheet(
   columns: Measure[],
   /** What is noted of a new run without being asked. */
   usual: (row: Row) => Noted,
+  /** By position the runs whose figure is to be read off a photo. */
+  photos: ReadonlyMap<number, string>,
 ) {
   const { machine } = job;
   const client = useQueryClient();
@@ -81,7 +83,8 @@ export function useSheet(
   const rowsOf = (known: Run[], typed: Entries) => {
     const runs = known.filter((run) => run.workload === workload.name);
     const plan = planFor(job, sitting.build);
-    return sheetRows(runs, typed, runsPlanned(plan, workload), plan.warm_ups, sitting.closed_at !== null);
+    const isClosed = sitting.closed_at !== null;
+    return sheetRows(runs, typed, runsPlanned(plan, workload), plan.warm_ups, isClosed, photos);
   };
   const rows = rowsOf(recorded, entries);
 
@@ -100,7 +103,7 @@ export function useSheet(
   const entryOf = (row: Row): Entry =>
     latest.current.entries[row.position] ?? {
       ...NO_ENTRY,
-      id: row.run?.id ?? newId(),
+      id: row.run?.id ?? row.photo ?? newId(),
       noted: row.run ? {} : usual(row),
       state: row.state,
       reason: row.reason,

@@ -1,4 +1,4 @@
-"""A measure can be read off a trace by a rule; traces come from sensor logs and by hand, too."""
+"""A measure can be read off a trace by a rule; traces come from sensor logs and by hand, pictures before figures."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -11,6 +11,7 @@ depends_on = None
 
 FIGURES = "'settled', 'last minute', 'highest', 'within 1 K', 'held back'"
 ROLES = "'temperature', 'clock', 'power', 'fan', 'load', 'held back', 'noise', 'frame time'"
+PLACE = (("workload_id", sa.Uuid), ("position", sa.Integer), ("warm_up", sa.Boolean))
 SOURCES = "'agent', 'typed', 'log'"
 
 
@@ -20,6 +21,19 @@ def upgrade() -> None:
     op.create_check_constraint(op.f("ck_measures_trace_figure_known"), "measures", f"trace_figure IN ({FIGURES})")
     op.add_column("traces", sa.Column("source", sa.Text(), server_default="agent", nullable=False))
     op.create_check_constraint(op.f("ck_traces_source_known"), "traces", f"source IN ({SOURCES})")
+    op.drop_constraint(op.f("fk_run_pictures_run_id"), "run_pictures")
+    for name, kind in PLACE:
+        op.add_column("run_pictures", sa.Column(name, kind(), nullable=True))
+    op.execute(
+        "UPDATE run_pictures SET workload_id = runs.workload_id, position = runs.position, warm_up = runs.warm_up "
+        "FROM runs WHERE runs.id = run_pictures.run_id"
+    )
+    for name, _ in PLACE:
+        op.alter_column("run_pictures", name, nullable=False)
+    op.create_foreign_key(
+        op.f("fk_run_pictures_workload_id_workloads"), "run_pictures", "workloads", ["workload_id"], ["id"]
+    )
+    op.create_index(op.f("ix_run_pictures_workload_id"), "run_pictures", ["workload_id"])
     op.add_column("traces", sa.Column("seen", JSONB(), server_default="{}", nullable=False))
     op.create_table(
         "shown",
@@ -56,6 +70,10 @@ def downgrade() -> None:
     op.drop_constraint(op.f("ck_traces_source_known"), "traces")
     op.drop_column("traces", "source")
     op.drop_column("traces", "seen")
+    op.execute("DELETE FROM run_pictures WHERE run_id NOT IN (SELECT id FROM runs)")
+    for name, _ in PLACE:
+        op.drop_column("run_pictures", name)
+    op.create_foreign_key(op.f("fk_run_pictures_run_id"), "run_pictures", "runs", ["run_id"], ["id"])
     op.drop_constraint(op.f("ck_measures_trace_figure_known"), "measures")
     op.drop_column("measures", "trace_of")
     op.drop_column("measures", "trace_figure")
