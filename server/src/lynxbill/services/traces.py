@@ -78,7 +78,10 @@ class Drawn:
 def take_in_trace(sessions: Sessions, act: Act, machine_id: UUID, run_id: UUID, coming: Coming) -> Trace:
     """Take in what comes of a trace; what is here already is not stored twice, and what was lost is asked for."""
     with transaction(sessions) as session:
-        # Its own row is locked, not the machine's: a trace comes every few seconds, and changes nothing else of it.
+        # Its own row is locked, not the machine's: a trace comes every few seconds, and changes nothing else of it
+        # until it ends; then the machine's first, as everybody does who saves.
+        if coming.ended:
+            find_machine(session, machine_id, lock=True)
         row = session.get(TraceRow, run_id, with_for_update=True)
         if row is None:
             row = _begin(session, act, machine_id, run_id, coming)
