@@ -8,7 +8,7 @@ from uuid import UUID
 
 from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
-from pydantic import Field
+from pydantic import Field, StrictInt
 
 from lynxbill.api.bench_bodies import PlaceIn
 from lynxbill.api.deps import ActDep, SessionsDep, SpooledDep
@@ -22,7 +22,7 @@ from lynxbill.services.sensor_logs import MOST_TAKEN, TakenIn, Wanted, receive_l
 
 router = APIRouter(tags=["traces"])
 LOG_BODY = {"requestBody": {"required": True, "content": {"text/csv": {"schema": {"type": "string"}}}}}
-Column = Annotated[int, Field(ge=0, lt=MOST_COLUMNS)]
+Column = Annotated[StrictInt, Field(ge=0, lt=MOST_COLUMNS)]
 Seconds = Annotated[Finite, Field(ge=0, le=LONGEST_S)]
 
 
@@ -32,7 +32,7 @@ class LogFormBoth(Strict):
     encoding: Annotated[str, Field(pattern="^(utf-8-sig|utf-16|cp1252)$")]
     separator: Annotated[str, Field(min_length=1, max_length=1)]
     decimal_mark: DecimalMark
-    heading_row: Annotated[int, Field(ge=0, le=10_000)]
+    heading_row: Annotated[StrictInt, Field(ge=0, le=10_000)]
     time: Column
     time_unit: Unit
 
