@@ -124,7 +124,10 @@ def made(case: Case) -> list[Run]:
 
 
 def shown(swap: Swap) -> dict[str, set[str]]:
-    return {entry.measure: set(entry.sittings) for entry in swap.shown or () if entry.compared is None}
+    """What every program knew of verdicts that were given: of measures that are claimed or held alone."""
+    entries = [entry for entry in swap.shown or () if entry.compared is None]
+    roles = swap.plan.measures
+    return {e.measure: set(e.sittings) for e in entries if roles[e.measure].role != "watch"}
 
 
 def costs(swap: Swap) -> list[tuple[object, ...]]:
