@@ -737,7 +737,7 @@ def make_light_table(seed: int) -> tuple[Case, Traces]:
         "1",
         SOAK,
         AGENT_SOAK.loads,
-        card=AGENT_SOAK.card,
+        card="All cores at work for ten minutes; each figure is the mean of the last minute.",
         minutes_a_run=10.0,
     )
     case = Case(

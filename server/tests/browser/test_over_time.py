@@ -110,3 +110,29 @@ def test_a_sensor_log_is_taken_in_and_its_faults_are_named(
             assert readings(job, sitting) == []
     screen.until(lambda: readings(job, sitting), "the run was not recorded")
     assert readings(job, sitting) == [{"Hottest": 60.0, "At the end": 60.0}]
+
+
+def test_a_photo_is_taken_now_and_its_figure_read_off_it_later(
+    screen: Screen, demo_server: LiveServer, job: Job, tmp_path: Path
+) -> None:
+    sitting = other_side(job)
+    page = f"{demo_server.url}/machines/{job.machine}/measure?sitting={sitting}&workload={job.workload}"
+    screen.open(page)
+    screen.sees_control("Photo now, figure later")
+    photo = tmp_path / "screen.png"
+    screen.driver.save_screenshot(str(photo))
+    screen.upload("Photo of run 1", str(photo))
+    screen.sees("waits for its figure")
+    screen.sees("Soak, run 2 of 5")
+    # Another device sees that it waits, too.
+    screen.driver.execute_script("localStorage.clear()")
+    screen.open(page)
+    screen.sees("waits for its figure")
+    assert violations(screen) == []
+    (waiting,) = job.api.get(f"/machines/{job.machine}/sittings/{sitting}/pictures").json()
+    screen.fill("Run 1, Hottest", "66")
+    screen.press(Keys.ENTER, Keys.ENTER)
+    screen.until(lambda: readings(job, sitting), "the run was not recorded")
+    (run,) = (run for run in job.runs() if run["sitting"] == sitting)
+    assert (run["id"], run["position"]) == (waiting["run"], 1)
+    screen.sees("Photo of run 1")

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from uuid import UUID
 
+import numpy as np
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import BuildId, Case
@@ -66,7 +67,8 @@ def _levels(session: Session, case: Case, build: BuildId, traces: list[Trace]) -
                 found.setdefault(channel.key, []).append(samples)
     for key, runs in found.items():
         minutes = min(MOST_MINUTES, max(int(at[-1] // 60) for at, _ in runs))
-        firsts = _mean(level_at(at, values, float(at[0])) for at, values in runs)
+        # At rest is the first sample alone: soon after it the load has warmed it.
+        firsts = _mean(float(values[~np.isnan(values)][0]) for _, values in runs if not np.isnan(values).all())
         lasts = _mean(level_at(at, values, float(at[-1])) for at, values in runs)
         each = [_mean(level_at(*run, 60.0 * minute) for run in runs) for minute in range(1, minutes + 1)]
         first, last, *told = (

@@ -138,9 +138,9 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
   return (
     <form ref={form} onSubmit={(event) => void onSubmit(event)} className="space-y-4">
       <div className="flex flex-wrap items-end gap-3">
-        <div className="w-96">
+        <div className="w-80">
           <TextField
-            label="Minutes of the load at which it is read, 0 at rest before it"
+            label="Minutes of the load at which it is read, 0 at rest"
             value={typed.minutes}
             problem={minutes ? undefined : "Write minutes that rise, such as 0, 5, 10."}
             onChange={(text) => change({ minutes: text })}
@@ -167,6 +167,7 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
             <thead>
               <tr className="text-left text-soft">
                 <th className="font-normal">Sensor</th>
+                <th className="font-normal">tells</th>
                 {minutes.map((minute) => (
                   <th key={minute} className={minute === due ? "font-bold text-ink" : "font-normal"}>
                     {minute === 0 ? "at rest" : `minute ${minute}`}
@@ -177,13 +178,15 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
             <tbody>
               {typed.sensors.map((one) => (
                 <tr key={one.id} className="align-top">
-                  <th scope="row" className="min-w-40 space-y-1 text-left font-normal">
+                  <th scope="row" className="min-w-36 text-left font-normal">
                     <TextField
                       label="Name of a sensor"
                       hideLabel
                       value={one.name}
                       onChange={(name) => sensor(one.id, { name })}
                     />
+                  </th>
+                  <td className="min-w-36">
                     <ChoiceField
                       label={`What ${one.name || "it"} tells`}
                       hideLabel
@@ -191,7 +194,7 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
                       choices={ROLE_CHOICES}
                       onChange={(role) => sensor(one.id, { role })}
                     />
-                  </th>
+                  </td>
                   {minutes.map((minute, place) => {
                     const key = cellKey(one.id, minute);
                     const there = besideAt(beside, one, minute, place === minutes.length - 1);

@@ -95,6 +95,7 @@ export function SittingSheet(props: Props) {
   const isOpen = sitting.closed_at === null;
   // What is being typed stays under the hands, whatever another device does to the sitting meanwhile.
   const next = isOpen || held !== null ? nextRow(sheet.rows, held, mended, planned) : undefined;
+  const waiting = sheet.rows.filter(({ photo }) => photo).length;
   const queued = queue.find((known) => known.workload.id === workload.id);
   const [timed, setTimed] = useState<{ row: Row; run: string } | null>(null);
   const openOverTime = (row: Row) => {
@@ -138,7 +139,7 @@ export function SittingSheet(props: Props) {
   };
   return (
     <section className="min-w-0 p-5">
-      <h1 className="lead mb-1">{queued && sayPlace(queued, next, isOpen)}</h1>
+      <h1 className="lead mb-1">{queued && sayPlace(queued, next, isOpen, waiting)}</h1>
       <p className="mb-4 max-w-3xl text-soft">{sayCard(workload)}</p>
       {sheet.isLost && (
         <div className="mb-3">

@@ -167,13 +167,14 @@ export function chooseWorkload(job: Case, runs: Run[], wanted: string | null): W
   );
 }
 
-/** The first sentence: which run is next, or that the workload has all of them. */
-export function sayPlace(queued: Queued, next: Row | undefined, isOpen: boolean): string {
+/** The first sentence: which run is next, past those that wait for their figure, or that the workload has all of them. */
+export function sayPlace(queued: Queued, next: Row | undefined, isOpen: boolean, waiting = 0): string {
   const { workload, done, planned } = queued;
   const made = done > planned ? formatCount(done, "run") : `${done} of ${formatCount(planned, "run")}`;
   if (!isOpen) return `${workload.name}: ${made}, in a closed sitting.`;
   if (done >= planned || !next) return `${workload.name}: all ${planned} runs are there.`;
-  return `${workload.name}, run ${done + 1} of ${planned}`;
+  if (next.photo) return `${workload.name}: read run ${next.position} off its photo.`;
+  return `${workload.name}, run ${done + waiting + 1} of ${planned}`;
 }
 
 /** Where the sitting stands in the plan: "Sitting 2 of 3". */
