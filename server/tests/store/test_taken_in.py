@@ -24,6 +24,12 @@ from tests.conftest import ROOT
 from tests.exchange.test_broken_files import REMOVED, Place, places, put
 
 LAPTOP: dict[str, Any] = json.loads((ROOT / "demo" / "fenwick-2-field-laptop.json").read_text())
+# Of its traces one is enough, and few samples of that.
+_TRACED = [run for run in LAPTOP["runs"] if "trace" in run]
+for _run in _TRACED[:-1]:
+    del _run["trace"]
+for _channel in _TRACED[-1]["trace"]["channels"]:
+    _channel["at"], _channel["values"] = _channel["at"][:3], _channel["values"][:3]
 # Members by their place without its numbers, so that the few rare ones are drawn as often as the readings.
 BY_KIND: dict[Place, list[Place]] = {}
 for _place in places(LAPTOP):
