@@ -266,3 +266,10 @@ def test_a_stepped_load_gives_kelvin_for_each_watt_and_nothing_where_power_stood
         figures = soak.STEPS.perform(small(soak.STEPS), bench_on(trace=trace))
     assert figures.missing == {"resistance": "the three loads took about the same power"}
     assert soak.STEPS.perform(small(soak.STEPS), bench_on()).missing == {"resistance": "no sensor for power here"}
+
+
+def test_a_stepped_load_is_refused_before_it_begins_where_no_sensor_tells_power() -> None:
+    bench = replace(bench_on(), told=frozenset({"temperature", "clock"}))
+    with pytest.raises(CannotRun, match="no sensor for power here"):
+        soak.STEPS.needs(small(soak.STEPS), bench)
+    soak.STEPS.needs(small(soak.STEPS), replace(bench, told=frozenset({"temperature", "power"})))

@@ -65,7 +65,8 @@ class Settings:
 
     def bench(self, job: Job) -> Bench:
         """The bench as a workload finds it before its run: nothing is recorded yet."""
-        return Bench(self.threads(job), lambda _share: None, _NoTrace(), self.target, self.programs)
+        told = frozenset(channel.role for channel in self.channels)
+        return Bench(self.threads(job), lambda _share: None, _NoTrace(), self.target, self.programs, told)
 
     def threads(self, job: Job) -> int:
         """In how many threads all-core work runs: as the build says, else in all."""
@@ -186,10 +187,7 @@ class Place:
 def _perform(
     place: Place, keep: Keep, client: Client | None, settings: Settings, start: float | None, talk: Talk
 ) -> Body:
-    bench_now = Bench(
-        settings.threads(place.job), lambda _share: None, _NoTrace(), settings.target, settings.programs
-    )
-    place.asked.work.needs(place.asked.parameters, bench_now)
+    place.asked.work.needs(place.asked.parameters, settings.bench(place.job))
     _rest_as_planned(place, talk)
     source = settings.source
     rest = source.rest(start, settings.rest_limit_s, lambda line: talk.show(place.label, 0.0, line))

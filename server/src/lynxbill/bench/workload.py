@@ -62,13 +62,18 @@ class Traced(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Bench:
-    """Where a run works: in how many threads at most, on which folder of which drive, and what it is traced by."""
+    """
+    Where a run works: in how many threads at most, on which folder of which drive, and what it is traced by.
+
+    `told` are the roles that sensors tell here; None: not known.
+    """
 
     threads: int
     progress: Progress
     trace: Traced
     target: Path | None = None
     commands: Mapping[str, Any] = field(default_factory=dict)
+    told: frozenset[str] | None = None
 
 
 @dataclass(frozen=True, slots=True)

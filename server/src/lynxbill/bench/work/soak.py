@@ -126,6 +126,14 @@ SOAK = BenchWorkload(
     card="All cores at work for twenty minutes; each figure is the mean of the last minute.",
     minutes=20.0,
 )
+
+
+def _needs_both(_parameters: Parameters, bench: Bench) -> None:
+    lacking = [role for role in ("power", "temperature") if bench.told is not None and role not in bench.told]
+    if lacking:
+        raise CannotRun(f"no sensor for {' and '.join(lacking)} here: it reads kelvin for each watt more.")
+
+
 STEPS = BenchWorkload(
     key="stepped-load",
     name="Stepped load",
@@ -134,6 +142,7 @@ STEPS = BenchWorkload(
     loads=("processor", "cooler", "thermal paste"),
     measures=(StatedMeasure("resistance", "Thermal resistance", "K/W", "other", "lower"),),
     perform=_perform_steps,
+    needs=_needs_both,
     card="A third, two thirds and all of the cores at work, eight minutes each: kelvin for each watt more.",
     minutes=24.0,
 )
