@@ -5,15 +5,13 @@ from typing import Literal
 
 import numpy as np
 
+from lynxbill.core.readoff import is_settled, slope_at_the_end
 from lynxbill.core.trace import Floats
 
 Course = Literal["rises", "falls", "steady"]
-# Over so long the course is read off; shorter, noise is the slope.
-COURSE_S = 180.0
 SAME_MINUTE_S = 15.0
 # A clock that keeps this share of its first minute's has not fallen.
 CLOCK_KEPT = 0.98
-STEADY_PER_MIN = {"temperature": 0.1, "clock": 5.0, "power": 0.2, "fan": 10.0, "load": 1.0}
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +43,7 @@ def stand_now(role: str, at: Floats, values: Floats, others: list[tuple[Floats, 
         return None
     now = float(values[at >= at[-1] - SAME_MINUTE_S].mean())
     there = [level for one in others if (level := level_at(*one, float(at[-1]))) is not None]
-    slope = _slope(at, values)
+    slope = slope_at_the_end(at, values)
     return Stands(now, sum(there) / len(there) if there else None, slope, _course(role, slope))
 
 
@@ -55,18 +53,10 @@ def level_at(at: Floats, values: Floats, second: float) -> float | None:
     return float(values[near].mean()) if near.any() else None
 
 
-def _slope(at: Floats, values: Floats) -> float | None:
-    recent = at >= at[-1] - COURSE_S
-    if at[-1] - at[0] < COURSE_S or recent.sum() < 10:
-        return None
-    times = at[recent] - at[recent].mean()
-    return float((times * values[recent]).sum() / (times**2).sum() * 60)
-
-
 def _course(role: str, slope: float | None) -> Course | None:
     if slope is None:
         return None
-    if abs(slope) <= STEADY_PER_MIN.get(role, 0.0):
+    if is_settled(role, slope):
         return "steady"
     return "rises" if slope > 0 else "falls"
 

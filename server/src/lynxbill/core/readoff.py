@@ -15,7 +15,7 @@ LAST_S = 60.0
 # that a sensor shows.
 SETTLED_OVER_S = 180.0
 _LEAST_SAMPLES = 10
-SETTLED_PER_MIN: dict[ChannelRole, float] = {
+SETTLED_PER_MIN: dict[str, float] = {
     "temperature": 0.1,
     "clock": 5.0,
     "power": 0.2,
@@ -108,15 +108,33 @@ def _held_back(at: Floats, values: Floats) -> ReadOff:
     return ReadOff(float(100 * lasted[rose].sum() / lasted.sum()))
 
 
-def _settled(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
+def slope_at_the_end(at: Floats, values: Floats) -> float | None:
+    """
+    The slope of a straight line through the last three minutes, in the channel's unit a minute.
+
+    Args:
+        at: shape (n,), seconds, rising; values: shape (n,), without gaps.
+    Returns: None where they are shorter, or have too few samples.
+    """
     last = at >= at[-1] - SETTLED_OVER_S
     if at[-1] - at[0] < SETTLED_OVER_S or last.sum() < _LEAST_SAMPLES:
-        return ReadOff(None, "too short")
+        return None
     times = at[last] - at[last].mean()
-    per_min = float((times * values[last]).sum() / (times**2).sum() * 60)
-    if abs(per_min) > SETTLED_PER_MIN.get(role, 0.0):
+    return float((times * values[last]).sum() / (times**2).sum() * 60)
+
+
+def is_settled(role: str, per_min: float) -> bool:
+    """Whether a channel with such a slope has settled."""
+    return abs(per_min) <= SETTLED_PER_MIN.get(role, 0.0)
+
+
+def _settled(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
+    per_min = slope_at_the_end(at, values)
+    if per_min is None:
+        return ReadOff(None, "too short")
+    if not is_settled(role, per_min):
         return ReadOff(None, "climbs" if per_min > 0 else "falls")
-    return ReadOff(float(values[last].mean()))
+    return ReadOff(float(values[at >= at[-1] - SETTLED_OVER_S].mean()))
 
 
 def _within(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
