@@ -8,9 +8,10 @@ import numpy as np
 from lynxbill.core.case import Statistic
 from lynxbill.core.errors import BadValue
 from lynxbill.core.measure import Kind, Measure, TraceFigure
-from lynxbill.core.trace import WITHIN_K, ChannelRole, Floats
+from lynxbill.core.trace import ChannelRole, Floats
 
 LAST_S = 60.0
+WITHIN_K = 1.0
 # Settled: over so long, the slope of a straight line is so small that as long again would add less than half a step
 # that a sensor shows.
 SETTLED_OVER_S = 180.0
@@ -40,6 +41,20 @@ class ReadOff:
 
     value: float | None
     why: Untold | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TraceFigures:
+    """
+    What a channel comes to, in its unit; None where it has no sample for it.
+
+    `highest` is the highest sample, `last_minute` the mean of the last 60 s, `within_s` when it came within 1 of that
+    mean to stay there, in seconds since the start (meant for temperatures).
+    """
+
+    highest: float | None
+    last_minute: float | None
+    within_s: float | None
 
 
 def role_read(measure: Measure) -> ChannelRole | None:
@@ -141,6 +156,25 @@ def _within(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
     settled = _settled(role, at, values)
     if settled.value is None:
         return settled
-    outside = np.flatnonzero(np.abs(values - settled.value) > WITHIN_K)
+    reached = _stays_within(at, values, settled.value)
+    return ReadOff(None, "not reached") if reached is None else ReadOff(reached)
+
+
+def _stays_within(at: Floats, values: Floats, level: float) -> float | None:
+    """When a channel came within 1 of a level to stay there, in seconds; None where it did not."""
+    outside = np.flatnonzero(np.abs(values - level) > WITHIN_K)
     after = int(outside[-1]) + 1 if len(outside) else 0
-    return ReadOff(float(at[after])) if after < len(at) else ReadOff(None, "not reached")
+    return float(at[after]) if after < len(at) else None
+
+
+def figures_of(at: Floats, values: Floats) -> TraceFigures:
+    """
+    Say what a channel comes to, settled or not.
+
+    Args:
+        at: shape (n,), seconds, rising; values: shape (n,), NaN is a gap.
+    """
+    last = read_off("last minute", "load", at, values).value
+    known = ~np.isnan(values)
+    within = None if last is None else _stays_within(at[known], values[known], last)
+    return TraceFigures(read_off("highest", "load", at, values).value, last, within)

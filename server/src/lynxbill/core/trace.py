@@ -17,7 +17,6 @@ TraceSource = Literal["agent", "typed", "log"]
 # A day at ten samples a second, and a sensor log of 100 MB, have fewer.
 MOST_SAMPLES = 10_000_000
 LONGEST_S = 14 * 86_400.0
-WITHIN_K = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,20 +54,6 @@ class Stretches:
     at: tuple[float, ...]
     low: tuple[float | None, ...]
     high: tuple[float | None, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class TraceFigures:
-    """
-    What a channel comes to, in its unit; None where it has no sample for it.
-
-    `highest` is the highest sample, `last_minute` the mean of the last 60 s, `within_s` when it came within 1 of that
-    mean to stay there, in seconds since the start (meant for temperatures).
-    """
-
-    highest: float | None
-    last_minute: float | None
-    within_s: float | None
 
 
 def check_samples(at: Sequence[float], values: Sequence[float | None], since: float, place: str) -> None:
@@ -123,22 +108,3 @@ def thin_out(at: Floats, values: Floats, points: int) -> Stretches:
 
 def _plain(value: float) -> float | None:
     return value if np.isfinite(value) else None
-
-
-def figures_of(at: Floats, values: Floats, *, last_s: float = 60.0) -> TraceFigures:
-    """
-    Say what a channel comes to.
-
-    Args:
-        at: shape (n,), seconds, rising; values: shape (n,), NaN is a gap.
-        last_s: how long the stretch at the end is that is averaged, in seconds.
-    """
-    known = ~np.isnan(values)
-    at, values = at[known], values[known]
-    if len(at) == 0:
-        return TraceFigures(None, None, None)
-    mean = float(values[at >= at[-1] - last_s].mean())
-    outside = np.flatnonzero(np.abs(values - mean) > WITHIN_K)
-    after = int(outside[-1]) + 1 if len(outside) else 0
-    within = float(at[after]) if after < len(at) else None
-    return TraceFigures(float(values.max()), mean, within)

@@ -10,13 +10,12 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Plain
 from lynxbill.core.errors import BadValue, Clash, Missing
+from lynxbill.core.readoff import TraceFigures, figures_of
 from lynxbill.core.trace import (
     MOST_SAMPLES,
     Stretches,
-    TraceFigures,
     TraceSource,
     check_samples,
-    figures_of,
     thin_out,
 )
 from lynxbill.services.act import Act
