@@ -4,7 +4,6 @@ import os
 import signal
 import socket
 import subprocess
-import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -20,6 +19,7 @@ import pytest
 from lynxbill.cluster import Cluster, find_cluster, start_cluster, stop_cluster
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, open_engine, session_factory
+from tests.forked import Forked, fork_server
 
 # These machines are shared and noisy: no property fails for being slow.
 hypothesis.settings.register_profile("untimed", deadline=None)
@@ -106,16 +106,15 @@ class LiveServer:
     database_url: str
     port: int
     arguments: tuple[str, ...] = ()
-    process: subprocess.Popen[bytes] | None = field(default=None, repr=False)
+    process: subprocess.Popen[bytes] | Forked | None = field(default=None, repr=False)
 
     @property
     def url(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "lynxbill", "start", "--port", str(self.port), *self.arguments]
-        environment = os.environ | {"LYNXBILL_DATABASE_URL": self.database_url}
-        self.process = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL)
+        words = ("start", "--port", str(self.port), *self.arguments)
+        self.process = fork_server(words, {"LYNXBILL_DATABASE_URL": self.database_url})
         deadline = time.monotonic() + START_S
         while not self._listens():
             assert self.process.poll() is None, "the server ended while it started"
