@@ -70,6 +70,17 @@ def test_a_clock_passes_midnight_and_ticks_slower_than_the_log(monkeypatch: pyte
     assert np.allclose(taken(f"Time,CPU °C\n{rows}")[1], whole)
 
 
+def test_a_clock_that_was_set_back_goes_on_and_one_that_jumps_ahead_leaves_a_gap(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    hours = ("10:00:00", "10:00:05", "10:00:10", "09:00:11", "09:00:16", "09:00:21", "10:30:00", "10:30:05")
+    rows = "".join(f"{time},{number}\n" for number, time in enumerate(hours))
+    at = taken(f"Time,CPU °C\n{rows}")[1]
+    assert at.tolist() == [0, 5, 10, 15, 20, 25, 5404, 5409]
+    monkeypatch.setattr(sensor_log, "ROWS_AT_ONCE", 2)
+    assert np.allclose(taken(f"Time,CPU °C\n{rows}")[1], at)
+
+
 @pytest.mark.parametrize(
     ("row", "said"),
     [
@@ -108,3 +119,10 @@ def test_progress_is_told_in_bytes() -> None:
     list(read_log(io.BytesIO(raw), head.form, head.columns, told.append))
     assert told == sorted(told)
     assert told[-1] == len(raw)
+
+
+def test_no_row_is_lost_where_a_log_ends_with_a_block(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(sensor_log, "ROWS_AT_ONCE", 5)
+    for rows in (4, 5, 9, 10, 11):
+        text = "s,CPU °C\n" + "".join(f"{number},{40 + number}\n" for number in range(rows))
+        assert taken(text)[1].tolist() == list(range(rows))

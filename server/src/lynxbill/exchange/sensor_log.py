@@ -142,7 +142,8 @@ def read_log(
     text = io.TextIOWrapper(file, encoding=form.encoding, errors="replace", newline="")
     reader.skip_heading(text)
     carried: list[str] = []
-    while fresh := list(islice(text, ROWS_AT_ONCE)):
+    fresh = list(islice(text, ROWS_AT_ONCE))
+    while fresh or carried:
         block = carried + fresh
         # Rows of the same tick of the log's clock stay together.
         carried = reader.last_tick(block) if len(fresh) == ROWS_AT_ONCE else []
@@ -152,6 +153,7 @@ def read_log(
         if found is not None and not reader.problems:
             yield found
         progress(file.tell())
+        fresh = list(islice(text, ROWS_AT_ONCE))
     if reader.problems:
         raise UnusableText(reader.problems[:MOST_PROBLEMS])
 
@@ -167,6 +169,7 @@ class _Reader:
         self._begin: float | None = None
         self._last = -np.inf
         self._days = 0.0
+        self._step = 1.0
 
     def skip_heading(self, lines: Iterator[str]) -> None:
         """Go on behind the row of headings."""
@@ -250,6 +253,12 @@ class _Reader:
             if seconds + self._days < self._last - _DAY_S / 2:
                 self._days += _DAY_S
             seconds += self._days
+            if seconds < self._last and _is_of_a_clock(cell):
+                # A clock of the wall that was set back: time goes on from where it was.
+                self._days += self._last + self._step - seconds
+                seconds = self._last + self._step
+            if self._last < seconds and np.isfinite(self._last):
+                self._step = seconds - self._last
             if seconds < self._last:
                 self._problem(numbers[place], "time", f"{cell.strip()} comes after a later time")
             found[place] = self._last = max(seconds, self._last)
@@ -281,6 +290,11 @@ def _apart(times: Floats) -> Floats:
     lasts = np.diff(ticks, append=ticks[-1] + (float(np.median(np.diff(ticks))) if len(ticks) > 1 else 1.0))
     within = np.arange(len(times)) - np.repeat(starts, counts)
     return times + np.repeat(lasts / counts, counts) * within
+
+
+def _is_of_a_clock(cell: str) -> bool:
+    """Whether a time is one of the day, or with a date: a plain number counts, and is never set back."""
+    return ":" in cell
 
 
 def read_time(text: str, form: LogForm) -> float:
