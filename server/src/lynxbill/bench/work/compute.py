@@ -198,7 +198,7 @@ def rate(kind: _Kind, sheets: int, size: int, progress: Callable[[float], None])
 def _workload(key: str, cores: str, factor: int) -> BenchWorkload:
     kind = _KINDS[key]
     scaling = cores == "one against all"
-    rated = "Sheets routed" if key == "routes" else "Sheets shaded" if key == "relief" else "Rate"
+    rated = {"routes": "Sheets routed", "relief": "Sheets shaded", "archive": "Packed", "sums": "Summed"}[key]
     name = f"{kind.name}, {'one core' if cores == 'one' else cores if scaling else 'all cores'}"
     measure = (
         StatedMeasure("scaling", f"{kind.name}, all cores as a multiple of one", "1", "score", "higher")

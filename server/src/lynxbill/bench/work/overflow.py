@@ -134,5 +134,5 @@ OVERFLOW = BenchWorkload(
     perform=_perform,
     needs=_needs,
     card="A working set that grows to what is free, less 256 MiB: up to where it keeps half of its best rate.",
-    minutes=1.5,
+    minutes=4.0,
 )
