@@ -19,6 +19,7 @@ from lynxbill.api import (
     columns,
     events,
     health,
+    heat,
     machines,
     pictures,
     removal,
@@ -60,6 +61,7 @@ ROUTERS = (
     run_files,
     sensor_logs,
     health,
+    heat,
     events,
 )
 

@@ -55,6 +55,23 @@ def judge(
 
 
 @app.command()
+def heat(
+    file: Annotated[str, typer.Argument(help="A table (CSV: seconds, °C, more by heading), a run file, or -.")],
+) -> None:
+    """Read traces: phases, settled or not, and where they were heading; prints one JSON object."""
+    import json
+
+    from lynxbill.exchange.heat_file import describe_heat
+    from lynxbill.exchange.problem import UnusableText
+    from lynxbill.words.heat import say_not_reached
+
+    try:
+        sys.stdout.write(json.dumps(describe_heat(_read(file), say_not_reached), indent=2) + "\n")
+    except UnusableText as error:
+        _refuse([str(problem) for problem in error.problems])
+
+
+@app.command()
 def start(
     port: Annotated[int, typer.Option(help="Port on this computer.")] = 8440,
     empty: Annotated[bool, typer.Option("--empty", help="Do not load the demo into a new database.")] = False,
@@ -165,7 +182,9 @@ def take_in_file(
 
 @app.command()
 def prove(
-    full: Annotated[bool, typer.Option("--full", help="20,000 replications a cell; takes half an hour.")] = False,
+    full: Annotated[
+        bool, typer.Option("--full", help="20,000 replications a cell, fewer of heat; takes an hour.")
+    ] = False,
     cell: Annotated[
         list[str] | None, typer.Option("--cell", help="Only cells whose group or name begins so; may be repeated.")
     ] = None,

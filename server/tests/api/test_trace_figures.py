@@ -104,7 +104,7 @@ def test_what_still_climbs_is_no_settled_reading_and_says_so(job: Job) -> None:
     record(job, run, sitting).raise_for_status()
     told = readings(job, run)
     assert set(told) == {"Highest", "Held back", "note"}
-    assert "Settled: still climbing at the end, not settled." in told["note"]
+    assert "Settled: not settled at the end, still climbing: 1.7 K to go, about 2 min more; 91 % of" in told["note"]
     assert "Rise: the room’s temperature of this sitting is not noted." in told["note"]
 
 

@@ -7,6 +7,7 @@ import signal
 import subprocess
 import sys
 from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -329,3 +330,60 @@ def test_what_the_machine_shows_is_set_against_its_build(job: Job, demo_server: 
     told = "Processor, cores: the build says 4, the machine shows 6: is the build written down as it is?"
     assert told in identify("plotting-pc-6-cores")
     assert job.case()["shown"]["departs"] == [told]
+
+
+# The agent under a clock that a firmware reset set 400 days back.
+RESET = """
+import sys
+from datetime import datetime, timedelta
+import lynxbill.bench.console as console, lynxbill.bench.runner as runner
+class Reset(datetime):
+    @classmethod
+    def now(cls, zone=None):
+        return super().now(zone) - timedelta(days=400)
+console.datetime = runner.datetime = Reset
+from lynxbill.cli import main
+sys.argv = ["lynxbill", "bench", *sys.argv[1:]]
+main()
+"""
+
+
+def test_runs_are_dated_by_the_servers_clock_where_the_machines_own_is_wrong(
+    job: Job, demo_server: LiveServer, tmp_path: Path
+) -> None:
+    rig = ("--rig", "plotting-pc:3", "--speed", "2000")
+    words = (*rig, "--machine", job.machine, "--server", demo_server.url, "--state", str(tmp_path))
+    began = datetime.now(UTC)
+    done = subprocess.run(
+        [sys.executable, "-c", RESET, *words, "run", "routes-one", "--repeats", "1", *SMALL],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert done.returncode == 0, done.stderr
+    assert "This machine’s clock is 400 days behind" in done.stderr
+    started = [datetime.fromisoformat(run["started_at"]) for run in job.runs()]
+    started += [datetime.fromisoformat(job.case()["sittings"][0]["started_at"])]
+    assert all(began - timedelta(minutes=1) < at < datetime.now(UTC) + timedelta(minutes=1) for at in started)
+
+
+def test_a_run_is_stopped_where_the_machine_says_so_and_not_done_again(
+    api: httpx.Client, demo_server: LiveServer, tmp_path: Path
+) -> None:
+    job = Job(api).describe(name="Hot bench", limits={"permitted_c": 92, "stop_c": 60})
+    rig = ("--rig", "field-laptop:3", "--speed", "500")
+    words = (*rig, "--machine", job.machine, "--server", demo_server.url, "--state", str(tmp_path))
+    command = [sys.executable, "-m", "lynxbill", "bench", *words, "run", "soak", "--repeats", "2", "--warm-ups", "0"]
+    done = subprocess.run([*command, "--yes"], capture_output=True, text=True, check=False)
+    assert "stopped for safety" in done.stderr
+    (run,) = job.runs()
+    assert (run["state"], run["readings"]) == ("failed", {})
+    assert run["reason"].startswith("stopped for safety: 6")
+    assert run["reason"].endswith("stopped at 60 °C")
+    # What its sensors told by then is kept.
+    (channel,) = (
+        channel
+        for channel in api.get(f"/machines/{job.machine}/traces/{run['id']}").json()["channels"]
+        if channel["role"] == "temperature"
+    )
+    assert 60 <= channel["highest"] < 70

@@ -55,6 +55,18 @@ def test_a_question_is_asked_where_it_is_due(due: Plan, beside: Plan, code: tupl
     assert code not in codes(bench(), beside)
 
 
+def test_two_mounts_a_side_are_proposed_where_heat_is_claimed_of_paste_or_cooler() -> None:
+    soak = replace(TILES, id=MeasureId("soak"), kind="heat", unit="K", scale="difference")
+    case = replace(bench(tiles=("cooler", "processor")), measures=(soak, COPY))
+    asked = ("two_mounts", None)
+    for change in ("thermal paste", "cooler"):
+        plan = replace(plan_for(change, soak.id, soak=CLAIM, copy=CONTROL), sittings_a_side=3)
+        assert asked in codes(case, plan)
+        assert asked not in codes(case, replace(plan, sittings_a_side=1))
+        assert asked not in codes(case, replace(plan, change="processor"))
+        assert asked not in codes(bench(), replace(plan_for(change), sittings_a_side=3))
+
+
 def test_where_no_workload_says_what_it_loads_that_alone_is_asked() -> None:
     assert codes(bench(tiles=(), copy=()), plan_for("processor")) == {("loads_unknown", None)}
 

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lynxbill.core.errors import BadValue
-from lynxbill.core.readoff import figures_of
+from lynxbill.core.heat.readoff import figures_of
 from lynxbill.core.trace import check_samples, thin_out
 
 VALUES = st.lists(st.one_of(st.just(float("nan")), st.floats(-50, 150)), min_size=1, max_size=300)

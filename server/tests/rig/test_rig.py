@@ -122,7 +122,7 @@ def test_a_failed_run_is_one_and_a_cold_first_run_is_slower() -> None:
 def test_every_kind_of_swap_has_a_truth() -> None:
     swaps: dict[str, tuple[Pc, Pc]] = {
         "processor": (RIGS["plotting-pc"], RIGS["plotting-pc-6-cores"]),
-        "memory": (RIGS["plotting-pc"], RIGS["plotting-pc-16-gb"]),
+        "memory": (RIGS["plotting-pc-6-cores"], RIGS["plotting-pc-16-gb"]),
         "drive": (RIGS["scanner-room-tower"], RIGS["scanner-room-tower-solid-state"]),
     }
     for change, (before, after) in swaps.items():

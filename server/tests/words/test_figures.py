@@ -108,6 +108,8 @@ def test_what_came_back_is_said_with_what_it_rests_on() -> None:
     )
     names = {"m": "Soak"}
     assert say_recovered(share, names, ".") == "Soak: 67 % of what was lost came back (50 to 90 %)."
+    beyond = say_recovered(replace(share, share=1.2), names, ".")
+    assert beyond.endswith("Better than new: more than the wear was changed.")
     bundle = replace(share, low=None, high=None, changes=("thermal paste", "dust-out"))
     assert "(between which ends is not settled) by thermal paste and dust-out together" in say_recovered(
         bundle, names, "."

@@ -1651,6 +1651,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Heat
+         * @description The heat of two builds by the minutes since their load began; null where no work was traced on both.
+         */
+        get: operations["read_heat_api_machines__machine_id__heat_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/events": {
         parameters: {
             query?: never;
@@ -1755,6 +1775,27 @@ export interface components {
             version?: number | null;
         };
         /**
+         * Band
+         * @description A level with the interval that it is known within, in °C or K above the room.
+         */
+        Band: {
+            /** Level */
+            level: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /** BandOut */
+        BandOut: {
+            /** Level */
+            level: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
          * BeginningIn
          * @description A new job, begun with what is to be changed; all else can wait.
          */
@@ -1823,7 +1864,8 @@ export interface components {
          * BenchJobOut
          * @description What whoever measures is to do next on the build that stands.
          *
-         *     `boots` are those of the build's earlier sittings that count; `sitting` is the one that is open.
+         *     `boots` are those of the build's earlier sittings that count; `sitting` is the one that is open. At
+         *     `stop_c` (°C) a run is stopped for safety.
          */
         BenchJobOut: {
             machine: components["schemas"]["MachineNameOut"];
@@ -1846,6 +1888,8 @@ export interface components {
             sitting: components["schemas"]["BenchSittingOut"] | null;
             /** Workloads */
             workloads: components["schemas"]["AskedWorkloadOut"][];
+            /** Stop C */
+            stop_c: number | null;
         };
         /**
          * BenchLineOut
@@ -3089,6 +3133,113 @@ export interface components {
             /** Full Mb */
             full_mb: number;
         };
+        /**
+         * HeatCurveOut
+         * @description One role in stretches of time since the load began, each by its lowest and highest value; null is a gap.
+         */
+        HeatCurveOut: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "temperature" | "clock" | "power" | "fan" | "load" | "held back" | "noise" | "frame time";
+            /** Unit */
+            unit: string;
+            /** At */
+            at: number[];
+            /** Lows */
+            lows: (number | null)[];
+            /** Highs */
+            highs: (number | null)[];
+        };
+        /**
+         * HeatOut
+         * @description Two sides laid over each other, before first. `same_s`: the last second that every run reached.
+         *
+         *     Temperatures are in kelvin above the room where `above_room`. `window`: where the heat was read that is
+         *     judged, in seconds of load, null where no one window of both sides was. `shown`: a verdict on them was given
+         *     before.
+         */
+        HeatOut: {
+            /**
+             * Workload
+             * Format: uuid
+             */
+            workload: string;
+            /** Workloads */
+            workloads: string[];
+            /** Above Room */
+            above_room: boolean;
+            /** Same S */
+            same_s: number;
+            /** Sides */
+            sides: components["schemas"]["HeatSideOut"][];
+            said: components["schemas"]["SaidOverlayOut"];
+            /** Window */
+            window: [
+                number,
+                number
+            ] | null;
+            /** Shown */
+            shown: boolean;
+        };
+        /**
+         * HeatPicture
+         * @description Both sides laid over each other, to be drawn in a report.
+         */
+        HeatPicture: {
+            /** Workload */
+            workload: string;
+            /** Above Room */
+            above_room: boolean;
+            /** Same S */
+            same_s: number;
+            /** Sides */
+            sides: components["schemas"]["PictureSide"][];
+            said: components["schemas"]["SaidOverlay"];
+            /** Window */
+            window?: [
+                number,
+                number
+            ] | null;
+        };
+        /** HeatRunOut */
+        HeatRunOut: {
+            /**
+             * Run
+             * Format: uuid
+             */
+            run: string;
+            /** Sitting */
+            sitting: number;
+            /** Settled */
+            settled: boolean;
+            /** Curves */
+            curves: components["schemas"]["HeatCurveOut"][];
+        };
+        /**
+         * HeatSideOut
+         * @description `held`: from where to where, in seconds, half of its runs were held back.
+         */
+        HeatSideOut: {
+            /**
+             * Build
+             * Format: uuid
+             */
+            build: string;
+            /** Letter */
+            letter: string;
+            /** Runs */
+            runs: components["schemas"]["HeatRunOut"][];
+            /** Means */
+            means: components["schemas"]["HeatCurveOut"][];
+            equilibrium: components["schemas"]["BandOut"] | null;
+            /** Held */
+            held: [
+                number,
+                number
+            ][];
+        };
         /** HistoryLineOut */
         HistoryLineOut: {
             /**
@@ -3625,9 +3776,13 @@ export interface components {
             /** Needs */
             needs?: number | null;
             /** Trace Figure */
-            trace_figure?: ("settled" | "last minute" | "highest" | "within 1 K" | "held back") | null;
+            trace_figure?: ("settled" | "last minute" | "at minute" | "highest" | "equilibrium" | "within 1 K" | "recovery" | "resistance" | "last less first" | "held back") | null;
             /** Trace Of */
             trace_of?: string | null;
+            /** Trace By */
+            trace_by?: ("hottest" | "mean") | null;
+            /** Trace Minute */
+            trace_minute?: number | null;
             /**
              * Id
              * Format: uuid
@@ -3693,9 +3848,13 @@ export interface components {
             /** Needs */
             needs: number | null;
             /** Trace Figure */
-            trace_figure: ("settled" | "last minute" | "highest" | "within 1 K" | "held back") | null;
+            trace_figure: ("settled" | "last minute" | "at minute" | "highest" | "equilibrium" | "within 1 K" | "recovery" | "resistance" | "last less first" | "held back") | null;
             /** Trace Of */
             trace_of: string | null;
+            /** Trace By */
+            trace_by: ("hottest" | "mean") | null;
+            /** Trace Minute */
+            trace_minute: number | null;
             /** Set Aside */
             set_aside: string | null;
         };
@@ -4005,6 +4164,41 @@ export interface components {
                 [key: string]: string | number | boolean | null;
             };
         };
+        /**
+         * PictureCurve
+         * @description A mean curve as it is drawn: seconds since the load began, values in `unit` (None: a gap).
+         */
+        PictureCurve: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "temperature" | "clock" | "power" | "fan" | "load" | "held back" | "noise" | "frame time";
+            /** Unit */
+            unit: string;
+            /** At */
+            at: number[];
+            /** Values */
+            values: (number | null)[];
+        };
+        /**
+         * PictureSide
+         * @description A side of a picture: its mean curves, where it would have ended, and when it was held back (s).
+         */
+        PictureSide: {
+            /** Build */
+            build: string;
+            /** Letter */
+            letter: string;
+            /** Means */
+            means: components["schemas"]["PictureCurve"][];
+            equilibrium: components["schemas"]["Band"] | null;
+            /** Held */
+            held: [
+                number,
+                number
+            ][];
+        };
         /** PlanFile */
         PlanFile: {
             /**
@@ -4282,7 +4476,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste" | "no_control" | "proof_costs_more" | "headline_again";
+            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste" | "no_control" | "proof_costs_more" | "headline_again" | "two_mounts";
             /** Message */
             message: string;
             /** About */
@@ -4598,7 +4792,8 @@ export interface components {
          * @description A report, whole: the short form shows part of it, the full form all.
          *
          *     `notices` stand at its head and can't be left out: what the sides did not share, what was waived, who supplied a
-         *     part, that it was measured on a provisional build. `shared` is what is flagged of every claim.
+         *     part, that it was measured on a provisional build. `shared` is what is flagged of every claim. `joint` reads heat
+         *     together with what is traded for it; `heat` are both sides' curves.
          */
         Report: {
             /** Title */
@@ -4675,6 +4870,9 @@ export interface components {
             notes: components["schemas"]["Noted"][];
             /** Next */
             next: string[];
+            /** Joint */
+            joint?: string | null;
+            heat?: components["schemas"]["HeatPicture"] | null;
         };
         /**
          * ReportIn
@@ -5199,13 +5397,17 @@ export interface components {
         };
         /**
          * SaidJob
-         * @description A job in words: each line of its history, each share that came back, each candidate by its id.
+         * @description A job in words: lines of its history, shares that came back, how heat crept up, candidates by their ids.
          */
         SaidJob: {
             /** History */
             history: components["schemas"]["SaidLine"][];
             /** Recovered */
             recovered: string[];
+            /** Steps */
+            steps: string[];
+            /** Wear */
+            wear: string[];
             /** Candidates */
             candidates: {
                 [key: string]: components["schemas"]["SaidCandidate"];
@@ -5273,6 +5475,11 @@ export interface components {
             controls: string | null;
             /** Bundle */
             bundle: string | null;
+            /**
+             * Joint
+             * @description Heat with fan, sound, power and clock of the same runs
+             */
+            joint: string | null;
             /** Overall */
             overall: string | null;
             /** Measures */
@@ -5445,6 +5652,43 @@ export interface components {
             drawn: components["schemas"]["SpanOut"] | null;
         };
         /**
+         * SaidOverlay
+         * @description What stands above and beside two sides laid over each other.
+         */
+        SaidOverlay: {
+            /** Sentence */
+            sentence: string;
+            /** Beneath */
+            beneath: string;
+            /** Rows */
+            rows: components["schemas"]["SaidRow"][];
+            /** Unit */
+            unit: string;
+            /** Held Before */
+            held_before: string;
+            /** Held After */
+            held_after: string;
+            /** Minute */
+            minute: string;
+        };
+        /** SaidOverlayOut */
+        SaidOverlayOut: {
+            /** Sentence */
+            sentence: string;
+            /** Beneath */
+            beneath: string;
+            /** Rows */
+            rows: components["schemas"]["SaidRowOut"][];
+            /** Unit */
+            unit: string;
+            /** Held Before */
+            held_before: string;
+            /** Held After */
+            held_after: string;
+            /** Minute */
+            minute: string;
+        };
+        /**
          * SaidReckoning
          * @description A reckoning in words.
          *
@@ -5482,6 +5726,31 @@ export interface components {
             limits: string[];
             /** Causes */
             causes: string[];
+        };
+        /**
+         * SaidRow
+         * @description One line beneath the curves: what, on both sides, and how they differ.
+         */
+        SaidRow: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Change */
+            change: string;
+        };
+        /** SaidRowOut */
+        SaidRowOut: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Change */
+            change: string;
         };
         /**
          * SaidSetting
@@ -10291,6 +10560,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_heat_api_machines__machine_id__heat_get: {
+        parameters: {
+            query: {
+                before: string;
+                after: string;
+                workload?: string | null;
+            };
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatOut"] | null;
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -18,6 +18,7 @@ from lynxbill.api.deps import ActDep, SessionsDep, SpooledDep
 from lynxbill.api.describe import measure_out, shown_out
 from lynxbill.api.run_files import RUN_FILE_BODY
 from lynxbill.api.schemas import MachineNameOut, ShownOut
+from lynxbill.core.heat.held_back import limits_of
 from lynxbill.services.agent_files import take_in_agent_file
 from lynxbill.services.bench_jobs import BenchJob, join_sitting, read_bench_job
 from lynxbill.services.pairing import make_code, use_code
@@ -79,6 +80,7 @@ def _job_out(job: BenchJob) -> BenchJobOut:
         change=job.plan.change,
         sittings_wanted=job.plan.sittings_a_side,
         rest_min=job.plan.rest_min,
+        stop_c=limits_of(job.machine.limits).stop_c,
         soak_min=job.plan.soak_min,
         boots=list(job.boots),
         sitting=BenchSittingOut(

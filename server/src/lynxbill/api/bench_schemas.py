@@ -50,7 +50,8 @@ class BenchJobOut(Strict):
     """
     What whoever measures is to do next on the build that stands.
 
-    `boots` are those of the build's earlier sittings that count; `sitting` is the one that is open.
+    `boots` are those of the build's earlier sittings that count; `sitting` is the one that is open. At
+    `stop_c` (°C) a run is stopped for safety.
     """
 
     machine: MachineNameOut
@@ -63,6 +64,7 @@ class BenchJobOut(Strict):
     boots: list[str | None]
     sitting: BenchSittingOut | None
     workloads: list[AskedWorkloadOut]
+    stop_c: float | None
 
 
 class TakenInOut(Strict):

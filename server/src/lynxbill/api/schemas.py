@@ -8,7 +8,7 @@ from uuid import UUID
 from lynxbill.api.errors import FieldProblem
 from lynxbill.core import case as core
 from lynxbill.core.doubts import DoubtCode
-from lynxbill.core.measure import Better, Combined, Kind, Scale, TraceFigure
+from lynxbill.core.measure import Better, Combined, Kind, Scale, Summary, TraceFigure
 from lynxbill.core.stand import Stand
 from lynxbill.core.verdict import VerdictWord
 from lynxbill.exchange.fields import Instant, Strict
@@ -89,6 +89,8 @@ class MeasureOut(Strict):
     needs: float | None
     trace_figure: TraceFigure | None
     trace_of: str | None
+    trace_by: Summary | None
+    trace_minute: float | None
     set_aside: str | None
 
 

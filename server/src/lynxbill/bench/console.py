@@ -147,8 +147,16 @@ def _offset(client: Client | None) -> timedelta:
     apart = theirs - datetime.now(UTC)
     if abs(apart) < timedelta(minutes=1):
         return timedelta(0)
-    say(f"This machine’s clock is {abs(apart)} off; runs are dated by the server’s.")
+    way = "behind" if apart > timedelta(0) else "ahead"
+    say(f"This machine’s clock is {_roughly(abs(apart))} {way}; runs are dated by the server’s.")
     return apart
+
+
+def _roughly(span: timedelta) -> str:
+    for unit, most, seconds in (("minutes", 120, 60), ("hours", 48, 3600)):
+        if (count := round(span.total_seconds() / seconds)) < most:
+            return f"{count} {unit}"
+    return f"{round(span.total_seconds() / 86400)} days"
 
 
 def _carried(told: argparse.Namespace, keep: Keep) -> Paired | None:

@@ -35,7 +35,8 @@ class Job:
     A machine's job: the build that stands, the sitting that is open on it, what its plan asks for.
 
     `boots` are those of the build's earlier sittings, oldest first; `done` maps the runs of the open sitting to their
-    state; `unknown` are workloads of the plan that somebody times by hand.
+    state; `unknown` are workloads of the plan that somebody times by hand. At
+    `stop_c` (°C) a run is stopped.
     """
 
     machine: str
@@ -52,6 +53,7 @@ class Job:
     rest_min: float
     asked: tuple[Asked, ...]
     unknown: tuple[str, ...]
+    stop_c: float | None = None
     done: Mapping[str, str] = field(default_factory=dict)
 
     @property
@@ -95,6 +97,8 @@ def read_job(answer: Mapping[str, Any], known: Mapping[str, BenchWorkload]) -> J
         rest_min=answer["rest_min"],
         asked=tuple(asked),
         unknown=tuple(unknown),
+        # A job that was carried here by an older file does not have it.
+        stop_c=answer.get("stop_c"),
         done={run["id"]: run["state"] for run in sitting["runs"]} if sitting else {},
     )
 

@@ -18,7 +18,7 @@ from lynxbill.bench.sensors import Channel, hottest, missing_roles
 from lynxbill.bench.source import Source, Watching
 from lynxbill.bench.trace import Recorder
 from lynxbill.bench.work.target import drive_state, look_at
-from lynxbill.bench.workload import Bench, CannotRun, Figures, WrongResult
+from lynxbill.bench.workload import Bench, CannotRun, Figures, StoppedForSafety, WrongResult
 from lynxbill.core.case import Plain
 
 SEND_EVERY_S = 2.0
@@ -26,6 +26,8 @@ SEND_EVERY_S = 2.0
 LOOK_EVERY_S = 6.0
 # A workload that fails so often in a row will not do better the next time.
 MOST_FAILURES = 3
+# How the reason of a run begins that was stopped at the temperature which the machine names for it.
+STOPPED = "stopped for safety"
 Body = dict[str, Any]
 
 
@@ -123,6 +125,8 @@ def sit(job: Job, keep: Keep, client: Client | None, settings: Settings, talk: T
                 outcome.left_out[asked.name] = str(why)
                 continue
             known[identifier] = body["state"]
+            if str(body["reason"] or "").startswith(STOPPED):
+                outcome.left_out[asked.name] = str(body["reason"])
             outcome.runs.append((asked.name, body))
             talk.done(place.label, body, _units(asked))
             send_kept(keep, client, job.machine, sitting)
@@ -198,6 +202,7 @@ def _perform(
 
     def progress(share: float) -> None:
         talk.show(place.label, share, _say_now(recorder))
+        _stop_if_too_hot(recorder, place.job.stop_c)
 
     bench = replace(settings.bench(place.job), progress=progress, trace=recorder)
     power_before = rest.conditions.get("power_source")
@@ -207,6 +212,8 @@ def _perform(
             figures, fault = place.asked.work.perform(place.asked.parameters, bench), None
         except WrongResult as error:
             figures, fault = Figures({}), f"wrong result: {error}"
+        except StoppedForSafety as error:
+            figures, fault = Figures({}), str(error)
     held_back = "heat" if _times_held_back(settings.channels) > throttled else None
     body = begun | {
         "state": "failed" if fault else "complete",
@@ -234,6 +241,12 @@ def _perform(
     keep.add(place.sitting, {"id": place.id, "run": body, "trace": _kept_trace(recorder, started_at)})
     keep.end()
     return body
+
+
+def _stop_if_too_hot(recorder: Recorder, stop_c: float | None) -> None:
+    now = recorder.hottest()
+    if stop_c is not None and now is not None and now >= stop_c:
+        raise StoppedForSafety(f"{STOPPED}: {now:.1f} °C reached, stopped at {stop_c:g} °C")
 
 
 def _drive(place: Place, settings: Settings) -> dict[str, Plain]:

@@ -16,6 +16,10 @@ class WrongResult(Exception):
     """The work ended, but its result is not what it must be."""
 
 
+class StoppedForSafety(Exception):
+    """The processor came to the temperature at which a run is stopped; the message says which."""
+
+
 class CannotRun(Exception):
     """This machine lacks what the workload needs; the message says what, and what would do."""
 

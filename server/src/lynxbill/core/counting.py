@@ -70,9 +70,14 @@ def is_under_way(sitting: Sitting, workloads: Collection[str], plan: Plan, group
 
     def made(workload: str) -> int:
         here = groups.get((sitting.id, workload), ())
-        return sum(run.state == "complete" and not run.warm_up and run.excluded_late is None for run in here)
+        return sum(map(is_whole, here))
 
     return any(made(workload) < (plan.runs_of(workload) or 0) for workload in workloads)
+
+
+def is_whole(run: Run) -> bool:
+    """Whether a run may count for any of its measures at all: complete, no warm-up, not left out late."""
+    return run.state == "complete" and not run.warm_up and run.excluded_late is None
 
 
 def why_not_counted(run: Run, measure: Measure) -> tuple[str, WhyNotCounted] | None:

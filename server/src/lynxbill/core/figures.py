@@ -126,6 +126,10 @@ LIMITS: tuple[Figure, ...] = (
     _number("processor_max_w", "most processor power", "W"),
     _count("processor_max_cores", "most cores", "cores"),
     _number("processor_held_w", "the board holds a processor to", "W"),
+    _number("permitted_c", "highest permitted processor temperature", "°C"),
+    _number("permitted_graphics_c", "highest permitted graphics temperature", "°C"),
+    _number("permitted_drive_c", "highest permitted drive temperature", "°C"),
+    _number("stop_c", "temperature at which a run is stopped", "°C"),
     _number("cooler_max_mm", "room above the processor", "mm"),
     _number("cooler_depth_max_mm", "room for a cooler's depth", "mm"),
     _number("pad_gap_mm", "gap that a pad fills", "mm"),
@@ -178,6 +182,7 @@ CONDITIONS: tuple[Figure, ...] = (
 # Of one run; what is held in all of them stands with the sitting.
 RUN_CONDITIONS: tuple[Figure, ...] = (
     _number("ambient_c", "room", "°C"),
+    _number("ambient_end_c", "room at its end", "°C"),
     _text("fan", "fan level"),
     _number("clock_ghz", "clock held", "GHz"),
     _number("lost_min", "minutes lost", "min"),

@@ -1,14 +1,12 @@
 """A run while it lasts: where a channel stands against the same minute of other runs, and what it is doing."""
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
-from lynxbill.core.readoff import is_settled, slope_at_the_end
+from lynxbill.core.heat.settled import Course, find_course
 from lynxbill.core.trace import Floats
 
-Course = Literal["rises", "falls", "steady"]
 SAME_MINUTE_S = 15.0
 # A clock that keeps this share of its first minute's has not fallen.
 CLOCK_KEPT = 0.98
@@ -19,12 +17,11 @@ class Stands:
     """
     Where a channel stands now, in its unit, and where other runs stood at the same minute (None: not told).
 
-    `per_min` is its slope over the last three minutes, in its unit a minute; None before as much was seen.
+    `course` says whether it has settled, and what is left to go; None before enough was seen.
     """
 
     now: float
     others: float | None
-    per_min: float | None
     course: Course | None
 
 
@@ -43,22 +40,13 @@ def stand_now(role: str, at: Floats, values: Floats, others: list[tuple[Floats, 
         return None
     now = float(values[at >= at[-1] - SAME_MINUTE_S].mean())
     there = [level for one in others if (level := level_at(*one, float(at[-1]))) is not None]
-    slope = slope_at_the_end(at, values)
-    return Stands(now, sum(there) / len(there) if there else None, slope, _course(role, slope))
+    return Stands(now, sum(there) / len(there) if there else None, find_course(role, at, values))
 
 
 def level_at(at: Floats, values: Floats, second: float) -> float | None:
     """The mean of a channel around a second since the start; None where it has nothing there."""
     near = (np.abs(at - second) <= SAME_MINUTE_S) & ~np.isnan(values)
     return float(values[near].mean()) if near.any() else None
-
-
-def _course(role: str, slope: float | None) -> Course | None:
-    if slope is None:
-        return None
-    if is_settled(role, slope):
-        return "steady"
-    return "rises" if slope > 0 else "falls"
 
 
 def clock_falls_since(at: Floats, values: Floats) -> float | None:

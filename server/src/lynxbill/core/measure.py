@@ -28,7 +28,20 @@ Kind = Literal[
 Better = Literal["higher", "lower"]
 Role = Literal["claim", "control", "watch"]
 Combined = Literal["highest", "mean", "sum", "lowest"]
-TraceFigure = Literal["settled", "last minute", "highest", "within 1 K", "held back"]
+TraceFigure = Literal[
+    "settled",
+    "last minute",
+    "at minute",
+    "highest",
+    "equilibrium",
+    "within 1 K",
+    "recovery",
+    "resistance",
+    "last less first",
+    "held back",
+]
+# How several sensors of one quantity are brought together.
+Summary = Literal["hottest", "mean"]
 
 _USUAL_MARGINS: dict[Scale, float] = {"ratio": 2.0, "difference": 1.0, "level": 1.0, "ordinal": 1.0, "outcome": 1.0}
 # A fan wavers by some turns, and memory in use by some megabytes.
@@ -55,8 +68,10 @@ class Measure:
     film), or held against what is needed of it (`needs`, in its unit: an outcome, passed where at least 512 MB are
     free).
 
-    Where `trace_figure` is set, a run that came without a reading gets it from its trace (core/readoff.py), off the
-    channel that `trace_of` names: a part's role ("drive") or a sensor's name; None: the processor where it is told.
+    Where `trace_figure` is set, a run that came without a reading gets it from its trace (core/heat/readoff.py), off
+    the channel that `trace_of` names: a part's role ("drive") or a sensor's name; None: the processor where it is
+    told. Several sensors of it are brought together as `trace_by` says; None: the hottest at each moment.
+    `trace_minute` is the minute of the load at which it is read, where it is read at one.
 
     `set_aside` says why no further plan asks for it; what was measured of it stays, and so do plans that name it.
     """
@@ -80,6 +95,8 @@ class Measure:
     needs: float | None = None
     trace_figure: TraceFigure | None = None
     trace_of: str | None = None
+    trace_by: Summary | None = None
+    trace_minute: float | None = None
     set_aside: str | None = None
 
     @property

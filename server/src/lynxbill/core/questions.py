@@ -22,6 +22,7 @@ QuestionCode = Literal[
     "no_control",
     "proof_costs_more",
     "headline_again",
+    "two_mounts",
 ]
 _CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "processor": frozenset({"processor"}),
@@ -98,6 +99,8 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
     claims = [m for m in case.measures if m.id in plan.measures and plan.measures[m.id].role == "claim"]
     if claims and (plan.headline is None or plan.headline not in {m.id for m in claims}):
         found.append(Question("no_headline"))
+    if plan.change in ("thermal paste", "cooler") and any(m.kind == "heat" for m in claims) and _many(plan):
+        found.append(Question("two_mounts"))
     roles = loads_that_show(plan.change)
     if not roles or not claims:
         return tuple(found)
@@ -116,6 +119,10 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
         if plan.headline == measure.id and loads.get(measure.workload) and not hits:
             found.append(Question("headline_does_not_load_it", measure.id, plan.change, measure.name))
     return tuple(found)
+
+
+def _many(plan: Plan) -> bool:
+    return (plan.sittings_a_side or 0) > 1
 
 
 def question_proof(case: Case, time: BenchTime, price: Decimal | None) -> Question | None:

@@ -5,9 +5,9 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 
 from lynxbill.core.case import Run
 from lynxbill.core.errors import BadValue, Refusal
+from lynxbill.core.heat.readoff import role_read
 from lynxbill.core.measure import Measure, check_reading
 from lynxbill.core.money import book, measures_of
-from lynxbill.core.readoff import role_read
 from lynxbill.exchange.problem import Problem
 from lynxbill.exchange.run_members import swap_id, to_cost, to_measure
 from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, SwapFile

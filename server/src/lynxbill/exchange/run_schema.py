@@ -9,7 +9,7 @@ from lynxbill.core import case as core
 from lynxbill.core.agreement import check_looks
 from lynxbill.core.errors import Refusal
 from lynxbill.core.figures import FOUND_STEPS
-from lynxbill.core.measure import Better, Combined, Kind, Role, Scale, TraceFigure
+from lynxbill.core.measure import Better, Combined, Kind, Role, Scale, Summary, TraceFigure
 from lynxbill.core.money import UNPAID, Basis, CostKind, RunningBy, SplitRule
 from lynxbill.core.trace import MOST_SAMPLES, ChannelRole, TraceSource, check_samples
 from lynxbill.exchange.fields import (
@@ -114,6 +114,10 @@ class MeasureContent(Strict):
     needs: Annotated[Finite, Field(description="What a derived outcome needs of its measure")] | None = None
     trace_figure: Annotated[TraceFigure, Field(description="What of a run's trace becomes its reading")] | None = None
     trace_of: Annotated[Line, Field(description="A part's role, or the sensor's name")] | None = None
+    trace_by: Annotated[Summary, Field(description="How several sensors of it are brought together")] | None = None
+    trace_minute: Annotated[Finite, Field(gt=0, le=20_160, description="Minute of the load it is read at")] | None = (
+        None
+    )
 
 
 class MeasureFile(MeasureContent, Identified):

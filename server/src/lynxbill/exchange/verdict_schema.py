@@ -415,6 +415,7 @@ class SaidOfAllOut(Strict):
     look: str | None
     controls: str | None
     bundle: str | None
+    joint: Annotated[str | None, Field(description="Heat with fan, sound, power and clock of the same runs")]
     overall: str | None
     measures: dict[str, SaidOut]
     trends: list[SaidTrendOut]

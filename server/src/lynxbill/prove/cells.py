@@ -8,7 +8,7 @@ from itertools import product
 import numpy as np
 
 from lynxbill.core.case import Design, Plan
-from lynxbill.prove import hands, marks, paths, rates, worth
+from lynxbill.prove import hands, heat, marks, paths, rates, worth
 from lynxbill.prove.rates import TINY
 from lynxbill.prove.simulate import SCORE, plan_for
 from lynxbill.rig.noise import (
@@ -35,6 +35,7 @@ NUISANCES = {
 }
 # What the short form counts: of a usual cell, of a costly one that a broken rule moves far, of one it moves little.
 FEW, SOME, MANY = 80, 250, 2_000
+FULL = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +43,7 @@ class Cell:
     """
     `count` answers how often the event happened in so many replications; its rate must lie in [low, high].
 
-    `short`: the replications of the short form.
+    `short`: the replications of the short form; `full`: of the whole one.
     """
 
     group: str
@@ -51,6 +52,7 @@ class Cell:
     low: float
     high: float
     short: int = FEW
+    full: int = FULL
 
 
 def all_cells() -> tuple[Cell, ...]:
@@ -72,6 +74,7 @@ def all_cells() -> tuple[Cell, ...]:
         *_hands(),
         *_flags(),
         *worth_cells(),
+        *_heat(),
         Cell("negative control", "t test on the runs of one sitting, n 10, tau 1", rates.run_level, 0.50, 0.57),
         Cell("negative control", "looking at 3 to 20 with the plain t", paths.naive_looks, 0.20, 0.24),
     )
@@ -277,6 +280,20 @@ def _flags() -> Iterator[Cell]:
     for code, make in marks.FAULTS.items():
         count = partial(rates.flagged, code=code, make=make)
         yield Cell("flags", f"{code.replace('_', ' ')} where there is one", count, 0.8, 1.0)
+
+
+def _heat() -> Iterator[Cell]:
+    for name, is_settled in (("settled, said to move still", True), ("moving still, said to have settled", False)):
+        count = partial(heat.wrongly_settled, is_settled=is_settled)
+        yield Cell("settled or not", name, count, 0.0, 0.05, SOME, full=10_000)
+    for phi, taus, step in heat.equilibrium_grid():
+        misses = partial(heat.missed_equilibria, phi=phi, taus=taus, step=step)
+        name = f"interval misses it, phi {phi:g}/s, {taus:g} tau, a sample in {step:g} s"
+        yield Cell("equilibrium", name, misses, 0.03, 0.10, 20, full=1_000)
+    for job in heat.GAINS:
+        yield Cell("heat jobs", f"{job.name}, not judged a gain", partial(heat.misjudged, job=job), 0.0, 0.05, 4, 100)
+    called = partial(heat.called_gains, job=heat.NOTHING)
+    yield Cell("heat jobs", f"{heat.NOTHING.name}, called a gain", called, 0.0, 0.05, 4, 100)
 
 
 def worth_cells() -> Iterator[Cell]:

@@ -11,7 +11,6 @@ import numpy as np
 from lynxbill.prove.cells import Cell, all_cells
 
 # What the full form counts of each cell; the short form counts what the cell says.
-FULL = 20_000
 SEED = 20_260_504
 # In the short form the limits are widened by what chance alone allows: 3.3 binomial standard errors.
 ALLOWANCE = 3.3
@@ -47,7 +46,7 @@ def prove(*, full: bool, names: tuple[str, ...] = ()) -> Iterator[Outcome]:
     with ProcessPoolExecutor(os.cpu_count()) as pool:
         waiting = []
         for number, cell in cells:
-            count = FULL if full else cell.short
+            count = cell.full if full else cell.short
             sizes = [CHUNK] * (count // CHUNK) or [count]
             parts = [pool.submit(_count, number, chunk, size) for chunk, size in enumerate(sizes)]
             waiting.append((cell, count, parts))

@@ -38,6 +38,8 @@ class Noise:
     """
     Shares of a reading: sd of runs and of sittings with the laws that they follow, what a first run after the start
     is slower by, drift an hour, and how often a run fails or is disturbed.
+
+    `times` says by a workload's key where readings scatter so many times as much as that.
     """
 
     run: float = 0.006
@@ -48,6 +50,7 @@ class Noise:
     disturbed: float = 0.02
     runs: Law = normal
     boots: Law = normal
+    times: Mapping[str, float] = field(default_factory=dict)
 
 
 QUIET = Noise(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
@@ -150,6 +153,7 @@ class Rig:
             ),
             Channel("power", "processor", "W", "rig, package", told(lambda: state.power_w, 0.15), stands_in=True),
             Channel("fan", "board", "/min", "rig, fan", told(lambda: state.rpm, 12.0), stands_in=True),
+            Channel("noise", "room", "dB[SPL]", "rig, 50 cm", told(lambda: state.noise_db, 0.25), stands_in=True),
             Channel("load", "processor", "%", "rig, share of all cores", lambda: 100 * state.load, stands_in=True),
             Channel(
                 "held back", "processor", "1", "rig, steps held back", lambda: float(state.held_back), stands_in=True
@@ -190,7 +194,9 @@ class Rig:
         if self._random.random() < self.noise.fails:
             raise WrongResult("the simulated machine hung, as real ones do now and then")
         clock = sum(shares) / len(shares)
-        readings = {key: value * self._factor(key) for key, value in self.true(work, parameters, clock).items()}
+        scatter = self.noise.times.get(work.key, 1.0)
+        true = self.true(work, parameters, clock)
+        readings = {key: value * self._factor(key, scatter) for key, value in true.items()}
         for role in ("temperature", "clock", "power", "fan"):
             if any(measure.key == role for measure in work.measures):
                 level = bench.trace.settled(role, 60.0)
@@ -201,12 +207,12 @@ class Rig:
     def _draw(self, law: Law) -> float:
         return float(law(self._draws, (1, 1))[0, 0])
 
-    def _factor(self, key: str) -> float:
+    def _factor(self, key: str, scatter: float) -> float:
         slower = self.noise.cold if self._made == 1 else 0.0
         slower += self.noise.drift * self.state.seconds / 3600
         if self._random.random() < self.noise.disturbed:
             slower += abs(self._random.gauss(0, 0.05))
-        wobble = 1 + self._sitting + self.noise.run * self._draw(self.noise.runs)
+        wobble = 1 + scatter * (self._sitting + self.noise.run * self._draw(self.noise.runs))
         return wobble * (1 + slower) if key == "time" else wobble / (1 + slower)
 
     def true(self, work: BenchWorkload, parameters: Parameters, share: float = 1.0) -> dict[str, float]:

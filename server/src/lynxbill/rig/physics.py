@@ -50,6 +50,11 @@ class State:
             self.share, POWER_EXPONENT
         )
 
+    @property
+    def noise_db(self) -> float:
+        """Sound of its fan, in dB(A)."""
+        return self.pc.cooler.noise(self.rpm)
+
     def move(self, seconds: float) -> None:
         """Let time pass."""
         left = seconds

@@ -12,6 +12,7 @@ from lynxbill.core.conditions import condition_departures, find_departures
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.difference import Difference, find_differences, name_bundle
 from lynxbill.core.gate import baseline_gate
+from lynxbill.core.heat.wear import find_wear
 from lynxbill.core.measure import Measure
 from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
 from lynxbill.core.questions import Question, question_plan, question_proof, question_swap
@@ -21,7 +22,15 @@ from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case
 from lynxbill.words.conditions import SaidDeparture, say_departure, say_not_held
-from lynxbill.words.history import SaidCandidate, SaidLine, say_candidate, say_line, say_recovered
+from lynxbill.words.history import (
+    SaidCandidate,
+    SaidLine,
+    say_candidate,
+    say_line,
+    say_recovered,
+    say_steps,
+    say_wear,
+)
 from lynxbill.words.planned import SaidStrength, say_strength
 from lynxbill.words.questions import SaidLack, SaidQuestion, say_lack, say_question
 
@@ -56,10 +65,12 @@ class SwapView:
 
 @dataclass(frozen=True, slots=True)
 class SaidJob:
-    """A job in words: each line of its history, each share that came back, each candidate by its id."""
+    """A job in words: lines of its history, shares that came back, how heat crept up, candidates by their ids."""
 
     history: tuple[SaidLine, ...]
     recovered: tuple[str, ...]
+    steps: tuple[str, ...]
+    wear: tuple[str, ...]
     candidates: Mapping[str, SaidCandidate]
 
 
@@ -108,6 +119,11 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
         said=SaidJob(
             tuple(say_line(line, measures[line.measure], mark) for line in history),
             tuple(say_recovered(share, names, mark) for share in recovered),
+            tuple(said for line in history if (said := say_steps(line, measures[line.measure], case, mark))),
+            tuple(
+                say_wear(wear, measures[wear.measure], case.build(wear.build).letter, mark)
+                for wear in find_wear(case)
+            ),
             {one.candidate.id: say_candidate(one, achieved.get(one.candidate.id), mark) for one in ranked},
         ),
     )

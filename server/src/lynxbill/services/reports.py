@@ -16,6 +16,7 @@ from lynxbill.core.comparison import choose_builds
 from lynxbill.core.errors import BadQuestion, Missing
 from lynxbill.core.reckoning import reckon
 from lynxbill.services.act import Act
+from lynxbill.services.heat import look_at_heat, picture_heat
 from lynxbill.services.reckonings import builds_reckoned, name_of
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store.database import announce
@@ -170,7 +171,9 @@ def _write(
     case = read_case(session, machine_id, builds=builds_reckoned(frame, before, after))
     # Both settings of the switch are told, whichever the report is made up on.
     reckoning = reckon(case, before, after, wish.years or USUAL_YEARS)
-    report = say_report(case, reckoning, wish, name_of(case, before, after), _today(act, case))
+    view = look_at_heat(session, machine_id, case, before, after, None)
+    heat = None if view is None else picture_heat(view)
+    report = say_report(case, reckoning, wish, name_of(case, before, after), _today(act, case), heat)
     return (before, after), report
 
 

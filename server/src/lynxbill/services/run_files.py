@@ -1,6 +1,6 @@
 """Run files: take a machine over from one, hand one out."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from uuid import UUID, uuid4, uuid5
 
@@ -24,7 +24,7 @@ from lynxbill.core.case import (
 from lynxbill.core.comparison import judge
 from lynxbill.core.errors import Taken
 from lynxbill.core.ledger import digest_of, still_stands
-from lynxbill.core.measure import MeasureId, points_at_another
+from lynxbill.core.measure import Measure, MeasureId, points_at_another
 from lynxbill.core.money import CostLine
 from lynxbill.core.sheets import sheets_of
 from lynxbill.core.trace import WholeTrace
@@ -290,7 +290,7 @@ def _insert_workloads(session: Session, case: Case, machine_id: UUID) -> dict[st
         rows.workload_row(workload, machine_id, number) for number, workload in enumerate(case.workloads, start=1)
     )
     session.flush()
-    numbered = list(enumerate(case.measures, start=1))
+    numbered = list(enumerate(_told_apart(case.measures), start=1))
     # What points at another measure stands after it.
     for pointing in (False, True):
         session.add_all(
@@ -300,6 +300,18 @@ def _insert_workloads(session: Session, case: Case, machine_id: UUID) -> dict[st
         )
         session.flush()
     return ids
+
+
+def _told_apart(measures: Sequence[Measure]) -> Iterator[Measure]:
+    """Measures of one workload that a file calls alike get a number: by their names alone nobody could choose one."""
+    taken: set[tuple[str, str]] = set()
+    for measure in measures:
+        name, count = measure.name, 1
+        while (measure.workload, name) in taken:
+            count += 1
+            name = f"{measure.name} ({count})"
+        taken.add((measure.workload, name))
+        yield replace(measure, name=name)
 
 
 def _insert_builds(session: Session, case: Case, machine_id: UUID) -> None:

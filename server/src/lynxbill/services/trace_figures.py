@@ -1,20 +1,29 @@
 """Readings that a run gets from its trace, by the rules of its measures."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import replace
+from typing import cast
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Frame, Reading
 from lynxbill.core.errors import UnitMismatch, UnknownUnit
-from lynxbill.core.measure import Measure
+from lynxbill.core.heat.readoff import STATISTICS, ReadOff, phases_of, read_off, role_read
+from lynxbill.core.heat.readoff import UNITS as UNITS_OF_FIGURES
+from lynxbill.core.heat.run import UNITS, Air, air_of, channels_by_role, in_units
+from lynxbill.core.measure import Measure, Summary, TraceFigure
 from lynxbill.core.quantity import convert, unit_of
-from lynxbill.core.readoff import STATISTICS, ReadOff, read_off, role_read
-from lynxbill.core.trace import ChannelRole
+from lynxbill.core.trace import ChannelRole, Floats
 from lynxbill.services.entries import Entry
 from lynxbill.store.traces import Channel, Trace, find_trace, read_samples
 from lynxbill.words.readoff import say_untold
+
+# What a figure is read off beside its own channel.
+_BESIDE: dict[TraceFigure, tuple[ChannelRole, ...]] = {
+    "resistance": ("power",),
+    "held back": ("clock", "temperature", "power"),
+}
 
 
 def channel_of(channels: Iterable[Channel], role: str, of: str | None = None) -> Channel | None:
@@ -35,13 +44,17 @@ def with_figures(session: Session, frame: Frame, entry: Entry) -> Entry:
     if trace is None or not trace.ended:
         return entry
     room = next((s.ambient_c for s in frame.sittings if s.id == entry.run.sitting_id), None)
+    air = air_of(entry.run, room)
     readings, notes = dict(entry.written), [entry.run.note] if entry.run.note else []
     for measure, role in asked:
-        found = _read(session, trace, measure, role, room)
+        found = _read(session, trace, measure, role, air)
         if found.value is not None and measure.trace_figure is not None:
             statistic = STATISTICS.get(measure.trace_figure)
             readings[measure.id] = Reading(found.value, found.value, statistic=statistic)
-        elif found.why is not None and (said := say_untold(measure, role, found.why)) not in entry.run.note:
+        elif (
+            found.why is not None
+            and (said := say_untold(measure, role, found, frame.machine.decimal_mark)) not in entry.run.note
+        ):
             notes.append(said)
     return replace(entry, run=replace(entry.run, note=" ".join(notes)), written=readings)
 
@@ -52,18 +65,39 @@ def _asked(frame: Frame, entry: Entry) -> Sequence[tuple[Measure, ChannelRole]]:
     return [(measure, role) for measure in asked if (role := role_read(measure)) is not None]
 
 
-def _read(session: Session, trace: Trace, measure: Measure, role: ChannelRole, room: float | None) -> ReadOff:
-    channel = channel_of(trace.channels, role, measure.trace_of)
-    if channel is None or measure.trace_figure is None:
+def _read(session: Session, trace: Trace, measure: Measure, role: ChannelRole, air: Air | None) -> ReadOff:
+    figure = measure.trace_figure
+    if figure is None or (figure != "held back" and channel_of(trace.channels, role, measure.trace_of) is None):
         return ReadOff(None, "no channel")
-    found = read_off(measure.trace_figure, role, *read_samples(session, trace.id, channel.number, None, None))
-    unit = {"within 1 K": "s", "held back": "%"}.get(measure.trace_figure, channel.key.unit)
-    if found.value is None:
+    needed: set[ChannelRole] = {role, "load", *_BESIDE.get(figure, ())}
+    channels = read_channels(session, trace, needed, measure.trace_of, measure.trace_by or "hottest")
+    phases = phases_of(channels, trace.marks)
+    found = read_off(measure, role, channels, phases, air)
+    if found.value is None or (role == "temperature" and measure.unit == "K"):
         return found
-    if unit == "Cel" and measure.unit == "K":
-        # A rise above the room.
-        return ReadOff(None, "no room") if room is None else ReadOff(found.value - room)
     try:
-        return ReadOff(convert(found.value, unit, unit_of(measure.unit)))
+        return ReadOff(convert(found.value, UNITS_OF_FIGURES.get(figure, UNITS[role]), unit_of(measure.unit)))
     except (UnitMismatch, UnknownUnit):
         return ReadOff(None, "unit")
+
+
+def read_channels(
+    session: Session, trace: Trace, roles: Collection[ChannelRole], of: str | None = None, how: Summary = "hottest"
+) -> dict[ChannelRole, tuple[Floats, Floats]]:
+    """
+    The samples of a trace as heat is looked at: one channel a role, in the core's units.
+
+    Args:
+        of: the part or the sensor whose channels are taken; None: the processor's where it has any.
+    """
+    sensors = list[tuple[ChannelRole, str, Floats, Floats]]()
+    for channel in trace.channels:
+        role = cast(ChannelRole, channel.key.role)
+        if role not in roles or role not in UNITS or channel.high is None:
+            continue
+        at, values = read_samples(session, trace.id, channel.number, None, None)
+        told = in_units(role, channel.key.unit, values)
+        if told is not None:
+            place = of if of is not None and of == channel.key.sensor else channel.key.of
+            sensors.append((role, place, at, told))
+    return channels_by_role(sensors, part=of or "processor", how=how)

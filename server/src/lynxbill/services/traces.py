@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Plain
 from lynxbill.core.errors import BadValue, Clash, Missing
-from lynxbill.core.readoff import TraceFigures, figures_of
+from lynxbill.core.heat.readoff import TraceFigures, figures_of
 from lynxbill.core.trace import (
     MOST_SAMPLES,
     Stretches,

@@ -9,8 +9,8 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import MOST_MEASURES, Workload
 from lynxbill.core.errors import BadValue, Clash, Frozen
+from lynxbill.core.heat.readoff import role_read
 from lynxbill.core.measure import Measure, derived_unit, points_at_another, usual_margin
-from lynxbill.core.readoff import role_read
 from lynxbill.services.act import Act
 from lynxbill.services.sheets import remake_sheets
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
@@ -34,7 +34,7 @@ from lynxbill.store.tables import (
 _FIXED = (
     *("unit", "scale", "kind", "better", "of", "workload_id"),
     *("derived_from", "per_measure", "per_parameter", "needs"),
-    *("trace_figure", "trace_of"),
+    *("trace_figure", "trace_of", "trace_by", "trace_minute"),
 )
 
 

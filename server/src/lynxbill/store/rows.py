@@ -108,6 +108,8 @@ def measure_row(measure: Measure, workload_id: UUID, position: int) -> MeasureRo
         needs=measure.needs,
         trace_figure=measure.trace_figure,
         trace_of=measure.trace_of,
+        trace_by=measure.trace_by,
+        trace_minute=measure.trace_minute,
         set_aside=measure.set_aside,
         position=position,
     )

@@ -49,7 +49,7 @@ from lynxbill.core.case import (
     SwapState,
     Wear,
 )
-from lynxbill.core.measure import Better, Combined, Kind, Role, Scale, TraceFigure
+from lynxbill.core.measure import Better, Combined, Kind, Role, Scale, Summary, TraceFigure
 from lynxbill.core.money import Basis, CostKind, SplitRule
 from lynxbill.core.trace import ChannelRole, TraceSource
 
@@ -66,6 +66,7 @@ _WORDS = (
     BootBy,
     Change,
     Combined,
+    Summary,
     TraceFigure,
     TraceSource,
     ChannelRole,
@@ -205,6 +206,8 @@ class MeasureRow(SetAside, Table):
         _one_of("better", Better),
         _one_of("combined_by", Combined),
         _one_of("trace_figure", TraceFigure),
+        _one_of("trace_by", Summary),
+        CheckConstraint("trace_minute > 0", name="trace_minute_positive"),
         CheckConstraint("step > 0", name="step_positive"),
         CheckConstraint("part_of <> id", name="part_of_another"),
         CheckConstraint('"of" >= 1', name="of_positive"),
@@ -233,6 +236,8 @@ class MeasureRow(SetAside, Table):
     needs: Mapped[float | None]
     trace_figure: Mapped[TraceFigure | None]
     trace_of: Mapped[str | None]
+    trace_by: Mapped[Summary | None]
+    trace_minute: Mapped[float | None]
     position: Mapped[int]
 
 

@@ -5,11 +5,13 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from lynxbill.core.case import Explanation, Machine
+from lynxbill.core.heat.joint import read_together
 from lynxbill.core.measure import Kind
 from lynxbill.core.result import Comparison, MeasureResult
 from lynxbill.core.verdict import VerdictWord
 from lynxbill.words.change import Change
 from lynxbill.words.figures import DecimalMark, listed, shown
+from lynxbill.words.heat import say_joint
 from lynxbill.words.results import change_of, say_passed
 
 
@@ -133,6 +135,7 @@ def _against(
     for word, kind in (_GAINED | _LOST).items():
         if re.search(rf"\b{word}\b", words):
             yield from _denied(word, kind, "real_gain" if word in _GAINED else "real_loss", comparison, mark)
+    yield from _quoted_alone(words, comparison, mark)
     yield from _other_figures(sentence, known)
     names = " ".join(f"{result.measure.name} {result.measure.workload}" for result in comparison.measures).casefold()
     for use in _USES:
@@ -143,6 +146,34 @@ def _against(
             yield f"“{phrase}” is more than was tested: name the tested uses."
     if any(claim.state != "supported" for claim in causes) and any(re.search(rf"\b{s}\b", words) for s in _SURE):
         yield "No cause is proved here: write “suspected”, or test it."
+
+
+# A quantity that a controller trades, and what else has to stand in a sentence that quotes it.
+_TRADED: dict[str, tuple[str, ...]] = {
+    "cooler": ("fan", "loud", "noise", "sound", "power", "clock"),
+    "colder": ("fan", "loud", "noise", "sound", "power", "clock"),
+    "quieter": ("hot", "warm", "heat", "temperature"),
+    "louder": ("cool", "cold", "heat", "temperature"),
+}
+
+
+def _quoted_alone(words: str, comparison: Comparison, mark: DecimalMark) -> Iterable[str]:
+    """Heat without the fan, or sound without the heat, where one was had for the other."""
+    quoted = next(
+        (
+            word
+            for word, beside in _TRADED.items()
+            if re.search(rf"\b{word}\b", words) and not any(other in words for other in beside)
+        ),
+        None,
+    )
+    if quoted is None:
+        return
+    for result in comparison.measures:
+        joint = read_together(comparison.measures, result)
+        if joint is not None and joint.stand == "trade":
+            yield f"“{quoted}” is quoted alone: {say_joint(joint, comparison.changes, comparison.plan.change, mark)}"
+            return
 
 
 def _denied(word: str, kind: Kind, wanted: VerdictWord, comparison: Comparison, mark: DecimalMark) -> Iterable[str]:

@@ -3,11 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from lynxbill.core.heat.joint import read_together
 from lynxbill.core.measure import gain_percent
 from lynxbill.core.result import Comparison, MeasureResult
 from lynxbill.core.verdict import VerdictWord
 from lynxbill.words.bill import SaidOfBill, say_bill
 from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, percent, signed_percent
+from lynxbill.words.heat import say_joint
 from lynxbill.words.results import Said, change_of, is_stepped, say_passed, say_result, say_sentence
 from lynxbill.words.trends import SaidTrend, say_trend
 from lynxbill.words.verdicts import VERDICTS
@@ -20,7 +22,7 @@ class SaidOfAll:
 
     `losses` is what got worse, `no_loss` that nothing was shown to (None where nothing was judged); the `known_` ones
     are of what Judge has given alone. `rest` goes on with what works that did not and the headline; `counts`, `look`,
-    `controls` and `bundle` stand below.
+    `controls` and `bundle` stand below. `joint` reads heat together with fan, sound, power and clock.
     """
 
     losses: str | None
@@ -32,6 +34,7 @@ class SaidOfAll:
     look: str | None
     controls: str | None
     bundle: str | None
+    joint: str | None
     overall: str | None
     measures: dict[str, Said]
     trends: tuple[SaidTrend, ...]
@@ -54,6 +57,7 @@ def say_comparison(comparison: Comparison, mark: DecimalMark, label: str = "The 
         look=_say_look(comparison),
         controls=_say_controls(results),
         bundle=say_bundle(comparison.changes),
+        joint=_say_joint(comparison, mark),
         overall=_say_overall(comparison, mark),
         measures={result.measure.id: say_result(result, mark, comparison.shares) for result in results},
         trends=tuple(say_trend(trend, names, mark) for trend in comparison.trends),
@@ -93,6 +97,28 @@ def _say_rest(comparison: Comparison, mark: DecimalMark, losses: str | None) -> 
     ]
     no_loss = _say_no_loss(comparison.measures) if losses is None else None
     return " ".join([*([no_loss] if no_loss else []), *works, f"{say_sentence(lead, mark)}."])
+
+
+def _say_joint(comparison: Comparison, mark: DecimalMark) -> str | None:
+    """Heat read together with what is traded for it: of the headline where that is a heat, else of the first."""
+    results = [result for result in comparison.measures if result.planned.role == "claim"]
+    lead = [comparison.lead] if comparison.lead is not None else []
+    for result in (*lead, *results):
+        joint = read_together(comparison.measures, result)
+        if joint is not None:
+            said = f"{result.measure.name}: {say_joint(joint, comparison.changes, comparison.plan.change, mark)}"
+            return f"{said} {_say_held_equal(comparison, result, mark)}".rstrip() if joint.stand == "trade" else said
+    return None
+
+
+def _say_held_equal(comparison: Comparison, traded: MeasureResult, mark: DecimalMark) -> str:
+    """What another work says of it in which fan, sound and power were held equal: a run at a fixed fan tells."""
+    for result in comparison.measures:
+        joint = read_together(comparison.measures, result)
+        if result.measure.workload != traded.measure.workload and joint is not None and joint.stand == "held equal":
+            told = say_joint(joint, comparison.changes, comparison.plan.change, mark)
+            return f"In “{result.measure.workload}” {told}"
+    return ""
 
 
 def _say_losses(results: Sequence[MeasureResult], mark: DecimalMark) -> str | None:

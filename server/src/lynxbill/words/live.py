@@ -8,9 +8,12 @@ from lynxbill.core.conditions import NotHeld
 from lynxbill.core.live import Stands
 from lynxbill.words.conditions import say_condition, say_not_held
 from lynxbill.words.figures import DecimalMark, shown
+from lynxbill.words.heat import say_course
 
 # From so many kelvin between the rooms on it is said; figures above the room count it.
 ROOM_APART_K = 1.0
+# So much hotter than the other side at the same minute, something is amiss rather than worse.
+MUCH_HOTTER_K = 5.0
 # As the agent tells it (bench/preflight.py).
 SPOILS_FROM_PERCENT = 3
 _NAMES = {"temperature": "Temperature", "clock": "Clock", "power": "Power", "fan": "Fan", "load": "Load"}
@@ -96,12 +99,11 @@ def _lead(seen: Seen, mark: DecimalMark) -> str:
     stands = seen.stands.get("temperature")
     if stands is None:
         return f"{seen.workload}, {seen.run}: minute {_minute(seen.elapsed_s)}. No temperature is told."
-    course = {
-        "rises": f"Still climbing, {shown(abs(stands.per_min or 0.0), 1, mark)} K a minute",
-        "falls": f"Falling, {shown(abs(stands.per_min or 0.0), 1, mark)} K a minute",
-        "steady": "Steady for three minutes",
-        None: f"Minute {_minute(seen.elapsed_s)}: too early to say whether it settles",
-    }[stands.course]
+    if stands.course is None:
+        course = f"Minute {_minute(seen.elapsed_s)}: too early to say whether it settles"
+    else:
+        said = say_course(stands.course, "K", mark)
+        course = f"{said[0].upper()}{said[1:]}"
     if stands.others is None or seen.other_build is None:
         return f"{course}. Nothing of another side stands beside it yet."
     beside = _beside("temperature", stands, mark)
@@ -165,6 +167,13 @@ def _spoils(seen: Seen, mark: DecimalMark) -> list[str]:
 def _departs(seen: Seen, mark: DecimalMark) -> list[str]:
     here, there = seen.rooms
     said = []
+    stands = seen.stands.get("temperature")
+    if stands is not None and stands.others is not None and stands.now - stands.others >= MUCH_HOTTER_K:
+        hotter = shown(stands.now - stands.others, 1, mark)
+        said.append(
+            f"{hotter} K hotter than build {seen.other_build} at this minute: is the fan’s lead plugged in, and the "
+            "cooler seated?"
+        )
     if here is None:
         said.append("The room’s temperature is not noted: write it down under “Correct the conditions”.")
     elif there is not None and abs(here - there) >= ROOM_APART_K:

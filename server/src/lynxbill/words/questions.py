@@ -13,6 +13,8 @@ from lynxbill.words.figures import DecimalMark, counted, typed
 _ASKED: Mapping[QuestionCode, str] = {
     "no_headline": "Which one claim is the swap to be judged by? Name the headline first.",
     "no_control": "Nothing here should stay as it is: a control would tell whether the machine itself moved.",
+    "two_mounts": "Two mounts a side tell the part from how it was mounted: lift the cooler and set it again before "
+    "one sitting of each side.",
     "paste_untouched": "The cooler came off: was the paste renewed? Tick it, or note why not.",
     "cleaning_with_paste": "Cleaning and paste can't be told apart if both are done now: clean, measure, then paste.",
 }

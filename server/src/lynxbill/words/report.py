@@ -23,6 +23,7 @@ from lynxbill.words.comparison import SaidOfAll, say_comparison
 from lynxbill.words.conditions import say_condition, say_departure, say_departures
 from lynxbill.words.figures import DecimalMark
 from lynxbill.words.flags import say_flag
+from lynxbill.words.heat import HeatPicture
 from lynxbill.words.reckoning import SaidReckoning, SaidSetting, say_reckoning
 from lynxbill.words.record import (
     say_corrected,
@@ -122,7 +123,8 @@ class Report:
     A report, whole: the short form shows part of it, the full form all.
 
     `notices` stand at its head and can't be left out: what the sides did not share, what was waived, who supplied a
-    part, that it was measured on a provisional build. `shared` is what is flagged of every claim.
+    part, that it was measured on a provisional build. `shared` is what is flagged of every claim. `joint` reads heat
+    together with what is traded for it; `heat` are both sides' curves.
     """
 
     title: str
@@ -163,9 +165,13 @@ class Report:
     conditions: tuple[str, ...]
     notes: tuple[Noted, ...]
     next: tuple[str, ...]
+    joint: str | None = None
+    heat: HeatPicture | None = None
 
 
-def say_report(case: Case, reckoning: Reckoning, wish: Wish, label: str, today: date) -> Report:
+def say_report(
+    case: Case, reckoning: Reckoning, wish: Wish, label: str, today: date, heat: HeatPicture | None = None
+) -> Report:
     """
     Write a report.
 
@@ -173,6 +179,7 @@ def say_report(case: Case, reckoning: Reckoning, wish: Wish, label: str, today: 
         case: with the runs of both builds.
         label: what the swap is called.
         today: the day in the machine's own zone.
+        heat: both sides' heat, where it was traced.
     """
     mark, machine = case.machine.decimal_mark, case.machine
     comparison, lead = reckoning.comparison, reckoning.comparison.lead
@@ -235,6 +242,8 @@ def say_report(case: Case, reckoning: Reckoning, wish: Wish, label: str, today: 
             if note.text or note.picture
         ),
         next=tuple(_say_next(case, comparison, wish)),
+        joint=all_said.joint,
+        heat=heat,
     )
 
 

@@ -1,0 +1,151 @@
+"""Heat whose truth is known: traces that settle or don't, equilibria under noise, jobs on simulated PCs."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+
+import numpy as np
+
+from lynxbill.core.case import Plan
+from lynxbill.core.comparison import judge_measures
+from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, Equilibrium, fit_equilibrium
+from lynxbill.core.heat.readoff import phases_of, read_off
+from lynxbill.core.heat.run import Air, channels_by_role
+from lynxbill.core.heat.settled import WITHIN, find_course
+from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.result import MeasureResult
+from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.prove.simulate import make_case, plan_for
+from lynxbill.rig.machine import Noise, Rig, settled_rise
+from lynxbill.rig.parts import RIGS, Cooler, Paste, Pc
+from lynxbill.rig.sitting import perform_once
+
+PHIS = (0.0, 0.6, 0.9)
+TAUS = (2.0, 3.0, 4.0, 6.0)
+STEPS = (1.0, 2.0, 5.0, 10.0)
+_TAU_S = 120.0
+_AT = datetime(2026, 5, 4, 9, tzinfo=UTC)
+RISE = Measure(
+    MeasureId("rise"), "Rise", "job", "K", "difference", "heat", "lower", step=0.1, trace_figure="last minute"
+)
+
+
+def along(random: np.random.Generator, n: int, r: float) -> Floats:
+    """AR(1) noise of standard deviation 1 with the autocorrelation r a step; shape (n,)."""
+    shocks = random.normal(size=n) * math.sqrt(1 - r * r)
+    noise = np.empty(n)
+    noise[0] = random.normal()
+    for number in range(1, n):
+        noise[number] = r * noise[number - 1] + shocks[number]
+    return noise
+
+
+def _soak(random: np.random.Generator) -> tuple[Floats, Floats, float]:
+    """A soak as benches make them, two bodies and AR(1) noise, and what it truly has left to go at its end, in K."""
+    tau, rise = math.exp(random.uniform(math.log(40), math.log(400))), random.uniform(8, 45)
+    lasts = max(180.0, random.uniform(1, 8) * tau)
+    step = random.choice(STEPS)
+    at = np.arange(0.0, lasts + step / 2, step)
+    die = random.uniform(0, 0.5) * rise * np.exp(-at / random.uniform(2, 8))
+    noise = random.uniform(0.1, 0.5) * along(random, len(at), random.choice(PHIS) ** step)
+    return at, 60 - rise * np.exp(-at / tau) - die + noise, rise * math.exp(-at[-1] / tau)
+
+
+def wrongly_settled(random: np.random.Generator, replications: int, *, is_settled: bool) -> int:
+    """How many of so many soaks that have settled are said not to, or the other way round."""
+    wrong = done = 0
+    while done < replications:
+        at, values, left = _soak(random)
+        if (left <= WITHIN["temperature"]) != is_settled:
+            continue
+        done += 1
+        course = find_course("temperature", at, values)
+        wrong += course is None or course.settled != is_settled
+    return wrong
+
+
+def missed_equilibria(random: np.random.Generator, replications: int, *, phi: float, taus: float, step: float) -> int:
+    """How many intervals of t_inf leave it out, of those that are given."""
+    at = np.arange(0.0, taus * _TAU_S + step / 2, step)
+    missed = done = 0
+    while done < replications:
+        noise = 0.4 * along(random, len(at), phi**step)
+        found = fit_equilibrium(at, 70 - 40 * np.exp(-at / _TAU_S) + noise)
+        if isinstance(found, Equilibrium):
+            done += 1
+            missed += not found.low <= 70 <= found.high
+    return missed
+
+
+def equilibrium_grid() -> Iterator[tuple[float, float, float]]:
+    """phi a second, length in time constants, and step in s, of every cell with samples enough."""
+    for phi in PHIS:
+        for taus in TAUS:
+            for step in STEPS:
+                if taus * _TAU_S / step + 1 >= LEAST_SAMPLES:
+                    yield phi, taus, step
+
+
+@dataclass(frozen=True, slots=True)
+class HeatJob:
+    """A swap on simulated PCs; `mount_sd` scatters the paste's resistance with every sitting, a mount of its own."""
+
+    name: str
+    before: Pc
+    after: Pc
+    mount_sd: float = 0.07
+
+    @property
+    def true_gain(self) -> float:
+        """How much cooler it truly runs after ten minutes, in K."""
+        return settled_rise(self.before, _MINUTES) - settled_rise(self.after, _MINUTES)
+
+
+_MINUTES = 10.0
+_SITTINGS = 5
+
+
+def judged(random: np.random.Generator, job: HeatJob) -> MeasureResult:
+    """Judge a job from its traces: five sittings a side, one soak each, read off as the product reads them."""
+    sides = [[[_reading(random, job, pc)] for _ in range(_SITTINGS)] for pc in (job.before, job.after)]
+    plan: Plan = plan_for([RISE], _SITTINGS, matters_from=1.0)
+    (result,) = judge_measures(make_case([sides[0]], [sides[1]], plan=plan, measures=(RISE,)))
+    return result
+
+
+def _reading(random: np.random.Generator, job: HeatJob, pc: Pc) -> float:
+    """One soak in a room of its own, on a mount of its own."""
+    room, mount = float(random.normal(22.5, 0.7)), float(random.normal(1.0, job.mount_sd))
+    paste = replace(pc.paste, kelvin_per_watt=pc.paste.kelvin_per_watt * mount)
+    noise = Noise(fails=0, disturbed=0)
+    rig = Rig(replace(pc, room_c=room, paste=paste), int(random.integers(1 << 31)), noise, speed=math.inf)
+    made = perform_once(rig, "soak", {"minutes": _MINUTES}, _AT, every_s=10.0)
+    sensors: list[tuple[ChannelRole, str, Floats, Floats]] = [
+        (one.role, one.of, np.array(one.at), np.array(one.values, dtype=float)) for one in made.trace.channels
+    ]
+    channels = channels_by_role(sensors)
+    found = read_off(RISE, "temperature", channels, phases_of(channels, made.trace.marks), Air(round(room, 1)))
+    assert found.value is not None
+    return round(found.value, 1)
+
+
+def misjudged(random: np.random.Generator, replications: int, *, job: HeatJob) -> int:
+    """How often a job whose gain is real is not judged to be one."""
+    return sum(judged(random, job).verdict.word != "real_gain" for _ in range(replications))
+
+
+def called_gains(random: np.random.Generator, replications: int, *, job: HeatJob) -> int:
+    """How often a gain is called."""
+    return sum(judged(random, job).verdict.word == "real_gain" for _ in range(replications))
+
+
+_RENEWED = replace(RIGS["plotting-pc"], paste=Paste("Ostrel P2", 0.12))
+_FAST_FAN = Cooler("Ostrel tower, 92 mm, fast fan", 0.34, 380, 900, 3200, 46)
+# Every gain here is 2 K or more, with mounts that scatter by about half a kelvin.
+GAINS = (
+    HeatJob("worn paste renewed", replace(_RENEWED, paste=Paste("Ostrel P2", 0.12, years=6)), _RENEWED),
+    HeatJob("dust alone", replace(_RENEWED, cooler=replace(_RENEWED.cooler, dust=0.2)), _RENEWED),
+    HeatJob("a cooler with a faster fan", _RENEWED, replace(_RENEWED, cooler=_FAST_FAN)),
+)
+NOTHING = HeatJob("paste that changes nothing", _RENEWED, _RENEWED)

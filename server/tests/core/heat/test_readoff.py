@@ -1,0 +1,120 @@
+"""Figures off a trace: each by its stated rule, and why there is none."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from lynxbill.core.errors import BadValue
+from lynxbill.core.heat.readoff import ReadOff, phases_of, read_off, role_read
+from lynxbill.core.heat.run import Air, Channels
+from lynxbill.core.measure import Kind, Measure, MeasureId, TraceFigure
+
+AT = np.arange(0.0, 2400.0, 2.0)
+LOADED = (AT >= 60) & (AT < 1860)
+UP = 72 - 42 * np.exp(-(AT - 60) / 150)
+DIE = np.where(AT < 60, 30.0, np.where(LOADED, UP, 30 + 42 * np.exp(-(AT - 1860) / 150)))
+CHANNELS: Channels = {
+    "temperature": (AT, DIE),
+    "load": (AT, np.where(LOADED, 100.0, 0.0)),
+    "power": (AT, np.where(LOADED, 60.0, 8.0)),
+    "clock": (AT, np.where(AT < 960, 3600.0, 3300.0)),
+    "held back": (AT, np.cumsum((AT >= 960) & LOADED).astype(float)),
+}
+HEAT = Measure(MeasureId("heat"), "Heat", "soak", "Cel", "difference", "heat", "lower")
+RISE = replace(HEAT, unit="K")
+LASTS = replace(HEAT, unit="s", kind="time", scale="ratio")
+RESISTANCE = replace(HEAT, unit="K/W", kind="other", scale="ratio")
+SHARE = replace(HEAT, unit="%", kind="other")
+CLOCK = replace(HEAT, unit="MHz", kind="clock", scale="ratio", better="higher")
+ROOM = Air(22.0)
+
+
+def read(measure: Measure, figure: TraceFigure, channels: Channels = CHANNELS, air: Air | None = ROOM) -> ReadOff:
+    asked = replace(measure, trace_figure=figure, trace_minute=5.0 if figure == "at minute" else None)
+    role = role_read(asked)
+    assert role is not None
+    return read_off(asked, role, channels, phases_of(channels, ()), air)
+
+
+@pytest.mark.parametrize(
+    ("measure", "figure", "value"),
+    [
+        (HEAT, "highest", 72.0),
+        (HEAT, "last minute", 72.0),
+        (HEAT, "settled", 72.0),
+        (RISE, "settled", 50.0),
+        (HEAT, "equilibrium", 72.0),
+        (RISE, "equilibrium", 50.0),
+        # Counted from the beginning of the load: the mean of its fifth minute.
+        (HEAT, "at minute", 72 - 42 * np.exp(-2) * 150 / 60 * (np.exp(0.4) - 1)),
+        (LASTS, "within 1 K", 150 * np.log(42)),
+        (LASTS, "recovery", 150 * np.log(2)),
+        (RESISTANCE, "resistance", 50 / 60),
+        # The first ten minutes' mean lies 42·150/600·(1 − e^−4) under the end.
+        (RISE, "last less first", 42 * 0.25 * (1 - np.exp(-4))),
+        (SHARE, "held back", 50.0),
+        (CLOCK, "last minute", 3300.0),
+    ],
+)
+def test_a_figure_is_read_by_its_rule(measure: Measure, figure: TraceFigure, value: float) -> None:
+    assert read(measure, figure).value == pytest.approx(value, rel=0.005, abs=0.1)
+
+
+def cut(seconds: float) -> Channels:
+    return {role: (at[at < seconds], values[at < seconds]) for role, (at, values) in CHANNELS.items()}
+
+
+@pytest.mark.parametrize(
+    ("measure", "figure", "channels", "why"),
+    [
+        (HEAT, "settled", cut(360), "climbs"),
+        (LASTS, "within 1 K", cut(360), "climbs"),
+        (HEAT, "settled", cut(150), "too short"),
+        (HEAT, "at minute", cut(300), "too short"),
+        (RISE, "last less first", cut(900), "too short"),
+        (HEAT, "equilibrium", cut(300), "no curve"),
+        (LASTS, "recovery", cut(1200), "no cool-down"),
+        (LASTS, "recovery", cut(1900), "not reached"),
+        (RESISTANCE, "resistance", {k: v for k, v in CHANNELS.items() if k != "power"}, "no power"),
+        (CLOCK, "highest", {"temperature": CHANNELS["temperature"]}, "no channel"),
+    ],
+)
+def test_what_a_trace_does_not_tell_has_no_figure(
+    measure: Measure, figure: TraceFigure, channels: Channels, why: str
+) -> None:
+    found = read(measure, figure, channels)
+    assert (found.value, found.why) == (None, why)
+
+
+def test_what_climbs_comes_with_where_it_was_heading() -> None:
+    found = read(HEAT, "settled", cut(360))
+    assert found.course is not None
+    assert found.course.heading == pytest.approx(72, abs=0.2)
+
+
+@pytest.mark.parametrize(("measure", "figure"), [(RISE, "settled"), (RISE, "highest"), (RESISTANCE, "resistance")])
+def test_nothing_is_above_a_room_that_nobody_noted(measure: Measure, figure: TraceFigure) -> None:
+    assert read(measure, figure, air=None) == ReadOff(None, "no room")
+
+
+@pytest.mark.parametrize(
+    ("kind", "unit", "figure", "minute", "says"),
+    [
+        ("time", "s", "settled", None, "neither heat"),
+        ("heat", "K", "within 1 K", None, "its kind is a time"),
+        ("heat", "K", "recovery", None, "its kind is a time"),
+        ("other", "K", "resistance", None, "its unit is K/W"),
+        ("clock", "MHz", "equilibrium", None, "its kind is heat"),
+        ("heat", "Cel", "last less first", None, "its unit is K"),
+        ("heat", "K", "at minute", None, "say which"),
+        ("heat", "K", "settled", 5.0, "not read at one"),
+        ("gauge", "K", "held back", None, "its unit is %"),
+    ],
+)
+def test_a_figure_that_a_measure_can_t_have_is_refused(
+    kind: Kind, unit: str, figure: TraceFigure, minute: float | None, says: str
+) -> None:
+    measure = replace(HEAT, kind=kind, unit=unit, trace_figure=figure, trace_minute=minute)
+    with pytest.raises(BadValue, match=says):
+        role_read(measure)
