@@ -1,31 +1,26 @@
-import importlib.util
+import re
+import sys
 from collections import Counter
-from types import ModuleType
+from dataclasses import replace
+from importlib import import_module
 
 import pytest
 
 from lynxbill.core.better import judge_every_swap
 from lynxbill.core.comparison import judge
+from lynxbill.core.heat.joint import read_together
+from lynxbill.core.measure import orient
+from lynxbill.core.restoring import history_lines
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.rig.machine import settled_rise
 from lynxbill.rig.parts import RIGS
+from lynxbill.words.history import say_steps
 from tests.conftest import ROOT
 
-
-def load_script() -> ModuleType:
-    spec = importlib.util.spec_from_file_location("make_fenwick", ROOT / "demo" / "make_fenwick.py")
-    assert spec is not None
-    assert spec.loader is not None
-    module = importlib.util.module_from_spec(spec)
-    # Its frozen dataclasses look their module up while they are made.
-    import sys
-
-    sys.modules[spec.name] = module
-    spec.loader.exec_module(module)
-    return module
-
-
-FENWICK = load_script()
+sys.path.insert(0, str(ROOT / "demo"))
+FENWICK, PLOTTING, LAPTOP, LIGHT_TABLE = (
+    import_module(name) for name in ("make_fenwick", "fenwick.plotting", "fenwick.laptop", "fenwick.light_table")
+)
 
 
 def test_the_run_files_are_what_the_script_makes() -> None:
@@ -37,7 +32,7 @@ def test_the_run_files_are_what_the_script_makes() -> None:
 
 @pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])
 def test_the_cooler_of_the_light_table_is_judged_as_it_truly_is(seed: int) -> None:
-    case, traces = FENWICK.make_light_table(seed)
+    case, traces = LIGHT_TABLE.make_light_table(seed)
     assert set(traces) == {run.id for run in case.runs}
     (swap,) = case.swaps
     results = {result.measure.id: result for result in judge(case, swap.before, swap.after).measures}
@@ -48,10 +43,40 @@ def test_the_cooler_of_the_light_table_is_judged_as_it_truly_is(seed: int) -> No
     assert cooler.interval.low - 1 < rises[0] - rises[1] < cooler.interval.high + 1
 
 
+@pytest.mark.parametrize("seed", [8440, 1, 2])
+def test_dust_and_paste_of_the_laptop_are_kept_apart_and_judged_as_they_truly_are(seed: int) -> None:
+    case, traces = LAPTOP.make_laptop(seed)
+    assert set(traces) == {run.id for run in case.runs if run.workload == LAPTOP.SOAK}
+    rises = [settled_rise(replace(RIGS[name], room_c=LAPTOP.ROOM_C), 12.0) for name in LAPTOP.RIGS_OF]
+    for number, swap in enumerate(case.swaps):
+        comparison = judge(case, swap.before, swap.after)
+        heat = next(result for result in comparison.measures if result.measure.id == LAPTOP.RISE.id)
+        assert heat.verdict.word == "real_gain"
+        assert heat.estimate == pytest.approx(rises[number] - rises[number + 1], abs=2.5)
+        joint = read_together(comparison.measures, heat)
+        assert joint is not None
+        # Cooler, and its automatic fan slower: neither is the price of the other.
+        assert joint.stand == "both"
+    paste = judge(case, case.swaps[1].before, case.swaps[1].after)
+    assert "one_mount" not in {flag.code for result in paste.measures for flag in result.flags}
+    line = next(line for line in history_lines(case) if line.measure == LAPTOP.RISE.id)
+    said = say_steps(line, LAPTOP.RISE, case, ".")
+    assert said is not None
+    assert re.fullmatch(
+        r"Soak, above ambient, A to C: 1\d\.\d K cooler in all; “Dust out” \d\.\d K cooler \(\d\d %\) and "
+        r"“Fresh paste” \d\.\d K cooler \(\d\d %\)\.",
+        said,
+    )
+    held = next(r for r in judge(case, *(b.id for b in case.builds[:2])).measures if r.measure == LAPTOP.HELD_BACK)
+    assert held.before_mean is not None
+    assert held.before_mean > 20
+
+
 @pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])
 def test_the_demo_shows_every_verdict_and_the_true_gains_whatever_its_noise(seed: int) -> None:
-    case = FENWICK.make_case(seed)
-    assert read_run_file(write_run_file(case)) == case
+    case, traces = PLOTTING.make_plotting_pc(seed)
+    assert read_run_file(write_run_file(case, traces)) == case
+    assert set(traces) == {run.id for run in case.runs if run.workload == "Twenty-minute soak"}
     comparisons = [judge(case, swap.before, swap.after) for swap in case.swaps]
     words = Counter(result.verdict.word for comparison in comparisons for result in comparison.measures)
     assert set(words) == {"real_gain", "real_loss", "no_change", "not_settled"}
@@ -67,30 +92,25 @@ def test_the_demo_shows_every_verdict_and_the_true_gains_whatever_its_noise(seed
 
 @pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])
 def test_intervals_hold_the_true_gain_about_as_often_as_they_say(seed: int) -> None:
-    case = FENWICK.make_case(seed)
+    case, _ = PLOTTING.make_plotting_pc(seed)
     inside = []
     for number, swap in enumerate(case.swaps):
         results = {result.measure.id: result for result in judge(case, swap.before, swap.after).measures}
-        for truth in FENWICK.TRUTHS:
-            result = results[truth.measure.id]
+        for measured, true in PLOTTING.truths().items():
+            result = results[measured.id]
             assert result.interval is not None
-            true = _oriented(truth, truth.true[number], truth.true[number + 1])
-            inside.append(result.interval.low <= true <= result.interval.high)
+            gained = orient(true[number + 1], measured) - orient(true[number], measured)
+            # Readings are rounded as they are written down: half a step on either side.
+            half = 0.5 * (measured.step or 0) / (true[number] if measured.scale == "ratio" else 1)
+            inside.append(result.interval.low - half <= gained <= result.interval.high + half)
     # 24 intervals of 95 %: fewer than 19 inside would happen once in 1500 demos.
     assert sum(inside) >= 19
-
-
-def _oriented(truth: object, before: float, after: float) -> float:
-    from lynxbill.core.measure import orient
-
-    measure = truth.measure  # type: ignore[attr-defined]
-    return orient(after, measure) - orient(before, measure)
 
 
 @pytest.mark.parametrize("seed", [8440, 1, 2, 3])
 def test_what_stands_beside_the_verdicts_is_the_truth_of_the_demo(seed: int) -> None:
     """Fresh paste is the best value and memory the worst; the drive reads at 95 % of its rating, 13 % of its link."""
-    case = FENWICK.make_case(seed)
+    case, _ = PLOTTING.make_plotting_pc(seed)
     paste, processor, memory = judge_every_swap(case)
     assert [better.winner for _, better in processor.others] == ["second", "first"]
     assert [better.winner for _, better in memory.others] == ["second", "second"]

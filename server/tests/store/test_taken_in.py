@@ -2,6 +2,7 @@
 
 import copy
 import json
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -15,16 +16,19 @@ from lynxbill.core.measure import MeasureId
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.services.machines import erase_machine, view_machine
+from lynxbill.services.machines import erase_machine
 from lynxbill.services.run_files import export_machine, import_machine
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.database import migrate, open_engine, session_factory
+from lynxbill.store.kept import read_whole_case
 from lynxbill.words.flags import sayer
 from tests.conftest import ROOT
 from tests.exchange.test_broken_files import REMOVED, Place, places, put
 
 LAPTOP: dict[str, Any] = json.loads((ROOT / "demo" / "fenwick-2-field-laptop.json").read_text())
-# Of its traces one is enough, and few samples of that.
+# Its first runs are enough, of their traces one, and few samples of that.
+LAPTOP["runs"] = [run for run in LAPTOP["runs"] if run["position"] == 1]
+LAPTOP["swaps"] = [swap | {"shown": swap["shown"][:2]} for swap in LAPTOP["swaps"][:1]]
 _TRACED = [run for run in LAPTOP["runs"] if "trace" in run]
 for _run in _TRACED[:-1]:
     del _run["trace"]
@@ -59,7 +63,8 @@ def test_a_file_that_is_read_is_taken_in_and_judged_alike(sessions: Sessions, te
         return
     machine = import_machine(sessions, text)
     try:
-        kept = view_machine(sessions, machine).case
+        with reading(sessions) as session:
+            kept = read_whole_case(session, machine)
         assert figures(kept) == figures(case)
         assert figures(read_run_file(write_run_file(kept))) == figures(case)
     finally:
@@ -72,11 +77,25 @@ def figures(case: Case) -> list[tuple[str, str | None, float | None, float | Non
         out = describe(judge_beside_others(case), sayer("."))
     except Refusal as refusal:
         return type(refusal).__name__
-    names = {measure.id: measure.name for measure in case.measures}
-    return sorted(
+    # Taken in, measures of one workload that a file calls alike are numbered.
+    names = {measure.id: re.sub(r" \(\d+\)$", "", measure.name) for measure in case.measures}
+    found = (
         (names[MeasureId(identifier)], result.verdict, result.gain_percent, result.p_adjusted)
         for identifier, result in out.measures.items()
     )
+    return sorted(found, key=str)
+
+
+def test_measures_that_a_file_calls_alike_are_told_apart(sessions: Sessions) -> None:
+    file = copy.deepcopy(LAPTOP)
+    soaks = [measure for measure in file["measures"] if measure["workload"].endswith("soak")]
+    for measure in soaks[:3]:
+        measure["name"] = "Figure"
+    machine = import_machine(sessions, json.dumps(file))
+    with reading(sessions) as session:
+        kept = read_whole_case(session, machine)
+    assert {"Figure", "Figure (2)", "Figure (3)"} < {measure.name for measure in kept.measures}
+    erase_machine(sessions, machine)
 
 
 def test_what_is_exported_and_taken_into_an_empty_database_is_exported_the_same(

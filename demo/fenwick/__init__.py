@@ -1,0 +1,1 @@
+"""Fenwick Map Room, a small map-printing workshop: its machines, made up."""
