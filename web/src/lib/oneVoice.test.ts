@@ -15,6 +15,8 @@ const MAY_ROUND: Record<string, string> = {
   "features/home/model.ts": "how far an import is, and days until a date",
   "features/swap/costs.ts": "a line that is offered to be typed",
   "features/measure/live.ts": "a level as it is read off a drawn curve",
+  "charts/heat.ts": "coordinates of a path",
+  "features/machine/HeatOverlay.tsx": "the second that a cursor stands at",
   "features/measure/timing.ts": "seconds of a timer, as they are noted",
 };
 /** Where a verdict may be worded: its label, what the word means, the legend that is made of both. */

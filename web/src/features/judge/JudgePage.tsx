@@ -15,6 +15,7 @@ import { Board } from "./Board";
 import { BoardPicture } from "./BoardPicture";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
+import { Heat } from "./Heat";
 import { MeasureOn } from "./MeasureOn";
 import { Traits } from "./Traits";
 import { TypedRight } from "./TypedRight";
@@ -101,6 +102,7 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
           What is <Term name="settled" />, a <Term name="claim" />, a <Term name="control" />, a{" "}
           <Term name="watch" />, a <Term name="look" />, a <Term name="sitting" />?
         </div>
+        <Heat job={job} comparison={comparison} />
         <Beside comparison={comparison} />
         {own && <Explanations key={own.id} job={job} swap={own} />}
         <ForTheNext job={job} comparison={comparison} />

@@ -190,6 +190,7 @@ function Rechecks({ job }: { job: Case }) {
 /** Every measure through all builds; stages that lack data for it stay empty. */
 function History({ job, view }: { job: Case; view: Job }) {
   const columns = historyColumns(job, view);
+  const upkeep = [...view.said.steps, ...view.said.recovered, ...view.said.wear];
   if (view.history.length === 0) return null;
   return (
     <section>
@@ -239,9 +240,9 @@ function History({ job, view }: { job: Case; view: Job }) {
       <p className="mt-2 text-sm text-soft">
         Judge takes as many runs from each sitting of both sides, so its means may differ in the last digit.
       </p>
-      {view.recovered.length > 0 && (
+      {upkeep.length > 0 && (
         <ul className="mt-3 space-y-1">
-          {view.said.recovered.map((line) => (
+          {upkeep.map((line) => (
             <li key={line}>{line}</li>
           ))}
         </ul>

@@ -18,6 +18,10 @@ export const MEASURE_KINDS = {
   rise: { label: "heat above ambient, K", unit: "K", ...difference, kind: "heat", better: "lower" },
   heat: { label: "a temperature, °C", unit: "Cel", ...difference, kind: "heat", better: "lower" },
   noise: { label: "noise, dB(A)", unit: "dB[SPL]", scale: "level", kind: "noise", better: "lower" },
+  resistance: {
+    label: "thermal resistance, K per W",
+    ...{ unit: "K/W", scale: "ratio", kind: "other", better: "lower" },
+  },
   power: { label: "power, W", unit: "W", ...ratio, kind: "power", better: "lower" },
   clock: { label: "a clock, MHz", unit: "MHz", ...ratio, kind: "clock", better: "higher" },
   // A fan that stands still is a true zero, so its speeds are compared by their difference.

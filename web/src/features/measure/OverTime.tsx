@@ -13,6 +13,7 @@ import {
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { beep } from "../../lib/sound";
+import { writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -20,6 +21,7 @@ import { Note, Waiting } from "../../ui/Note";
 import { besideQuery } from "../machine/api";
 import { type Row, rowName } from "./model";
 import {
+  hottestFrom,
   besideAt,
   cellKey,
   dueMinute,
@@ -100,6 +102,8 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
     beep();
     form.current?.querySelector<HTMLInputElement>(`[data-minute="${minute}"] input`)?.focus();
   });
+  const stopAt = job.machine.limits.stop_c;
+  const hot = typeof stopAt === "number" ? hottestFrom(typed, stopAt, mark) : null;
   const change = (part: Partial<Typed>) => setTyped({ ...typed, ...part });
   const sensor = (id: string, part: Partial<Typed["sensors"][number]>) =>
     change({ sensors: typed.sensors.map((one) => (one.id === id ? { ...one, ...part } : one)) });
@@ -235,6 +239,12 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
       >
         + another sensor
       </Button>
+      {hot && (
+        <Note alert>
+          {hot} read: runs of this machine are stopped at {writeValue(stopAt, mark)} °C. End the load, and
+          mark the run “Safety stop”.
+        </Note>
+      )}
       {error && <Note alert>{error instanceof Refused ? sayRefused(error) : error.message}</Note>}
       <div className="flex flex-wrap gap-2">
         <Button look="main" type="submit" disabled={isSaving || !minutes}>

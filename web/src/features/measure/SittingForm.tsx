@@ -50,6 +50,31 @@ function bootOf(
   return { boot: same, boot_by: same === null ? null : "answered" };
 }
 
+const REMOUNTED = [
+  ["no", "no: the same mount"],
+  ["yes", "yes: a mount of its own"],
+] as const;
+
+/** The sittings of a build before this one, and the mount that the newest of them stood on. */
+function mountBefore(
+  job: Case,
+  build: string,
+  sitting: Sitting | null,
+): { mounts: number; last: number | null } {
+  const earlier = job.sittings.filter(
+    (other) => other.build === build && (!sitting || other.started_at < sitting.started_at),
+  );
+  const mounts = earlier.map((other) => other.mount ?? 1);
+  return { mounts: new Set(mounts).size, last: mounts.at(-1) ?? null };
+}
+
+/** The number of a sitting's mount: the one before it, or the next one; a build's first sitting has one of its own. */
+function mountOf(job: Case, build: string, isRemounted: boolean, sitting: Sitting | null): number {
+  const { last } = mountBefore(job, build, sitting);
+  const highest = Math.max(0, ...job.sittings.map((other) => other.mount ?? 1));
+  return last !== null && !isRemounted ? last : highest + 1;
+}
+
 /** What was answered of a sitting's start; a new one is a start of its own, unless told. */
 function bootAnswer(sitting: Sitting | null): Restarted {
   if (!sitting) return "yes";
@@ -78,6 +103,8 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
   const figures = conditionFigures(vocabulary);
   const last = previousSitting(job, sitting);
   const usual = { ...job.sittings.at(-1)?.conditions, ...planFor(job, build).conditions };
+  const change = planFor(job, build).change;
+  const isMounted = change === "thermal paste" || change === "cooler";
   const isHot = job.measures.some((measure) => measure.kind === "heat");
   // One id while the form is open: sent twice, a sitting is still one.
   const [id] = useState(() => sitting?.id ?? newId());
@@ -87,6 +114,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
     build: sitting?.build ?? build,
     purpose: sitting?.purpose ?? "plan",
     restarted: bootAnswer(sitting),
+    remounted: "no",
     day: "",
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
     conditions: readConditions(sitting?.conditions ?? usual, machine.decimal_mark),
@@ -101,7 +129,11 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
         started_at: sitting?.started_at ?? (form.day ? `${form.day}T12:00:00Z` : new Date().toISOString()),
         ambient_c: ambient,
         ...bootOf(form, sitting, last),
-        mount: sitting?.mount ?? null,
+        mount: sitting
+          ? sitting.mount
+          : isMounted
+            ? mountOf(job, form.build, form.remounted === "yes", sitting)
+            : null,
         conditions: valuesOf(
           Object.entries(form.conditions).map(([name, value]) => ({ name, value })),
           figures,
@@ -145,6 +177,19 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
         problem={problem ?? refused}
         onChange={(ambient) => setForm({ ...form, ambient })}
       />
+      {isMounted && !sitting && mountBefore(job, form.build, null).last !== null && (
+        <ChoiceField
+          label="Cooler lifted and set again since the last sitting?"
+          value={form.remounted}
+          choices={REMOUNTED}
+          hint={
+            mountBefore(job, form.build, null).mounts < 2
+              ? "Two mounts a side tell the part from how it was mounted: lift it before one of the sittings."
+              : undefined
+          }
+          onChange={(remounted) => setForm({ ...form, remounted })}
+        />
+      )}
       <div className="space-y-3 sm:col-span-2">
         {save.error && !refused && (
           <SaveProblem

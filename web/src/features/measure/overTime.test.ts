@@ -7,6 +7,7 @@ import {
   dueMinute,
   everyFive,
   freshOverTime,
+  hottestFrom,
   type OverTime,
   readMinutes,
   readOverTime,
@@ -80,4 +81,10 @@ test("the sensors of earlier runs are asked again, else one of each kind that is
   expect(freshOverTime(soak, [], [BESIDE]).sensors.map(({ name }) => name)).toEqual(["Core"]);
   const kinds = [{ kind: "fan" }, { kind: "time" }] as never[];
   expect(freshOverTime(soak, kinds, []).sensors.map(({ role }) => role)).toEqual(["temperature", "fan"]);
+});
+
+test("a temperature at the machine's stop is named as it was typed, and no other sensor's figure", () => {
+  const hot = typed({ [cellKey("c", 5)]: "98,5", [cellKey("f", 5)]: "1200" });
+  expect(hottestFrom(hot, 98, ",")).toBe("Core 98,5 °C");
+  expect(hottestFrom(hot, 99, ",")).toBeNull();
 });

@@ -137,3 +137,13 @@ export function readOverTime(
   });
   return Object.keys(problems).length > 0 ? { problems } : { channels };
 }
+
+/** The first temperature typed that reaches so many °C, as it was typed: "Core 99"; null where none does. */
+export function hottestFrom(typed: OverTime, stopAt: number, mark: DecimalMark): string | null {
+  for (const { id, name, role } of typed.sensors) {
+    const cells = Object.entries(typed.cells).filter(([key]) => key.startsWith(`${id} `));
+    const found = cells.find(([, text]) => (readNumber(text, mark) ?? -Infinity) >= stopAt);
+    if (role === "temperature" && found) return `${name} ${found[1].trim()} °C`;
+  }
+  return null;
+}

@@ -1,12 +1,13 @@
 import type { ReactNode } from "react";
 
 import type { Report, ReportRow } from "../../api/client";
+import { HeatPlot } from "../../charts/HeatPlot";
 import { SittingDots } from "../../charts/SittingDots";
 import { ValueChart } from "../../charts/ValueChart";
 import { valuePoints } from "../../charts/valuePoints";
 import { verdictMark, verdictWord } from "../../ui/Verdict";
 import { Measured } from "./Measured";
-import { columnsOf, type Paper, type Section } from "./model";
+import { columnsOf, drawnHeat, type Paper, type Section } from "./model";
 
 /** What the next technician needs: everything. */
 export function FullForm({ report, photos, without }: Paper) {
@@ -46,6 +47,7 @@ export function FullForm({ report, photos, without }: Paper) {
       {shows("limits") && (
         <Section title="What holds the machine back now" of={[...report.causes, ...report.limits]} />
       )}
+      <Heat report={report} />
       <h2>Each measure</h2>
       {report.rows.map((row) => (
         <Each key={row.measure} row={row} showsRuns={shows("runs")} />
@@ -70,6 +72,44 @@ export function FullForm({ report, photos, without }: Paper) {
       <Section title="Conditions that the plan held" of={report.conditions} />
       <Section title="Beside the readings" of={[...report.beside.drawbacks, ...report.beside.found]} />
       {shows("notes") && <Notes report={report} photos={photos} />}
+    </>
+  );
+}
+
+/** Heat of both sides by minutes of load, with what it was read together with. */
+function Heat({ report: { heat, joint } }: { report: Report }) {
+  if (!heat && !joint) return null;
+  return (
+    <>
+      <h2>Heat, by minutes of load</h2>
+      {joint && <p>{joint}</p>}
+      {heat && (
+        <>
+          <p>
+            {heat.said.sentence} {heat.said.beneath}
+          </p>
+          <figure>
+            <HeatPlot
+              heat={drawnHeat(heat)}
+              width={680}
+              window={heat.window ?? [Math.max(0, heat.same_s - 60), heat.same_s]}
+              windowSays={heat.window ? "this window counts, both sides" : "looked at, both sides"}
+              cursor={null}
+              label={heat.said.sentence}
+            />
+          </figure>
+          <Table head={["read together", "before", "after", "change"]}>
+            {heat.said.rows.map((row) => (
+              <tr key={row.what}>
+                <th scope="row">{row.what}</th>
+                <td>{row.before}</td>
+                <td>{row.after}</td>
+                <td>{row.change}</td>
+              </tr>
+            ))}
+          </Table>
+        </>
+      )}
     </>
   );
 }

@@ -1,3 +1,4 @@
+import type { DrawnHeat } from "../../charts/heat";
 import type { Report, ReportRow } from "../../api/client";
 import type { DotColumn } from "../../charts/SittingDots";
 
@@ -60,3 +61,13 @@ export function fileName({ report, number, form }: Paper): string {
     .replace(/[^\p{L}\p{N}]+/gu, "-")
     .replace(/^-|-$/g, "")}.html`;
 }
+
+/** The curves that a report keeps, as they are drawn: means alone, without their runs. */
+export const drawnHeat = (heat: NonNullable<Report["heat"]>): DrawnHeat => ({
+  ...heat,
+  sides: heat.sides.map((side) => ({
+    ...side,
+    runs: [],
+    means: side.means.map(({ role, unit, at, values }) => ({ role, unit, at, lows: values, highs: values })),
+  })),
+});

@@ -50,7 +50,12 @@ const TRACE_FIGURES: Record<TraceFigure, string> = {
   settled: "off its trace: the settled mean",
   "last minute": "off its trace: the last minute",
   highest: "off its trace: the highest",
+  "at minute": "off its trace: at a minute of the load",
+  equilibrium: "off its trace: where it would end",
   "within 1 K": "off its trace: until within 1 K",
+  recovery: "off its trace: until half its rise is gone",
+  resistance: "off its trace: rise by power",
+  "last less first": "off its trace: last less first ten minutes",
   "held back": "off its trace: share held back",
 };
 const LOADED: readonly PartRole[] = ["processor", "memory", "drive", "graphics", "cooler", "thermal paste"];
@@ -378,6 +383,22 @@ function MeasureFields(props: MeasureProps) {
           placeholder="the processor"
           value={measure.traceOf}
           onChange={(traceOf) => onEdit({ traceOf })}
+        />
+      )}
+      {isTraced && measure.traceFigure === "at minute" && (
+        <TextField
+          label={`Measure ${number}: at which minute`}
+          inputMode="decimal"
+          value={measure.traceMinute}
+          onChange={(traceMinute) => onEdit({ traceMinute })}
+        />
+      )}
+      {isTraced && measure.traceFigure && isHeat && (
+        <ChoiceField
+          label={`Measure ${number}: of several sensors`}
+          value={measure.traceBy}
+          choices={[["hottest", "the hottest at each moment"] as const, ["mean", "their mean"] as const]}
+          onChange={(traceBy) => onEdit({ traceBy })}
         />
       )}
       {rated.length > 0 && (

@@ -35,6 +35,9 @@ export interface MeasureDraft {
   /** What of a run's trace becomes its reading, and of which part or sensor; empty: none, the processor's. */
   traceFigure: "" | TraceFigure;
   traceOf: string;
+  /** How several sensors of it are brought together, and the minute of the load where it is read at one. */
+  traceBy: "hottest" | "mean";
+  traceMinute: string;
 }
 
 export type TraceFigure = NonNullable<Measure["trace_figure"]>;
@@ -66,6 +69,8 @@ export const emptyMeasure = (): MeasureDraft => ({
   needs: "",
   traceFigure: "",
   traceOf: "",
+  traceBy: "hottest",
+  traceMinute: "",
 });
 
 export const emptyWorkload = (): WorkloadDraft => ({
@@ -107,6 +112,8 @@ export function workloadDraft(workload: Workload, measures: Measure[], mark: Dec
       needs: writeValue(measure.needs, mark),
       traceFigure: measure.trace_figure ?? "",
       traceOf: measure.trace_of ?? "",
+      traceBy: measure.trace_by ?? "hottest",
+      traceMinute: writeValue(measure.trace_minute, mark),
     })),
   };
 }
@@ -151,7 +158,7 @@ export function workloadBody(
         per_measure: asks === "per power" ? measure.per || null : null,
         per_parameter: asks === "per size" ? measure.per || null : null,
         needs: asks === "needs" ? readNumber(measure.needs, mark) : null,
-        ...traceRule(measure),
+        ...traceRule(measure, mark),
       };
     }),
   };
@@ -159,22 +166,42 @@ export function workloadBody(
 
 /** What of a run's trace a figure of this kind can be. */
 export const traceFigures = (kind: MeasureKind): readonly TraceFigure[] =>
-  TRACED.has(kind)
-    ? ["settled", "last minute", "highest"]
-    : kind === "time"
-      ? ["within 1 K"]
-      : kind === "load"
-        ? ["held back"]
-        : [];
+  kind === "rise" || kind === "heat"
+    ? [
+        "settled",
+        "last minute",
+        "at minute",
+        "equilibrium",
+        "highest",
+        ...(kind === "rise" ? DIFFERENCE : []),
+      ]
+    : TRACED.has(kind)
+      ? ["settled", "last minute", "at minute", "highest"]
+      : (OF_KIND[kind] ?? []);
 
-const TRACED = new Set<MeasureKind>(["rise", "heat", "noise", "power", "clock", "fan"]);
+const DIFFERENCE = ["last less first"] as const;
+const OF_KIND: Partial<Record<MeasureKind, readonly TraceFigure[]>> = {
+  time: ["within 1 K", "recovery"],
+  resistance: ["resistance"],
+  load: ["held back"],
+};
+
+const TRACED = new Set<MeasureKind>(["noise", "power", "clock", "fan"]);
 
 /** The rule by which it is read off a trace, where one fits its kind. */
-function traceRule(measure: MeasureDraft): Pick<Measure, "trace_figure" | "trace_of"> {
+function traceRule(
+  measure: MeasureDraft,
+  mark: DecimalMark,
+): Pick<Measure, "trace_figure" | "trace_of" | "trace_by" | "trace_minute"> {
   const figure = measure.traceFigure;
   return figure && traceFigures(measure.kind).includes(figure)
-    ? { trace_figure: figure, trace_of: measure.traceOf.trim() || null }
-    : { trace_figure: null, trace_of: null };
+    ? {
+        trace_figure: figure,
+        trace_of: measure.traceOf.trim() || null,
+        trace_by: measure.traceBy === "mean" ? "mean" : null,
+        trace_minute: figure === "at minute" ? readNumber(measure.traceMinute, mark) : null,
+      }
+    : { trace_figure: null, trace_of: null, trace_by: null, trace_minute: null };
 }
 
 /** What a kind decides; a figure by a size of the job stays what it is made from. */
