@@ -136,12 +136,18 @@ export async function takeSavedRuns(
   { runs, doubts, evidence }: RunsSaved,
 ): Promise<void> {
   const { queryKey } = runsQuery(id, { sitting: [sitting] });
+  const { queryKey: asked } = doubtsQuery(id, sitting);
   const saved = new Set(runs.map((run) => run.id));
-  // A reading of the runs that is under way would bring back what stood there before this save.
-  await client.cancelQueries({ queryKey });
-  client.setQueryData(doubtsQuery(id, sitting).queryKey, doubts);
+  // A reading that is under way would bring back what stood there before this save; it is begun anew below.
+  const isCut = client.isFetching({ queryKey }) + client.isFetching({ queryKey: asked }) > 0;
+  await Promise.all([client.cancelQueries({ queryKey }), client.cancelQueries({ queryKey: asked })]);
+  // Of two saves the later may be answered first; what is asked of the readings is of the later.
+  if (followedMachine(id).knowledge.isLatest(evidence)) client.setQueryData(asked, doubts);
   client.setQueryData<Run[]>(queryKey, (old) => old && [...old.filter((run) => !saved.has(run.id)), ...runs]);
-  refreshSoon(client, id, (knowledge) => knowledge.savedRuns(evidence));
+  refreshSoon(client, id, (knowledge) => {
+    knowledge.savedRuns(evidence);
+    if (isCut) knowledge.missed();
+  });
 }
 
 /** The machine that the address names; every station of one machine works on the same case. */

@@ -46,6 +46,16 @@ export class Knowledge {
     this.hear({ revision, evidence });
   }
 
+  /** Whether no later save is known of than the one that counted so far. */
+  isLatest(evidence: number): boolean {
+    return evidence >= Math.max(this.heard.evidence, this.seen?.evidence ?? 0);
+  }
+
+  /** Something was being read anew and was cut off: it is read again. */
+  missed(): void {
+    this.owe("all");
+  }
+
   /** What is to be asked for now; it counts as known from here on. */
   due(): Reach | null {
     const { seen, heard } = this;
