@@ -38,13 +38,23 @@ test("what a later save asks stands also where the answer to an earlier one come
 
 test("a reading that a save cuts off is begun anew, so that another device's run is not lost", async () => {
   const { client, runs, take, shown } = atTheSheet("two devices");
-  const onServer = vi.fn(() => Promise.resolve([{ id: "theirs" }, { id: "mine" }] as Run[]));
-  const early = () => new Promise<Run[]>(() => undefined);
-  const observer = new QueryObserver<Run[]>(client, { queryKey: runs, queryFn: early });
+  const answers: (() => Promise<Run[]>)[] = [
+    () => Promise.resolve([{ id: "mine" }] as Run[]),
+    // Asked for on news of the other device, and not answered before the next save is.
+    () => new Promise(() => undefined),
+    () => Promise.resolve([{ id: "theirs" }, { id: "mine" }, { id: "next" }] as Run[]),
+  ];
+  const queryFn = vi.fn(
+    () => answers[queryFn.mock.calls.length - 1]?.() ?? Promise.reject(new Error("asked again")),
+  );
+  const observer = new QueryObserver<Run[]>(client, { queryKey: runs, queryFn, staleTime: Infinity });
   observer.subscribe(() => undefined);
-  void observer.refetch();
-  observer.setOptions({ queryKey: runs, queryFn: onServer });
+  // What the screen knew before its first save is not certain: all is asked for once.
   await take(saved(1, "mine"));
-  expect(shown()).toEqual(["mine"]);
-  await vi.waitFor(() => expect(shown()).toEqual(["theirs", "mine"]));
+  await vi.waitFor(() => expect(queryFn).toHaveBeenCalledTimes(1));
+  void observer.refetch();
+  await take(saved(2, "next"));
+  expect(shown()).toEqual(["mine", "next"]);
+  await vi.waitFor(() => expect(shown()).toEqual(["theirs", "mine", "next"]));
+  expect(queryFn).toHaveBeenCalledTimes(3);
 });
