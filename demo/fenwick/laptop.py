@@ -92,10 +92,11 @@ PLANNED = {
     RESISTANCE: PlannedMeasure("watch", 3.0),
 }
 SOAKS = 2
+LIMITS = {"permitted_c": 92, "stop_c": 98}
 # In the sun.
 ROOM_C = 27.0
 PARAMETERS: dict[str, Plain] = {"work": "soak", "minutes": 12}
-BENCH = Bench(SOAK, "soak", PARAMETERS, SOAKS, off_trace(OFF_TRACE), rest_min=12.0, traced=True)
+BENCH = Bench(SOAK, "soak", PARAMETERS, SOAKS, off_trace(OFF_TRACE, LIMITS), rest_min=12.0, traced=True)
 
 
 def make_laptop(seed: int) -> tuple[Case, Traces]:
@@ -140,7 +141,7 @@ def make_laptop(seed: int) -> tuple[Case, Traces]:
             owner="Fenwick Map Room",
             question="It slows down after ten minutes in the sun. Is it the paste, or the dust?",
             settles="Dust out first, paste a step later, each measured by itself.",
-            limits={"permitted_c": 92, "stop_c": 98},
+            limits=LIMITS,
             time_zone="Europe/Vienna",
         ),
         measures=tuple(PLANNED),

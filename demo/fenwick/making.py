@@ -23,6 +23,7 @@ from lynxbill.core.case import (
 )
 from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.difference import find_differences
+from lynxbill.core.heat.held_back import limits_of
 from lynxbill.core.heat.readoff import STATISTICS, phases_of, read_off, role_read
 from lynxbill.core.heat.run import Air, channels_by_role
 from lynxbill.core.measure import Better, Kind, Measure, MeasureId, Role, Scale
@@ -260,8 +261,10 @@ def held_on(pc: Pc, sitting: Sitting, seed: int, *works: Bench, noise: Noise = S
     return runs, traces
 
 
-def off_trace(measures: tuple[Measure, ...]) -> Callable[[RigRun, Sitting], Readings]:
-    """Read what measures read off a run's trace, as the product reads it."""
+def off_trace(
+    measures: tuple[Measure, ...], limits: Mapping[str, object] | None = None
+) -> Callable[[RigRun, Sitting], Readings]:
+    """Read what measures read off a run's trace, as the product reads it of a machine with these limits."""
 
     def read(made: RigRun, sitting: Sitting) -> Readings:
         channels = channels_by_role(sensors_of(made.trace))
@@ -270,7 +273,7 @@ def off_trace(measures: tuple[Measure, ...]) -> Callable[[RigRun, Sitting], Read
         readings = {}
         for one in measures:
             role = role_read(one)
-            found = None if role is None else read_off(one, role, channels, phases, air)
+            found = None if role is None else read_off(one, role, channels, phases, air, limits_of(limits or {}))
             if found is not None and found.value is not None and one.trace_figure is not None:
                 statistic = STATISTICS.get(one.trace_figure)
                 readings[one.id] = plain(found.value, _digits(one), statistic=statistic)

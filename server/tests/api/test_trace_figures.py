@@ -108,6 +108,23 @@ def test_what_still_climbs_is_no_settled_reading_and_says_so(job: Job) -> None:
     assert "Rise: the room’s temperature of this sitting is not noted." in told["note"]
 
 
+@pytest.mark.parametrize(("permitted", "share"), [(60, 50.0), (95, 0.0)])
+def test_what_held_a_run_back_is_read_against_what_its_machine_permits(
+    job: Job, permitted: float, share: float
+) -> None:
+    run, sitting = new_id(), job.sitting()
+    machine = job.case()["machine"]
+    limited = {"name": "Limited", "currency": "EUR", "limits": {"permitted_c": permitted}}
+    job.put("", limited | {"version": machine["version"]}).raise_for_status()
+    told = trace(job, sitting, 1200)
+    die = told["channels"][0]
+    clock = die | {"role": "clock", "unit": "MHz", "sensor": "clock"}
+    clock["values"] = [3600.0 if second <= 600 else 3200.0 for second in die["at"]]
+    job.put(f"/traces/{run}", told | {"channels": [die, clock]}).raise_for_status()
+    record(job, run, sitting).raise_for_status()
+    assert readings(job, run)["Held back"]["low"] == pytest.approx(share, abs=0.5)
+
+
 def test_a_typed_trace_gives_way_to_the_next_but_the_agents_stays(job: Job) -> None:
     run, sitting = new_id(), job.sitting()
     for seconds in (1200, 600):

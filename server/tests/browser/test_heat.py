@@ -31,6 +31,7 @@ from lynxbill.core.case import (
     Workload,
     WorkloadId,
 )
+from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import phases_of, read_off, role_read
 from lynxbill.core.heat.run import Air, channels_by_role
 from lynxbill.core.measure import Kind, Measure, MeasureId, Scale
@@ -122,7 +123,7 @@ def soak(
     phases = phases_of(channels, made.trace.marks)
     readings = {}
     for asked in measures:
-        found = read_off(asked, role_read(asked) or "temperature", channels, phases, Air(22.0)).value
+        found = read_off(asked, role_read(asked) or "temperature", channels, phases, Air(22.0), Limits()).value
         assert found is not None
         readings[asked.id] = Reading(round(found, 1), round(found, 1), statistic="mean")
     run = Run(RunId(new_id()), sitting.id, "Soak", "1", 1, "complete", readings, started_at=made.started_at)

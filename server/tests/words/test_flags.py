@@ -54,6 +54,7 @@ def test_flags_name_what_they_are_about() -> None:
     assert said("odd_run") == "Run 3 of before-sitting 2 stands far from the others of that sitting."
     assert said("throttled", names=("heat",)) == "Held back by heat: 0 of 9 runs before, 1 of 9 runs after."
     assert said("rests_on_pairing").startswith("Without its pairs this would be “not settled”")
+    assert said("rests_on_mounts", count=4).startswith("Sittings share 4 mounts; with each mount as one value this")
     assert said("told_values", count=1) == "1 value was told, not measured here; it enters no test."
     assert said("left_out_late") == "2 runs were left out after their readings had been seen."
     assert said("cold_first_run", figures=(-0.2,)).startswith("The first run of a sitting is slower or worse")

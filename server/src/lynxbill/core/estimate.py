@@ -183,8 +183,7 @@ def side_by_side(
         alpha: of the look.
         runs_differ: the run scatter of the sides differs, from `scatter_differs`.
     Returns: difference of means with the pooled t interval. Where counts differ (both at least 2), the scatter of
-        runs
-        or of units does, or scatter is borrowed: at each level the wider of that and Welch's, and the larger p.
+        runs or of units does, or scatter is borrowed: at each level the wider of that and Welch's, and the larger p.
     Assumes: equal scatter of the two sides, unless a test says otherwise.
     Source: docs/judgement.md, "Estimate and interval".
     """

@@ -1,5 +1,6 @@
 """How good the evidence behind a result is, and what around it a technician should know."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import timedelta
@@ -66,6 +67,7 @@ def weigh_evidence(result: MeasureResult, around: Surroundings, borrowed: Borrow
         *reading_flags(result.sides, result.interval, around.n_measures),
         *_stability_flags(result, borrowed),
         *_pairing_flag(result),
+        *_mount_flag(result, around.history),
         *_context_flags(result, around),
         *_ceiling_flags(result),
         *_floor_flag(result),
@@ -159,6 +161,32 @@ def _pairing_flag(result: MeasureResult) -> Iterator[Flag]:
     )
     if with_pairs != without:
         yield Flag("rests_on_pairing", word=without)
+
+
+def _mount_flag(result: MeasureResult, history: History) -> Iterator[Flag]:
+    """Whether what is called would also be by mounts as the units, where sittings share them."""
+    if result.interval is None or not history.remounts or result.verdict.word not in CALLED:
+        return
+    mounts = [_by_mount(side) for side in (result.sides.before, result.sides.after)]
+    count = sum(map(len, mounts))
+    if min(map(len, mounts)) < 2 or count == len(result.sides.units):
+        return
+    alpha, sides = result.terms.alpha, result.sides
+    again = side_by_side(mounts[0], mounts[1], step=sides.step, doubt=sides.doubt, alpha=alpha)
+    word = decide(again, result.bound, alpha=alpha, fewest_sittings=min(map(len, mounts))).word
+    if word != result.verdict.word:
+        yield Flag("rests_on_mounts", word=word, count=count)
+
+
+def _by_mount(side: tuple[SittingUnit, ...]) -> list[float]:
+    """The mean unit of each mount of a side; nothing where one was not noted."""
+    found: dict[int, list[float]] = {}
+    for unit in side:
+        mount = unit.sitting.mount
+        if mount is None or any(sitting.mount != mount for sitting in unit.sittings):
+            return []
+        found.setdefault(mount, []).append(unit.unit)
+    return [math.fsum(units) / len(units) for units in found.values()]
 
 
 def _context_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag]:

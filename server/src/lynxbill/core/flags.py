@@ -38,6 +38,7 @@ FlagCode = Literal[
     "above_ceiling",
     "within_noise_floor",
     "rests_on_pairing",
+    "rests_on_mounts",
     "does_not_load_it",
     "sittings_close",
     "boots_unknown",
@@ -59,7 +60,7 @@ class Flag:
 
     Attributes:
         side, sitting, run: where it was seen; sittings and runs are numbered as they were taken.
-        count: how many values, runs or sittings it is about.
+        count: how many values, runs, sittings or mounts it is about.
         names: the causes, controls or changes that it is about.
         held_back: of each side, how many of its runs were held back, and all of them.
         word: the verdict that stood before, or would stand otherwise.

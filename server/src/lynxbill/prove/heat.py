@@ -10,6 +10,7 @@ import numpy as np
 from lynxbill.core.case import Plan
 from lynxbill.core.comparison import judge_measures
 from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, Equilibrium, fit_equilibrium
+from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import phases_of, read_off
 from lynxbill.core.heat.run import Air, channels_by_role
 from lynxbill.core.heat.settled import WITHIN, find_course
@@ -125,7 +126,9 @@ def _reading(random: np.random.Generator, job: HeatJob, pc: Pc) -> float:
         (one.role, one.of, np.array(one.at), np.array(one.values, dtype=float)) for one in made.trace.channels
     ]
     channels = channels_by_role(sensors)
-    found = read_off(RISE, "temperature", channels, phases_of(channels, made.trace.marks), Air(round(room, 1)))
+    found = read_off(
+        RISE, "temperature", channels, phases_of(channels, made.trace.marks), Air(round(room, 1)), Limits()
+    )
     assert found.value is not None
     return round(found.value, 1)
 

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Frame, Reading
 from lynxbill.core.errors import UnitMismatch, UnknownUnit
+from lynxbill.core.heat.held_back import limits_of
 from lynxbill.core.heat.readoff import STATISTICS, ReadOff, phases_of, read_off, role_read
 from lynxbill.core.heat.readoff import UNITS as UNITS_OF_FIGURES
 from lynxbill.core.heat.run import UNITS, Air, air_of, channels_by_role, in_units
@@ -47,7 +48,7 @@ def with_figures(session: Session, frame: Frame, entry: Entry) -> Entry:
     air = air_of(entry.run, room)
     readings, notes = dict(entry.written), [entry.run.note] if entry.run.note else []
     for measure, role in asked:
-        found = _read(session, trace, measure, role, air)
+        found = _read(session, frame, trace, measure, role, air)
         if found.value is not None and measure.trace_figure is not None:
             statistic = STATISTICS.get(measure.trace_figure)
             readings[measure.id] = Reading(found.value, found.value, statistic=statistic)
@@ -65,20 +66,28 @@ def _asked(frame: Frame, entry: Entry) -> Sequence[tuple[Measure, ChannelRole]]:
     return [(measure, role) for measure in asked if (role := role_read(measure)) is not None]
 
 
-def _read(session: Session, trace: Trace, measure: Measure, role: ChannelRole, air: Air | None) -> ReadOff:
+def _read(
+    session: Session, frame: Frame, trace: Trace, measure: Measure, role: ChannelRole, air: Air | None
+) -> ReadOff:
     figure = measure.trace_figure
     if figure is None or (figure != "held back" and channel_of(trace.channels, role, measure.trace_of) is None):
         return ReadOff(None, "no channel")
     needed: set[ChannelRole] = {role, "load", *_BESIDE.get(figure, ())}
     channels = read_channels(session, trace, needed, measure.trace_of, measure.trace_by or "hottest")
     phases = phases_of(channels, trace.marks)
-    found = read_off(measure, role, channels, phases, air)
+    limits = limits_of(frame.machine.limits, _part_of(trace.channels, measure.trace_of))
+    found = read_off(measure, role, channels, phases, air, limits)
     if found.value is None or (role == "temperature" and measure.unit == "K"):
         return found
     try:
         return ReadOff(convert(found.value, UNITS_OF_FIGURES.get(figure, UNITS[role]), unit_of(measure.unit)))
     except (UnitMismatch, UnknownUnit):
         return ReadOff(None, "unit")
+
+
+def _part_of(channels: Iterable[Channel], of: str | None) -> str:
+    """The part that a measure's sensor sits on; where it names none, the processor."""
+    return next((channel.key.of for channel in channels if channel.key.sensor == of), of or "processor")
 
 
 def read_channels(

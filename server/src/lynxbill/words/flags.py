@@ -116,6 +116,12 @@ def _say_around(flag: Flag, result: MeasureResult, mark: DecimalMark) -> str:
             return f"Without its pairs this would be “{word}”: the result rests on their ground."
         case "control_moved":
             return f"What should not move did: {names}."
+        case "rests_on_mounts":
+            word = VERDICTS[flag.word].lower() if flag.word is not None else "another verdict"
+            return (
+                f"Sittings share {counted(flag.count, 'mount')}; with each mount as one value this would be "
+                f"“{word}”: remount more often to tell it from remounting."
+            )
         case "does_not_load_it":
             return f"Its job is not said to load what was changed ({names}): it may not show this."
         case "several_changes":

@@ -96,7 +96,8 @@ def say_wear(wear: Wear, measure: Measure, letter: str, mark: DecimalMark) -> st
     decimals = decimals_for((slope.high - slope.low) / 2)
     ends = f"{shown(slope.low, decimals, mark)} to {shown(slope.high, decimals, mark)}"
     over = f"{slope.sittings} sittings over {shown(slope.years, 1, mark)} years"
-    head = f"{measure.name} on build {letter}"
+    at = "" if slope.power_w is None else f" at {shown(slope.power_w, 0, mark)} W"
+    head = f"{measure.name}{at} on build {letter}"
     if slope.low <= 0 <= slope.high:
         return f"{head}: no wear shown, between {ends} {unit} a year, {over}."
     way = "less" if slope.per_year < 0 else "more"

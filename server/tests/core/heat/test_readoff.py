@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from lynxbill.core.errors import BadValue
+from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import ReadOff, phases_of, read_off, role_read
 from lynxbill.core.heat.run import Air, Channels
 from lynxbill.core.measure import Kind, Measure, MeasureId, TraceFigure
@@ -28,13 +29,20 @@ RESISTANCE = replace(HEAT, unit="K/W", kind="other", scale="ratio")
 SHARE = replace(HEAT, unit="%", kind="other")
 CLOCK = replace(HEAT, unit="MHz", kind="clock", scale="ratio", better="higher")
 ROOM = Air(22.0)
+NO_LIMITS = Limits()
 
 
-def read(measure: Measure, figure: TraceFigure, channels: Channels = CHANNELS, air: Air | None = ROOM) -> ReadOff:
+def read(
+    measure: Measure,
+    figure: TraceFigure,
+    channels: Channels = CHANNELS,
+    air: Air | None = ROOM,
+    limits: Limits = NO_LIMITS,
+) -> ReadOff:
     asked = replace(measure, trace_figure=figure, trace_minute=5.0 if figure == "at minute" else None)
     role = role_read(asked)
     assert role is not None
-    return read_off(asked, role, channels, phases_of(channels, ()), air)
+    return read_off(asked, role, channels, phases_of(channels, ()), air, limits)
 
 
 @pytest.mark.parametrize(
@@ -59,6 +67,13 @@ def read(measure: Measure, figure: TraceFigure, channels: Channels = CHANNELS, a
 )
 def test_a_figure_is_read_by_its_rule(measure: Measure, figure: TraceFigure, value: float) -> None:
     assert read(measure, figure).value == pytest.approx(value, rel=0.005, abs=0.1)
+
+
+def test_what_held_a_run_back_is_set_against_what_the_machine_permits() -> None:
+    told = {role: channel for role, channel in CHANNELS.items() if role not in ("held back", "power")}
+    # Without a counter, the clock's fall counts where the die is at its limit: at 72, and not at 95.
+    for limits, share in ((NO_LIMITS, 50.0), (Limits(temperature_c=72.0), 50.0), (Limits(temperature_c=95.0), 0.0)):
+        assert read(SHARE, "held back", told, limits=limits).value == pytest.approx(share, abs=0.1)
 
 
 def cut(seconds: float) -> Channels:

@@ -1,13 +1,16 @@
 """Wear: a slope over visits with its interval, and the day on which a limit is passed; a short time tells nothing."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from itertools import zip_longest
 
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Case, Sitting, SittingId
+from lynxbill.core.case import Case, Reading, Sitting, SittingId
 from lynxbill.core.heat.wear import YEAR, find_wear, slope_of
+from lynxbill.core.measure import MeasureId
 from lynxbill.words.history import say_wear
 from tests.builders import RISE, make_case, make_run
 
@@ -50,9 +53,14 @@ def test_few_visits_or_a_short_time_say_nothing(many: list[tuple[datetime, float
     assert slope_of(many) is None
 
 
-def visited(rises: list[float]) -> Case:
+POWER = replace(RISE, id=MeasureId("power"), name="Power drawn", unit="W", kind="power", scale="ratio")
+
+
+def visited(rises: list[float], powers: Sequence[float | None] = ()) -> Case:
     """Build B measured at once and again every half a year, as re-checks."""
     case = make_case([[rises[0]]], [], RISE)
+    if powers:
+        case = replace(case, measures=(*case.measures, POWER))
     visits = [
         Sitting(
             SittingId(f"V{number}"),
@@ -66,8 +74,12 @@ def visited(rises: list[float]) -> Case:
         for number in range(1, len(rises))
     ]
     runs = [make_run(visit.id, 1, rise, RISE) for visit, rise in zip(visits, rises[1:], strict=True)]
+    told = [
+        run if power is None else replace(run, readings=dict(run.readings) | {POWER.id: Reading(power, power)})
+        for run, power in zip_longest([*case.runs, *runs], powers)
+    ]
     machine = replace(case.machine, limits={"permitted_c": 92.0})
-    return replace(case, machine=machine, sittings=(*case.sittings, *visits), runs=(*case.runs, *runs), swaps=())
+    return replace(case, machine=machine, sittings=(*case.sittings, *visits), runs=tuple(told), swaps=())
 
 
 def test_the_paste_of_a_build_is_followed_through_its_visits_and_said_with_the_day() -> None:
@@ -81,3 +93,17 @@ def test_the_paste_of_a_build_is_followed_through_its_visits_and_said_with_the_d
     (steady,) = find_wear(visited([48.0, 48.3, 47.9, 48.2]))
     assert "no wear shown, between −" in say_wear(steady, RISE, "B", ".")
     assert find_wear(make_case([[48.0]], [[45.0]], RISE)) == ()
+
+
+def test_worn_paste_that_lets_the_power_fall_is_followed_at_one_power() -> None:
+    """The chip throttles: the rise stays where it is, and what rises is the kelvin for each watt."""
+    powers = [65.0, 62.0, 59.0, 56.0, 53.0]
+    rises = [50.0, 50.1, 49.9, 50.0, 50.1]
+    (wear,) = find_wear(visited(rises, powers))
+    # 50 K at 65 W, and at 53 W, are 45.4 K and 55.7 K at 59 W, over two years.
+    assert wear.slope.power_w == pytest.approx(59.0)
+    assert wear.slope.per_year == pytest.approx((55.7 - 45.4) / 2, abs=0.2)
+    assert say_wear(wear, RISE, "B", ".").startswith("Rise at 59 W on build B: 5.1")
+    (untold,) = find_wear(visited(rises, powers[:-1]))
+    assert untold.slope.power_w is None
+    assert untold.slope.low < 0 < untold.slope.high

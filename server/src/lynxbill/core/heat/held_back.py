@@ -37,8 +37,8 @@ class HeldBack:
 @dataclass(frozen=True, slots=True)
 class Limits:
     """
-    What a processor may reach: temperature in °C, power in W; None: not given, and read off the run itself. At
-    `stop_c` (°C) a run is stopped.
+    What a part may reach: temperature in °C, power in W; None: not given, and read off the run itself. At `stop_c`
+    (°C) a run is stopped.
     """
 
     temperature_c: float | None = None
@@ -46,16 +46,16 @@ class Limits:
     stop_c: float | None = None
 
 
-def limits_of(limits: Mapping[str, object]) -> Limits:
-    """What a machine's limits say of it: `permitted_c`, and `processor_held_w`; what is no number is not given."""
-    return Limits(*(_number(limits, key) for key in ("permitted_c", "processor_held_w", "stop_c")))
+def limits_of(limits: Mapping[str, object], part: str = "processor") -> Limits:
+    """What a machine's limits say of a part; what is not named, or no number, is not given."""
+    power = _number(limits, "processor_held_w") if part == "processor" else None
+    return Limits(permitted_by_part(limits).get(part), power, _number(limits, "stop_c"))
 
 
 def permitted_by_part(limits: Mapping[str, object]) -> dict[str, float]:
     """The highest permitted temperature of each part that a machine's limits name, in °C."""
-    told = {"processor": limits_of(limits).temperature_c} | {
-        part: _number(limits, f"permitted_{part}_c") for part in ("graphics", "drive")
-    }
+    named = {"processor": "permitted_c", "graphics": "permitted_graphics_c", "drive": "permitted_drive_c"}
+    told = {part: _number(limits, key) for part, key in named.items()}
     return {part: celsius for part, celsius in told.items() if celsius is not None}
 
 

@@ -127,7 +127,12 @@ def role_read(measure: Measure) -> ChannelRole | None:
 
 
 def read_off(
-    measure: Measure, role: ChannelRole, channels: Channels, phases: tuple[Phase, ...], air: Air | None
+    measure: Measure,
+    role: ChannelRole,
+    channels: Channels,
+    phases: tuple[Phase, ...],
+    air: Air | None,
+    limits: Limits,
 ) -> ReadOff:
     """
     Read a measure's figure off the channels of a run.
@@ -136,6 +141,7 @@ def read_off(
         role: of the channel that it is read off (`role_read`).
         channels: one a role, in the core's units; seconds since the start of the run, values without gaps.
         phases: those of the run; figures are of its longest load, the recovery of what follows it.
+        limits: what the machine says of the part that the channels sit on; what held it back is set against them.
     Returns: “last minute”: the mean of the last 60 s of the load; “at minute”: of the 60 s up to that minute;
         “highest”: its highest; “settled”: the mean over what of the last three minutes was settled, by the rule of
         core/heat/settled.py; “equilibrium”: where the fit says that it would end; “within 1 K”: seconds until it
@@ -146,7 +152,7 @@ def read_off(
     """
     load = max((phase for phase in phases if phase.name == "load"), key=lambda p: p.lasted_s, default=None)
     if measure.trace_figure == "held back" and load is not None:
-        return _held_back(channels, load)
+        return _held_back(channels, load, limits)
     if role not in channels:
         return ReadOff(None, "no channel")
     if load is None:
@@ -214,10 +220,10 @@ def _at_minute(at: Floats, values: Floats, minute: float) -> ReadOff:
     return ReadOff(float(values[near].mean())) if near.any() else ReadOff(None, "no value")
 
 
-def _held_back(channels: Channels, load: Phase) -> ReadOff:
+def _held_back(channels: Channels, load: Phase, limits: Limits) -> ReadOff:
     if not {"clock", "held back"} & set(channels):
         return ReadOff(None, "no channel")
-    found = held_back_in(load, channels, Limits())
+    found = held_back_in(load, channels, limits)
     return ReadOff(None, "too short") if found is None else ReadOff(100 * found.share)
 
 

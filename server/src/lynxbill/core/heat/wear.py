@@ -1,16 +1,17 @@
 """Wear: how a heat of one build creeps up over the years, and when it would pass what is permitted."""
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 import numpy as np
 
-from lynxbill.core.case import BuildId, Case
+from lynxbill.core.case import BuildId, Case, Sheet, SheetKey, Sitting, SittingId
 from lynxbill.core.estimate import t_quantile
 from lynxbill.core.heat.held_back import limits_of
 from lynxbill.core.measure import Measure, MeasureId, restore
+from lynxbill.core.quantity import convert, unit_of
 from lynxbill.core.sheets import levels_of, sheets_of, stands_above_room, units_of
 
 YEAR = timedelta(days=365.2425)
@@ -23,7 +24,8 @@ LEVEL = 0.95
 class Slope:
     """
     A straight line through a build's sittings: `per_year` in the measure's unit (above zero: hotter), within `low` to
-    `high` at 95 %. `passes` is when the line reaches `limit`, told where it rises for certain.
+    `high` at 95 %. `passes` is when the line reaches `limit`, told where it rises for certain. Where `power_w` is
+    given, the levels were brought to that power before.
     """
 
     per_year: float
@@ -33,6 +35,7 @@ class Slope:
     years: float
     limit: float | None
     passes: datetime | None
+    power_w: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +80,9 @@ def find_wear(case: Case) -> tuple[Wear, ...]:
     Follow the heat of each build through its sittings, re-checks too.
 
     Returns: an entry for each measure of heat or resistance and each build that was measured over 60 days; its
-        limit is the permitted temperature, above the mean room where the measure is.
+        limit is the permitted temperature, above the mean room where the measure is. A rise above the room is taken
+        at the mean power of the visits where each of them tells its power, for worn paste lets the power fall: rise
+        ÷ power × mean power.
     """
     sheets, permitted = sheets_of(case), limits_of(case.machine.limits).temperature_c
     found = []
@@ -92,10 +97,35 @@ def find_wear(case: Case) -> tuple[Wear, ...]:
             if permitted is not None and measure.kind == "heat" and (rooms or not above):
                 limit = permitted - (sum(rooms) / len(rooms) if above else 0.0)
             levels = [restore(unit, measure) for unit in units]
+            powers = _powers(case, sheets, measure, held) if above and measure.kind == "heat" else None
+            fixed = None if powers is None else sum(powers) / len(powers)
+            if powers is not None and fixed is not None:
+                levels = [level * fixed / power for level, power in zip(levels, powers, strict=True)]
             slope = slope_of(list(zip((s.started_at for s in held), levels, strict=True)), limit)
             if slope is not None:
-                found.append(Wear(measure.id, build.id, slope))
+                found.append(Wear(measure.id, build.id, replace(slope, power_w=fixed)))
     return tuple(found)
+
+
+def _powers(
+    case: Case, sheets: Mapping[SheetKey, Sheet], measure: Measure, held: Sequence[Sitting]
+) -> list[float] | None:
+    """What the part of a measure drew in each of some sittings, in W; None where one of them does not tell it."""
+    beside = [m for m in case.measures if (m.workload, m.trace_of) == (measure.workload, measure.trace_of)]
+    drawn = next((m for m in beside if _is_power(m)), None)
+    if drawn is None:
+        return None
+    told: dict[SittingId, float] = {
+        sitting.id: convert(restore(level.unit, drawn), drawn.unit, unit_of("W"))
+        for sitting, level in levels_of(sheets, drawn, held)
+        if level.unit is not None
+    }
+    powers = [told.get(sitting.id, 0.0) for sitting in held]
+    return powers if powers and min(powers) > 0 else None
+
+
+def _is_power(measure: Measure) -> bool:
+    return measure.kind == "power" and unit_of(measure.unit).dimension == unit_of("W").dimension
 
 
 def _wears(measure: Measure) -> bool:
