@@ -229,6 +229,10 @@ def _rows(before: SideHeat, after: SideHeat, unit: str, minute: str, mark: Decim
         told = [f"{shown(b.low, 1, mark)} to {shown(b.high, 1, mark)} {unit}" for b in (here, there)]
         yield ends
         yield SaidRow("95 % interval of it", told[0], told[1], "")
+    for what, name in (("Within 1 K of its end after", "within_s"), ("Half of the heat gone after", "recovery_s")):
+        times = [seconds and seconds / 60 for seconds in (getattr(before, name), getattr(after, name))]
+        if None not in times:
+            yield row(what, times[0], times[1], 1, "min", ("sooner", "later"))
     if before.held_back is not None and after.held_back is not None:
         yield SaidRow("Held back", _share(before.held_back, mark), _share(after.held_back, mark), "")
     if before.mounts is not None and after.mounts is not None:

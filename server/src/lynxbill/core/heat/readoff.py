@@ -188,14 +188,14 @@ def _figure(
         case "settled":
             return _settled(role, at, values)
         case "within 1 K":
-            return _within(role, at, values)
+            return within_one(role, at, values)
         case "equilibrium":
             found = fit_equilibrium(at, values)
             return ReadOff(found.t_inf) if isinstance(found, Equilibrium) else ReadOff(None, "no curve")
         case "resistance":
             return _resistance(channels, load, air)
         case "recovery":
-            return _recovery(channels, phases, load)
+            return recovery_of(channels, phases, load)
         case "last less first":
             return _last_less_first(at, values)
         case "held back" | None:
@@ -234,7 +234,13 @@ def _settled(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
     return ReadOff(course.value) if course.settled else ReadOff(None, course.way, course)
 
 
-def _within(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
+def within_one(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
+    """
+    Read when a channel came within 1 of its settled mean to stay there, in s.
+
+    Args:
+        at: shape (n,), seconds since the load began, rising; values: shape (n,), of the load, without gaps.
+    """
     settled = _settled(role, at, values)
     if settled.value is None:
         return settled
@@ -266,8 +272,14 @@ def _last_minute(channels: Channels, role: ChannelRole, load: Phase) -> Mean | N
     return mean_of(at[at >= at[-1] - LAST_S], values[at >= at[-1] - LAST_S]) if len(at) else None
 
 
-def _recovery(channels: Channels, phases: tuple[Phase, ...], load: Phase) -> ReadOff:
-    """When half of the rise is gone, since the rest before the load or, without one, since its first samples."""
+def recovery_of(channels: Channels, phases: tuple[Phase, ...], load: Phase) -> ReadOff:
+    """
+    Read how many seconds after its load half of the rise is gone.
+
+    Args:
+        channels: with a temperature; seconds since the start of the run, values without gaps.
+    Returns: of the rise since the rest before the load or, without one, since the load's first samples.
+    """
     at, values = channels["temperature"]
     cooling = next((p for p in phases if p.name == "cool-down" and p.began_s >= load.ended_s), None)
     if cooling is None:

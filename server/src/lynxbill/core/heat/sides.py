@@ -11,6 +11,7 @@ from lynxbill.core.case import RunId, SittingId
 from lynxbill.core.heat.equilibrium import Equilibrium
 from lynxbill.core.heat.held_back import Cause, Limits
 from lynxbill.core.heat.phases import Phase
+from lynxbill.core.heat.readoff import recovery_of, within_one
 from lynxbill.core.heat.run import LAST_S, Air, Channels, PhaseFigures, RunHeat, along, look_at_run
 from lynxbill.core.heat.settled import WINDOW_S
 from lynxbill.core.measure import TraceFigure
@@ -29,7 +30,8 @@ class RunCurves:
     """
     A run's load: its channels by role, in s since the load began; temperature above the room where `above_room`.
 
-    `heat` is what the run comes to, `of_load` its load, with temperatures as they were read.
+    `heat` is what the run comes to, `of_load` its load, with temperatures as they were read. `within_s` after the
+    load's beginning it stayed within 1 K of where it settled, `recovery_s` after its end half of the rise was gone.
     """
 
     run: RunId
@@ -40,6 +42,8 @@ class RunCurves:
     heat: RunHeat
     of_load: PhaseFigures
     air: Air | None
+    within_s: float | None
+    recovery_s: float | None
     mount: int | None = None
     peaks: Mapping[str, float] = field(default_factory=dict)
 
@@ -62,9 +66,10 @@ class SideHeat:
     Temperatures in K above the room (°C where a room is missing): `same_minute` is the mean of the minute up to that
     of the comparison, `equilibrium` where the runs would have ended. `settled` of `runs` had settled. `clock` in MHz,
     `fan` in /min, `power` in W, `noise` in dB(A), all of that same minute; `held_back` a share of the load from 0 to
-    1; `resistance` in K/W. `means` are the mean curves by role on one grid, `held` the spans (s) in which half of the
-    runs were held back. `peaks` is by part the highest that its sensors reached, in °C. `mounts` says on how many the
-    side stood (None: not noted), `mounts_apart` how far those lie apart at the same minute, in K.
+    1; `resistance` in K/W; `within_s` and `recovery_s` as of a run, where every run tells them. `means` are the mean
+    curves by role on one grid, `held` the spans (s) in which half of the runs were held back. `peaks` is by part the
+    highest that its sensors reached, in °C. `mounts` says on how many the side stood (None: not noted),
+    `mounts_apart` how far those lie apart at the same minute, in K.
     """
 
     runs: int
@@ -79,6 +84,8 @@ class SideHeat:
     held_back: float | None
     causes: dict[str, float]
     resistance: float | None
+    within_s: float | None
+    recovery_s: float | None
     means: dict[ChannelRole, tuple[Floats, Floats]]
     held: tuple[tuple[float, float], ...]
     peaks: dict[str, float]
@@ -114,16 +121,33 @@ def run_curves(
         channels: one a role, seconds since the start of the run, values without gaps; temperatures in °C.
         air: the room; without it temperatures stay as they are.
         peaks: by part the highest that its sensors reached in the run, in °C.
-    Returns: None without a temperature, or a load.
+    Returns: None without a temperature in a load.
     """
     heat = look_at_run(channels, marks, air, limits)
-    if heat is None or heat.load is None:
+    if heat is None or heat.load is None or not heat.load.covers(channels["temperature"][0]).any():
         return None
     lasted = max(float(at[-1]) for at, _ in channels.values())
     loaded = {role: _loaded(role, heat.load, *channel, air, lasted) for role, channel in channels.items()}
     kept = {role: channel for role, channel in loaded.items() if len(channel[0])}
     of_load = next(figures for figures in heat.phases if figures.phase == heat.load)
-    return RunCurves(run, sitting, heat.load.lasted_s, air is not None, kept, heat, of_load, air, mount, peaks or {})
+    at, values = channels["temperature"]
+    inside = heat.load.covers(at)
+    within = within_one("temperature", at[inside] - heat.load.began_s, values[inside])
+    recovery = recovery_of(channels, tuple(figures.phase for figures in heat.phases), heat.load)
+    return RunCurves(
+        run,
+        sitting,
+        heat.load.lasted_s,
+        air is not None,
+        kept,
+        heat,
+        of_load,
+        air,
+        within.value,
+        recovery.value,
+        mount,
+        peaks or {},
+    )
 
 
 def _loaded(
@@ -187,6 +211,8 @@ def _side(runs: Sequence[RunCurves], same_s: float) -> SideHeat:
         held_back=_mean(_held_share(one, same_s) for one in runs),
         causes={cause: _mean(_share_by(one, cause) for one in runs) or 0.0 for cause in causes},
         resistance=_by_sitting(runs, lambda one: _resistance(one, same_s)),
+        within_s=_of_all(runs, lambda one: one.within_s),
+        recovery_s=_of_all(runs, lambda one: one.recovery_s),
         means=_means(runs),
         held=_held(runs),
         peaks=_peaks(runs),
@@ -243,6 +269,11 @@ def _by_sitting(runs: Sequence[RunCurves], read: Callable[[RunCurves], float | N
         if (value := read(one)) is not None:
             sittings.setdefault(one.sitting, []).append(value)
     return _mean([sum(values) / len(values) for values in sittings.values()])
+
+
+def _of_all(runs: Sequence[RunCurves], read: Callable[[RunCurves], float | None]) -> float | None:
+    """None where a run does not tell it: those that do would be the quick ones."""
+    return None if any(read(one) is None for one in runs) else _by_sitting(runs, read)
 
 
 def _mean(values: Iterable[float | None]) -> float | None:
