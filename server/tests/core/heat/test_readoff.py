@@ -76,6 +76,15 @@ def test_what_held_a_run_back_is_set_against_what_the_machine_permits() -> None:
         assert read(SHARE, "held back", told, limits=limits).value == pytest.approx(share, abs=0.1)
 
 
+def test_no_sample_alone_says_when_it_had_settled() -> None:
+    at, values = CHANNELS["temperature"]
+    odd = values + np.random.default_rng(5).normal(0, 0.4, len(at))
+    odd[700] += 2.0
+    found = read(LASTS, "within 1 K", dict(CHANNELS) | {"temperature": (at, odd)}).value
+    assert found == pytest.approx(150 * np.log(42), abs=60)
+    assert at[700] - 60 == 1340
+
+
 def cut(seconds: float) -> Channels:
     return {role: (at[at < seconds], values[at < seconds]) for role, (at, values) in CHANNELS.items()}
 

@@ -16,7 +16,7 @@ from lynxbill.core.heat.settled import Course, find_course
 from lynxbill.core.measure import Kind, Measure, TraceFigure
 from lynxbill.core.trace import ChannelRole, Floats
 
-WITHIN_K = 1.0
+WITHIN_K, SMOOTH_S = 1.0, 30.0
 # First and last of a long session: ten minutes each.
 SESSION_S = 600.0
 _ROLES: dict[Kind, ChannelRole] = {
@@ -74,7 +74,7 @@ class TraceFigures:
     What a channel comes to, in its unit; None where it has no sample for it.
 
     `highest` is the highest sample, `last_minute` the mean of the last 60 s, `within_s` when it came within 1 of that
-    mean to stay there, in seconds since the start (meant for temperatures).
+    mean to stay there, smoothed over half a minute, in seconds since the start (meant for temperatures).
     """
 
     highest: float | None
@@ -144,8 +144,9 @@ def read_off(
         limits: what the machine says of the part that the channels sit on; what held it back is set against them.
     Returns: “last minute”: the mean of the last 60 s of the load; “at minute”: of the 60 s up to that minute;
         “highest”: its highest; “settled”: the mean over what of the last three minutes was settled, by the rule of
-        core/heat/settled.py; “equilibrium”: where the fit says that it would end; “within 1 K”: seconds until it
-        stays within 1 of the settled mean; “recovery”: seconds after the load until half of its rise is gone;
+        core/heat/settled.py; “equilibrium”: where the fit says that it would end; “within 1 K”: seconds until it,
+        smoothed over half a minute, stays within 1 of the settled mean; “recovery”: seconds after the load until half
+        of its rise is gone;
         “resistance”: rise above the room ÷ power over the last minute; “last less first”: the last ten minutes' mean
         less the first ten's; “held back”: the share of the full load, in %, by the rule of core/heat/held_back.py. A
         heat in K is told above the room, except where it is a difference already.
@@ -249,10 +250,21 @@ def within_one(role: ChannelRole, at: Floats, values: Floats) -> ReadOff:
 
 
 def _stays_within(at: Floats, values: Floats, level: float) -> float | None:
-    """When a channel came within 1 of a level to stay there, in seconds; None where it did not."""
-    outside = np.flatnonzero(np.abs(values - level) > WITHIN_K)
+    """When a channel, smoothed over half a minute, came within 1 of a level to stay there, in s; None: it did not."""
+    outside = np.flatnonzero(np.abs(_smooth(at, values) - level) > WITHIN_K)
     after = int(outside[-1]) + 1 if len(outside) else 0
     return float(at[after]) if after < len(at) else None
+
+
+def _smooth(at: Floats, values: Floats) -> Floats:
+    """The mean of the samples around each, so that none alone decides; fewer at the ends, as many on either side."""
+    places = np.arange(len(at))
+    before = places - np.searchsorted(at, at - SMOOTH_S / 2)
+    after = np.searchsorted(at, at + SMOOTH_S / 2, side="right") - 1 - places
+    around = np.minimum(before, after)
+    sums = np.concatenate([[0.0], np.cumsum(values)])
+    means: Floats = (sums[places + around + 1] - sums[places - around]) / (2 * around + 1)
+    return means
 
 
 def _resistance(channels: Channels, load: Phase, air: Air | None) -> ReadOff:
