@@ -57,6 +57,8 @@ def test_the_decimal_mark_is_the_machines_everywhere() -> None:
         (TIME, 0.293, (0.27, 0.31), "+34.0 %", "+31.0 to +36.3 %"),
         (POWER, 0.2, (0.13, 0.28), "18.1 % less power", "12.2 to 24.4 % less power"),
         (POWER, -0.05, (-0.1, 0.02), "5.1 % more power", "2.0 % less power to 10.5 % more power"),
+        (RISE, 0.0, (-1.3, 1.3), "alike", "1.3 K hotter to 1.3 K cooler"),
+        (POWER, -0.0004, (-0.1, 0.1), "alike", "10 % less power to 11 % more power"),
         (CLOCK, 0.03, (0.02, 0.04), "3.0 % higher clock", "2.0 to 4.1 % higher clock"),
         (RISE, -4.6, (-6.6, -2.6), "4.6 K hotter", "2.6 to 6.6 K hotter"),
         (RISE, 0.4, (-1.0, 1.8), "0.4 K cooler", "1.0 K hotter to 1.8 K cooler"),

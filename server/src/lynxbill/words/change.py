@@ -70,11 +70,13 @@ class Change:
         return 100 * math.expm1(oriented if self.measure.better == "higher" else -oriented)
 
     def say(self) -> str:
-        """Say the change."""
+        """Say the change; what rounds to nothing is neither better nor worse."""
         value = self._as_said(self.estimate)
         if self.is_times:
             return signed_percent(value, self.decimals, self.mark)
         size = shown(abs(value), self.decimals, self.mark)
+        if not any(digit in size for digit in "123456789"):
+            return "alike"
         if self.measure.scale == "ratio":
             return f"{size} % {self._more(value)}"
         return f"{in_units(size, self.measure)} {self._way(value)}"
