@@ -34,7 +34,8 @@ def expected_change(result: dict[str, Any], measure: dict[str, Any]) -> str:
     words = {"heat": ("cooler", "hotter"), "noise": ("quieter", "louder")}[measure["kind"]]
     places = decimals((result["ci_high"] - result["ci_low"]) / 2)
     unit = {"K": "K", "dB[SPL]": "dB(A)"}[measure["unit"]]
-    return f"{shown(abs(result['estimate']), places)} {unit} {words[result['estimate'] < 0]}"
+    size = shown(abs(result["estimate"]), places)
+    return f"{size} {unit} {words[result['estimate'] < 0]}" if float(size) else "alike"
 
 
 @pytest.fixture(scope="module")
