@@ -191,3 +191,53 @@ def test_before_the_plan_is_complete_it_waits_under_the_anytime_rule() -> None:
     assert (early.estimate.basis, planned.estimate.basis) == ("anytime", "sittings")
     assert early.estimate.low < planned.estimate.low
     assert early.difference == pytest.approx(planned.difference)
+
+
+def labelled(logs: NDArray[np.float64], weights: Sequence[float], sittings: int) -> Case:
+    """Runs of the same position are of the same input, and paired by its name."""
+    case = bench(logs, weights, design="paired", pair_by="label", sittings_a_side=sittings)
+    return replace(case, runs=tuple(replace(run, pair_label=f"input {run.position}") for run in case.runs))
+
+
+def test_inputs_of_one_sitting_a_side_are_paired_by_their_names_across_all_claims() -> None:
+    logs = draw(9, 2, 1, runs=5)
+    found = overall(labelled(logs, [3.0, 1.0], 1)).estimate
+    differences = 0.75 * (logs[1, 0, 0] - logs[0, 0, 0]) + 0.25 * (logs[1, 1, 0] - logs[0, 1, 0])
+    assert found is not None
+    assert found.basis == "one_sitting"
+    assert found.estimate == pytest.approx(float(differences.mean()), abs=1e-9)
+    # An input that one claim lacks on a side is out of the whole.
+    case = labelled(logs, [3.0, 1.0], 1)
+    last = case.runs[-1]
+    fewer = replace(last, readings={k: v for k, v in last.readings.items() if k != MeasureId("b")})
+    without = overall(replace(case, runs=(*case.runs[:-1], fewer))).estimate
+    assert without is not None
+    assert without.estimate == pytest.approx(float(differences[:4].mean()), abs=1e-9)
+
+
+def test_inputs_of_several_sittings_are_tested_pair_of_sittings_by_pair() -> None:
+    logs = draw(10, 2, 5, runs=4)
+    found = overall(labelled(logs, [1.0, 1.0], 5)).estimate
+    differences = (logs[1] - logs[0]).mean(axis=(0, 2))
+    assert found is not None
+    assert found.df == 4
+    assert found.p == pytest.approx(stats.ttest_1samp(differences, 0).pvalue, rel=1e-6)
+
+
+def test_a_pair_of_sittings_is_too_few_to_be_tested_as_pairs_and_is_guarded() -> None:
+    found = overall(bench(draw(11, 2, 1, runs=5), [1.0, 1.0], design="paired", sittings_a_side=1))
+    assert found.estimate is not None
+    assert found.estimate.basis == "one_sitting"
+    few = overall(bench(draw(11, 2, 1, runs=1), [1.0, 1.0], design="paired", sittings_a_side=1))
+    assert (few.estimate, few.verdict.word) == (None, "untested")
+
+
+def test_pairs_before_the_planned_number_wait_under_the_anytime_rule() -> None:
+    logs = draw(12, 2, 4)
+    early = overall(bench(logs, [1, 1], design="paired", sittings_a_side=6))
+    planned = overall(bench(logs, [1, 1], design="paired", sittings_a_side=4))
+    assert early.estimate is not None
+    assert planned.estimate is not None
+    assert early.estimate.basis == "anytime"
+    assert early.estimate.low < planned.estimate.low
+    assert early.difference == pytest.approx(planned.difference)
