@@ -53,6 +53,50 @@ def test_columns_are_taken_for_what_their_headings_say_and_what_was_said_once_st
     }
 
 
+@pytest.mark.parametrize(
+    ("heading", "role", "unit"),
+    [
+        ("CPU °F", "temperature", "[degF]"),
+        ("CPU temp (F)", "temperature", "[degF]"),
+        ("CPU W", "power", "W"),
+        ("CPU clock GHz", "clock", "GHz"),
+        ("Fan 1 [%]", "fan", "%"),
+        ("Fan 1", "fan", "/min"),
+        ("GPU power limit [%]", None, "1"),
+        ("CPU usage %", "load", "%"),
+    ],
+)
+def test_a_unit_is_the_one_that_the_heading_names_and_no_other_is_made_up(
+    heading: str, role: str | None, unit: str
+) -> None:
+    (column,) = look_at_log(f"s,{heading}\n0,41\n1,42\n".encode(), {}).columns
+    assert (column.role, column.unit) == (role, unit)
+
+
+@pytest.mark.parametrize("cell", ["158", "158 °F", "158F"])
+def test_degrees_fahrenheit_are_kept_in_celsius(cell: str) -> None:
+    head, _, (told,) = taken(f"s,CPU °F\n0,32\n1,{cell}\n")
+    assert told == pytest.approx([0.0, 70.0])
+    assert head.columns[0].kept_unit == "Cel"
+    with pytest.raises(UnusableText) as refused:
+        taken("s,CPU °F\n0,32\n1,70 °C\n")
+    assert "“70 °C” is not in °F" in str(refused.value)
+
+
+def test_no_figures_of_a_sensor_are_taken_for_the_time() -> None:
+    """Times that fall are no reason to take the temperatures, which happen to rise, for them."""
+    with pytest.raises(BadValue, match="No column of this log is a time"):
+        look_at_log("s,CPU °C\n900,50\n895,51\n890,52\n".encode(), {})
+    # A column of another name may be the time, but not one that stands still.
+    unnamed = look_at_log("kept,counted,CPU °C\n7,1,50\n7,2,51\n7,3,52\n".encode(), {})
+    assert unnamed.form.time == 1
+
+
+def test_a_figure_beyond_all_sensors_is_named_by_its_row() -> None:
+    with pytest.raises(UnusableText, match="row 3, “CPU °C”"):
+        taken("s,CPU °C\n0,41\n1,1e308\n")
+
+
 def test_gaps_stay_gaps_and_a_heading_that_comes_again_is_no_row() -> None:
     _, at, (told,) = taken("s,CPU °C\n0,41\n1,\n2,N/A\ns,CPU °C\n3,44\n")
     assert at.tolist() == [0, 1, 2, 3]

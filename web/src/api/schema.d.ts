@@ -3414,7 +3414,10 @@ export interface components {
             runs: components["schemas"]["RunCurvesOut"][];
             said: components["schemas"]["SaidLiveOut"];
         };
-        /** LogColumnIn */
+        /**
+         * LogColumnIn
+         * @description `unit`: a unit of a channel's, or degrees Fahrenheit, which are kept in °C.
+         */
         LogColumnIn: {
             /** Number */
             number: number;
@@ -3428,7 +3431,7 @@ export interface components {
             /** Of */
             of: string;
             /** Unit */
-            unit: string;
+            unit: string | "[degF]";
         };
         /**
          * LogColumnOut

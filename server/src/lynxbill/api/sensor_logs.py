@@ -3,7 +3,7 @@
 import json
 from collections.abc import Iterator
 from itertools import chain
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from fastapi import APIRouter
@@ -57,11 +57,13 @@ class LogOut(Strict):
 
 
 class LogColumnIn(Strict):
+    """`unit`: a unit of a channel's, or degrees Fahrenheit, which are kept in °C."""
+
     number: Column
     heading: Line
     role: ChannelRole
     of: Line
-    unit: Unit
+    unit: Unit | Literal["[degF]"]
 
 
 class LogIn(PlaceIn):

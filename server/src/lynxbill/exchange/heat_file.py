@@ -2,7 +2,7 @@
 
 import io
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
@@ -77,19 +77,25 @@ def _of_table(text: bytes, say: Callable[[NotReached], str]) -> dict[str, Any]:
         columns = _taken(head.columns)
     except BadValue as refusal:
         raise UnusableText([Problem("row 1", str(refusal))]) from refusal
+    if not any(column.role == "temperature" for column in columns):
+        raise _no_heat()
     blocks = list(read_log(io.BytesIO(headed), head.form, columns, lambda _: None))
     at = np.concatenate([block.at for block in blocks])
     sensors: Sensors = []
     for number, column in enumerate(columns):
         values = np.concatenate([block.values[number] for block in blocks])
         if column.role is not None and column.role in UNITS:
-            told = in_units(column.role, column.unit, values)
+            told = in_units(column.role, column.kept_unit, values)
             if told is not None:
                 sensors.append((column.role, column.of, at, told))
     heat = look_at_run(channels_by_role(sensors))
     if heat is None:
-        raise UnusableText([Problem("row 1", "No column of this table has a temperature.")])
+        raise _no_heat()
     return _written(heat, say)
+
+
+def _no_heat() -> UnusableText:
+    return UnusableText([Problem("row 1", "No column of this table has a temperature.")])
 
 
 def _with_heading(text: bytes) -> bytes:
@@ -106,12 +112,14 @@ def _with_heading(text: bytes) -> bytes:
 
 
 def _taken(columns: tuple[LogColumn, ...]) -> tuple[LogColumn, ...]:
-    """Columns with a role; where none is a temperature, the first after the time is."""
+    """Columns with a role; where none is a temperature, the first that nothing is known of is."""
     taken = tuple(column for column in columns if column.role is not None)
-    if any(column.role == "temperature" for column in taken) or not columns:
+    if any(column.role == "temperature" for column in taken):
         return taken
-    first = LogColumn(columns[0].number, columns[0].heading, "temperature", "processor", "Cel")
-    return (first, *(column for column in taken if column.number != first.number))
+    unknown = next((column for column in columns if column.role is None), None)
+    if unknown is None:
+        return taken
+    return (replace(unknown, role="temperature", of="processor", unit="Cel"), *taken)
 
 
 def _written(heat: RunHeat, say: Callable[[NotReached], str]) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from typing import BinaryIO
 import numpy as np
 
 from lynxbill.core.errors import BadValue
+from lynxbill.core.measure import LARGEST
 from lynxbill.core.quantity import unit_of, unit_spelled
 from lynxbill.core.trace import ChannelRole, Floats
 from lynxbill.exchange.entry import DecimalMark, split_number
@@ -35,13 +36,18 @@ _NUMBER = re.compile(r"[+-]?\d[\d .,'\u00a0]*")
 _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
 _TIME_WORDS = re.compile(r"\b(time|elapsed|seconds?|sec|ms|zeit|uhrzeit|temps|hora|tid)\b", re.IGNORECASE)
 _WORDS: tuple[tuple[ChannelRole, str, str], ...] = (
-    ("temperature", "Cel", r"°|\btemp|celsius|\bdegc\b"),
+    ("temperature", "Cel", r"°|\btemp|celsius|fahrenheit|\bdeg[cf]\b"),
     ("fan", "/min", r"\bfan|\brpm\b|l[üu]fter"),
-    ("power", "W", r"\bpower\b|\bwatts?\b|\[w\]|\(w\)"),
+    ("power", "W", r"\bpower\b|\bwatts?\b|\[w\]|\(w\)|\bw$"),
     ("clock", "MHz", r"\bclock|\bmhz\b|\bghz\b|\bfreq"),
     ("load", "%", r"\bload\b|\busage\b|\butili[sz]ation\b|%"),
     ("noise", "dB[SPL]", r"\bnoise\b|\bdb"),
 )
+# A fan may also be told in percent of its full speed.
+_ALSO: Mapping[ChannelRole, frozenset[str]] = {"fan": frozenset({"%"})}
+# Read, and kept in °C.
+FAHRENHEIT = "[degF]"
+_FAHRENHEIT = re.compile(r"°\s?F\b|\bdegF\b|[Ff]ahrenheit|[\[(]F[\])]")
 _ROLE_WORDS = tuple((role, unit, re.compile(words, re.IGNORECASE)) for role, unit, words in _WORDS)
 _PART_WORDS = (
     ("graphics", re.compile(r"\bgpu|graphics", re.IGNORECASE)),
@@ -56,7 +62,7 @@ class LogColumn:
     """
     A column of a log: its number from 0, its heading, and what it is taken for.
 
-    `role` None: it is not taken; `unit` is a UCUM code, `of` the part that the sensor sits on.
+    `role` None: it is not taken; `unit` is the UCUM code that it is written in, `of` the part that the sensor is on.
     """
 
     number: int
@@ -64,6 +70,11 @@ class LogColumn:
     role: ChannelRole | None = None
     of: str = "board"
     unit: str = "1"
+
+    @property
+    def kept_unit(self) -> str:
+        """The UCUM code that its values are read in: what is written in degrees Fahrenheit becomes Celsius."""
+        return "Cel" if self.unit == FAHRENHEIT else self.unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +100,7 @@ class LogHead:
 
 @dataclass(frozen=True, slots=True)
 class LogRows:
-    """Some rows of a log: seconds since its first row, and values by column in the columns' units (NaN: a gap)."""
+    """Some rows of a log: seconds since its first row; values by column in its `kept_unit` (NaN: a gap)."""
 
     at: Floats
     values: tuple[Floats, ...]
@@ -195,7 +206,11 @@ class _Reader:
             return None
         if self._begin is None:
             self._begin = float(found.at[0])
-        return LogRows(_apart(found.at) - self._begin, found.values)
+        values = tuple(
+            (told - 32) / 1.8 if column.unit == FAHRENHEIT else told
+            for column, told in zip(self.columns, found.values, strict=True)
+        )
+        return LogRows(_apart(found.at) - self._begin, values)
 
     def _read_numbers(self, block: list[str]) -> LogRows | None:
         """Read lines whose values are plain numbers, all at once; None where one is not that."""
@@ -207,7 +222,7 @@ class _Reader:
             )
         except ValueError:
             return None
-        if table.shape[1] != len(block) or not np.isfinite(table).all():
+        if table.shape[1] != len(block) or not (np.abs(table) <= LARGEST).all():
             return None
         cells = [self._time_cell(line) for line in block]
         try:
@@ -276,8 +291,12 @@ class _Reader:
         except BadValue as refusal:
             self._problem(number, column.heading, str(refusal))
             return float("nan")
-        if behind and unit_spelled(behind) != unit_of(column.unit):
-            self._problem(number, column.heading, f"“{text}” is not in {unit_of(column.unit).display}")
+        if column.unit == FAHRENHEIT:
+            fits, wanted = _FAHRENHEIT.match(f"°{behind.lstrip('°')}") is not None, "°F"
+        else:
+            fits, wanted = unit_spelled(behind) == unit_of(column.unit), unit_of(column.unit).display
+        if behind and not fits:
+            self._problem(number, column.heading, f"“{text}” is not in {wanted}")
         return value
 
 
@@ -381,18 +400,23 @@ def _has_commas(rows: list[list[str]], separator: str) -> bool:
 
 
 def _time_column(heading: list[str], rows: list[list[str]], mark: DecimalMark) -> int | None:
-    def rises(number: int) -> bool:
+    def rises(number: int, *, moves: bool) -> bool:
         form, read = LogForm("", "", mark, 0, number, _time_unit(heading[number])), list[float]()
         for row in rows:
             with suppress(BadValue, IndexError):
                 read.append(read_time(row[number], form))
         # A row that is wrong is named when the log is read; and a time of day falls back at midnight.
         falls = sum(later < earlier for earlier, later in pairwise(read))
-        return len(read) > len(rows) / 2 and falls <= 1
+        return len(read) > len(rows) / 2 and falls <= 1 and not (moves and read[-1] == read[0])
 
-    named = [n for n, text in enumerate(heading) if _TIME_WORDS.search(text)]
-    ways = [*named, *(n for n in range(len(heading)) if n not in named)]
-    return next((number for number in ways if rises(number)), None)
+    named = [n for n, text in enumerate(heading) if _is_time(text)]
+    # What is called otherwise may still be a time, but not what is called a sensor's.
+    others = [n for n, text in enumerate(heading) if n not in named and _column(n, text, {}).role is None]
+    return next((n for n in (*named, *others) if rises(n, moves=n not in named)), None)
+
+
+def _is_time(heading: str) -> bool:
+    return _TIME_WORDS.search(heading) is not None or unit_spelled(heading.strip()) == unit_of("s")
 
 
 def _time_unit(heading: str) -> str:
@@ -409,13 +433,19 @@ def _column(number: int, heading: str, known: Mapping[str, LogColumn]) -> LogCol
     for role, usual, words in _ROLE_WORDS:
         if words.search(heading):
             of = next((part for part, names in _PART_WORDS if names.search(heading)), "board")
-            return LogColumn(number, heading, role, of, _unit(heading, usual))
+            unit = _unit(heading, role, usual)
+            # What names a unit of another kind is not what its words say: "power limit [%]".
+            return LogColumn(number, heading) if unit is None else LogColumn(number, heading, role, of, unit)
     return LogColumn(number, heading)
 
 
-def _unit(heading: str, usual: str) -> str:
-    for word in _BRACKETED.findall(heading):
-        unit = unit_spelled(word)
-        if unit is not None and unit.dimension == unit_of(usual).dimension:
+def _unit(heading: str, role: ChannelRole, usual: str) -> str | None:
+    """The unit that a heading names, else the usual one of its role; None where it names one of another kind."""
+    if role == "temperature" and _FAHRENHEIT.search(heading):
+        return FAHRENHEIT
+    bracketed = [unit for word in _BRACKETED.findall(heading) if (unit := unit_spelled(word)) is not None]
+    bare = [unit for word in heading.split() if (unit := unit_spelled(word)) is not None]
+    for unit in (*bracketed, *bare):
+        if unit.dimension == unit_of(usual).dimension or unit.code in _ALSO.get(role, ()):
             return unit.code
-    return usual
+    return None if bracketed else usual

@@ -100,7 +100,7 @@ def take_in_log(
         find_machine(session, machine_id, lock=True)
         row = replace_trace(session, act, machine_id, run_id, coming, "log")
         for column, kept in zip(wanted.columns, values, strict=True):
-            key = ChannelKey(column.role or "load", column.of, column.unit, column.heading, stands_in=False)
+            key = ChannelKey(column.role or "load", column.of, column.kept_unit, column.heading, stands_in=False)
             append(session, run_id, channel_for(session, run_id, key), at, np.concatenate(kept))
             kept.clear()
         _remember(session, wanted.columns)

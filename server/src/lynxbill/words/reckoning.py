@@ -14,7 +14,7 @@ from lynxbill.words.account import SaidAccount, money, say_account
 from lynxbill.words.bill import SaidOfBill, bought_in, say_bill
 from lynxbill.words.comparison import say_comparison
 from lynxbill.words.context import say_limits
-from lynxbill.words.figures import DecimalMark, counted, decimals_for, figure, listed, shown
+from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, shown, typed
 from lynxbill.words.options import SaidOption, say_better, say_option
 from lynxbill.words.results import say_result
 
@@ -298,9 +298,9 @@ def _say_payback(payback: Payback, mark: DecimalMark) -> str:
 def _say_room(room: Room, currency: str, mark: DecimalMark) -> str:
     unit, what = _ROOM[room.role, room.figure]
     plural = unit if unit == "GB" else f"{unit}s"
-    gained = f"{figure(room.before, mark)} → {figure(room.after, mark)} {plural} of {what}"
+    gained = f"{typed(room.before, mark)} → {typed(room.after, mark)} {plural} of {what}"
     if unit != "GB":
-        gained = f"{figure(room.before, mark)} → {figure(room.after, mark)} {plural}, {what}"
+        gained = f"{typed(room.before, mark)} → {typed(room.after, mark)} {plural}, {what}"
     return (
         gained if room.each is None else f"{gained}: {money(float(room.each), currency, mark)} for each {unit} more"
     )

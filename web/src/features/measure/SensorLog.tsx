@@ -32,7 +32,10 @@ const ROLES: readonly (readonly [Role | "", string, string])[] = [
 ];
 const ROLE_CHOICES = ROLES.map(([role, label]) => [role, label] as const);
 const UNITS: Partial<Record<Role, readonly (readonly [string, string])[]>> = {
-  temperature: [["Cel", "°C"]],
+  temperature: [
+    ["Cel", "°C"],
+    ["[degF]", "°F"],
+  ],
   clock: [
     ["MHz", "MHz"],
     ["GHz", "GHz"],
