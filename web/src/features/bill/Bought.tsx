@@ -21,18 +21,18 @@ export function Bought({ claims, currency }: Props) {
       <tbody>
         {claims.map((claim) => (
           <tr key={claim.measure} className="border-b border-line">
-            <th scope="row" className="py-2 text-left font-normal wrap-anywhere">
+            <th scope="row" className="py-1.5 text-left font-normal wrap-anywhere">
               {claim.name}
             </th>
-            <td className="px-2 py-2">
+            <td className="px-2 py-1.5">
               {claim.change}
               <span className="block text-sm text-soft">
                 {claim.both}
                 {claim.interval && `; ${claim.level} sure: ${claim.interval}`}
               </span>
             </td>
-            <td className="px-2 py-2 text-right xl:min-w-52">{claim.value}</td>
-            <td className="py-2 text-right">
+            <td className="px-2 py-1.5 text-right xl:min-w-52">{claim.value}</td>
+            <td className="py-1.5 text-right">
               <Verdict verdict={claim.verdict} provisional={claim.provisional} />
             </td>
           </tr>
