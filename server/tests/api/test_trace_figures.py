@@ -206,6 +206,21 @@ def test_what_was_said_of_a_heading_is_remembered(job: Job) -> None:
     assert look(job, text)["columns"][0] | {"number": 0} == columns[0] | {"number": 0}
 
 
+def test_a_log_in_degrees_fahrenheit_is_kept_in_celsius_and_remembered_as_it_is_written(job: Job) -> None:
+    run, sitting, heading = new_id(), job.sitting(), f"CPU {new_id()[:6]} °F"
+    text = f"s,{heading}\n" + "".join(f"{second},143.6\n" for second in range(600))
+    record(job, run, sitting, state="partial", reason="its log is still to come").raise_for_status()
+    take_in(job, run, sitting, text)
+    record(job, run, sitting, version=1).raise_for_status()
+    told = readings(job, run)
+    assert told["Settled"]["low"] == pytest.approx(62.0)
+    # As warm at once as at the end: that is no time, and no reason to refuse the run.
+    assert "Within: it came to zero" in told["note"]
+    (channel,) = job.api.get(f"/machines/{job.machine}/traces/{run}").json()["trace"]["channels"]
+    assert (channel["unit"], channel["high"]) == ("Cel", pytest.approx(62.0))
+    assert look(job, text)["columns"][0]["unit"] == "[degF]"
+
+
 def test_of_a_log_with_faults_nothing_is_kept(job: Job) -> None:
     run, sitting = new_id(), job.sitting()
     faults = "1200;hot;900;x\n1200;62\n"

@@ -27,6 +27,7 @@ def say_untold(measure: Measure, role: ChannelRole, found: ReadOff, mark: Decima
         "no power": "the trace has no power",
         "no cool-down": "the trace ends with its load",
         "no curve": "where it would have ended is not known: the load was too short for its time constant",
+        "nothing": "it came to zero, and what is compared by ratio needs more",
         "unit": f"the trace’s {role} is in another unit",
     }
     return f"{measure.name}: {told[found.why or 'no value']}."

@@ -102,6 +102,9 @@ def cut(seconds: float) -> Channels:
         (LASTS, "recovery", cut(1900), "not reached"),
         (RESISTANCE, "resistance", {k: v for k, v in CHANNELS.items() if k != "power"}, "no power"),
         (CLOCK, "highest", {"temperature": CHANNELS["temperature"]}, "no channel"),
+        # As warm at the beginning of the load as at its end: a time of zero is no ratio.
+        (LASTS, "within 1 K", {"temperature": (AT, np.full(len(AT), 62.0))}, "nothing"),
+        (CLOCK, "last minute", dict(CHANNELS) | {"clock": (AT, np.zeros(len(AT)))}, "nothing"),
     ],
 )
 def test_what_a_trace_does_not_tell_has_no_figure(

@@ -51,6 +51,7 @@ Untold = Literal[
     "no power",
     "no cool-down",
     "no curve",
+    "nothing",
     "unit",
 ]
 
@@ -149,8 +150,22 @@ def read_off(
         of its rise is gone;
         “resistance”: rise above the room ÷ power over the last minute; “last less first”: the last ten minutes' mean
         less the first ten's; “held back”: the share of the full load, in %, by the rule of core/heat/held_back.py. A
-        heat in K is told above the room, except where it is a difference already.
+        heat in K is told above the room, except where it is a difference already. What is compared by ratio has no
+        figure where it comes to zero or less.
     """
+    found = _read(measure, role, channels, phases, air, limits)
+    is_nothing = measure.scale == "ratio" and found.value is not None and found.value <= 0
+    return ReadOff(None, "nothing") if is_nothing else found
+
+
+def _read(
+    measure: Measure,
+    role: ChannelRole,
+    channels: Channels,
+    phases: tuple[Phase, ...],
+    air: Air | None,
+    limits: Limits,
+) -> ReadOff:
     load = max((phase for phase in phases if phase.name == "load"), key=lambda p: p.lasted_s, default=None)
     if measure.trace_figure == "held back" and load is not None:
         return _held_back(channels, load, limits)
