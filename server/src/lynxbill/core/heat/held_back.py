@@ -79,7 +79,8 @@ def find_held_back(
 
     Args:
         at: shape (n,), seconds; each channel shape (n,) at the same times, None where no sensor told it: load in %,
-            clock in MHz, temperature in °C, power in W, the counter of steps held back.
+            clock in MHz, temperature in °C, power in W, the counter of steps held back;
+            NaN is a gap.
         sustained: the clock that the processor sustains, in MHz; None: the level of its best tenth.
     Returns: None where neither clock nor counter is told, or nothing was under full load. A stretch between two
         samples is held back where the counter rose in it, or else where the load is at least 90 %, the clock below
@@ -87,12 +88,14 @@ def find_held_back(
         (power). Without a given limit, the highest of the run stands for it.
     Source: docs/judgement.md, "Heat".
     """
-    if len(at) < 2 or (clock is None and counter is None):
+    if len(at) < 2:
         return None
     lasted = np.diff(at)
     full = (load[1:] >= FULL_LOAD_PERCENT) if load is not None else np.ones(len(at) - 1, dtype=bool)
-    if not full.any():
+    clock = None if clock is None or np.isnan(clock[1:][full]).all() else clock
+    if not full.any() or (clock is None and counter is None):
         return None
+    temperature, power = (None if each is None or np.isnan(each).all() else each for each in (temperature, power))
     level = None if clock is None else sustained or float(np.nanpercentile(clock[1:][full], _BEST))
     below = np.zeros_like(full) if clock is None or level is None else clock[1:] < SUSTAINED * level
     nowhere = np.zeros_like(full)
@@ -114,8 +117,13 @@ def find_held_back(
         "unknown": float(lasted[held & ~hot & ~capped].sum()) / whole,
     }
     told = {cause: share for cause, share in causes.items() if share > 0}
-    mean = None if clock is None else float(np.average(clock[1:][full], weights=lasted[full]))
+    mean = None if clock is None else _mean_of(clock[1:][full], lasted[full])
     return HeldBack(float(lasted[held].sum()) / whole, told, mean, level, _spans(at, held))
+
+
+def _mean_of(values: Floats, lasted: Floats) -> float:
+    known = ~np.isnan(values)
+    return float(np.average(values[known], weights=lasted[known]))
 
 
 def _spans(at: Floats, held: Bools) -> tuple[tuple[float, float], ...]:

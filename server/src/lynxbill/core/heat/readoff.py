@@ -311,10 +311,13 @@ def recovery_of(channels: Channels, phases: tuple[Phase, ...], load: Phase) -> R
     cooling = next((p for p in phases if p.name == "cool-down" and p.began_s >= load.ended_s), None)
     if cooling is None:
         return ReadOff(None, "no cool-down")
-    before = values[at <= load.began_s]
-    cold = float(before[-3:].mean()) if len(before) else float(values[at >= load.began_s][:3].mean())
-    hot = float(values[load.covers(at) & (at >= load.ended_s - LAST_S)].mean())
-    after = cooling.covers(at)
+    before, after = values[at <= load.began_s], cooling.covers(at)
+    loaded = load.covers(at)
+    last = loaded & (at >= load.ended_s - LAST_S)
+    if not last.any() or not after.any():
+        return ReadOff(None, "no value")
+    cold = float(before[-3:].mean() if len(before) else values[loaded][:3].mean())
+    hot = float(values[last].mean())
     half = np.flatnonzero(values[after] <= (hot + cold) / 2)
     return ReadOff(None, "not reached") if len(half) == 0 else ReadOff(float(at[after][half[0]] - load.ended_s))
 
@@ -322,7 +325,8 @@ def recovery_of(channels: Channels, phases: tuple[Phase, ...], load: Phase) -> R
 def _last_less_first(at: Floats, values: Floats) -> ReadOff:
     if at[-1] < 2 * SESSION_S:
         return ReadOff(None, "too short")
-    return ReadOff(float(values[at >= at[-1] - SESSION_S].mean() - values[at <= SESSION_S].mean()))
+    first, last = values[at <= SESSION_S], values[at >= at[-1] - SESSION_S]
+    return ReadOff(float(last.mean() - first.mean())) if len(first) else ReadOff(None, "no value")
 
 
 def figures_of(at: Floats, values: Floats) -> TraceFigures:
