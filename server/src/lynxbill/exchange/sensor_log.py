@@ -161,7 +161,7 @@ def read_log(
         found = reader.read(block[: len(block) - len(carried)])
         if len(reader.problems) >= MOST_PROBLEMS:
             break
-        if found is not None and not reader.problems:
+        if found is not None:
             yield found
         progress(file.tell())
         fresh = list(islice(text, ROWS_AT_ONCE))
@@ -199,10 +199,10 @@ class _Reader:
         return cells[self.form.time].strip(' "\r\n') if len(cells) > self.form.time else ""
 
     def read(self, block: list[str]) -> LogRows | None:
-        """Read the next lines; what can't be read joins the problems."""
+        """Read the next lines; what can't be read joins the problems, and after the first nothing is handed out."""
         found = self._read_numbers(block) or self._read_cells(block)
         self._row += len(block)
-        if found is None:
+        if found is None or self.problems:
             return None
         if self._begin is None:
             self._begin = float(found.at[0])
@@ -230,7 +230,7 @@ class _Reader:
         except ValueError:
             at = self._times(range(self._row, self._row + len(block)), cells)
         else:
-            if np.isnan(at).any() or np.any(np.diff(at, prepend=self._last) < 0):
+            if not (np.abs(at) <= LARGEST).all() or np.any(np.diff(at, prepend=self._last) < 0):
                 return None
             self._last = float(at[-1])
         return LogRows(at, tuple(table))
@@ -323,7 +323,13 @@ def read_time(text: str, form: LogForm) -> float:
     Raises:
         BadValue: it is none.
     """
-    cell = text.strip()
+    seconds = _read_time(text.strip(), form)
+    if not abs(seconds) <= LARGEST:
+        raise BadValue(f"“{text.strip()}” is not a time")
+    return seconds
+
+
+def _read_time(cell: str, form: LogForm) -> float:
     try:
         return float(cell) * unit_of(form.time_unit).factor
     except ValueError:
