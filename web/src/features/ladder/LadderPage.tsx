@@ -159,7 +159,7 @@ function Gain({ job, comparison, name, to }: GainProps) {
       <Link to={to} className="block truncate hover:underline">
         <b className="font-semibold">{change}</b>{" "}
         <span className="text-sm text-soft">
-          {lead.name}, {name}
+          {name}, {lead.name}
         </span>
       </Link>
       {interval && <span className="block truncate text-sm text-soft">{interval}</span>}
