@@ -47,7 +47,7 @@ describe("the kind of a measure", () => {
 describe("who reads a measure", () => {
   it("is nobody where it is made from another one, or from its parts", () => {
     const parts = [measure({ id: "a", part_of: "m" }), measure({ id: "b", part_of: "m" })];
-    const combined = measure({ combined_by: "hottest" });
+    const combined = measure({ combined_by: "highest" });
     expect(isRead(measure(), [])).toBe(true);
     expect(isRead(measure({ derived_from: "a" }), [])).toBe(false);
     expect(isRead(combined, parts)).toBe(false);

@@ -8,8 +8,13 @@ const FIGURES = [
   { key: "boost_ghz", kind: "number", words: ["GHz boost"], unit: "GHz", label: "boost" },
 ];
 const VOCABULARY = { parts: { processor: FIGURES, memory: [] } } as unknown as Vocabulary;
-const part = (id: string, label: string, fields: Partial<Part> = {}): Part =>
-  ({ id, role: "memory", label, rated: {}, ...fields }) as Part;
+const part = (id: string, label: string, fields: Partial<Part> = {}): Part => ({
+  id,
+  role: "memory",
+  label,
+  rated: {},
+  ...fields,
+});
 
 describe("parts as they are typed", () => {
   it("begin with those that every PC has, each under an id of its own", () => {
@@ -54,8 +59,6 @@ describe("settings as they are typed", () => {
       { name: "", value: "lost" },
     ];
     expect(valuesOf(drafts, figures as never, ".")).toEqual({ power_limit_w: 65, fan_mode: "quiet" });
-    expect(settingDrafts({ power_limit_w: 65.5 } as never, ",")).toEqual([
-      { name: "power_limit_w", value: "65,5" },
-    ]);
+    expect(settingDrafts({ power_limit_w: 65.5 }, ",")).toEqual([{ name: "power_limit_w", value: "65,5" }]);
   });
 });
