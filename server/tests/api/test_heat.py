@@ -3,8 +3,10 @@
 from typing import Any
 
 import httpx
+import numpy as np
 import pytest
 
+from lynxbill.services import heat as heat_service
 from tests.api.bodies import new_id
 from tests.conftest import find_machine
 
@@ -60,3 +62,16 @@ def test_where_no_work_was_traced_on_both_there_is_none(api: httpx.Client, demo_
     assert heat(api, tower, swap) is None
     swaps = api.get(f"/machines/{demo_id}").json()["swaps"]
     assert heat(api, demo_id, swaps[0], workload=new_id()) is None
+
+
+def test_fits_are_remembered_by_their_samples_and_the_oldest_forgotten(monkeypatch: pytest.MonkeyPatch) -> None:
+    fitted = list[float]()
+    monkeypatch.setattr(heat_service, "fit_equilibrium", lambda at, values: fitted.append(values[0]))
+    remembered = heat_service.RememberedFits(most=2)
+    at = np.arange(3.0)
+    for level in (1.0, 2.0, 1.0, 3.0, 1.0, 2.0):
+        remembered(at, np.full(3, level))
+    # The first was asked for again in between; the second had to go for the third.
+    assert fitted == [1.0, 2.0, 3.0, 2.0]
+    remembered(at + 1, np.full(3, 2.0))
+    assert len(fitted) == 5

@@ -1,13 +1,17 @@
 """Heat of two builds laid over each other: every run's curves, what both sides come to, and what is said of it."""
 
+from collections import OrderedDict
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from hashlib import blake2b
+from threading import Lock
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import BuildId, Case, Frame, Run, RunId, Sitting, SittingId, Workload
 from lynxbill.core.counting import compared_sittings, is_whole
+from lynxbill.core.heat.equilibrium import Equilibrium, NotReached, fit_equilibrium
 from lynxbill.core.heat.held_back import Limits, limits_of, permitted_by_part
 from lynxbill.core.heat.run import UNITS, air_of
 from lynxbill.core.heat.sides import Overlay, RunCurves, counted_window, lay_over, run_curves
@@ -24,6 +28,31 @@ _READ: tuple[ChannelRole, ...] = (*DRAWN, "load", "held back")
 POINTS = 180
 # The newest so many of a side are laid over each other: more is a band, and no longer to be told apart.
 MOST_RUNS = 24
+
+
+class RememberedFits:
+    """The fits made last: they take most of a comparison's time, and come out the same each time it is looked at."""
+
+    def __init__(self, most: int):
+        self.most = most
+        self._known: OrderedDict[bytes, Equilibrium | NotReached] = OrderedDict()
+        self._lock = Lock()
+
+    def __call__(self, at: Floats, values: Floats) -> Equilibrium | NotReached:
+        key = blake2b(at.tobytes() + values.tobytes(), digest_size=16).digest()
+        with self._lock:
+            if key in self._known:
+                self._known.move_to_end(key)
+                return self._known[key]
+        found = fit_equilibrium(at, values)
+        with self._lock:
+            self._known[key] = found
+            if len(self._known) > self.most:
+                self._known.popitem(last=False)
+        return found
+
+
+FITS = RememberedFits(5000)
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,7 +223,15 @@ def _curves(
         sitting = held[SittingId(str(trace.sitting_id))]
         air = air_of(runs[RunId(str(trace.id))], sitting.ambient_c)
         one = run_curves(
-            RunId(str(trace.id)), sitting.id, channels, trace.marks, air, sitting.mount, limits, _peaks(trace)
+            RunId(str(trace.id)),
+            sitting.id,
+            channels,
+            trace.marks,
+            air,
+            sitting.mount,
+            limits,
+            _peaks(trace),
+            FITS,
         )
         if one is not None:
             found.append(one)

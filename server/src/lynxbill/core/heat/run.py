@@ -1,7 +1,7 @@
 """The heat of one run: its channels by role, its phases, and what each comes to."""
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,6 +30,7 @@ UNITS: dict[ChannelRole, str] = {
     "held back": "1",
 }
 Channels = Mapping[ChannelRole, tuple[Floats, Floats]]
+Fit = Callable[[Floats, Floats], Equilibrium | NotReached]
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,6 +173,7 @@ def look_at_run(
     marks: Sequence[tuple[float, str]] = (),
     air: Air | None = None,
     limits: Limits | None = None,
+    fit: Fit = fit_equilibrium,
 ) -> RunHeat | None:
     """
     Say what the heat of a run comes to.
@@ -180,6 +182,7 @@ def look_at_run(
         channels: one a role, seconds since the start of the run (rising) and values without gaps: temperature in °C,
             load in %, clock in MHz, power in W, fan in /min, noise in dB(A), the counter of steps held back.
         marks: phases as the run was given them; without any the load tells them, and without that all is load.
+        fit: `fit_equilibrium`, or what remembers its answers.
     Returns: None without a temperature.
     """
     if "temperature" not in channels:
@@ -193,7 +196,7 @@ def look_at_run(
         return RunHeat(figures, None, None, None)
     inside = load.covers(at)
     seconds, levels = at[inside] - load.began_s, values[inside]
-    return RunHeat(figures, load, find_course("temperature", seconds, levels), fit_equilibrium(seconds, levels))
+    return RunHeat(figures, load, find_course("temperature", seconds, levels), fit(seconds, levels))
 
 
 def find_phases(channels: Channels, marks: Sequence[tuple[float, str]] = ()) -> tuple[Phase, ...]:

@@ -8,11 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lynxbill.core.case import RunId, SittingId
-from lynxbill.core.heat.equilibrium import Equilibrium
+from lynxbill.core.heat.equilibrium import Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Cause, Limits
 from lynxbill.core.heat.phases import Phase
 from lynxbill.core.heat.readoff import recovery_of, within_one
-from lynxbill.core.heat.run import LAST_S, Air, Channels, PhaseFigures, RunHeat, along, look_at_run
+from lynxbill.core.heat.run import LAST_S, Air, Channels, Fit, PhaseFigures, RunHeat, along, look_at_run
 from lynxbill.core.heat.settled import WINDOW_S
 from lynxbill.core.measure import TraceFigure
 from lynxbill.core.trace import ChannelRole, Floats
@@ -113,6 +113,7 @@ def run_curves(
     mount: int | None = None,
     limits: Limits | None = None,
     peaks: Mapping[str, float] | None = None,
+    fit: Fit = fit_equilibrium,
 ) -> RunCurves | None:
     """
     Take the longest load out of a run.
@@ -121,9 +122,10 @@ def run_curves(
         channels: one a role, seconds since the start of the run, values without gaps; temperatures in °C.
         air: the room; without it temperatures stay as they are.
         peaks: by part the highest that its sensors reached in the run, in °C.
+        fit: as of `look_at_run`.
     Returns: None without a temperature in a load.
     """
-    heat = look_at_run(channels, marks, air, limits)
+    heat = look_at_run(channels, marks, air, limits, fit)
     if heat is None or heat.load is None or not heat.load.covers(channels["temperature"][0]).any():
         return None
     lasted = max(float(at[-1]) for at, _ in channels.values())
