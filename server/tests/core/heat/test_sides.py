@@ -80,10 +80,16 @@ def test_mounts_are_counted_and_lie_apart_by_their_means() -> None:
 
 
 def test_a_side_that_was_held_back_for_long_has_no_equilibrium() -> None:
-    found = laid([run("1", "B", 50.0)], [run("2", "C", 40.0)])
+    one = run("1", "B", 50.0)
+    found = laid([one], [run("2", "C", 40.0)])
     # Within 1 K of 50 after 150·ln 50 s, and held from there: 70 °C are permitted.
     assert found.before.held_back == pytest.approx(1 - 150 * np.log(50) / 1200, abs=0.01)
     assert found.before.causes.keys() == {"heat"}
+    assert one.of_load.held_back is not None
+    assert found.before.held_back == one.of_load.held_back.share
+    # Of a longer run it is what was held of the load up to the same second.
+    shorter = laid([one], [run("2", "C", 40.0, load_s=800.0)])
+    assert shorter.before.held_back == pytest.approx(1 - 150 * np.log(50) / 800, abs=0.01)
     assert found.before.equilibrium is None
     assert found.after.held_back == 0
     assert found.after.equilibrium is not None

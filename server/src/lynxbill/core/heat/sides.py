@@ -171,7 +171,7 @@ def counted_window(
     Returns: None where no one window of both sides was: a highest or an equilibrium, a reading that was typed, or the
         last minute of runs that differ in length by more than a quarter of a minute.
     """
-    end, unequal = overlay.same_s, overlay.longest_s - overlay.same_s > LAST_S / 4
+    end, unequal = overlay.same_s, not _is_as_long(overlay.longest_s, overlay.same_s)
     if figure == "at minute" and minute is not None:
         return max(0.0, 60 * minute - LAST_S), 60 * minute
     if figure == "last minute" and not unequal:
@@ -245,11 +245,18 @@ def _mounts_apart(runs: Sequence[RunCurves], same_s: float) -> float | None:
     return max(means) - min(means) if len(means) > 1 else None
 
 
+def _is_as_long(lasted_s: float, same_s: float) -> bool:
+    """Whether a load ended where the shortest did, but for a few samples."""
+    return lasted_s - same_s <= LAST_S / 4
+
+
 def _held_share(one: RunCurves, same_s: float) -> float | None:
-    """The share of the load up to the same second in which a run was held back."""
+    """The share of the full load in which a run was held back; of a longer run that of its load up to that second."""
     held, since = one.of_load.held_back, one.of_load.phase.began_s
     if held is None or same_s <= 0:
         return None
+    if _is_as_long(one.lasted_s, same_s):
+        return held.share
     return sum(max(0.0, min(to - since, same_s) - (began - since)) for began, to in held.spans) / same_s
 
 
