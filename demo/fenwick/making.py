@@ -24,7 +24,7 @@ from lynxbill.core.case import (
 from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.difference import find_differences
 from lynxbill.core.heat.held_back import limits_of
-from lynxbill.core.heat.readoff import STATISTICS, phases_of, read_off, role_read
+from lynxbill.core.heat.readoff import STATISTICS, as_noted, phases_of, read_off, role_read
 from lynxbill.core.heat.run import Air, channels_by_role
 from lynxbill.core.measure import Better, Kind, Measure, MeasureId, Role, Scale
 from lynxbill.core.money import CostKind, CostLine
@@ -273,18 +273,14 @@ def off_trace(
         readings = {}
         for one in measures:
             role = role_read(one)
-            found = None if role is None else read_off(one, role, channels, phases, air, limits_of(limits or {}))
-            if found is not None and found.value is not None and one.trace_figure is not None:
-                statistic = STATISTICS.get(one.trace_figure)
-                readings[one.id] = plain(found.value, _digits(one), statistic=statistic)
+            if role is None or one.trace_figure is None:
+                continue
+            found = as_noted(read_off(one, role, channels, phases, air, limits_of(limits or {})), one)
+            if found.value is not None:
+                readings[one.id] = Reading(found.value, found.value, statistic=STATISTICS.get(one.trace_figure))
         return readings
 
     return read
-
-
-def _digits(measured: Measure) -> int:
-    """As many decimals as the measure's step has."""
-    return max(0, -Decimal(str(measured.step or 1)).normalize().as_tuple().exponent)
 
 
 def plain(value: float, digits: int, **fields: Any) -> Reading:

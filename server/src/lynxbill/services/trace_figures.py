@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import Frame, Reading
 from lynxbill.core.errors import UnitMismatch, UnknownUnit
 from lynxbill.core.heat.held_back import limits_of
-from lynxbill.core.heat.readoff import STATISTICS, ReadOff, phases_of, read_off, role_read
+from lynxbill.core.heat.readoff import STATISTICS, ReadOff, as_noted, phases_of, read_off, role_read
 from lynxbill.core.heat.readoff import UNITS as UNITS_OF_FIGURES
 from lynxbill.core.heat.run import UNITS, Air, air_of, channels_by_role, in_units
 from lynxbill.core.measure import Measure, Summary, TraceFigure
@@ -48,7 +48,7 @@ def with_figures(session: Session, frame: Frame, entry: Entry) -> Entry:
     air = air_of(entry.run, room)
     readings, notes = dict(entry.written), [entry.run.note] if entry.run.note else []
     for measure, role in asked:
-        found = _read(session, frame, trace, measure, role, air)
+        found = as_noted(_read(session, frame, trace, measure, role, air), measure)
         if found.value is not None and measure.trace_figure is not None:
             statistic = STATISTICS.get(measure.trace_figure)
             readings[measure.id] = Reading(found.value, found.value, statistic=statistic)

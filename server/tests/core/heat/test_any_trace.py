@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from lynxbill.core.case import RunId, SittingId
 from lynxbill.core.heat.held_back import Limits
-from lynxbill.core.heat.readoff import ReadOff, phases_of, read_off, role_read
+from lynxbill.core.heat.readoff import as_noted, phases_of, read_off, role_read
 from lynxbill.core.heat.run import Air, Channels, look_at_run
 from lynxbill.core.heat.sides import lay_over, run_curves
 from lynxbill.core.measure import Kind, Measure, MeasureId, Scale, TraceFigure
@@ -87,7 +87,7 @@ def test_every_figure_is_a_finite_number_or_says_why_there_is_none(
             asked = measure(figure)
             role = role_read(asked)
             assert role is not None
-            found: ReadOff = read_off(asked, role, told, phases_of(told, phases), air, most)
+            found = as_noted(read_off(asked, role, told, phases_of(told, phases), air, most), asked)
             assert (found.value is None) == (found.why is not None)
             assert found.value is None or math.isfinite(found.value)
             assert all(map(math.isfinite, numbers(found)))

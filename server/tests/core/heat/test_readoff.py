@@ -7,7 +7,7 @@ import pytest
 
 from lynxbill.core.errors import BadValue
 from lynxbill.core.heat.held_back import Limits
-from lynxbill.core.heat.readoff import ReadOff, phases_of, read_off, role_read
+from lynxbill.core.heat.readoff import ReadOff, as_noted, phases_of, read_off, role_read
 from lynxbill.core.heat.run import Air, Channels
 from lynxbill.core.measure import Kind, Measure, MeasureId, TraceFigure
 
@@ -85,6 +85,25 @@ def test_no_sample_alone_says_when_it_had_settled() -> None:
     assert at[700] - 60 == 1340
 
 
+@pytest.mark.parametrize(
+    ("measure", "value", "noted"),
+    [
+        (HEAT, 61.99963500511, 62.0),
+        (CLOCK, 3498.3412, 3498.3),
+        (RESISTANCE, 1.7634412, 1.7634),
+        (replace(CLOCK, step=1.0), 3498.34, 3498.0),
+        (replace(HEAT, step=0.1), 61.96, 62.0),
+        (HEAT, 0.0, 0.0),
+        # A time of zero is no ratio: the load began as warm as it ended; nor is what rounds to nothing.
+        (LASTS, 0.0, None),
+        (replace(LASTS, step=1.0), 0.4, None),
+        (CLOCK, -3.0, None),
+    ],
+)
+def test_a_figure_is_noted_to_its_step_or_to_five_digits(measure: Measure, value: float, noted: float | None) -> None:
+    assert as_noted(ReadOff(value), measure) == (ReadOff(noted) if noted is not None else ReadOff(None, "nothing"))
+
+
 def cut(seconds: float) -> Channels:
     return {role: (at[at < seconds], values[at < seconds]) for role, (at, values) in CHANNELS.items()}
 
@@ -102,9 +121,6 @@ def cut(seconds: float) -> Channels:
         (LASTS, "recovery", cut(1900), "not reached"),
         (RESISTANCE, "resistance", {k: v for k, v in CHANNELS.items() if k != "power"}, "no power"),
         (CLOCK, "highest", {"temperature": CHANNELS["temperature"]}, "no channel"),
-        # As warm at the beginning of the load as at its end: a time of zero is no ratio.
-        (LASTS, "within 1 K", {"temperature": (AT, np.full(len(AT), 62.0))}, "nothing"),
-        (CLOCK, "last minute", dict(CHANNELS) | {"clock": (AT, np.zeros(len(AT)))}, "nothing"),
     ],
 )
 def test_what_a_trace_does_not_tell_has_no_figure(

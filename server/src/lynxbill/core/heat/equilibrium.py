@@ -223,8 +223,11 @@ def _projected(now: _Fit) -> tuple[Floats, Floats]:
 def _is_clearly_better(since: Floats, one: _Fit, two: _Fit) -> bool:
     if two.taus[1] < _APART * two.taus[0] or not np.all(np.isfinite(two.coefficients)):
         return False
+    # Where one leaves no more than the arithmetic's own, there is nothing for a second to explain.
+    if one.rss <= len(since) * _NOTHING**2 or two.rss <= 0:
+        return False
     left = _worth(since, two)[1] - 5
-    if left < 1 or two.rss <= 0:
+    if left < 1:
         return False
     ratio = (one.rss - two.rss) / 2 / (two.rss / left)
     return bool(ratio > 0 and fdtrc(2, left, ratio) < CLEARLY)

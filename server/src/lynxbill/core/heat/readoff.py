@@ -1,6 +1,7 @@
 """Figures that are read off a trace by a stated rule, and become readings of the run."""
 
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Literal
 
 import numpy as np
@@ -127,6 +128,23 @@ def role_read(measure: Measure) -> ChannelRole | None:
     return role
 
 
+def as_noted(found: ReadOff, measure: Measure) -> ReadOff:
+    """
+    Round a figure off a trace as it is noted down.
+
+    Args:
+        found: of `read_off`, in the measure's unit.
+    Returns: to the decimal place of the measure's step; without one to five significant digits, which are finer than
+        any sensor and short enough to be read. What is compared by ratio has no figure at zero or below.
+    """
+    if found.value is None:
+        return found
+    step = measure.step
+    digits = None if step is None else max(0, -int(Decimal(str(step)).normalize().as_tuple().exponent))
+    value = float(f"{found.value:.5g}") if digits is None else round(found.value, digits)
+    return ReadOff(None, "nothing") if measure.scale == "ratio" and value <= 0 else ReadOff(value)
+
+
 def read_off(
     measure: Measure,
     role: ChannelRole,
@@ -150,22 +168,8 @@ def read_off(
         of its rise is gone;
         “resistance”: rise above the room ÷ power over the last minute; “last less first”: the last ten minutes' mean
         less the first ten's; “held back”: the share of the full load, in %, by the rule of core/heat/held_back.py. A
-        heat in K is told above the room, except where it is a difference already. What is compared by ratio has no
-        figure where it comes to zero or less.
+        heat in K is told above the room, except where it is a difference already.
     """
-    found = _read(measure, role, channels, phases, air, limits)
-    is_nothing = measure.scale == "ratio" and found.value is not None and found.value <= 0
-    return ReadOff(None, "nothing") if is_nothing else found
-
-
-def _read(
-    measure: Measure,
-    role: ChannelRole,
-    channels: Channels,
-    phases: tuple[Phase, ...],
-    air: Air | None,
-    limits: Limits,
-) -> ReadOff:
     load = max((phase for phase in phases if phase.name == "load"), key=lambda p: p.lasted_s, default=None)
     if measure.trace_figure == "held back" and load is not None:
         return _held_back(channels, load, limits)
