@@ -164,7 +164,8 @@ def cut_sides(readable: Readable, before: Sequence[Boot], after: Sequence[Boot],
     for boot in (*readable.before, *readable.after):
         for sitting in boot:
             kept, here = runs[sitting.id], sitting.id in ids
-            reason = f"beyond the first {length} runs that every sitting has" if here else "not part of this look"
+            first = "run" if length == 1 else f"{length} runs"
+            reason = f"beyond the first {first} that every sitting has" if here else "not part of this look"
             left_out += [
                 LeftOut(run.id, reason, "beyond" if here else "other look") for run in kept[length if here else 0 :]
             ]
