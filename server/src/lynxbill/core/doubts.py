@@ -70,7 +70,9 @@ def ask(doubt: Doubt, measure: Measure, mark: str = ".") -> str:
     unit = unit_of(measure.unit).display
 
     def said(value: float | None, digits: int = 3) -> str:
-        return f"{value or 0.0:.{digits}g} {unit}".strip().replace(".", mark)
+        # Whole figures are written out: "3940", not "3.94e+03".
+        most = max(digits, len(f"{abs(value or 0.0):.0f}"))
+        return f"{value or 0.0:.{most}g} {unit}".strip().replace(".", mark)
 
     typed = said(doubt.value, 12)
 
