@@ -13,6 +13,7 @@ import { leadMeasure } from "../machine/says";
 import { useShown } from "../machine/shown";
 import { Board } from "./Board";
 import { BoardPicture } from "./BoardPicture";
+import { useBringUp } from "./bringUp";
 import { Detail } from "./Detail";
 import { Explanations } from "./Explanations";
 import { Heat } from "./Heat";
@@ -72,16 +73,15 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
   );
   const measure = chosen ?? lead;
   useShown(job.machine.id, comparison);
-  const detail = useRef<HTMLElement>(null);
+  const [board, detail] = [useRef<HTMLElement>(null), useRef<HTMLElement>(null)];
+  const bringUp = useBringUp(board, detail);
   const onSelect = (id: string) => {
     setParams((old) => ({ ...Object.fromEntries(old), measure: id }), { replace: true });
-    // On a tablet the detail stands below the board: bring it up, or choosing would seem to do nothing.
-    const top = detail.current?.getBoundingClientRect().top ?? 0;
-    if (top > 0.8 * window.innerHeight) detail.current?.scrollIntoView();
+    bringUp();
   };
   return (
     <div className="grid xl:grid-cols-[1fr_20rem]">
-      <main className="min-w-0 p-4">
+      <main ref={board} className="min-w-0 p-4">
         <PairLine job={job} comparison={comparison} />
         <Head comparison={comparison} />
         {own && <MeasureOn key={own.id} job={job} swap={own} comparison={comparison} />}

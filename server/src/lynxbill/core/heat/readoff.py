@@ -1,5 +1,6 @@
 """Figures that are read off a trace by a stated rule, and become readings of the run."""
 
+import math
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
@@ -141,8 +142,12 @@ def as_noted(found: ReadOff, measure: Measure) -> ReadOff:
         return found
     step = measure.step
     digits = None if step is None else max(0, -int(Decimal(str(step)).normalize().as_tuple().exponent))
-    value = float(f"{found.value:.5g}") if digits is None else round(found.value, digits)
+    value = _to_five_digits(found.value) if digits is None else round(found.value, digits)
     return ReadOff(None, "nothing") if measure.scale == "ratio" and value <= 0 else ReadOff(value)
+
+
+def _to_five_digits(value: float) -> float:
+    return 0.0 if value == 0 else round(value, 4 - math.floor(math.log10(abs(value))))
 
 
 def read_off(
