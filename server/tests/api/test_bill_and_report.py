@@ -146,13 +146,15 @@ def test_a_report_is_handed_out_once_for_the_same_evidence_and_shown_again_as_it
     first = job.post("/reports", report_body(swap)).raise_for_status().json()
     assert (first["number"], first["since"]) == (1, [])
     assert job.post("/reports", report_body(swap)).json()["id"] == first["id"]
+    other_form = job.post("/reports", report_body(swap, form="full")).raise_for_status().json()
+    assert (other_form["number"], other_form["form"], other_form["since"]) == (2, "full", [])
     save_costs(job, Job.find_swap(job.case(), swap["id"]), line("90.00")).raise_for_status()
     second = job.post("/reports", report_body(swap)).raise_for_status().json()
-    assert (second["number"], second["since"]) == (2, ["The net cost was: 100.00 EUR."])
+    assert (second["number"], second["since"]) == (3, ["The net cost was: 100.00 EUR."])
     again = job.api.get(f"/machines/{job.machine}/reports/{first['id']}").raise_for_status().json()
     assert again == first
     lines = job.api.get(f"/machines/{job.machine}/reports").json()
-    assert [known["number"] for known in lines] == [2, 1]
+    assert [known["number"] for known in lines] == [3, 2, 1]
 
 
 def test_a_report_of_another_machine_is_none_of_this_one(api: httpx.Client, job: Job) -> None:

@@ -235,8 +235,35 @@ def test_a_run_left_out_late_stays_out_and_both_results_are_told(job: Job) -> No
     assert "left_out_late" in [flag["code"] for flag in result["flags"]]
     left = next(run for run in job.case()["runs"] if run["id"] == odd["id"])
     assert left["excluded_late"] == "a scan had begun"
+    stale = job.run(left["sitting"], left["position"], 46.0, left["id"], version=odd["version"])
+    assert stale.status_code == 409, "whoever has not seen that it was left out does not write over it"
     job.run(left["sitting"], left["position"], 47.0, left["id"], version=left["version"])
     assert next(run for run in job.case()["runs"] if run["id"] == odd["id"])["excluded_late"] == "a scan had begun"
+
+
+def test_when_a_run_was_left_out_outlasts_its_corrections(job: Job) -> None:
+    sitting = job.sitting()
+    run = saved(job.run(sitting, 1, 40.0))
+    spoiled = {"state": "spoiled", "reason": "a scan had begun"}
+    out = saved(job.run(sitting, 1, 40.0, run["id"], version=1, **spoiled))
+    assert out["left_out_at"] is not None
+    noted = saved(job.run(sitting, 1, 40.0, run["id"], version=2, note="it was on a timer", **spoiled))
+    assert noted["left_out_at"] == out["left_out_at"]
+    back = saved(job.run(sitting, 1, 40.0, run["id"], version=3))
+    assert back["left_out_at"] is None
+
+
+@pytest.mark.parametrize(("boot_by", "status"), [("read", 200), ("answered", 409), (None, 409)])
+def test_a_closed_sitting_is_filled_up_to_its_plan_only_in_a_boot_that_was_read(
+    job: Job, boot_by: str | None, status: int
+) -> None:
+    job.plan(runs_a_sitting=2).raise_for_status()
+    boot = {} if boot_by is None else {"boot": "6f3a", "boot_by": boot_by}
+    sitting = job.sitting(**boot)
+    job.run(sitting, 1, 40.0).raise_for_status()
+    job.post(f"/sittings/{sitting}/close").raise_for_status()
+    assert job.run(sitting, 2, 40.1).status_code == status
+    assert job.run(sitting, 3, 40.2).status_code == 409
 
 
 def test_a_run_that_does_not_count_anyway_is_not_left_out(job: Job) -> None:

@@ -139,6 +139,10 @@ def test_a_gift_has_two_bases_and_only_what_was_not_paid_has_a_worth() -> None:
     assert (made.net, made.at_worth) == (Decimal("10.00"), Decimal("59.00"))
     assert [entry.line.supplier for entry in made.unpaid] == ["the maker"]
     assert account(steps((paid,)), 0).at_worth is None
+    halves = replace(gift, split_by="even", shares={"s0": Decimal(1), "s1": Decimal(1)})
+    case = steps((halves, paid), (line("7.00"),))
+    assert [account(case, n).at_worth for n in (0, 1)] == [Decimal("34.50"), Decimal("31.50")]
+    assert account(case, 0, 1).at_worth == Decimal("66.00")
 
 
 def test_the_range_is_that_of_all_uncertain_lines() -> None:

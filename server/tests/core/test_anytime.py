@@ -1,6 +1,7 @@
 """The anytime rule, families, companions and exact tests: published constants, then what must hold for any data."""
 
 import math
+from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from lynxbill.core.anytime import at_any_time, critical_t, e_value
-from lynxbill.core.case import Case, Plan, PlannedMeasure, Run
+from lynxbill.core.case import Case, Plan, PlannedMeasure, Reading, Run
 from lynxbill.core.companions import (
     mann_whitney_p,
     midranks,
@@ -91,8 +92,6 @@ def test_the_headline_stands_alone_and_controls_are_a_family_of_their_own() -> N
 
 def many_claims(case: Case, copies: int, headline: MeasureId | None) -> Case:
     """The same readings under several measures of one workload."""
-    from dataclasses import replace
-
     measures = tuple(replace(TIME, id=MeasureId(f"m{n}"), name=f"M{n}") for n in range(copies))
     runs = tuple(replace(r, readings={m.id: r.readings[TIME.id] for m in measures}) for r in case.runs)
     planned = {m.id: PlannedMeasure("claim", 2.0) for m in measures}
@@ -108,6 +107,27 @@ def test_a_gain_that_only_the_number_of_measures_stands_against_says_so() -> Non
     assert results[0].verdict.word == "real_gain"
     assert {(r.verdict.word, r.verdict.remark) for r in results[1:]} == {("not_settled", "blocked_by_family")}
     assert results[1].p_adjusted == pytest.approx(min(1.0, 11 * (results[1].p or 0)))
+
+
+def test_what_was_found_at_an_earlier_look_counts_as_found_in_the_families_of_a_later_one() -> None:
+    """Holm with one of two found: the other is held against its own p, not against twice as much."""
+    scatter = [-0.02, 0.02, 0.0] * 2
+    before, after = ([[40.0 * math.exp(e - shift)] * 3 for e in scatter] for shift in (0.0, 0.0285))
+    base = make_case(before, after, order="alternating", sittings_a_side=3, at_most=6)
+    case = many_claims(base, 2, None)
+    clear = {"B": 40.0, "C": 30.0}
+    runs = tuple(
+        replace(
+            r, readings={**r.readings, MeasureId("m0"): Reading(v := clear[r.sitting_id[0]] + 0.1 * r.position, v)}
+        )
+        for r in case.runs
+    )
+    found, other = judge(replace(case, runs=runs)).measures
+    assert (found.verdict.word, found.terms.look) == ("real_gain", 1)
+    assert other.p is not None
+    assert 0.015 < other.p < 0.03
+    assert (other.verdict.word, other.terms.look) == ("real_gain", 2)
+    assert other.p_adjusted == pytest.approx(other.p)
 
 
 @given(values, values)
@@ -221,6 +241,8 @@ def test_what_is_not_settled_says_how_many_sittings_would_settle_it() -> None:
     ways = {(way.name, way.goal): way for way in hoped.to_settle.ways}
     assert 4 <= ways["more sittings", "gain"].sittings_a_side <= 20
     assert ways["more sittings", "gain"].chance >= 0.8
+    # In turn, both sides grow.
+    assert ways["more sittings", "gain"].more == 2 * (ways["more sittings", "gain"].sittings_a_side - 3)
     over = ways["measured over", "gain"]
     assert over.more == 2 * over.sittings_a_side
 
@@ -236,16 +258,12 @@ def test_fewer_than_three_sittings_before_the_swap_are_not_made_good_by_more_aft
 
 
 def with_hope(case: Case, hoped_for: float) -> Case:
-    from dataclasses import replace
-
     plan: Plan = case.swaps[0].plan
     planned = {TIME.id: replace(plan.measures[TIME.id], hoped_for=hoped_for)}
     return replace(case, swaps=(replace(case.swaps[0], plan=replace(plan, measures=planned)),))
 
 
 def test_a_spoiled_run_changes_no_figure() -> None:
-    from dataclasses import replace
-
     case = make_case([[40.0, 40.2]] * 3, [[30.0, 30.3]] * 3, sittings_a_side=3)
     spoiled: Run = make_run("B0", 9, 400.0, state="spoiled", reason="fell over")
     (clean,), (dirty,) = judge(case).measures, judge(replace(case, runs=(*case.runs, spoiled))).measures

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from scipy import stats
 
 from lynxbill.core.better import better_value, judge_beside_others, judge_every_swap
 from lynxbill.core.case import Build, BuildId, Case, Reading, Sitting, SittingId, Swap, SwapId
@@ -78,6 +79,22 @@ def test_readings_without_any_scatter_are_no_surer_than_their_rounding() -> None
     assert doubtful < 0.99
 
 
+def test_of_flat_readings_the_probability_is_that_of_their_rounding_by_hand() -> None:
+    """The scatter is q/√12 with 9 df, and as much once more for each build: rounding is shared by its sittings."""
+    seconds = {"B": 40.0, "C": 36.0, "D": 33.0}
+    case = ladder((40, 36, 33), (("50",), ("50",)))
+    runs = tuple(replace(run, readings={TIME.id: Reading(v := seconds[run.sitting_id[0]], v)}) for run in case.runs)
+    flat = replace(case, runs=runs, measures=(replace(case.measures[0], step=2.0),))
+    q = max(judge(flat, B, C).measures[0].sides.step, judge(flat, C, D).measures[0].sides.step)
+    gap = -2 * math.log(36) + math.log(40) + math.log(33)
+    generator = np.random.default_rng(2)
+    scatter = q / math.sqrt(12) * np.sqrt(9 / generator.chisquare(9, 200_000))
+    sd = np.sqrt(6 * (scatter**2 / 4 + q**2 / 12))
+    expected = float(np.mean(stats.norm.cdf(gap / sd)))
+    assert 0.6 < expected < 0.9
+    assert probability(flat) == pytest.approx(expected, abs=0.015)
+
+
 def test_like_gains_at_like_costs_are_undecided() -> None:
     p = probability(ladder((40, 36, 32.4), (("50",), ("50",))))
     assert p is not None
@@ -86,13 +103,11 @@ def test_like_gains_at_like_costs_are_undecided() -> None:
 
 def test_the_probability_is_that_of_the_shared_mean_by_hand() -> None:
     """Equal certain costs: the first is better where 2·m_C > m_B + m_D on the log scale, a t with 9 df."""
-    from scipy.stats import t
-
     case = ladder((40, 36.2, 32.4), (("50",), ("50",)))
     units = np.median(np.log([40, 36.2, 32.4])[:, None, None] + NOISE[:3], axis=2)
     means, s2 = -units.mean(axis=1), units.var(axis=1, ddof=1).mean()
     gap = 2 * means[1] - means[0] - means[2]
-    expected = t.cdf(gap / math.sqrt(s2 * (4 + 1 + 1) / 4), 9)
+    expected = stats.t.cdf(gap / math.sqrt(s2 * (4 + 1 + 1) / 4), 9)
     assert probability(case) == pytest.approx(expected, abs=0.015)
 
 

@@ -44,6 +44,7 @@ def bill_of(before: Side, after: Side, *costs: CostLine, measure: Measure = TIME
         (bill_of(SLOW, FAST, PART, RESALE), "pays_for_itself", False),
         (bill_of(SLOW, FAST, GIFT), "cost_nothing", False),
         (bill_of([[40.0], [44.0], [36.0]], [[39.0], [43.0], [38.0]], PART), "not_settled_at_most", False),
+        (bill_of([[40.0], [44.0], [36.0]], [[39.0], [43.0], [38.0]], PART, RESALE), "not_settled", False),
         (bill_of(SLOW, FAST, PART, measure=replace(TIME, kind="power", unit="W")), "no_ratio", False),
     ],
 )  # fmt: skip

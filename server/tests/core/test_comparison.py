@@ -112,6 +112,9 @@ def test_what_a_look_judges_is_fixed_whenever_it_is_asked_for() -> None:
     settled = make_case(SLOW, [*FAST, [41.0, 41.2, 41.1]], sittings_a_side=3)
     assert only(settled).verdict == only(make_case(SLOW, FAST)).verdict
     assert only(settled).interval == only(make_case(SLOW, FAST)).interval
+    # A sitting that joins the boot of the look's last unit came after it all the same.
+    joined = tuple(replace(s, boot="C2") if s.id == "C3" else s for s in settled.sittings)
+    assert only(replace(settled, sittings=joined)).interval == only(settled).interval
 
 
 def test_of_two_looks_each_is_judged_at_97_percent_and_the_first_that_settles_stands() -> None:

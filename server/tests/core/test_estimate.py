@@ -75,6 +75,11 @@ def test_readings_noted_as_about_widen_the_interval() -> None:
     vague = side_by_side([1.0, 1.2, 1.1], [2.0, 2.2, 2.1], step=0, doubt=0.04)
     assert vague.sd == pytest.approx(math.sqrt(sharp.sd**2 + 0.04))
     assert vague.high - vague.low > sharp.high - sharp.low
+    differences = [0.31, 0.28, 0.35]
+    # A difference is of two readings, and each of them is vague.
+    assert paired(differences, step=0, doubt=0.04).sd == pytest.approx(
+        math.sqrt(paired(differences, step=0).sd ** 2 + 2 * 0.04)
+    )
 
 
 def test_the_guard_allows_for_reboots_of_three_times_the_scatter() -> None:

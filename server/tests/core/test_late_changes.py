@@ -192,6 +192,13 @@ def test_one_slip_of_the_pen_may_be_mended(old: float, new: float, is_slip: bool
     assert shown == (new if is_slip else old)
 
 
+def test_a_slip_is_far_from_three_of_the_others_at_least() -> None:
+    for far, is_slip in ((2, False), (3, True)):
+        after = [[20.0] * far + [31.0, 40.0] for _ in range(1)]
+        worlds = read(corrected(make_case(SLOW, after), f"C0-{far + 1}", 60.0, 31.0))
+        assert len(worlds.all) == (1 if is_slip else 2)
+
+
 def test_a_second_slip_on_the_same_side_is_a_late_change_and_on_the_other_side_none() -> None:
     once = corrected(make_case(SLOW, FAST), "C1-2", 301.0, 30.1)
     assert len(read(corrected(once, "B1-2", 401.0, 40.1)).all) == 1
@@ -227,6 +234,8 @@ def test_a_closed_sitting_of_fewer_runs_than_planned_is_taken_in_one_reading_and
     assert [[sitting.id for boot in side for sitting in boot] for side in sides] == [["C0", "C1", "C2"], ["C0", "C2"]]
     unfinished = with_sitting(case, "C1", closed_at=None)
     assert len(read(unfinished).all) == 1
+    warm = make_run("C1", 3, 30.2, warm_up=True)
+    assert len(read(replace(case, runs=(*case.runs, warm))).all) == 2
 
 
 def test_answered_boots_double_the_readings_of_the_evidence() -> None:

@@ -120,3 +120,10 @@ def test_labelled_inputs_that_share_nothing_or_too_little_have_no_verdict() -> N
     (little,) = judge(two_labels).measures
     assert little.interval is None
     assert little.verdict.word in ("not_settled", "untested")
+
+
+def test_an_input_that_one_sitting_lacks_enters_no_pair_of_sittings() -> None:
+    case = labelled([[10.0, 40.0, 160.0]] * 3, [[8.0, 32.0, 64.0]] * 3)
+    runs = tuple(replace(run, pair_label="other") if run.id == "C2-3" else run for run in case.runs)
+    (result,) = judge(replace(case, runs=runs)).measures
+    assert result.estimate == pytest.approx(math.log(1.25), abs=1e-9)

@@ -55,6 +55,10 @@ def test_noise_is_the_scatter_of_sittings_around_their_own_builds_mean() -> None
     logs = np.log(np.array([[40, 41, 42], [20, 20.5, 21]]))
     assert noise.sd == pytest.approx(math.sqrt(logs.var(axis=1, ddof=1).mean()), rel=1e-6)
     assert known_noise(make_case([[40.0, 41.0]], [[30.0]]), TIME) is None
+    # A machine that is looked at months later is another one.
+    checked = make_case([[40.0] * 3, [41.0] * 3, [42.0] * 3, [60.0] * 3], [[20.0] * 3, [20.5] * 3, [21.0] * 3])
+    again = tuple(replace(s, purpose="recheck") if s.id == "B3" else s for s in checked.sittings)
+    assert known_noise(replace(checked, sittings=again), TIME) == noise
 
 
 def test_readings_that_never_differ_are_no_quieter_than_their_resolution() -> None:
@@ -123,6 +127,10 @@ def test_heat_without_a_room_temperature_is_a_lack() -> None:
     plan = Plan(sittings_a_side=3, runs_a_sitting=3, measures={RISE.id: PlannedMeasure("claim", 1.0)})
     assert "ambient" in [lack.code for lack in baseline_gate(blind, B, plan)]
     assert "ambient" not in [lack.code for lack in baseline_gate(case, B, plan)]
+    timed = make_case(STEADY, [])
+    timed = replace(timed, sittings=tuple(replace(s, ambient_c=None) for s in timed.sittings))
+    of_times = replace(plan, measures={TIME.id: PlannedMeasure("claim", 2.0)})
+    assert "ambient" not in [lack.code for lack in baseline_gate(timed, B, of_times)]
 
 
 def test_conditions_are_held_word_for_word_case_aside() -> None:

@@ -36,6 +36,15 @@ def test_with_a_sure_cost_the_interval_is_that_of_the_gain() -> None:
     assert value.high == pytest.approx(20 * math.expm1(STEADY.high), rel=0.02)
 
 
+def test_the_interval_is_at_the_gains_own_level() -> None:
+    before, after = [0.0, 0.02, -0.02], [0.2, 0.22, 0.18]
+    for alpha in (0.05, 0.03, 0.01):
+        own = side_by_side(before, after, step=1e-9, alpha=alpha)
+        value = value_of(own, sure("50"), Decimal(50))
+        assert value.low == pytest.approx(20 * math.expm1(own.low), rel=0.02)
+        assert value.high == pytest.approx(20 * math.expm1(own.high), rel=0.02)
+
+
 @pytest.mark.parametrize(
     ("estimate", "note"),
     [(STEADY, "pays_for_itself"), (gain([0.2, 0.201, 0.199], [0, 0.001, -0.001]), "loss_that_pays")],

@@ -40,6 +40,10 @@ def said(*lines: Any, mark: Any = ".", **terms: Any) -> SaidAccount:
             "part, from the drawer: nothing paid, worth about 20 EUR",
         ),
         (
+            line("0.00", basis="gift", worth=Decimal("49"), currency="USD", rate=Decimal("0.92")),
+            "part, a gift: nothing paid, 49 USD in a shop, in USD, at 0.92",
+        ),
+        (
             line("0.30", "electricity", running=HOURS),
             "electricity, 20.0 kWh a year more at 0.3 a kWh, for one year; in no sum until years are chosen",
         ),

@@ -114,3 +114,10 @@ def test_a_verdict_that_judge_has_not_given_yet_has_no_value_here() -> None:
 def test_money_is_written_to_its_minor_unit() -> None:
     assert money(Decimal("118.00"), "EUR", ",") == "118,00 EUR"
     assert money(Decimal("12500"), "JPY", ".") == "12\u202f500 JPY"
+
+
+def test_the_interval_is_named_by_the_level_of_its_look() -> None:
+    two_looks = make_case(SLOW, FAST, headline="time", sittings_a_side=3, at_most=6)
+    said = bill(given(costing(two_looks, "94.90")))
+    assert said.interval is not None
+    assert said.interval.startswith("97 % interval ")

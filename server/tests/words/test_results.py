@@ -160,6 +160,7 @@ def test_long_times_are_written_out_and_steps_add_up() -> None:
     assert (duration(952), duration(3725), bench_minutes(130), bench_minutes(60)) == (
         *("15 min 52 s", "1 h 2 min", "2 h 10 min", "1 h"),
     )
+    assert (duration(59.5), duration(59.4), duration(3599.6)) == ("1 min 0 s", "0 min 59 s", "1 h 0 min")
     assert reading(612.0, "s") == "10 min 12 s"
     assert step(700.0, 620.0, "s") == ("11 min 40 s", "10 min 20 s", "1 min 20 s")
     assert step(42.12, 31.24, "s") == ("42.1", "31.2 s", "10.9 s")
@@ -221,3 +222,26 @@ def test_a_figure_is_no_finer_than_a_tenth_of_what_was_read() -> None:
     assert sharp.say() == "5.03 K cooler"
     assert replace(sharp, step=1.0).say() == "5.0 K cooler"
     assert replace(sharp, step=None).say() == "5.0321 K cooler"
+
+
+def test_what_was_left_out_late_is_said_with_the_word_that_stood_before() -> None:
+    now, before = only(make_case(SLOW, SLOW)), only(make_case(SLOW, FAST))
+    said = say_result(replace(now, with_late=before), ".")
+    assert said.late == (
+        "Something was left out or changed after its reading had been seen. As it stood before: +33.2 %, real gain; "
+        "the verdict is the more cautious of both."
+    )
+
+
+@pytest.mark.parametrize(
+    ("measure", "hoped", "says"),
+    [
+        (TIME, 33.0, "+33 %, reached"),
+        (TIME, 33.5, "+33.5 %, not reached"),
+        (RISE, 9.9, "9.9 K, reached"),
+        (RISE, 10.5, "10.5 K, not reached"),
+    ],
+)
+def test_what_was_hoped_for_is_reached_or_not(measure: Measure, hoped: float, says: str) -> None:
+    result = only(make_case(SLOW, FAST, measure=measure))
+    assert say_result(replace(result, planned=replace(result.planned, hoped_for=hoped)), ".").hoped == says

@@ -23,6 +23,12 @@ describe("the axis that a group shares", () => {
       expect(place(end)).toBeLessThanOrEqual(216);
     }
   });
+  it("gives small changes room beside large ones, and is even where all are small", () => {
+    const beside = sharedAxis([span(34, 30, 38)], 216).place;
+    expect((beside(4) - beside(0)) / (beside(34) - beside(30))).toBeGreaterThan(3);
+    const small = sharedAxis([span(4, 2, 6)], 216).place;
+    expect(small(4) - small(2)).toBeCloseTo(small(2) - small(0));
+  });
   it("has zero among its ticks, and room between their labels", () => {
     const { place, ticks } = sharedAxis([span(34, 30, 38), span(-8, -12, -4)], 216);
     expect(ticks).toContain(0);

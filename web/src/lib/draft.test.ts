@@ -1,6 +1,6 @@
-import { describe, expect, it } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import { fitDraft } from "./draft";
+import { fitDraft, keepDraft, readKept } from "./draft";
 
 const empty = {
   name: "",
@@ -28,5 +28,39 @@ describe("a draft that was kept by another program or damaged", () => {
     expect(fitDraft(empty, ["name"])).toBeNull();
     expect(fitDraft("", { text: "typed" })).toBeNull();
     expect(fitDraft("", "typed")).toBe("typed");
+  });
+});
+
+describe("what is kept in the browser's storage", () => {
+  const storage = new Map<string, string>();
+  beforeEach(() => {
+    storage.clear();
+    vi.stubGlobal("localStorage", {
+      getItem: (key: string) => storage.get(key) ?? null,
+      setItem: (key: string, text: string) => storage.set(key, text),
+      removeItem: (key: string) => storage.delete(key),
+    });
+  });
+  afterEach(() => {
+    vi.unstubAllGlobals();
+  });
+  const put = (value: unknown) => storage.set("lynxbill.draft.form", JSON.stringify(value));
+
+  it("comes back as it was typed, and is gone once it is dropped", () => {
+    keepDraft("form", { name: "typed" });
+    expect(readKept("form")).toEqual({ name: "typed" });
+    expect(readKept("another")).toBeNull();
+    keepDraft("form", null);
+    expect(storage.size).toBe(0);
+  });
+  it("is not understood where a later program wrote it, nor where it is no JSON", () => {
+    put({ shape: 2, draft: { name: "typed" } });
+    expect(readKept("form")).toBeNull();
+    storage.set("lynxbill.draft.form", "{");
+    expect(readKept("form")).toBeNull();
+  });
+  it("is taken bare as it stood before drafts had a shape", () => {
+    put({ name: "typed", shape: "round" });
+    expect(readKept("form")).toEqual({ name: "typed", shape: "round" });
   });
 });

@@ -37,7 +37,7 @@ export function fitDraft<T>(initial: T, kept: unknown): T | null {
 }
 
 /** What was kept under a key, or null where there is nothing that this program understands. */
-function readKept(key: string): unknown {
+export function readKept(key: string): unknown {
   try {
     const kept = JSON.parse(localStorage.getItem(PREFIX + key) ?? "null") as unknown;
     // Before drafts had a shape they stood there bare.
@@ -48,7 +48,7 @@ function readKept(key: string): unknown {
   }
 }
 
-function keepDraft(key: string, draft: unknown): void {
+export function keepDraft(key: string, draft: unknown): void {
   if (draft === null) localStorage.removeItem(PREFIX + key);
   else localStorage.setItem(PREFIX + key, JSON.stringify({ shape: SHAPE, draft }));
 }

@@ -54,6 +54,15 @@ def test_phases_come_from_marks_and_steps_of_load_are_one() -> None:
     assert phases_by_marks([], 900.0) == ()
 
 
+@pytest.mark.parametrize("name", ["rest", "idle", "cool", "cool-down", "cooling", "end", "done", " Idle "])
+def test_whatever_a_mark_of_rest_is_called_it_is_no_load(name: str) -> None:
+    assert names(phases_by_marks([(0.0, name), (60.0, "load"), (300.0, name)], 900.0)) == [
+        ("rest", 0, 60),
+        ("load", 60, 300),
+        ("cool-down", 300, 900),
+    ]
+
+
 def test_a_run_is_looked_at_phase_by_phase_with_a_room_that_warms() -> None:
     power = np.where(UNDER_LOAD, 60.0, 9.0)
     heat = look_at_run(

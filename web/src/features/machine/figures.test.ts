@@ -72,6 +72,14 @@ describe("rated figures as they are typed", () => {
     expect(read("3,20 GB", ".")).toEqual({ size_gb: "3,20" });
   });
 
+  it("reads a span of clocks only for a part that has clocks", () => {
+    const board = [figure("memory_slots", "count", "", "slots")];
+    expect(readFigures("3.2 to 3.6 GHz, 4 slots", board, ".")).toEqual({
+      memory_slots: 4,
+      noted: "3.2 to 3.6 GHz",
+    });
+  });
+
   it("asks back what can't be read, and guesses nothing", () => {
     expect(sayUnreadFigure(readFigures("1,5 GHz", PROCESSOR, "."), PROCESSOR, ".")).toMatch(
       /“1,5” is no number/,

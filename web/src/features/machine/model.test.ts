@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Case, Measure, Plan, Swap } from "../../api/client";
-import { dueRecheck, jobStand, leadOf, nextStep, planFor, sayOpenCase, stateOf } from "./model";
+import { dueRecheck, jobStand, leadOf, nextStep, planFor, sayOpenCase, stateOf, swapsBetween } from "./model";
 
 const plan = { sittings_a_side: 2 };
 const empty = {
@@ -105,5 +105,26 @@ describe("an open case", () => {
       "Look: fans as expected?",
     );
     expect(at({ opens: false })).toBe("The change is made: say so");
+  });
+});
+
+describe("the swaps between two builds", () => {
+  const step = (id: string, before: string, after: string) => ({ ...swap, id, before, after });
+  const ladder = job({
+    ...described,
+    swaps: [step("ab", "a", "b"), step("bc", "b", "c"), step("cb", "c", "b"), step("xd", "x", "d")],
+  });
+  const ids = (before: string, after: string) => swapsBetween(ladder, before, after).map(({ id }) => id);
+  it("are those that led from one to the other, oldest first", () => {
+    expect(ids("b", "c")).toEqual(["bc"]);
+    expect(ids("a", "a")).toEqual([]);
+  });
+  it("follow a build that was flipped back to", () => {
+    expect(ids("a", "b")).toEqual(["ab", "bc", "cb"]);
+  });
+  it("are the last one alone where no chain leads there", () => {
+    expect(ids("a", "d")).toEqual(["xd"]);
+    expect(ids("d", "c")).toHaveLength(1);
+    expect(ids("b", "a")).toEqual([]);
   });
 });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Case, Vocabulary } from "../../api/client";
-import { sayForeseen, sayKind } from "./says";
+import type { Case, Swap, Vocabulary } from "../../api/client";
+import { sayForeseen, sayKind, sayRecognition } from "./says";
 
 describe("what leaving something out would do", () => {
   const job = {
@@ -25,5 +25,30 @@ describe("a note of a swap", () => {
     const scales = { "dust found": ["none", "a film", "half closed", "closed"] } as Vocabulary["found_steps"];
     expect(sayKind({ kind: "dust found", step: 3 }, scales)).toBe("Dust found, 3 of 4: half closed.");
     expect(sayKind({ kind: "drawback", step: null }, scales)).toBe("Drawback:");
+  });
+});
+
+describe("what was seen of the parts that went in", () => {
+  const line = { what: "memory size", expected: "32 GB", seen: "16 GB", remark: "one slot is dead" };
+  const swap = {
+    state: "closed",
+    recognitions: [
+      { ...line, result: "pass with remark" },
+      { ...line, what: "clock", result: "pass" },
+      { ...line, what: "slots", result: null },
+    ],
+    recognition_skipped: "no screen",
+  } as unknown as Swap;
+  it("is remarks, and what nobody looked at with the reason", () => {
+    expect(sayRecognition(swap)).toEqual([
+      "memory size: 16 GB instead of 32 GB; one slot is dead.",
+      "Not looked at: slots, because: no screen.",
+    ]);
+    expect(sayRecognition({ ...swap, recognition_skipped: "" })[1]).toBe(
+      "Not looked at: slots, and no reason was given.",
+    );
+  });
+  it("is nothing before the case is closed: it may still be looked at", () => {
+    for (const state of ["planned", "open"] as const) expect(sayRecognition({ ...swap, state })).toEqual([]);
   });
 });

@@ -12,6 +12,7 @@ import {
   nextSide,
   NO_ENTRY,
   otherRows,
+  queueOf,
   rowName,
   runBody,
   sayLeft,
@@ -96,6 +97,17 @@ describe("a cell", () => {
 });
 
 describe("a run as it is sent", () => {
+  it("keeps how a figure was read when it is corrected, until that is said anew", () => {
+    const told = { ...reading(71), statistic: "highest", source: "remembered" } as const;
+    const [row] = sheetRows([run(1, { readings: { m: told } })], {}, 1);
+    const sent = (typed: Entry) => row && runBody(row, typed, sitting, workload, measures).readings?.["m"];
+    expect(sent(entry({ m: "70" }))).toEqual({ typed: "70", statistic: "highest", source: "remembered" });
+    expect(sent(entry({ m: "70" }, { marks: { m: { statistic: "settled", source: null } } }))).toEqual({
+      typed: "70",
+      statistic: "settled",
+      source: null,
+    });
+  });
   it("keeps what held it back, its soak and its input when a figure is corrected", () => {
     const noted = {
       held_back: "heat",
@@ -240,5 +252,38 @@ describe("whose turn it is", () => {
     expect(nextSide(job("A", "B", "B"), swap("abba"))).toEqual({ build: "A", number: 2 });
     expect(nextSide(job("A", "B", "A", "B", "A", "B"), swap("alternating"))).toBeNull();
     expect(nextSide(job("A"), swap("before_then_after"))).toBeUndefined();
+  });
+});
+
+describe("the queue of a sitting", () => {
+  const tiles = { id: "w", name: "Tiles", set_aside: null } as Workload;
+  const old = { id: "o", name: "Old", set_aside: null } as Workload;
+  const plan = { measures: {}, runs: { Tiles: 3 }, runs_a_sitting: 4 };
+  const job = {
+    workloads: [tiles, old],
+    measures: [
+      { id: "m", workload: "Tiles", set_aside: null },
+      { id: "x", workload: "Old", set_aside: "no longer asked" },
+    ],
+    swaps: [],
+    open_plan: { plan },
+  } as unknown as Case;
+  const held = { id: "s", build: "a" } as Sitting;
+  it("counts what was measured, and no second-hand figure, warm-up or run that failed", () => {
+    const runs = [
+      run(1),
+      run(2, { readings: { m: { ...reading(41), source: "remembered" } } }),
+      run(3, { state: "failed" }),
+      run(1, { warm_up: true }),
+    ].map((each) => ({ ...each, workload: "Tiles" }));
+    expect(queueOf(job, runs, held)).toEqual([{ workload: tiles, done: 1, failed: 1, planned: 3 }]);
+  });
+  it("leaves out a workload that was set aside, unless it has runs or the plan names it", () => {
+    const names = (asked: Case, runs: Run[]) =>
+      queueOf(asked, runs, held).map(({ workload }) => workload.name);
+    expect(names(job, [])).toEqual(["Tiles"]);
+    expect(names(job, [{ ...run(1), workload: "Old" }])).toEqual(["Tiles", "Old"]);
+    const asked = { ...job, open_plan: { plan: { ...plan, measures: { x: {} } } } } as unknown as Case;
+    expect(names(asked, [])).toEqual(["Tiles", "Old"]);
   });
 });

@@ -78,6 +78,8 @@ describe("a run sheet", () => {
     const once = after(state, { kind: "undone" });
     expect([1, 2, 3].map((position) => once.entries[position]?.texts["t"])).toEqual(["41.9", "", ""]);
     expect(after(once, { kind: "undone" }, { kind: "undone" }).history).toEqual([]);
+    // What was saved meanwhile is taken back by being sent once more.
+    expect([2, 3].map((position) => once.entries[position]?.ready)).toEqual([true, true]);
   });
   it("lets go of what was saved, but for what was typed on meanwhile", () => {
     const sent = after(empty, changed(1, 2));

@@ -57,6 +57,15 @@ describe("a plan as it is edited", () => {
       },
     });
   });
+  it("keeps every measure of the plan, touched or not", () => {
+    const more = {
+      ...plan,
+      measures: { ...plan.measures, n: { ...plan.measures["m"]!, role: "watch" as const } },
+    };
+    const draft = applyEdits(planDraft(more, "."), { ...NO_EDITS, measures: { m: { hoped: "30" } } });
+    expect(Object.keys(draft.measures)).toEqual(["m", "n"]);
+    expect(draft.measures["n"]).toEqual(planDraft(more, ".").measures["n"]);
+  });
   it("repeats some jobs more or less often than the others", () => {
     const soak = { ...plan, runs: { Soak: 2 } };
     expect(readPlan(planDraft(soak, "."), soak, vocabulary, ".")).toEqual({ body: soak });

@@ -13,6 +13,7 @@ import {
   putWorkload,
   type Removed,
   type Run,
+  type RunOfBlock,
   type WorkloadIn,
 } from "../../api/client";
 import { candidateSent } from "../machine/machineBody";
@@ -42,11 +43,16 @@ export async function removeSitting(machine: string, id: string): Promise<Case> 
 
 export async function removeRun(machine: string, workload: string, run: Run): Promise<Case> {
   const removed = await deleteRun(machine, run.id);
+  return offered(removed, () => postRuns(machine, [runAsItWas(workload, run)]));
+}
+
+/** A run that was removed, as it is sent to stand there again: with all that was noted of it. */
+export function runAsItWas(workload: string, run: Run): RunOfBlock {
   const { id, sitting, position, state, reason, readings, warm_up, pair_label, target } = run;
   const { started_at, duration_s, soak_s, held_back, conditions, note } = run;
   const body = { id, sitting, workload, position, state, reason, readings, warm_up, pair_label, target };
   const beside = { started_at, duration_s, soak_s, held_back, conditions, note, parameters: {} };
-  return offered(removed, () => postRuns(machine, [{ ...body, ...beside, version: null }]));
+  return { ...body, ...beside, version: null };
 }
 
 export async function removeWorkload(machine: string, id: string): Promise<Case> {

@@ -38,6 +38,20 @@ describe("cost lines", () => {
     const [again] = costDrafts({ costs: [line] } as unknown as Swap, ",");
     expect({ ...again, key: draft.key }).toEqual(draft);
   });
+  it("take power from its measures alone where these are named, and no shares of what is split no more", () => {
+    const draft: CostDraft = {
+      ...emptyCost("electricity", "EUR"),
+      ...{ label: "Mapping", amount: "0.32", by: "jobs", aDay: "12", before: "40", after: "36" },
+      ...{ power: "watts", time: "seconds", shares: { a: "1", b: "2" } },
+    };
+    const [line] = costBody([draft], ".");
+    expect(line).toMatchObject({
+      running: { before: null, after: null, power: "watts", time: "seconds" },
+      split_by: null,
+    });
+    expect(line?.shares).toEqual({});
+    expect(costBody([{ ...draft, by: "hours" }], ".")[0]?.running?.time).toBeNull();
+  });
   it("name a worth only of what was not paid, and then no amount", () => {
     const part = { ...emptyCost("part", "EUR"), label: "Marl", worth: "49" };
     expect(costBody([{ ...part, amount: "10" }], ".")[0]).toMatchObject({ worth: null, amount: "10" });

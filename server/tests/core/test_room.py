@@ -1,0 +1,43 @@
+"""Room that a swap bought: what grew, and nothing of what a part does not say."""
+
+from decimal import Decimal
+
+import pytest
+
+from lynxbill.core.case import Build, Part, PartRole, Plain
+from lynxbill.core.room import Room, room_gained
+from tests.builders import B, C
+
+
+def build(*parts: tuple[PartRole, dict[str, Plain]]) -> Build:
+    return Build(
+        B, "B", "B", parts=tuple(Part(str(n), role, "a part", rated) for n, (role, rated) in enumerate(parts))
+    )
+
+
+OLD = build(("memory", {"size_gb": 8}), ("drive", {"size_gb": 500, "lanes": 2}))
+
+
+def test_room_is_counted_over_all_parts_of_a_role_and_priced_by_the_unit() -> None:
+    new = build(("memory", {"size_gb": 8}), ("memory", {"size_gb": 16}), ("drive", {"size_gb": 500, "lanes": 4}))
+    assert room_gained(OLD, new, Decimal("64.00")) == (
+        Room("memory", "size_gb", 8, 24, Decimal(4)),
+        Room("drive", "lanes", 2, 4, Decimal(32)),
+    )
+
+
+@pytest.mark.parametrize("net", [None, Decimal(0), Decimal(-5)])
+def test_room_that_cost_nothing_has_no_price(net: Decimal | None) -> None:
+    (gained,) = room_gained(OLD, build(("memory", {"size_gb": 16})), net)
+    assert gained.each is None
+
+
+def test_of_a_part_whose_size_is_not_known_nothing_is_counted_nor_of_what_shrank_or_is_gone() -> None:
+    for parts in (
+        [("memory", {"size_gb": 16}), ("memory", {})],
+        [("memory", {"size_gb": 4})],
+        [("memory", {"size_gb": True})],
+        [],
+    ):
+        assert room_gained(OLD, build(*parts), Decimal(1)) == ()  # type: ignore[arg-type]
+        assert room_gained(build(*parts), build(*parts), Decimal(1)) == ()  # type: ignore[arg-type]
