@@ -6,7 +6,7 @@ import pytest
 
 from lynxbill.core.case import Build, Part, PartRole, Plain
 from lynxbill.core.room import Room, room_gained
-from tests.builders import B, C
+from tests.builders import B
 
 
 def build(*parts: tuple[PartRole, dict[str, Plain]]) -> Build:
@@ -39,5 +39,5 @@ def test_of_a_part_whose_size_is_not_known_nothing_is_counted_nor_of_what_shrank
         [("memory", {"size_gb": True})],
         [],
     ):
-        assert room_gained(OLD, build(*parts), Decimal(1)) == ()  # type: ignore[arg-type]
-        assert room_gained(build(*parts), build(*parts), Decimal(1)) == ()  # type: ignore[arg-type]
+        assert room_gained(OLD, build(*parts), Decimal(1)) == ()
+        assert room_gained(build(*parts), build(*parts), Decimal(1)) == ()
