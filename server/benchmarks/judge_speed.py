@@ -1,9 +1,10 @@
 """
 Prints how fast a comparison is judged, beside the same analysis written as plain SciPy calls, in one run.
 
-Usage: judge_speed.py
+Usage: judge_speed.py [--measures 60] [--lines 400]
 """
 
+import argparse
 import json
 import subprocess
 import sys
@@ -18,30 +19,35 @@ from lynxbill.core.case import Case
 from lynxbill.core.comparison import judge
 from lynxbill.core.measure import Measure
 from lynxbill.exchange.run_file import write_run_file
-from lynxbill.prove.simulate import Bench, make_case, plan_for, side_readings
+from lynxbill.prove.simulate import make_case, plan_for
+from lynxbill.rig.noise import Bench, side_readings
 
-MEASURES, SITTINGS, RUNS = 60, 6, 8
+SITTINGS, RUNS = 6, 8
 REPEATS = 7
-LINES = 400
 
 
 def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--measures", type=int, default=60)
+    parser.add_argument("--lines", type=int, default=400, help="small files that are judged in one call")
+    chosen = parser.parse_args()
+    count, some = chosen.measures, chosen.measures // 2
     generator = np.random.default_rng(1)
     measures = tuple(
-        Measure(f"m{n}", f"M{n}", "job", "K", "difference", "other", "higher", step=1e-6) for n in range(MEASURES)
+        Measure(f"m{n}", f"M{n}", "job", "K", "difference", "other", "higher", step=1e-6) for n in range(count)
     )
     sides = [[side_readings(generator, Bench(), SITTINGS, RUNS) for _ in measures] for _ in range(2)]
     case = make_case(*sides, plan=plan_for(measures, SITTINGS, matters_from=1.0), measures=measures)
     half = make_case(
-        sides[0][:30], sides[1][:30], plan=plan_for(measures[:30], SITTINGS, matters_from=1.0), measures=measures[:30]
+        *(side[:some] for side in sides),
+        plan=plan_for(measures[:some], SITTINGS, matters_from=1.0),
+        measures=measures[:some],
     )
     ours = best(lambda: judge_whole(case))
-    thirty = best(lambda: judge_whole(half))
+    halved = best(lambda: judge_whole(half))
     plain = best(lambda: plain_scipy(np.array(sides[0]), np.array(sides[1])))
-    print(
-        f"{MEASURES} measures x {SITTINGS} sittings a side x {RUNS} runs, flags and companions: {1e3 * ours:.1f} ms"
-    )
-    print(f"half as many measures: {1e3 * thirty:.1f} ms, {ours / thirty:.2f} times less")
+    print(f"{count} measures x {SITTINGS} sittings a side x {RUNS} runs, flags and companions: {1e3 * ours:.1f} ms")
+    print(f"half as many measures: {1e3 * halved:.1f} ms, {ours / halved:.2f} times less")
     print(f"means, t, Welch and Mann-Whitney alone, as plain SciPy calls: {1e3 * plain:.1f} ms")
     print(f"ours over plain: {ours / plain:.2f}")
     with tempfile.TemporaryDirectory() as folder:
@@ -57,8 +63,10 @@ def main() -> None:
         )
         line = json.dumps(json.loads(write_run_file(small)))
         lines = Path(folder) / "lines.jsonl"
-        lines.write_text((line + "\n") * LINES)
-        print(f"lynxbill judge --lines: {LINES / run('judge', '--lines', str(lines)):.0f} small files a second")
+        lines.write_text((line + "\n") * chosen.lines)
+        print(
+            f"lynxbill judge --lines: {chosen.lines / run('judge', '--lines', str(lines)):.0f} small files a second"
+        )
 
 
 def judge_whole(case: Case) -> None:

@@ -1,12 +1,15 @@
 """Real parts: a private PostgreSQL for the whole run, and the real server on it."""
 
+import fcntl
 import os
+import shutil
 import signal
 import socket
 import subprocess
 import tempfile
 import time
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 from uuid import uuid4
@@ -15,11 +18,15 @@ import httpx
 import hypothesis
 import psycopg
 import pytest
+from sqlalchemy import Engine
 
 from lynxbill.cluster import Cluster, find_cluster, start_cluster, stop_cluster
+from lynxbill.demo import load_demo
+from lynxbill.serve import DEMO_CHORE
 from lynxbill.services.transaction import Sessions
-from lynxbill.store.database import migrate, open_engine, session_factory
+from lynxbill.store.database import chore, migrate, open_engine, session_factory
 from tests.forked import Forked, fork_server
+from tests.tiers import NIGHTLY
 
 # These machines are shared and noisy: no property fails for being slow.
 hypothesis.settings.register_profile("untimed", deadline=None)
@@ -29,14 +36,15 @@ ROOT = Path(__file__).parents[2]
 START_S = 120
 # What takes longest is begun first, so that no worker is left with it at the end.
 SLOW_FIRST = (
+    "test_prove.py",
     "test_frame.py",
     "test_run_sheet.py",
     "test_agent.py",
-    "test_start_command.py",
-    "test_prove.py",
     "test_every_screen.py",
     "browser",
 )
+# It makes its questions up as it is read, which takes longer than many tests.
+collect_ignore = [] if NIGHTLY or "LYNXBILL_FUZZ" in os.environ else ["api/test_fuzz.py"]
 FORGETFUL = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
 
 
@@ -48,13 +56,39 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     items.sort(key=rank)
 
 
+# Where the workers of a run find what they share: one PostgreSQL, and databases to be copied.
+SHARED = "LYNXBILL_TEST_FOLDER"
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    if not hasattr(config, "workerinput"):
+        os.environ[SHARED] = tempfile.mkdtemp(prefix="lynxbill-test-")
+        Path(os.environ[SHARED]).chmod(0o755)
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    if not hasattr(config, "workerinput"):
+        folder = Path(os.environ[SHARED])
+        running = find_cluster(folder / "postgres")
+        if running is not None:
+            stop_cluster(running)
+        shutil.rmtree(folder)
+
+
+@contextmanager
+def one_worker_at_a_time() -> Iterator[Path]:
+    """Keep other workers of this run out, in what they share."""
+    folder = Path(os.environ[SHARED])
+    with (folder / "lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield folder
+
+
 @pytest.fixture(scope="session")
-def cluster() -> Iterator[Cluster]:
-    with tempfile.TemporaryDirectory(prefix="lynxbill-test-") as folder:
-        Path(folder).chmod(0o755)
-        running = start_cluster(Path(folder) / "postgres", options=FORGETFUL)
-        yield running
-        stop_cluster(running)
+def cluster() -> Cluster:
+    """The PostgreSQL of the run: the first worker that asks for it starts it, and the run's end stops it."""
+    with one_worker_at_a_time() as folder:
+        return find_cluster(folder / "postgres") or start_cluster(folder / "postgres", options=FORGETFUL)
 
 
 @pytest.fixture
@@ -79,22 +113,55 @@ def until(found: Callable[[], object], what: str) -> None:
         time.sleep(0.05)
 
 
+def create_database(cluster: Cluster, name: str, template: str = "template1") -> str:
+    with psycopg.connect(cluster.url, autocommit=True) as connection:
+        connection.execute(f'CREATE DATABASE "{name}" TEMPLATE "{template}"')
+    return cluster.url.rpartition("/")[0] + f"/{name}"
+
+
 @pytest.fixture(scope="session")
 def new_database(cluster: Cluster) -> Callable[[], str]:
-    def make() -> str:
-        name = f"test_{uuid4().hex}"
-        with psycopg.connect(cluster.url, autocommit=True) as connection:
-            connection.execute(f'CREATE DATABASE "{name}"')
-        return cluster.url.rpartition("/")[0] + f"/{name}"
+    """Makes databases without a table."""
+    return lambda: create_database(cluster, f"test_{uuid4().hex}")
 
-    return make
+
+def copies_of(cluster: Cluster, template: str, fill: Callable[[Engine], None]) -> Callable[[], str]:
+    """Makes copies of a database that is filled once a run."""
+
+    def copy() -> str:
+        with one_worker_at_a_time() as folder:
+            if not (folder / template).exists():
+                engine = open_engine(create_database(cluster, template))
+                fill(engine)
+                engine.dispose()
+                (folder / template).touch()
+            return create_database(cluster, f"test_{uuid4().hex}", template)
+
+    return copy
 
 
 @pytest.fixture(scope="session")
-def sessions(new_database: Callable[[], str]) -> Iterator[Sessions]:
+def migrated_database(cluster: Cluster) -> Callable[[], str]:
+    """Makes databases with every table, and nothing in them."""
+    return copies_of(cluster, "migrated", migrate)
+
+
+@pytest.fixture(scope="session")
+def demo_database(cluster: Cluster) -> Callable[[], str]:
+    """Makes databases with the demo, as a start leaves them."""
+
+    def fill(engine: Engine) -> None:
+        migrate(engine, (DEMO_CHORE,))
+        with chore(sessions := session_factory(engine), DEMO_CHORE):
+            load_demo(sessions)
+
+    return copies_of(cluster, "with_demo", fill)
+
+
+@pytest.fixture(scope="session")
+def sessions(migrated_database: Callable[[], str]) -> Iterator[Sessions]:
     """Sessions on a migrated database of their own, for tests without a server."""
-    engine = open_engine(new_database())
-    migrate(engine)
+    engine = open_engine(migrated_database())
     yield session_factory(engine)
     engine.dispose()
 
@@ -146,17 +213,17 @@ def free_port() -> int:
 
 
 @pytest.fixture(scope="session")
-def demo_server(new_database: Callable[[], str]) -> Iterator[LiveServer]:
+def demo_server(demo_database: Callable[[], str]) -> Iterator[LiveServer]:
     """A server with the demo, shared by tests that read it or make machines of their own."""
-    server = LiveServer(new_database(), free_port())
+    server = LiveServer(demo_database(), free_port())
     server.start()
     yield server
     server.stop()
 
 
 @pytest.fixture
-def empty_server(new_database: Callable[[], str]) -> Iterator[LiveServer]:
-    server = LiveServer(new_database(), free_port(), ("--empty",))
+def empty_server(migrated_database: Callable[[], str]) -> Iterator[LiveServer]:
+    server = LiveServer(migrated_database(), free_port(), ("--empty",))
     server.start()
     yield server
     server.stop()

@@ -24,6 +24,8 @@ from lynxbill.store.tables import Table
 from tests.api.bodies import Job, new_id
 from tests.conftest import LiveServer, free_port, until
 
+pytestmark = pytest.mark.nightly
+
 DIGEST = 'SELECT count(*), md5(string_agg(row::text, chr(10) ORDER BY row::text)) FROM "{}" AS row'
 PICTURE = Path(__file__).parents[2] / "docs" / "screenshots" / "home.png"
 
@@ -38,9 +40,9 @@ def tables_of(url: str) -> dict[str, tuple[int, str | None]]:
 
 
 @pytest.fixture(scope="module")
-def shop(new_database: Callable[[], str]) -> Iterator[LiveServer]:
+def shop(demo_database: Callable[[], str]) -> Iterator[LiveServer]:
     """A server with the demo, a job of its own with a picture, a correction and a report."""
-    server = LiveServer(new_database(), free_port())
+    server = LiveServer(demo_database(), free_port())
     server.start()
     try:
         with httpx.Client(base_url=f"{server.url}/api", timeout=30) as api:

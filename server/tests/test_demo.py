@@ -16,6 +16,7 @@ from lynxbill.rig.machine import settled_rise
 from lynxbill.rig.parts import RIGS
 from lynxbill.words.history import say_steps
 from tests.conftest import ROOT
+from tests.tiers import noises
 
 sys.path.insert(0, str(ROOT / "demo"))
 FENWICK, PLOTTING, LAPTOP, LIGHT_TABLE = (
@@ -30,7 +31,7 @@ def test_the_run_files_are_what_the_script_makes() -> None:
         assert (ROOT / "demo" / name).read_text() == text + "\n"
 
 
-@pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])
+@pytest.mark.parametrize("seed", noises(8440, 1, 2, 3, 4, 5))
 def test_the_cooler_of_the_light_table_is_judged_as_it_truly_is(seed: int) -> None:
     case, traces = LIGHT_TABLE.make_light_table(seed)
     assert set(traces) == {run.id for run in case.runs}
@@ -43,7 +44,7 @@ def test_the_cooler_of_the_light_table_is_judged_as_it_truly_is(seed: int) -> No
     assert cooler.interval.low - 1 < rises[0] - rises[1] < cooler.interval.high + 1
 
 
-@pytest.mark.parametrize("seed", [8440, 1, 2])
+@pytest.mark.parametrize("seed", noises(8440, 1, 2))
 def test_dust_and_paste_of_the_laptop_are_kept_apart_and_judged_as_they_truly_are(seed: int) -> None:
     case, traces = LAPTOP.make_laptop(seed)
     assert set(traces) == {run.id for run in case.runs if run.workload == LAPTOP.SOAK}
@@ -72,7 +73,7 @@ def test_dust_and_paste_of_the_laptop_are_kept_apart_and_judged_as_they_truly_ar
     assert held.before_mean > 20
 
 
-@pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])
+@pytest.mark.parametrize("seed", noises(8440, 1, 2, 3, 4, 5))
 def test_the_demo_shows_every_verdict_and_the_true_gains_whatever_its_noise(seed: int) -> None:
     case, traces = PLOTTING.make_plotting_pc(seed)
     assert read_run_file(write_run_file(case, traces)) == case
@@ -90,7 +91,7 @@ def test_the_demo_shows_every_verdict_and_the_true_gains_whatever_its_noise(seed
     assert comparisons[1].bill.value.gain_per_10 is not None
 
 
-@pytest.mark.parametrize("seed", [8440, 1, 2, 3, 4, 5])
+@pytest.mark.parametrize("seed", noises(8440, 1, 2, 3, 4, 5))
 def test_intervals_hold_the_true_gain_about_as_often_as_they_say(seed: int) -> None:
     case, _ = PLOTTING.make_plotting_pc(seed)
     inside = []
@@ -107,7 +108,7 @@ def test_intervals_hold_the_true_gain_about_as_often_as_they_say(seed: int) -> N
     assert sum(inside) >= 19
 
 
-@pytest.mark.parametrize("seed", [8440, 1, 2, 3])
+@pytest.mark.parametrize("seed", noises(8440, 1, 2, 3))
 def test_what_stands_beside_the_verdicts_is_the_truth_of_the_demo(seed: int) -> None:
     """Fresh paste is the best value and memory the worst; the drive reads at 95 % of its rating, 13 % of its link."""
     case, _ = PLOTTING.make_plotting_pc(seed)

@@ -22,6 +22,8 @@ from lynxbill.store.space import FULL_MB, MB, SCARCE_MB, Space
 from tests.api.bodies import Job
 from tests.conftest import START_S, LiveServer, free_port, kill_database, until
 
+pytestmark = pytest.mark.nightly
+
 
 def count_machines(url: str) -> int:
     try:

@@ -15,6 +15,8 @@ from lynxbill.serve import listening
 from lynxbill.store.database import migrate, open_engine
 from tests.conftest import LiveServer, find_machine, free_port
 
+pytestmark = pytest.mark.nightly
+
 
 def start(url: str, *arguments: str) -> subprocess.CompletedProcess[str]:
     command = [sys.executable, "-m", "lynxbill", "start", *arguments]

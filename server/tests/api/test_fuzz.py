@@ -21,6 +21,8 @@ from tests.api.bodies import Job, new_id
 from tests.api.test_ids import CANDIDATE
 from tests.conftest import LiveServer, free_port
 
+pytestmark = pytest.mark.nightly
+
 SHORT = 1
 EXAMPLES = int(os.environ.get("LYNXBILL_FUZZ", SHORT))
 # An import would fill the list of machines with thousands; a removal would take away what the next question is about.
@@ -35,9 +37,9 @@ described.config.generation.update(modes=MODES)
 
 
 @pytest.fixture(scope="module")
-def server(new_database: Callable[[], str]) -> Iterator[LiveServer]:
+def server(demo_database: Callable[[], str]) -> Iterator[LiveServer]:
     """A server of its own: who knows what is left on it."""
-    server = LiveServer(new_database(), free_port())
+    server = LiveServer(demo_database(), free_port())
     server.start()
     yield server
     server.stop()

@@ -121,10 +121,11 @@ def test_one_word_does_what_the_plan_asks_and_goes_on_at_the_run_where_it_was_ki
     assert [sitting["closed_at"] is None for sitting in sittings] == [False, False]
 
 
+@pytest.mark.nightly
 def test_a_lost_server_costs_no_run_and_what_was_kept_arrives_once(
-    new_database: Any, agent: Agent, stick: Path
+    migrated_database: Any, agent: Agent, stick: Path
 ) -> None:
-    server = LiveServer(new_database(), free_port(), ("--empty",))
+    server = LiveServer(migrated_database(), free_port(), ("--empty",))
     server.start()
     with httpx.Client(base_url=f"{server.url}/api", timeout=30) as api:
         job = Job(api).describe()

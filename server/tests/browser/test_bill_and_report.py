@@ -303,7 +303,9 @@ def _judged(api: httpx.Client, ladder: dict[str, Any], step: int) -> list[str]:
     return found
 
 
-@pytest.mark.parametrize(("paper", "box"), [("A4", (595, 842)), ("letter", (612, 792))])
+@pytest.mark.parametrize(
+    ("paper", "box"), [("A4", (595, 842)), pytest.param("letter", (612, 792), marks=pytest.mark.nightly)]
+)
 def test_a_report_is_printed_by_command_on_either_paper(
     demo_server: LiveServer, demo_id: str, tmp_path: Path, paper: str, box: tuple[int, int]
 ) -> None:

@@ -1,6 +1,7 @@
 """The screens say what keeps the server from its work, and go on by themselves once it can."""
 
 import httpx
+import pytest
 from selenium.webdriver.common.keys import Keys
 
 from lynxbill.cluster import Cluster
@@ -11,6 +12,7 @@ from tests.browser.test_run_sheet import TIME, readings
 from tests.conftest import START_S, LiveServer, free_port, kill_database, until
 
 
+@pytest.mark.nightly
 def test_a_database_that_is_away_is_said_and_what_was_typed_is_saved_when_it_is_back(
     screen: Screen, own_cluster: Cluster
 ) -> None:

@@ -12,6 +12,7 @@ from selenium.webdriver.common.by import By
 
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
+from tests.tiers import noises
 
 WORDS = {"real_gain": "Real gain", "real_loss": "Real loss", "no_change": "No change", "not_settled": "Not settled"}
 
@@ -51,7 +52,7 @@ def judge(run_file: dict[str, Any], swap: dict[str, Any]) -> dict[str, Any]:
     return answer
 
 
-@pytest.mark.parametrize("number", [0, 1, 2])
+@pytest.mark.parametrize("number", noises(0, 1, 2))
 def test_judge_and_bill_show_the_commands_figures(
     screen: Screen, demo_server: LiveServer, demo_id: str, run_file: dict[str, Any], number: int
 ) -> None:

@@ -106,6 +106,7 @@ def test_an_answer_that_comes_after_newer_news_does_not_undo_it(
         screen.sees("As brought in")
 
 
+@pytest.mark.nightly
 def test_a_screen_that_was_cut_off_shows_what_others_saved_meanwhile(
     screen: Screen, empty_server: LiveServer
 ) -> None:

@@ -1,5 +1,6 @@
 """From an empty database to a verdict and a bill, by keyboard and paste alone."""
 
+import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.screen import Screen
@@ -74,6 +75,7 @@ def measure_by_touch(screen: Screen, build: str, sittings: tuple[tuple[float, ..
         screen.tap(following if number < len(sittings) else last)
 
 
+@pytest.mark.nightly
 def test_the_same_way_by_touch_on_a_tablet_takes_few_taps(screen: Screen, empty_server: LiveServer) -> None:
     screen.resize(820, 1180)
     screen.open(f"{empty_server.url}/new")
@@ -113,6 +115,7 @@ def paste(screen: Screen, sittings: tuple[tuple[float, ...], ...]) -> None:
         screen.tab_to("Mark run 1…")
 
 
+@pytest.mark.nightly
 def test_an_empty_database_leads_to_a_verdict_and_a_bill(screen: Screen, empty_server: LiveServer) -> None:
     screen.walks = True
     screen.open(empty_server.url)

@@ -270,6 +270,7 @@ def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveSe
     assert (case["standing"], len(case["builds"]), len(case["swaps"])) == (job.build, 2, 2)
 
 
+@pytest.mark.nightly
 def test_a_job_is_resumed_at_its_step_after_the_server_was_restarted(
     screen: Screen, empty_server: LiveServer
 ) -> None:

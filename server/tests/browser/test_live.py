@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import httpx
+import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.api.bodies import Job, new_id
@@ -44,10 +45,11 @@ def soaks(job: Job, build: str) -> list[dict[str, Any]]:
     return [run for run in job.runs() if run["sitting"] in sittings]
 
 
+@pytest.mark.nightly
 def test_a_live_sitting_is_drawn_against_the_other_side_and_survives_kills(
-    screen: Screen, new_database: Callable[[], str], tmp_path: Path
+    screen: Screen, migrated_database: Callable[[], str], tmp_path: Path
 ) -> None:
-    server = LiveServer(new_database(), free_port(), ("--empty",))
+    server = LiveServer(migrated_database(), free_port(), ("--empty",))
     server.start()
     with httpx.Client(base_url=f"{server.url}/api", timeout=START_S) as api:
         job = Job(api).describe(name="Field laptop")

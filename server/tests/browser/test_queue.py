@@ -42,6 +42,7 @@ def is_done(screen: Screen, words: str = "") -> None:
     screen.until(says, f"the button that says “{words}” is not reached")
 
 
+@pytest.mark.nightly
 def test_a_change_that_can_be_flipped_is_measured_in_turns_to_eight_pairs(
     screen: Screen, demo_server: LiveServer, job: Job
 ) -> None:

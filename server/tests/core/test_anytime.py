@@ -54,6 +54,7 @@ def test_too_few_sittings_have_no_anytime_interval_and_huge_evidence_stays_finit
     assert at_any_time(two_forms([0.0, 0.1], [9.0, 9.1], step=1e-9), 1.0, after_last_look=True) is None
 
 
+@pytest.mark.nightly
 def test_looking_often_keeps_the_level_where_naive_looks_do_not() -> None:
     """Looks at 3 to 12 sittings a side, nothing changed: the rule's false alarms against those of the plain t."""
     generator = np.random.default_rng(7)

@@ -28,6 +28,7 @@ from lynxbill.core.money import CostLine
 from lynxbill.core.result import MeasureResult
 from lynxbill.core.settling import NOTHING_TO_SETTLE
 from tests.builders import DAY, RATE, RISE, TIME, B, C, make_case, make_run
+from tests.tiers import examples
 
 LATER = DAY + timedelta(days=500)
 FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
@@ -355,7 +356,7 @@ def test_adding_a_spoiled_run_never_changes_a_verdict(
 
 
 @given(readings, readings, st.floats(0.1, 30), plans)
-@settings(max_examples=300)
+@settings(max_examples=examples(300))
 def test_verdict_and_interval_never_contradict_each_other(
     before: list[list[float]], after: list[list[float]], margin: float, plan: dict[str, Any]
 ) -> None:
@@ -376,6 +377,7 @@ def test_verdict_and_interval_never_contradict_each_other(
             assert waits or low <= 0 <= high
 
 
+@pytest.mark.nightly
 @pytest.mark.parametrize("k", [2, 3, 5])
 @pytest.mark.parametrize("tau", [0.0, 1.0])
 def test_a_swap_that_changed_nothing_is_called_real_in_a_twentieth_of_cases(k: int, tau: float) -> None:
@@ -390,6 +392,7 @@ def test_a_swap_that_changed_nothing_is_called_real_in_a_twentieth_of_cases(k: i
     assert abs(alarms / n - 0.05) <= 3.3 * math.sqrt(0.05 * 0.95 / n)
 
 
+@pytest.mark.nightly
 def test_the_simulator_does_hold_a_sitting_effect() -> None:
     """Negative control: a t test on the runs of one sitting a side, ten each, errs in about half of the cases."""
     generator = np.random.default_rng(5)

@@ -15,6 +15,7 @@ from lynxbill.core.comparison import judge
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.result import Overall
 from tests.builders import make_case
+from tests.tiers import examples
 
 NAMES = "abcdefgh"
 seeds = st.integers(0, 2**32)
@@ -69,7 +70,7 @@ def overall(case: Case) -> Overall:
     return found
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(seeds, st.lists(st.sampled_from([0.5, 1.0, 2.0, 7.0]), min_size=1, max_size=5), st.integers(2, 6))
 def test_it_is_the_pooled_test_of_weighted_sitting_medians(seed: int, weights: list[float], sittings: int) -> None:
     logs = draw(seed, len(weights), sittings)
@@ -86,7 +87,7 @@ def test_it_is_the_pooled_test_of_weighted_sitting_medians(seed: int, weights: l
     assert found.sides_differ or found.df == 2 * sittings - 2
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=examples(30), deadline=None)
 @given(seeds, st.floats(0.01, 100))
 def test_only_the_ratios_of_the_weights_matter(seed: int, factor: float) -> None:
     logs = draw(seed, 3, 3)
@@ -105,7 +106,7 @@ def test_a_claim_of_no_weight_changes_nothing_and_claims_of_no_weight_alone_give
     assert judge(bench(logs, [none, none])).overall is None
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=examples(30), deadline=None)
 @given(seeds)
 def test_swapping_the_sides_mirrors_it(seed: int) -> None:
     logs = draw(seed, 3, 4)

@@ -14,6 +14,7 @@ from lynxbill.core.anytime import e_value
 from lynxbill.core.comparison import judge
 from lynxbill.core.result import MeasureResult
 from tests.builders import make_case
+from tests.tiers import examples
 
 Floats = NDArray[np.float64]
 RUNS = 6
@@ -214,7 +215,7 @@ def ours(before: list[list[float]], after: list[list[float]], *, wanted: int, ma
     return result
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=examples(200), deadline=None)
 @given(benches(), st.integers(1, 6), st.sampled_from([0.5, 2.0, 10.0]))
 def test_a_verdict_is_that_of_the_rules_written_plainly(
     bench: tuple[list[list[float]], list[list[float]]], wanted: int, margin: float
@@ -231,7 +232,7 @@ def test_a_verdict_is_that_of_the_rules_written_plainly(
     assert result.p == (None if said.p is None else pytest.approx(said.p, rel=1e-6))
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(st.integers(0, 2**32), st.integers(3, 7), st.sampled_from([0.0, 0.02, 0.2]))
 def test_a_paired_verdict_is_that_of_a_one_sample_test(seed: int, pairs: int, gain: float) -> None:
     generator = np.random.default_rng(seed)

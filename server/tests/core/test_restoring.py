@@ -51,6 +51,7 @@ def test_a_remembered_as_new_value_is_told_apart_from_a_measured_one() -> None:
     assert not share.as_new_measured
 
 
+@pytest.mark.nightly
 def test_the_share_has_an_interval_that_covers_the_true_one_as_often_as_it_says() -> None:
     draw = np.random.default_rng(20)
     covered = bounded = 0

@@ -73,6 +73,7 @@ def test_the_same_data_give_the_same_figures_in_any_order() -> None:
     assert value_of(STEADY, lines, Decimal(45)) == value_of(STEADY, lines[::-1], Decimal(45))
 
 
+@pytest.mark.nightly
 def test_the_interval_covers_the_true_value() -> None:
     generator = np.random.default_rng(8)
     covered, n, truth = 0, 300, 100 * math.expm1(0.2) / 5

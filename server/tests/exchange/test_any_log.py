@@ -13,6 +13,7 @@ from lynxbill.exchange.heat_file import describe_heat
 from lynxbill.exchange.problem import Problem, UnusableText
 from lynxbill.exchange.sensor_log import LogRows, look_at_log, read_log
 from lynxbill.words.heat import say_not_reached
+from tests.tiers import examples
 
 FIGURES = ("", "0", "1", "2.5", "2,5", "1.041,5", "-", "n/a", "hot", "62 °C", "143 °F", "1e308", "-0", "nan", "inf")
 TIMES = ("10:00:00", "23:59:59.5", "00:00:01", "2026-05-04 10:00:00", "04.05.2026 10:00:01", "99:99:99", '"', "\x00")
@@ -53,7 +54,7 @@ def read(text: bytes) -> list[LogRows] | list[Problem]:
         return refusal.problems
 
 
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=examples(400), deadline=None)
 @given(anything)
 def test_a_log_is_read_whole_or_refused_with_its_places(text: bytes) -> None:
     found = read(text)
@@ -66,7 +67,7 @@ def test_a_log_is_read_whole_or_refused_with_its_places(text: bytes) -> None:
     assert not any(np.isinf(told).any() for block in blocks for told in block.values)
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=examples(200), deadline=None)
 @given(anything)
 def test_the_heat_of_whatever_it_is_comes_without_a_fault(text: bytes) -> None:
     with warnings.catch_warnings(), suppress(UnusableText):

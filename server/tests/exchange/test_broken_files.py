@@ -16,6 +16,7 @@ from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.words.flags import sayer
 from tests.conftest import ROOT
+from tests.tiers import examples
 
 EXAMPLE: dict[str, Any] = json.loads((ROOT / "docs" / "example.runs.json").read_text())
 DEMO: dict[str, Any] = json.loads((ROOT / "demo" / "fenwick-3-scanner-room-tower.json").read_text())
@@ -58,7 +59,7 @@ STRANGE = st.one_of(
 
 
 @pytest.mark.parametrize("file", [EXAMPLE, DEMO], ids=["example", "tower"])
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=examples(200), deadline=None)
 @given(data=st.data())
 def test_a_file_with_one_member_changed_is_judged_or_refused_with_places(
     file: dict[str, Any], data: st.DataObject
@@ -68,7 +69,7 @@ def test_a_file_with_one_member_changed_is_judged_or_refused_with_places(
     judged_or_refused(json.dumps(broken).encode())
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(data=st.data())
 def test_a_file_whose_members_changed_places_is_judged_or_refused(data: st.DataObject) -> None:
     broken = copy.deepcopy(DEMO)
@@ -81,7 +82,7 @@ def test_a_file_whose_members_changed_places_is_judged_or_refused(data: st.DataO
     judged_or_refused(json.dumps(broken).encode())
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(st.integers(0, 10**6), st.binary(max_size=3))
 def test_a_file_with_bytes_changed_is_judged_or_refused(place: int, content: bytes) -> None:
     whole = json.dumps(EXAMPLE).encode()

@@ -17,6 +17,7 @@ from lynxbill.rig.noise import (
 )
 
 
+@pytest.mark.nightly
 def test_the_short_proof_keeps_every_limit() -> None:
     outcomes = list(prove(full=False))
     assert len(outcomes) == len(all_cells())

@@ -61,9 +61,8 @@ def test_a_damaged_copy_is_not_taken_for_a_plan() -> None:
         read_plan_copy(written | {"copy": written["copy"] | {"design": "by feeling"}})
 
 
-def test_copies_of_an_older_program_are_given_their_shape(new_database: Callable[[], str]) -> None:
-    engine = open_engine(new_database())
-    migrate(engine)
+def test_copies_of_an_older_program_are_given_their_shape(migrated_database: Callable[[], str]) -> None:
+    engine = open_engine(migrated_database())
     sessions = session_factory(engine)
     machine = import_machine(sessions, DEMO)
     own = replace(BUILT_IN[0], id="5f0c1d1e-4a53-4f4e-9a55-6f5d3f1f8a10", name="House rule")

@@ -26,7 +26,7 @@ from lynxbill.services.transaction import Sessions
 from lynxbill.store import answers as kept_answers
 from lynxbill.store.answers import lock_line
 from lynxbill.store.benches import Show
-from lynxbill.store.database import announce, migrate, open_engine, session_factory
+from lynxbill.store.database import announce, open_engine, session_factory
 from tests.builders import make_case
 from tests.conftest import ROOT
 from tests.store.test_plans_of_queries import statements
@@ -35,9 +35,8 @@ DEMO = ROOT / "demo"
 
 
 @pytest.fixture
-def shop(new_database: Callable[[], str]) -> Iterator[Sessions]:
-    engine = open_engine(new_database())
-    migrate(engine)
+def shop(migrated_database: Callable[[], str]) -> Iterator[Sessions]:
+    engine = open_engine(migrated_database())
     yield session_factory(engine)
     engine.dispose()
 
@@ -196,11 +195,10 @@ def test_what_cannot_be_read_is_said_to_be_so_and_not_tried_again_until_it_chang
 
 
 def test_an_answer_is_computed_once_for_all_processes_until_machine_or_program_change(
-    new_database: Callable[[], str], monkeypatch: pytest.MonkeyPatch
+    migrated_database: Callable[[], str], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    address = new_database()
+    address = migrated_database()
     engines = [open_engine(address) for _ in range(2)]
-    migrate(engines[0])
     one, other = (session_factory(engine) for engine in engines)
     machine = described(one, "Plotting PC")
     numbers = count(1)

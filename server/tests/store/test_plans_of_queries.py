@@ -22,7 +22,7 @@ from lynxbill.services.runs import save_run
 from lynxbill.services.transaction import Sessions
 from lynxbill.services.transaction import reading as at_one_moment
 from lynxbill.store import kept
-from lynxbill.store.database import migrate, open_engine, session_factory
+from lynxbill.store.database import open_engine, session_factory
 from lynxbill.store.kept import read_case
 from tests.conftest import ROOT
 
@@ -34,10 +34,9 @@ Sent = tuple[str, Any]
 
 
 @pytest.fixture(scope="module")
-def crowded(new_database: Callable[[], str]) -> Iterator[tuple[Engine, Sessions, UUID]]:
+def crowded(migrated_database: Callable[[], str]) -> Iterator[tuple[Engine, Sessions, UUID]]:
     """A database in which one machine's evidence is a small part of all, as the planner has to know."""
-    engine = open_engine(new_database())
-    migrate(engine)
+    engine = open_engine(migrated_database())
     sessions = session_factory(engine)
     machine = import_machine(sessions, DEMO)
     with sessions.begin() as session:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -19,11 +20,12 @@ from lynxbill.exchange.verdict_file import describe
 from lynxbill.services.machines import erase_machine
 from lynxbill.services.run_files import export_machine, import_machine
 from lynxbill.services.transaction import Sessions, reading
-from lynxbill.store.database import migrate, open_engine, session_factory
+from lynxbill.store.database import open_engine, session_factory
 from lynxbill.store.kept import read_whole_case
 from lynxbill.words.flags import sayer
 from tests.conftest import ROOT
 from tests.exchange.test_broken_files import REMOVED, Place, places, put
+from tests.tiers import examples
 
 LAPTOP: dict[str, Any] = json.loads((ROOT / "demo" / "fenwick-2-field-laptop.json").read_text())
 # Its first runs are enough, of their traces one, and few samples of that.
@@ -54,7 +56,7 @@ def changed_files(draw: st.DrawFn) -> str:
     return json.dumps(file)
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=examples(60), deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(changed_files())
 def test_a_file_that_is_read_is_taken_in_and_judged_alike(sessions: Sessions, text: str) -> None:
     try:
@@ -98,13 +100,12 @@ def test_measures_that_a_file_calls_alike_are_told_apart(sessions: Sessions) -> 
     erase_machine(sessions, machine)
 
 
+@pytest.mark.nightly
 def test_what_is_exported_and_taken_into_an_empty_database_is_exported_the_same(
-    new_database: Callable[[], str],
+    migrated_database: Callable[[], str],
 ) -> None:
     """Ledger, costs, splits and electricity included: byte for byte."""
-    engines = [open_engine(new_database()) for _ in range(2)]
-    for engine in engines:
-        migrate(engine)
+    engines = [open_engine(migrated_database()) for _ in range(2)]
     here, elsewhere = (session_factory(engine) for engine in engines)
     for file in sorted((ROOT / "demo").glob("*.json")):
         exported = export_machine(here, import_machine(here, file.read_bytes()))

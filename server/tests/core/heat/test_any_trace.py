@@ -18,6 +18,7 @@ from lynxbill.core.heat.sides import lay_over, run_curves
 from lynxbill.core.measure import Kind, Measure, MeasureId, Scale, TraceFigure
 from lynxbill.core.trace import ChannelRole, Floats
 from lynxbill.words.heat import SaidOverlay, say_overlay
+from tests.tiers import examples
 
 ROLES: tuple[ChannelRole, ...] = ("temperature", "load", "clock", "power", "fan", "noise", "held back")
 MEASURES: dict[TraceFigure, tuple[Kind, str, Scale]] = {
@@ -76,7 +77,7 @@ def words(told: SaidOverlay) -> list[str]:
     return [text for row in told.rows for text in astuple(row)] + [told.sentence, told.beneath, told.held_before]
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 @given(channels, marks, airs, limits)
 def test_every_figure_is_a_finite_number_or_says_why_there_is_none(
     told: Channels, phases: tuple[tuple[float, str], ...], air: Air | None, most: Limits
@@ -93,7 +94,7 @@ def test_every_figure_is_a_finite_number_or_says_why_there_is_none(
             assert all(map(math.isfinite, numbers(found)))
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(channels, channels, marks, airs, limits)
 def test_what_a_run_and_two_sides_come_to_is_finite(
     told: Channels, others: Channels, phases: tuple[tuple[float, str], ...], air: Air | None, most: Limits
