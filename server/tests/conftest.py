@@ -30,7 +30,10 @@ from tests.tiers import NIGHTLY
 
 # These machines are shared and noisy: no property fails for being slow.
 hypothesis.settings.register_profile("untimed", deadline=None)
-hypothesis.settings.load_profile("untimed")
+# A planted bug is noticed by any example; which is the smallest does not matter, and takes long to find.
+PHASES = (hypothesis.Phase.explicit, hypothesis.Phase.generate)
+hypothesis.settings.register_profile("mutants", deadline=None, derandomize=True, phases=PHASES)
+hypothesis.settings.load_profile("mutants" if "LYNXBILL_MUTANTS" in os.environ else "untimed")
 
 ROOT = Path(__file__).parents[2]
 START_S = 120

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Home, Import } from "../../api/client";
-import { sayBenches, sayDue, sayFound, sayImport, sayPage, sayShow } from "./model";
+import { type Line, sayBenches, sayDue, sayFound, sayImport, sayNewest, sayPage, sayShow } from "./model";
 
 const DAY = "2026-06-01";
 const line = { stand: "baseline", standing: { letter: "A", parts: [], sittings_left: 2 }, rechecks: [] };
@@ -33,7 +33,10 @@ describe("what was looked for", () => {
     expect(sayFound(home({ found: 1 }), "map")).toBe("Found 1 of 3 machines.");
     expect(sayFound(home({}), "map")).toContain("No machine here is called so");
     expect(sayFound(home({}), "")).toBe("No machine is in this state.");
-    expect(sayShow(home({ waiting: 2 }), "waiting")).toBe("Wait for me · 2");
+    const counts = home({ waiting: 2, due: 1, resting: 4 });
+    expect((["all", "waiting", "due", "resting"] as const).map((show) => sayShow(counts, show))).toEqual([
+      ...["All · 3", "Wait for me · 2", "Re-check due · 1", "Resting · 4"],
+    ]);
     expect(sayPage(home({ found: 57, benches: Array(7).fill({}) }), 2)).toBe("51 to 57 of 57 machines");
   });
 });
@@ -43,4 +46,16 @@ it("says how far a large file is, first in reading it, then in writing it", () =
   expect(sayImport(state({}))).toBe("Reading the file…");
   expect(sayImport(state({ done: 74_999, total: 150_000 }))).toBe("Read 49 % of 150,000 runs");
   expect(sayImport(state({ stage: "writing", done: 10, total: 10 }))).toBe("Written 100 % of 10 runs");
+});
+
+describe("a machine's newest swap", () => {
+  const said = (newest: object | null, question = "") => sayNewest({ newest, question } as unknown as Line);
+  it("is told with what is known of it, or the question that the machine came with", () => {
+    expect(said(null)).toBe("No swap yet.");
+    expect(said(null, "Why so slow?")).toBe("Why so slow?");
+    expect(said({ label: "Drive", known: null, bundle: null })).toBe("Drive: not measured yet.");
+    expect(said({ label: "Drive", known: "+4 %, a real gain", bundle: "Two at once." })).toBe(
+      "Drive: +4 %, a real gain. Two at once.",
+    );
+  });
 });

@@ -2,7 +2,17 @@ import { describe, expect, it } from "vitest";
 
 import type { Comparison, Measure, MeasureResult, Said } from "../../api/client";
 import type { Evidence } from "../machine/api";
-import { dotsOf, groupMeasures, partsOf, sayFirstShown } from "./model";
+import {
+  dotsOf,
+  EXPLANATION_STATES,
+  explanationDraft,
+  groupMeasures,
+  partsOf,
+  readingOf,
+  sayExplanation,
+  sayFirstShown,
+  sayRunPlace,
+} from "./model";
 
 const measure = (id: string, fields: Partial<Measure> = {}) =>
   ({ id, name: id, scale: "ratio", kind: "time", part_of: null, ...fields }) as Measure;
@@ -66,4 +76,95 @@ it("says when something else was first said of a measure, in the machine's own z
     "First shown 4 May, 22:30: +1.2 %, not settled. More was measured since.",
   );
   expect(sayFirstShown(result, { ...said, first: null }, "UTC")).toBeNull();
+});
+
+describe("the board", () => {
+  it("parts measures by what they are: each stands in one group, with its unit", () => {
+    const kinds: [string, Partial<Measure>, string][] = [
+      ["starts", { scale: "outcome", kind: "other" }, "claim"],
+      ["felt", { scale: "ordinal", kind: "felt" }, "claim"],
+      ["time", {}, "claim"],
+      ["power", { kind: "power" }, "claim"],
+      ["fan", { scale: "difference", kind: "fan" }, "claim"],
+      ["soak", { scale: "difference", kind: "heat" }, "claim"],
+      ["sound", { scale: "level", kind: "noise" }, "claim"],
+      ["free", { scale: "difference", kind: "amount" }, "claim"],
+      ["read", {}, "control"],
+      ["seen", {}, "watch"],
+    ];
+    const results = comparison(Object.fromEntries(kinds.map(([id, , role]) => [id, { role }])));
+    const measures = kinds.map(([id, fields]) => measure(id, fields));
+    const groups = groupMeasures(results, [...measures, measure("not compared")]);
+    expect(groups.map(({ title, unit, measures }) => [title, unit, measures.map(({ id }) => id)])).toEqual([
+      ["Works or not, and felt", "", ["starts", "felt"]],
+      ["Work", "%", ["time"]],
+      ["Power, clocks and fans", "%", ["power", "fan"]],
+      ["Heat and noise", "", ["soak", "sound"]],
+      ["Amounts, gauges and other figures", "", ["free"]],
+      ["Controls, should not move", "%", ["read"]],
+      ["Watched, no verdict", "%", ["seen"]],
+    ]);
+  });
+});
+
+describe("a run", () => {
+  const evidence = {
+    builds: [{ id: "A", letter: "A" }],
+    sittings: [
+      { id: "first", build: "A", ambient_c: null },
+      { id: "second", build: "A", ambient_c: 20 },
+    ],
+    runs: [
+      { id: "r", sitting: "second", position: 4, readings: { core: { low: 70, high: 72 } } },
+      { id: "s", sitting: "first", position: 1, readings: { core: { low: 70, high: 70 } } },
+    ],
+  } as unknown as Evidence;
+  it("is named by its build, sitting and place", () => {
+    expect(sayRunPlace(evidence, "r")).toBe("A 2 run 4");
+    expect(sayRunPlace(evidence, "gone")).toBe("? 0 run ?");
+  });
+  it("is read in the middle of its range", () => {
+    expect(readingOf(evidence.runs[0], "core")).toBe(71);
+    expect(readingOf(evidence.runs[0], "other")).toBeNull();
+    expect(readingOf(undefined, "core")).toBeNull();
+  });
+  it("has no dot above a room that nobody noted", () => {
+    const results = {
+      before: "A",
+      measures: {
+        core: { above_room: true, pairs: [["r", "s"]], unpaired: [{ run: "r" }, { run: "gone" }] },
+      },
+    } as unknown as Comparison;
+    expect(dotsOf(evidence, results, measure("core"))).toEqual({
+      pairs: [],
+      loose: [{ side: "before", value: 51 }],
+    });
+    expect(dotsOf(evidence, { ...results, measures: {} }, measure("core"))).toEqual({ pairs: [], loose: [] });
+  });
+});
+
+describe("a cause", () => {
+  it("is no finding before something speaks for it", () => {
+    const said = EXPLANATION_STATES.map(([state]) => sayExplanation({ state, text: "the paste" }));
+    expect(said).toEqual([
+      "Suspected, not tested: the paste",
+      "Supported: the paste",
+      "Ruled out: the paste",
+    ]);
+    expect(EXPLANATION_STATES.map(([, words]) => words)).toEqual([
+      ...["suspected, not tested", "supported", "ruled out"],
+    ]);
+  });
+  it("is edited as it was recorded, or begins empty and untested", () => {
+    const empty = { version: null, text: "", state: "untested", test: "", evidence: "" } as const;
+    expect(explanationDraft(null)).toEqual(empty);
+    const recorded = {
+      version: 2,
+      text: "paste",
+      state: "supported",
+      test: "again",
+      evidence: "cooler",
+    } as const;
+    expect(explanationDraft(recorded as never)).toEqual(recorded);
+  });
 });

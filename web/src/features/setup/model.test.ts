@@ -14,6 +14,7 @@ import {
   measureProblem,
   sayNeed,
   ticksOf,
+  traceFigures,
   workloadBody,
   workloadDraft,
 } from "./model";
@@ -182,5 +183,100 @@ describe("a candidate", () => {
     expect(read).toMatchObject({
       body: { rated: { cores: 6 }, price: "118.00", expected_gain: 25, version: 2 },
     });
+  });
+});
+
+describe("a figure that is read off a trace", () => {
+  const sent = (measure: Partial<MeasureDraft>) =>
+    workloadBody(
+      { ...emptyWorkload(), name: "Soak", measures: [{ ...emptyMeasure(), ...measure }] },
+      [],
+      {},
+      ".",
+    ).measures[0];
+  it("is sent with its part and its minute, where it fits its kind", () => {
+    const asked = { kind: "heat", traceFigure: "at minute", traceOf: " board ", traceMinute: "5" } as const;
+    expect(sent({ ...asked, traceBy: "mean" })).toMatchObject({
+      ...{ trace_figure: "at minute", trace_of: "board", trace_by: "mean", trace_minute: 5 },
+    });
+    expect(sent({ ...asked, traceFigure: "settled", traceOf: "" })).toMatchObject({
+      ...{ trace_figure: "settled", trace_of: null, trace_by: null, trace_minute: null },
+    });
+    for (const unfit of [{ traceFigure: "" }, { kind: "score", traceFigure: "settled" }] as const)
+      expect(sent({ ...asked, ...unfit })).toMatchObject({
+        ...{ trace_figure: null, trace_of: null, trace_by: null, trace_minute: null },
+      });
+  });
+  it("is offered by what the kind can be", () => {
+    const usual = ["settled", "last minute", "at minute"];
+    expect(traceFigures("heat")).toEqual([...usual, "equilibrium", "highest"]);
+    expect(traceFigures("rise")).toEqual([...usual, "equilibrium", "highest", "last less first"]);
+    for (const kind of ["noise", "power", "clock", "fan"] as const)
+      expect(traceFigures(kind)).toEqual([...usual, "highest"]);
+    expect(traceFigures("time")).toEqual(["within 1 K", "recovery"]);
+    expect([traceFigures("resistance"), traceFigures("load")]).toEqual([["resistance"], ["held back"]]);
+    expect(traceFigures("score")).toEqual([]);
+  });
+});
+
+describe("what is empty", () => {
+  it("begins as a time that is nothing else", () => {
+    const { id, ...measure } = emptyMeasure();
+    expect(id).toHaveLength(36);
+    const { kind, traceBy, ...texts } = measure;
+    expect([kind, traceBy]).toEqual(["time", "hottest"]);
+    expect(new Set(Object.values(texts))).toEqual(new Set([""]));
+    const { id: own, version, workloadVersion, loads, measures, ...fields } = emptyWorkload();
+    expect([own.length, version, workloadVersion, loads, measures.length]).toEqual([36, null, "1", [], 1]);
+    expect(new Set(Object.values(fields))).toEqual(new Set([""]));
+  });
+  it("is a new processor where it is a candidate, and sends nothing that was not said", () => {
+    const read = candidateBody(emptyCandidate(), vocabulary, ".");
+    expect("body" in read && read.body).toMatchObject({
+      ...{ role: "processor", label: "", rated: {}, price: null, price_low: null, price_high: null },
+      ...{ gain_low: null, gain_high: null, expected_gain: null, basis: "new", alternative: "part" },
+      ...{ prerequisites: "", expected_from: "", fit_said: null, fit_source: "", swap: null, worked: "" },
+      ...{ ticked: [], version: null },
+    });
+  });
+});
+
+describe("a recorded workload", () => {
+  it("is edited with all that was said of its measures", () => {
+    const measure = {
+      ...{
+        id: "m",
+        name: "Core",
+        unit: "Cel",
+        scale: "difference",
+        kind: "heat",
+        better: "lower",
+        step: null,
+      },
+      ...{ part_of: "w", combined_by: "mean", rated_as: "r", levels: ["a", "b"], of: 9, derived_from: "d" },
+      ...{
+        per_measure: null,
+        per_parameter: "min",
+        needs: 1.5,
+        trace_figure: "at minute",
+        trace_of: "board",
+      },
+      ...{ trace_by: "mean", trace_minute: 2.5 },
+    } as unknown as Measure;
+    const workload = {
+      ...{ id: "w", version: 3, name: "Soak", workload_version: "2", loads: ["drive"], target: "slot 2" },
+      ...{ card: "close the door", minutes_a_run: 1.5, parameters: {} },
+    } as unknown as Workload;
+    const draft = workloadDraft(workload, [measure], ",");
+    expect(draft).toMatchObject({ target: "slot 2", card: "close the door", minutes: "1,5" });
+    expect(draft.measures[0]).toMatchObject({
+      ...{ partOf: "w", combined: "mean", ratedAs: "r", levels: "a\nb", of: "9", base: "d", per: "min" },
+      ...{ needs: "1,5", traceFigure: "at minute", traceOf: "board", traceBy: "mean", traceMinute: "2,5" },
+    });
+    const bare = { ...measure, part_of: null, combined_by: null, rated_as: null, levels: [], of: null };
+    const plain = { ...bare, derived_from: null, per_parameter: null, needs: null, trace_figure: null };
+    const none = { ...plain, trace_of: null, trace_by: null, trace_minute: null };
+    const { measures } = workloadDraft({ ...workload, target: null }, [none], ".");
+    expect(measures[0]).toEqual({ ...emptyMeasure(), id: "m", name: "Core", kind: measures[0]?.kind });
   });
 });

@@ -1,6 +1,15 @@
 import { describe, expect, it } from "vitest";
 
-import { emptyStart, emptyTimed, firstFigure, readStart, sayAmount, sayMargin } from "./model";
+import {
+  CHANGES,
+  emptyStart,
+  emptyTimed,
+  firstFigure,
+  marginUnit,
+  readStart,
+  sayAmount,
+  sayMargin,
+} from "./model";
 
 const draft = {
   ...emptyStart(),
@@ -49,5 +58,51 @@ describe("a job that is begun", () => {
   it("says that the sides take turns where a change can be flipped back", () => {
     expect(sayAmount({ ...draft, change: "settings" }).join(", ")).toContain("the sides taking turns");
     expect(sayAmount(draft)[0]).toBe("3 sittings a side");
+  });
+});
+
+describe("what can be changed", () => {
+  it("is offered in trade words, each with what goes along", () => {
+    expect(CHANGES.map(({ value, name }) => `${value}: ${name}`)).toEqual([
+      ...["processor: Processor", "memory: Memory", "drive: Drive", "thermal paste: Thermal paste"],
+      ...["cooler: Cooler", "cleaning: Cleaning", "settings: A setting", "other: Several at once"],
+    ]);
+    expect(CHANGES.every(({ hint }) => hint.length > 5)).toBe(true);
+  });
+  it("says each wrong field in words, and reads none of them as something else", () => {
+    const wrong = { ...draft, name: "", timed: [], runs: "2.5", sittings: "x", matters: "0", hoped: "-1" };
+    const read = readStart(wrong, false, "UTC");
+    expect("problems" in read && read.problems).toEqual({
+      name: "Name the machine, so that it is found again.",
+      "timed.0.name": "Name the job that is to be timed.",
+      runs: "Write a whole number, 1 or more.",
+      sittings: "Write a whole number, 1 or more.",
+      matters: "Write a number above zero; the decimal mark here is “.”.",
+      hoped: "Write a number above zero; the decimal mark here is “.”.",
+    });
+  });
+  it("is sent with the machine as it was described", () => {
+    const read = readStart({ ...draft, currency: " chf ", hurts: "Why so slow?", hoped: "25" }, false, "UTC");
+    expect("body" in read && read.body).toMatchObject({
+      machine: {
+        name: "Bench PC",
+        question: "Why so slow?",
+        currency: "CHF",
+        time_zone: "UTC",
+        version: null,
+      },
+      ...{ build: draft.build, build_label: "As received", change: "processor", hoped_for: 25, quick: false },
+    });
+  });
+  it("has its margin in the unit of its first figure", () => {
+    const of = (figure: Parameters<typeof emptyTimed>[1]) =>
+      marginUnit({ ...draft, timed: [emptyTimed("claim", figure)] });
+    expect([of("heat"), of("noise"), of("time"), marginUnit({ ...draft, timed: [] })]).toEqual([
+      ...["K", "dB", "%", "%"],
+    ]);
+    expect(sayAmount({ ...draft, sittings: "", runs: "1" })).toEqual([
+      "1 sitting a side",
+      "1 run of each job, a restart between, all of the old part first.",
+    ]);
   });
 });

@@ -1,7 +1,22 @@
 import { describe, expect, it } from "vitest";
 
-import type { Build, Vocabulary } from "../../api/client";
-import { branchFrom, declaresOf, newSwap, partsAfter, sayChanges, swapBody, tickSides } from "./model";
+import type { Build, Candidate, Case, Swap, Vocabulary } from "../../api/client";
+import {
+  branchFrom,
+  canSplit,
+  canSwap,
+  declaresOf,
+  fitCandidate,
+  newSwap,
+  partsAfter,
+  partsOut,
+  recordedBody,
+  sayChanges,
+  suggestLabel,
+  swapBody,
+  tickSides,
+  wordsOf,
+} from "./model";
 
 const before = {
   id: "b",
@@ -87,5 +102,98 @@ describe("a swap", () => {
     expect(sayChanges({ ...exchanged(), sideChanges: ["dust-out"] }, before, ".")).toContain(
       "belong to the bundle",
     );
+  });
+});
+
+describe("a swap that a plan was made for", () => {
+  it("takes the part of its kind out where there is one alone, and adds one where there is none", () => {
+    const out = (change: Parameters<typeof newSwap>[3]) => {
+      const draft = newSwap(before, "EUR", ".", change);
+      return [
+        draft.exchanges.filter((exchange) => exchange.out).map(({ part }) => part.id),
+        draft.added.map(({ role }) => role),
+        draft.sideChanges,
+      ];
+    };
+    expect(out("drive")).toEqual([["p2"], [], []]);
+    expect(out("memory")).toEqual([[], ["memory"], []]);
+    expect(out("cleaning")).toEqual([[], [], ["dust-out"]]);
+    expect(out(null)).toEqual([[], [], []]);
+    const drives = { ...before, parts: [...before.parts, { ...before.parts[1]!, id: "p3" }] };
+    const both = newSwap(drives, "CHF", ".", "drive");
+    expect([both.exchanges.some((exchange) => exchange.out), both.added]).toEqual([false, []]);
+    expect(both.costs).toMatchObject([{ kind: "part", currency: "CHF" }]);
+  });
+  it("fits a candidate: its part comes in where one of its kind comes out, at its price", () => {
+    const candidate = {
+      ...{ role: "processor", label: "Varro 6-core", price: "118.00", price_low: "110.00", price_high: null },
+      basis: "used",
+    } as unknown as Candidate;
+    const draft = fitCandidate(exchanged(), candidate, "6 cores", ",");
+    expect(draft.exchanges.map(({ out, label, figures }) => [out, label, figures])).toEqual([
+      [true, "Varro 6-core", "6 cores"],
+      [false, "", ""],
+    ]);
+    expect(draft.added).toEqual([]);
+    expect(draft.costs).toMatchObject([
+      { label: "Varro 6-core", amount: "118,00", low: "110,00", high: "", basis: "used" },
+    ]);
+    const memory = fitCandidate(exchanged(), { ...candidate, role: "memory" }, "16 GB", ".");
+    expect(memory.exchanges.some((exchange) => exchange.out)).toBe(false);
+    expect(memory.added).toMatchObject([{ role: "memory", label: "Varro 6-core", figures: "16 GB" }]);
+    expect(fitCandidate({ ...exchanged(), costs: [] }, candidate, "", ".").costs).toEqual([]);
+  });
+});
+
+describe("the words of a swap", () => {
+  it("say on its way whether the machine is opened for it", () => {
+    const [opened, flipped] = [wordsOf({ opens: true }), wordsOf({ opens: false })];
+    expect([opened.begin, opened.close, opened.underWay]).toEqual([
+      ...["Open the case", "Close the case, and measure", "The case is open"],
+    ]);
+    expect([flipped.begin, flipped.close, flipped.underWay]).toEqual([
+      ...["Make the change", "It is made: measure", "The change is being made"],
+    ]);
+    expect([opened.missing, flipped.missing]).toEqual([
+      "Before the old part leaves, this is still missing:",
+      "Before the change, this is still missing:",
+    ]);
+    expect([opened.ready, flipped.ready]).toEqual(["The old part may leave.", "The change can be made."]);
+    expect([opened.reopen, flipped.reopen]).toEqual(["Open the case again", "Go back to the change"]);
+  });
+  it("count what is added and what is set, and suggest a name", () => {
+    const draft = { ...newSwap(before, "EUR", "."), settings: [{ name: "threads", value: "12" }] };
+    expect(sayChanges(draft, before, ".")).toBe("From build B: settings.");
+    const added = { ...draft, added: [{ id: "n", role: "memory" as const, label: "Marl", figures: "" }] };
+    expect(sayChanges(added, before, ".")).toContain(
+      "From build B: added memory, settings. Changed together",
+    );
+    expect([suggestLabel(draft), suggestLabel(added)]).toEqual(["Settings changed", "Marl"]);
+    expect(suggestLabel({ ...draft, sideChanges: ["dust-out"] })).toBe("dust-out");
+    expect(sayChanges({ ...draft, backTo: "a" }, before, ".")).toBe("From build B back to an earlier one.");
+  });
+});
+
+describe("a recorded swap", () => {
+  const after = { id: "c", sealed: false, parts: [before.parts[1]] };
+  const job = { builds: [{ ...before, sealed: true }, after], standing: "b" } as unknown as Case;
+  const swap = { before: "b", after: "c", state: "open", version: 4, opens: true } as unknown as Swap;
+  it("knows which parts came out", () => {
+    expect(partsOut(job, swap).map(({ id }) => id)).toEqual(["p1"]);
+    expect(partsOut(job, { before: "gone", after: "c" })).toEqual([]);
+  });
+  it("may begin on a measured build, and be split until it is closed or measured", () => {
+    expect([canSwap(job), canSwap({ ...job, standing: "c" }), canSwap({ ...job, standing: null })]).toEqual([
+      ...[true, false, false],
+    ]);
+    expect([canSplit(job, swap, 2), canSplit(job, swap, 1)]).toEqual([true, false]);
+    expect(canSplit(job, { ...swap, state: "closed" }, 2)).toBe(false);
+    expect(canSplit(job, { ...swap, after: "b" }, 2)).toBe(false);
+  });
+  it("is sent as it stands, and no more of it", () => {
+    const recorded = { ...swap, label: "x", side_changes: [], costs: [], declares: [] };
+    expect(Object.keys(recordedBody(recorded)).sort()).toEqual([
+      ...["after", "before", "costs", "declares", "label", "side_changes", "version"],
+    ]);
   });
 });
