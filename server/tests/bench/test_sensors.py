@@ -1,9 +1,13 @@
 """Sensors from a folder laid out like the system's, what is sampled of them, and the watch over other programs."""
 
+import os
+import signal
 import subprocess
 import sys
-import time
+import threading
+from itertools import pairwise
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 
@@ -11,6 +15,7 @@ from lynxbill.bench.preflight import Watch, read_governor, read_source, wait_for
 from lynxbill.bench.sensors import Channel, find_channels, hottest, missing_roles
 from lynxbill.bench.system import Ticks, share_between
 from lynxbill.bench.trace import Recorder
+from tests.conftest import until
 
 
 def lay_out(root: Path, **files: str) -> Path:
@@ -71,16 +76,15 @@ def test_each_sensor_is_told_with_its_role_place_unit_and_name(root: Path) -> No
     assert (read_governor(root), read_source(root)) == ("performance, powersave", "battery")
 
 
-def test_power_follows_from_a_counter_of_energy_that_begins_anew(root: Path) -> None:
+def test_power_follows_from_a_counter_of_energy_that_begins_anew(root: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    moments = iter([100.0, 100.5, 101.0])
+    monkeypatch.setattr("lynxbill.bench.sensors.time", SimpleNamespace(monotonic=lambda: next(moments)))
     (channel,) = [c for c in find_channels(root) if c.role == "power" and c.of == "processor"]
     counter = root / "sys/class/powercap/pack:0/energy_uj"
     assert channel.read() is None
-    time.sleep(0.02)
     counter.write_text("500000\n")
-    power = channel.read()
-    assert power is not None
-    # From 1 J over the brim of 5 J to 0.5 J: 4.5 J in some hundredths of a second.
-    assert power > 0
+    # From 1 J over the brim of 5 J to 0.5 J: 4.5 J in half a second.
+    assert channel.read() == pytest.approx(9.0)
     counter.write_text("not a number\n")
     assert channel.read() is None
 
@@ -119,15 +123,21 @@ def test_a_trace_hands_out_each_sample_once_and_keeps_gaps() -> None:
 
 
 def test_sampling_in_the_background_does_not_catch_up_with_what_it_missed() -> None:
+    """At 100 a second, from a clock by which each reading takes 50 ms: no two samples lie closer than that."""
+    now, enough = [0.0], threading.Event()
+
     def slow() -> float:
-        time.sleep(0.05)
+        now[0] += 0.05
+        if now[0] > 1.0:
+            enough.set()
         return 1.0
 
-    made = Recorder([Channel("fan", "board", "/min", "fan", slow)], 100)
+    made = Recorder([Channel("fan", "board", "/min", "fan", slow)], 100, clock=lambda: now[0])
     with made.recording():
-        time.sleep(0.5)
-    samples = len(made.whole()["channels"][0]["at"])
-    assert 2 <= samples <= 11
+        assert enough.wait(60)
+    at = made.whole()["channels"][0]["at"]
+    assert len(at) >= 10
+    assert min(after - before for before, after in pairwise(at)) >= 0.049
 
 
 def test_the_share_of_the_processor_is_of_what_passed_and_unknown_where_nothing_did() -> None:
@@ -139,13 +149,12 @@ def test_the_share_of_the_processor_is_of_what_passed_and_unknown_where_nothing_
 def test_another_program_that_takes_the_processor_is_named() -> None:
     watch = Watch()
     # Started by way of a shell that ends at once, so that it belongs to the system and not to the agent.
-    code = "import time; ends = time.time() + 1.2\nwhile time.time() < ends: pass"
-    subprocess.run(["sh", "-c", f"setsid {sys.executable} -c '{code}' &"], check=True)
-    time.sleep(1.0)
-    found = watch.look()
-    assert found is not None
-    assert found.share > 0.1
-    assert "python" in str(found)
+    command = f"setsid {sys.executable} -c 'while True: pass' >/dev/null 2>&1 & echo $!"
+    busy = int(subprocess.run(["sh", "-c", command], check=True, capture_output=True, text=True).stdout)
+    try:
+        until(lambda: "python" in str(watch.look()), "the busy program was not named")
+    finally:
+        os.kill(busy, signal.SIGKILL)
 
 
 def test_a_machine_that_does_not_cool_down_is_waited_for_to_the_limit_and_said_so() -> None:

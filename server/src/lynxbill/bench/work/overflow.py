@@ -31,7 +31,8 @@ PAGE = mmap.PAGESIZE
 
 
 def _work(pipe: Connection, size: int, passes: int) -> None:
-    """Hold a set, touch each of its pages, then go over it again and again; answers MB/s of each pass."""
+    """Say that it began, hold a set, touch its pages, then go over it again and again; answers MB/s of each pass."""
+    pipe.send(0.0)
     block = bytes(range(256)) * (MIB // 256)
     with mmap.mmap(-1, size) as held:
         for at in range(0, size, MIB):
@@ -54,8 +55,10 @@ def _rate(size: int, passes: int, patience_s: float) -> float | None:
     process.start()
     theirs.close()
     rates: list[float] = []
-    ends = time.monotonic() + patience_s
     try:
+        # On a busy machine a process may be long in starting: patience is with the set, and begins with it.
+        ours.recv()
+        ends = time.monotonic() + patience_s
         while len(rates) < passes and time.monotonic() < ends and (available_memory() or FLOOR) >= FLOOR // 2:
             if ours.poll(0.05):
                 rates.append(ours.recv())
