@@ -8,7 +8,7 @@ const forbid = (patterns, message) => ({
 });
 
 export default ts.config(
-  { ignores: ["dist", "dist-report", "eslint.config.js", "src/api/schema.d.ts"] },
+  { ignores: ["dist", "dist-report", "mutation", "eslint.config.js", "src/api/schema.d.ts"] },
   js.configs.recommended,
   ts.configs.recommendedTypeChecked,
   hooks.configs.flat.recommended,

@@ -3,9 +3,9 @@ Plants bugs one at a time and counts how many of them a test notices.
 
 Usage: plant.py [PATH] [--seed N] [--count N]      (by way of: bin/test --mutants [PATH])
 
-Without a path a sample of every room is planted and its share told with a 95 % interval; with the path of a module all
-of that module. What no test noticed is printed, as it was and as it was made, to be read: a test is missing, or the
-bug changes nothing that can be seen; then it is named in equal.toml with the reason, and counts no more.
+Without a path a sample of every room is planted, and its share told with a 95 % interval; with the path of a module
+all of that module. What no test noticed is printed, as it was and as it was made, to be read: a test is missing, or
+the bug changes nothing that can be seen; then it is named in equal.toml with the reason, and counts no more.
 """
 
 import argparse
@@ -118,7 +118,7 @@ def plant_python(files: Sequence[Path], count: int | None, seed: int) -> list[Bu
     mutmut(folder, "run", "none of them", check=False)
     known = {}
     for meta in folder.glob("mutants/src/**/*.meta"):
-        known |= {name: meta for name in json.loads(meta.read_text())["exit_code_by_key"]}
+        known |= dict.fromkeys(json.loads(meta.read_text())["exit_code_by_key"], meta)
     names = chosen(known, count, seed)
     mutmut(folder, "run", "--max-children", "2", *names)
     codes = {name: json.loads(known[name].read_text())["exit_code_by_key"][name] for name in names}
