@@ -64,7 +64,9 @@ def test_nothing_is_asked_of_a_closed_sitting_nor_again_of_what_was_confirmed() 
     assert doubts_of(closed, last.id, case.runs) == {}
 
 
-@pytest.mark.parametrize(("typed", "code"), [(0.0, "no_temperature"), (7000.0, "no_temperature"), (71.0, None)])
+@pytest.mark.parametrize(
+    ("typed", "code"), [(0.0, "no_temperature"), (150.0, "no_temperature"), (149.9, None), (71.0, None)]
+)
 def test_a_temperature_of_nothing_or_thousands_is_asked_about(typed: float, code: str | None) -> None:
     found = asked(open_bench([70.0, typed], RISE))
     assert [word for word, _ in found.values()] == ([code] if code else [])

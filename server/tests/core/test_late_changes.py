@@ -9,7 +9,10 @@ import pytest
 from lynxbill.core.agreement import agreement_of
 from lynxbill.core.case import Case, LateExclusion, PlannedMeasure, Reading, Run, SetAside, Sitting, Was
 from lynxbill.core.comparison import judge_measures
+from lynxbill.core.judging import judge_pair, most_cautious
 from lynxbill.core.measure import MeasureId, Role
+from lynxbill.core.ruling import Ruling
+from lynxbill.core.verdict import Verdict
 from lynxbill.core.worlds import Worlds, worlds_of
 from tests.builders import DAY, TIME, B, C, make_case, make_run
 
@@ -277,3 +280,63 @@ def test_an_open_sitting_is_judged_once_all_that_judges_has_its_runs(role: Role,
     result = next(r for r in judge_measures(case) if r.measure.id == TIME.id)
     assert result.terms.look == look
     assert (result.verdict.word == "real_gain") == (look is not None)
+
+
+def test_a_slip_is_found_among_other_edits_of_its_run() -> None:
+    case = corrected(make_case(SLOW, FAST), "C1-2", 301.0, 30.1)
+    (entry,) = next(run.was for run in case.runs if run.id == "C1-2")
+    worlds = read(with_run(case, "C1-2", was=(was("note", "odd"), entry)))
+    assert len(worlds.all) == 1
+
+
+def test_a_reading_that_came_after_closing_is_not_there_in_the_evidence_before() -> None:
+    case = make_case(SLOW, FAST)
+    worlds = read(with_run(case, "C1-2", was=(was(MEMBER, None),)))
+    kept = [{run.id for runs in world.groups.values() for run in runs} for world in worlds.all]
+    assert kept[1] - kept[0] == {"C1-2"}
+    assert run_in(worlds, 1, "C1-2").readings[TIME.id].value == FAST[1][1]
+    gone = read(with_run(case, "C1-2", readings={}, was=(was(MEMBER, None), was(MEMBER, Reading(30.1, 30.1)))))
+    assert all(run.id != "C1-2" for runs in gone.all[0].groups.values() for run in runs)
+
+
+def with_p(ruling: Ruling, p: float) -> Ruling:
+    assert ruling.interval is not None
+    return replace(ruling, interval=replace(ruling.interval, p=p))
+
+
+def test_where_readings_differ_in_their_word_the_open_one_with_the_larger_p_is_shown_provisional_with_any() -> None:
+    case = make_case(SLOW, FAST)
+    made = judge_pair(case, agreement_of(case, B, C))[0].ruling
+    gain = replace(with_p(made, 0.4), verdict=Verdict("real_gain"), provisional=True)
+    loss = replace(with_p(made, 0.01), verdict=Verdict("real_loss"))
+    wide = replace(with_p(made, 0.2), verdict=Verdict("not_settled", "too_wide"))
+    wider = with_p(wide, 0.3)
+    for rulings, shown in (([gain, wide], wide), ([wide, wider, gain], wider), ([gain, loss], gain)):
+        found = most_cautious(rulings, [True] * len(rulings))
+        assert (found.verdict.word, found.verdict.remark) == ("not_settled", "rests_on_left_out")
+        assert (found.p, found.provisional) == (shown.p, True)
+    assert not most_cautious([loss, wide], [True, True]).provisional
+    assert most_cautious([gain], [True]) is gain
+
+
+def test_where_readings_agree_the_larger_p_is_shown_of_no_change_the_wider_interval() -> None:
+    case = make_case(SLOW, FAST)
+    made = judge_pair(case, agreement_of(case, B, C))[0].ruling
+    assert made.interval is not None
+    sure, less = with_p(made, 0.001), replace(with_p(made, 0.02), provisional=True)
+    assert most_cautious([sure, less], [True, True]) == less
+    assert most_cautious([less, sure], [True, True]) == less
+    narrow = replace(with_p(made, 0.9), verdict=Verdict("no_change"))
+    wide = replace(narrow, interval=replace(made.interval, high=made.interval.high + 1))
+    assert most_cautious([narrow, wide], [True, True]) == wide
+    assert most_cautious([wide, narrow], [True, True]) == wide
+
+
+def test_what_waits_in_one_reading_waits_and_what_only_boots_divide_says_so() -> None:
+    case = make_case(SLOW, FAST)
+    made = judge_pair(case, agreement_of(case, B, C))[0].ruling
+    waits = replace(made, verdict=Verdict("not_settled", "waits_for_sitting"))
+    assert most_cautious([made, waits], [True, True]).verdict.remark == "waits_for_sitting"
+    wide = replace(made, verdict=Verdict("not_settled", "too_wide"))
+    assert most_cautious([made, wide], [True, False]).verdict.remark == "rests_on_boots"
+    assert most_cautious([made, wide, wide, wide], [True, False, True, False]).verdict.remark == "rests_on_left_out"

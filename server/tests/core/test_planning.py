@@ -22,7 +22,15 @@ from lynxbill.core.conditions import Departure, NotHeld, condition_departures, f
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.gate import Lack, baseline_gate
 from lynxbill.core.measure import MeasureId
-from lynxbill.core.planning import Noise, bench_time, detectable_difference, known_noise, plan_strength, sittings_for
+from lynxbill.core.planning import (
+    Noise,
+    bench_time,
+    detectable_difference,
+    known_noise,
+    plan_strength,
+    sittings_for,
+    what_is_known,
+)
 from lynxbill.core.progress import tally_builds
 from lynxbill.core.sheets import sheets_of
 from tests.builders import RISE, TIME, B, C, make_case, make_run
@@ -240,3 +248,31 @@ def test_warm_ups_are_no_runs_of_a_sheet() -> None:
     warm = replace(case.runs[0], id=RunId("warm"), warm_up=True, soak_s=5.0, workload_version="0")
     bare, with_warm_up = (sheets_of(replace(case, runs=runs)) for runs in (case.runs, (*case.runs, warm)))
     assert with_warm_up == bare
+
+
+def test_what_is_known_holds_noise_and_minutes_and_changes_no_answer() -> None:
+    case = replace(
+        make_case(STEADY, []),
+        workloads=(Workload(WorkloadId("w"), "job", minutes_a_run=4.0), Workload(WorkloadId("v"), "new")),
+    )
+    plan = Plan(sittings_a_side=3, measures={TIME.id: PlannedMeasure("claim", 2.0)})
+    known = what_is_known(case)
+    assert known.minutes == {"job": 4.0, "new": None}
+    assert known.noise == {TIME.id: known_noise(case, TIME)}
+    assert bench_time(case, plan, known) == bench_time(case, plan)
+    assert plan_strength(case, plan, known) == plan_strength(case, plan)
+
+
+def test_each_workload_is_held_to_its_own_number_of_runs() -> None:
+    plan = Plan(
+        sittings_a_side=3, runs_a_sitting=3, runs={"job": 4}, measures={TIME.id: PlannedMeasure("claim", 2.0)}
+    )
+    (runs, _) = baseline_gate(make_case(STEADY, []), B, plan)
+    assert runs == Lack("runs", measure=TIME, had=3, wanted=4)
+
+
+def test_a_level_holds_the_scatter_of_its_runs() -> None:
+    (sheet,) = sheets_of(make_case([[40.0, 41.0, 45.0]], [], RISE)).values()
+    level = sheet.levels[RISE.id]
+    assert (level.unit, level.runs, level.alike) == (-41.0, 3, 3)
+    assert level.squares == pytest.approx(14.0)

@@ -9,7 +9,7 @@ from lynxbill.core.case import Case, Change, PartRole, Plan, PlannedMeasure, Wor
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.planning import BenchTime
 from lynxbill.core.questions import loaded_by, loads_that_show, question_plan, question_proof
-from lynxbill.core.templates import BUILT_IN, apply_template
+from lynxbill.core.templates import BUILT_IN, Template, apply_template, quick_look
 from tests.builders import make_case
 
 TILES = Measure(MeasureId("tiles"), "Tiles", "Render", "s", "ratio", "time", "lower")
@@ -108,3 +108,18 @@ def test_a_proof_whose_hands_cost_more_than_the_change_is_asked_about() -> None:
     assert question_proof(case, time, Decimal("35.00")) is None
     assert question_proof(case, time, None) is None
     assert question_proof(bench(), time, Decimal("1.00")) is None
+
+
+@pytest.mark.parametrize("template", BUILT_IN, ids=lambda template: template.id)
+def test_a_second_look_is_planned_only_where_the_sides_take_turns(template: Template) -> None:
+    plan = apply_template(bench(), Plan(), template)
+    takes_turns = template.order in ("alternating", "abba")
+    assert plan.at_most == (2 * template.sittings_a_side if takes_turns else None)
+    assert (plan.order, plan.sittings_a_side) == (template.order, template.sittings_a_side)
+
+
+def test_a_quick_look_is_one_sitting_a_side_of_three_runs_and_nothing_besides() -> None:
+    plan = replace(Plan(), sittings_a_side=3, at_most=6, warm_ups=2, rest_min=2.0, soak_min=10.0, runs_a_sitting=5)
+    quick = quick_look(plan)
+    assert (quick.sittings_a_side, quick.at_most, quick.runs_a_sitting) == (1, None, 3)
+    assert (quick.warm_ups, quick.rest_min, quick.soak_min) == (0, 0.0, 0.0)

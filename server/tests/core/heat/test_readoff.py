@@ -7,7 +7,15 @@ import pytest
 
 from lynxbill.core.errors import BadValue
 from lynxbill.core.heat.held_back import Limits
-from lynxbill.core.heat.readoff import ReadOff, as_noted, phases_of, read_off, role_read
+from lynxbill.core.heat.readoff import (
+    ReadOff,
+    TraceFigures,
+    as_noted,
+    figures_of,
+    phases_of,
+    read_off,
+    role_read,
+)
 from lynxbill.core.heat.run import Air, Channels
 from lynxbill.core.measure import Kind, Measure, MeasureId, TraceFigure
 
@@ -161,3 +169,10 @@ def test_a_figure_that_a_measure_can_t_have_is_refused(
     measure = replace(HEAT, kind=kind, unit=unit, trace_figure=figure, trace_minute=minute)
     with pytest.raises(BadValue, match=says):
         role_read(measure)
+
+
+def test_the_last_minute_of_a_channel_is_the_last_sixty_seconds() -> None:
+    at = np.array([0.0, 100.0, 139.0, 141.0, 200.0])
+    found = figures_of(at, np.array([90.0, 80.0, 70.0, 50.0, 40.0]))
+    assert (found.highest, found.last_minute) == (90.0, 45.0)
+    assert figures_of(at[:0], at[:0]) == TraceFigures(None, None, None)

@@ -52,6 +52,8 @@ def test_phases_come_from_marks_and_steps_of_load_are_one() -> None:
     assert names(phases_by_marks(marks, 900.0)) == [("rest", 0, 30), ("load", 30, 600), ("cool-down", 600, 900)]
     assert names(phases_by_marks([(0.0, "load")], 900.0)) == [("load", 0, 900)]
     assert phases_by_marks([], 900.0) == ()
+    # What begins as the run ends has no time of its own.
+    assert names(phases_by_marks([(0.0, "load"), (900.0, "rest")], 900.0)) == [("load", 0, 900)]
 
 
 @pytest.mark.parametrize("name", ["rest", "idle", "cool", "cool-down", "cooling", "end", "done", " Idle "])
