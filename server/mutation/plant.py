@@ -30,7 +30,7 @@ EQUAL = Path(__file__).with_name("equal.toml")
 # What is wanted of each room, in percent.
 WANTED = {"core": 85, "words": 80, "web": 75}
 # All that tests the computation without a server: what one of these rooms says is looked at from the others too.
-TESTS = ("tests/core", "tests/words", "tests/exchange", "tests/test_demo.py")
+TESTS = ("tests/core", "tests/words", "tests/exchange")
 # Plain functions; what asks the server or holds a screen's state is worked by the browser.
 MODELS = ("lib", "charts", "features")
 NO_MODELS = {
