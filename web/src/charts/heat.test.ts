@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Heat, HeatCurve } from "../api/client";
-import { lengthOf, levelAt, meanWithin, panelsOf, pathOf, sayLevels } from "./heat";
+import { lengthOf, levelAt, meanWithin, panelsOf, pathOf, sayLevels, sayMinute } from "./heat";
 
 const curve = (
   levels: (number | null)[],
@@ -79,5 +79,38 @@ describe("heat laid over each other", () => {
   it("breaks a path at gaps", () => {
     const itself = (value: number) => value;
     expect(pathOf(curve([1, null, 3]), itself, itself)).toBe("M0.0 1.0M120.0 3.0");
+  });
+});
+
+describe("the panels of heat", () => {
+  it("are named by what they show, and say whether runs or means are drawn", () => {
+    expect(panelsOf(heat, 0).map(({ title }) => title)).toEqual([
+      "K above the room, every run; thick: mean of its side",
+      "clock, MHz",
+    ]);
+    const [first, second] = heat.sides.map((one) => ({ ...one, runs: [] }));
+    const means = { ...heat, sides: [first!, second!] } as Heat;
+    expect(panelsOf(means, 0)[0]?.title).toBe("K above the room, mean of each side");
+    const half = { ...heat, sides: [heat.sides[0], second!] } as Heat;
+    expect(panelsOf(half, 0)[0]?.title).toContain("every run");
+  });
+  it("begin at zero where a temperature comes near it, and else leave room on both ends", () => {
+    const range = (...levels: number[]) => {
+      const only = { ...side(levels), runs: [] };
+      const [panel] = panelsOf({ ...heat, sides: [only, only] }, 0);
+      return [panel?.low, panel?.high];
+    };
+    expect(range(10, 100)).toEqual([0, 105.4]);
+    expect(range(60, 70)).toEqual([60 - 0.6, 70 + 0.6]);
+    expect(range(50, 50)).toEqual([46.25, 53.75]);
+    expect(range(0, 100)).toEqual([-6, 106]);
+  });
+  it("tell minutes as an axis does", () => {
+    expect([60, 90, 480].map(sayMinute)).toEqual(["1", "1.5", "8"]);
+  });
+  it("take the mean of a window from its own samples alone", () => {
+    expect(meanWithin(curve([10, 20, 60]), 60, 120)).toBe(40);
+    expect(meanWithin(curve([10, null, 60]), 60, 60)).toBeNull();
+    expect(meanWithin(undefined, 0, 60)).toBeNull();
   });
 });

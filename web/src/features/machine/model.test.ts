@@ -1,7 +1,19 @@
 import { describe, expect, it } from "vitest";
 
 import type { Case, Measure, Plan, Swap } from "../../api/client";
-import { dueRecheck, jobStand, leadOf, nextStep, planFor, sayOpenCase, stateOf, swapsBetween } from "./model";
+import {
+  buildName,
+  describeParts,
+  standingBuild,
+  dueRecheck,
+  jobStand,
+  leadOf,
+  nextStep,
+  planFor,
+  sayOpenCase,
+  stateOf,
+  swapsBetween,
+} from "./model";
 
 const plan = { sittings_a_side: 2 };
 const empty = {
@@ -126,5 +138,32 @@ describe("the swaps between two builds", () => {
     expect(ids("a", "d")).toEqual(["xd"]);
     expect(ids("d", "c")).toHaveLength(1);
     expect(ids("b", "a")).toEqual([]);
+  });
+});
+
+describe("a build", () => {
+  const part = (role: string, label: string) => ({ role, label });
+  it("is named by its letter, and described by its main parts", () => {
+    expect(buildName({ letter: "B", label: "Fresh paste" } as Case["builds"][number])).toBe(
+      "B · Fresh paste",
+    );
+    const parts = [
+      part("board", "Board"),
+      part("processor", "Varro"),
+      part("memory", "Marl"),
+      part("drive", "Siskin"),
+    ];
+    expect(describeParts({ parts } as unknown as Case["builds"][number])).toBe("Varro · Marl · Siskin");
+  });
+  it("stands where the machine says so", () => {
+    expect(standingBuild(job(described))?.id).toBe("a");
+    expect(standingBuild(job(empty))).toBeUndefined();
+  });
+  it("that was first is measured by the first swap from it, not by another", () => {
+    const swaps = [
+      { ...swap, before: "x", after: "y", plan: { sittings_a_side: 7 } },
+      { ...swap, plan: { sittings_a_side: 5 } },
+    ];
+    expect(planFor(job({ ...described, swaps }), "a").sittings_a_side).toBe(5);
   });
 });

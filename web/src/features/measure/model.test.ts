@@ -16,6 +16,8 @@ import {
   rowName,
   runBody,
   sayLeft,
+  sayPlace,
+  saySitting,
   sheetRows,
   stepAfter,
 } from "./model";
@@ -286,4 +288,47 @@ describe("the queue of a sitting", () => {
     const asked = { ...job, open_plan: { plan: { ...plan, measures: { x: {} } } } } as unknown as Case;
     expect(names(asked, [])).toEqual(["Tiles", "Old"]);
   });
+});
+
+describe("the first sentence of a sheet", () => {
+  const queued = { workload: { name: "Tiles" } as Workload, done: 1, failed: 0, planned: 3 };
+  const [next] = sheetRows([run(1)], {}, 3).slice(1);
+  it("says which run is next, what waits, and that all are there", () => {
+    expect(sayPlace(queued, next, true)).toBe("Tiles, run 2 of 3");
+    expect(sayPlace(queued, next, true, 1)).toBe("Tiles, run 3 of 3");
+    expect(sayPlace({ ...queued, done: 3 }, next, true)).toBe("Tiles: all 3 runs are there.");
+    expect(sayPlace(queued, next && { ...next, photo: "p" }, true)).toBe("Tiles: read run 2 off its photo.");
+    expect(sayPlace(queued, next, false)).toBe("Tiles: 1 of 3 runs, in a closed sitting.");
+    expect(sayPlace({ ...queued, done: 4 }, next, false)).toBe("Tiles: 4 runs, in a closed sitting.");
+  });
+  it("places its sitting in the plan", () => {
+    const job = {
+      sittings: [
+        { id: "s", build: "a" },
+        { id: "t", build: "a" },
+      ],
+      swaps: [],
+      open_plan: { plan: { sittings_a_side: 3 } },
+    } as unknown as Case;
+    expect(saySitting(job, { id: "t", build: "a" } as Sitting)).toBe("Sitting 2 of 3");
+    const bare = { ...job, open_plan: { plan: { sittings_a_side: null } } } as unknown as Case;
+    expect(saySitting(bare, { id: "s", build: "a" } as Sitting)).toBe("Sitting 1");
+    const short = { ...job, open_plan: { plan: { sittings_a_side: 1 } } } as unknown as Case;
+    expect(saySitting(short, { id: "t", build: "a" } as Sitting)).toBe("Sitting 2 of 2");
+  });
+});
+
+it("sends nothing of a run that only the record knows", () => {
+  const record = { excluded_late: "x", workload_version: "2", written_at: "t", left_out_at: "t", was: [] };
+  const [row] = sheetRows([run(1, { ...record, note: "odd" })], {}, 1);
+  const sent = row && runBody(row, entry({}), sitting, workload, measures);
+  expect(sent).toMatchObject({ note: "odd", version: 3 });
+  expect(Object.keys(sent ?? {}).filter((name) => name in record || name === "id")).toEqual([]);
+});
+
+it("takes a row for empty only where every cell of it is", () => {
+  const [row] = sheetRows([], {}, 1);
+  expect(row && isEmptyEntry(row, entry({ m: " ", n: "" }))).toBe(true);
+  expect(row && isEmptyEntry(row, entry({ m: "1", n: "" }))).toBe(false);
+  expect(row && isEmptyEntry(row, entry({ m: "" }, { state: "failed" }))).toBe(false);
 });

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 
-import type { Beside, Workload } from "../../api/client";
+import type { Beside, Measure, Workload } from "../../api/client";
 import {
   besideAt,
   cellKey,
@@ -8,6 +8,7 @@ import {
   everyFive,
   freshOverTime,
   hottestFrom,
+  isSensed,
   type OverTime,
   readMinutes,
   readOverTime,
@@ -87,4 +88,38 @@ test("a temperature at the machine's stop is named as it was typed, and no other
   const hot = typed({ [cellKey("c", 5)]: "98,5", [cellKey("f", 5)]: "1200" });
   expect(hottestFrom(hot, 98, ",")).toBe("Core 98,5 °C");
   expect(hottestFrom(hot, 99, ",")).toBeNull();
+});
+
+test("what changes while a run lasts is asked for by its kind, its rule, or the part that is loaded", () => {
+  const job = (...loads: string[]) => ({ loads }) as unknown as Workload;
+  const kind = (kind: Measure["kind"], trace_figure: Measure["trace_figure"] = null) =>
+    [{ kind, trace_figure }] as Measure[];
+  for (const each of ["heat", "fan", "clock", "power", "noise"] as const)
+    expect(isSensed(job(), kind(each))).toBe(true);
+  expect(isSensed(job(), kind("time"))).toBe(false);
+  expect(isSensed(job(), kind("time", "recovery"))).toBe(true);
+  expect([isSensed(job("drive", "cooler"), []), isSensed(job("thermal paste"), [])]).toEqual([true, true]);
+  expect(isSensed(job("drive"), [])).toBe(false);
+});
+
+test("each sensor is sent in its unit, as a reading of the part that it belongs to", () => {
+  const roles = ["temperature", "fan", "clock", "power", "noise"] as const;
+  const sensors = roles.map((role) => ({ id: role, name: role === "fan" ? "  " : role, role }));
+  const cells = Object.fromEntries(roles.map((role) => [cellKey(role, 0), "40"]));
+  const read = readOverTime({ ...typed(cells), sensors }, [0], ".");
+  expect(
+    "channels" in read && read.channels.map(({ role, of, unit, sensor }) => [role, of, unit, sensor]),
+  ).toEqual([
+    ["temperature", "processor", "Cel", "temperature"],
+    ["fan", "board", "/min", "Fan"],
+    ["clock", "processor", "MHz", "clock"],
+    ["power", "processor", "W", "power"],
+    ["noise", "board", "dB[SPL]", "noise"],
+  ]);
+});
+
+test("beside a sensor of another name stands the only one of its kind, and of several none", () => {
+  const other = { ...CORE, name: "Hotspot" };
+  expect(besideAt([BESIDE], other, 0, false)).toBe("30.1");
+  expect(besideAt([BESIDE, { ...BESIDE, sensor: "Second" }], other, 0, false)).toBe("");
 });

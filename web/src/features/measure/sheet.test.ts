@@ -33,7 +33,8 @@ describe("what becomes of the rows of a block that was not saved", () => {
   });
   it("refuses all where none is named, and waits with all while the server is away", () => {
     const gone = new Refused(404, "missing", "There is no such machine.", []);
-    expect(Object.keys(failedRows(gone, [1, 2]))).toEqual(["1", "2"]);
+    const all = { kind: "refused", message: "There is no such machine.", cells: {} };
+    expect(failedRows(gone, [1, 2])).toEqual({ 1: all, 2: all });
     expect(failedRows(new Lost(), [1, 2])).toEqual({ 1: { kind: "lost" }, 2: { kind: "lost" } });
     expect(() => failedRows(new TypeError("a bug"), [1])).toThrow("a bug");
   });
@@ -98,6 +99,10 @@ describe("a run sheet", () => {
     const state = after(sent, typed(2, "42.0"), { kind: "failed", block, rows: { 1: refused, 2: refused } });
     expect(Object.keys(state.status)).toEqual(["1"]);
     expect(after(state, typed(1, "41.8")).status).toEqual({});
+  });
+  it("holds what was noted back too, and takes the row's own entry", () => {
+    const state = after(empty, { kind: "noted", position: 4, entry: entry("41.9", true) });
+    expect(state.entries[4]).toMatchObject({ texts: { t: "41.9" }, ready: false });
   });
   it("tries again what was lost, and nothing else", () => {
     const sent = after(empty, changed(1, 2));

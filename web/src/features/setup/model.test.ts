@@ -12,6 +12,7 @@ import {
   emptyWorkload,
   type MeasureDraft,
   measureProblem,
+  ratedChoices,
   sayNeed,
   ticksOf,
   traceFigures,
@@ -278,5 +279,41 @@ describe("a recorded workload", () => {
     const none = { ...plain, trace_of: null, trace_by: null, trace_minute: null };
     const { measures } = workloadDraft({ ...workload, target: null }, [none], ".");
     expect(measures[0]).toEqual({ ...emptyMeasure(), id: "m", name: "Core", kind: measures[0]?.kind });
+  });
+});
+
+describe("what is missing of a measure", () => {
+  const problem = (fields: Partial<MeasureDraft>, mark: "." | "," = ".") =>
+    measureProblem({ ...emptyMeasure(), ...fields }, mark);
+  it("is named by its field, with what to write there", () => {
+    expect(problem({})).toBeUndefined();
+    expect(problem({ kind: "felt", levels: "only one" })?.text).toContain("Describe two steps or more");
+    for (const of of ["", "2.5", "0", "-1"])
+      expect(problem({ kind: "set", of })).toEqual({
+        field: "of",
+        text: "Write how many there are, like 9.",
+      });
+    expect(problem({ kind: "set", of: "1" })).toBeUndefined();
+    expect(problem({ kind: "size" })?.text).toBe("Choose the figure that it is made from.");
+    expect(problem({ kind: "requirement", base: "g", needs: "x" }, ",")?.text).toBe(
+      "Write a number like 0,5.",
+    );
+    expect(problem({ kind: "requirement", base: "g", needs: "0,5" }, ",")).toBeUndefined();
+    const per = { field: "per", text: "Choose what it is divided by." };
+    expect([problem({ kind: "size", base: "g" }), problem({ kind: "efficiency", base: "g" })]).toEqual([
+      per,
+      per,
+    ]);
+    expect(problem({ kind: "size", base: "g", per: "min" })).toBeUndefined();
+  });
+  it("offers rated figures in the unit of the kind, each once", () => {
+    const figures = [
+      { key: "write", label: "write rate", unit: "MB/s" },
+      { key: "power", label: "power", unit: "W" },
+    ] as Vocabulary["parts"]["drive"];
+    const parts = { drive: figures, memory: figures } as unknown as Vocabulary["parts"];
+    expect(ratedChoices(["drive", "memory", "board"], "rate", parts)).toEqual([["write", "write rate"]]);
+    expect(ratedChoices(["drive"], "power", parts)).toEqual([["power", "power"]]);
+    expect(ratedChoices(["drive"], "clock", parts)).toEqual([]);
   });
 });
