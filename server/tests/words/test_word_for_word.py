@@ -13,7 +13,7 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.case import Case
+from lynxbill.core.case import Case, Swap
 from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.reckoning import reckon
 from lynxbill.exchange.run_file import read_run_file
@@ -32,21 +32,19 @@ GIVEN_AT = datetime(2027, 1, 1, tzinfo=UTC)
 
 def given(case: Case) -> Case:
     """Judge has shown every verdict of every swap."""
-    swaps = tuple(
-        replace(
-            s,
-            shown=(*s.shown, *showings_of(case, made := judge(case, s.before, s.after), made.measures, at=GIVEN_AT)),
-        )
-        for s in case.swaps
-    )
-    return replace(case, swaps=swaps)
+
+    def shown(swap: Swap) -> Swap:
+        made = judge(case, swap.before, swap.after)
+        return replace(swap, shown=(*swap.shown, *(showings_of(case, made, made.measures, at=GIVEN_AT) or ())))
+
+    return replace(case, swaps=tuple(map(shown, case.swaps)))
 
 
 def leaves(place: str, said: Any) -> Iterator[str]:
     """Each text with the way to it; numbers are for drawing, and are tested elsewhere."""
     if isinstance(said, str) and said:
         yield f"{place}: {said}"
-    elif is_dataclass(said):
+    elif is_dataclass(said) and not isinstance(said, type):
         for field in fields(said):
             yield from leaves(f"{place}.{field.name}", getattr(said, field.name))
     elif isinstance(said, dict):
@@ -67,7 +65,7 @@ def all_said(case: Case) -> Iterator[str]:
         reckoning = reckon(case, swap.before, swap.after, 3)
         yield f"# {swap.label}"
         yield from leaves("judge", say_comparison(comparison, mark, swap.label))
-        labels = {(s.before, s.after): s.label for s in case.swaps}
+        labels = {(str(s.before), str(s.after)): s.label for s in case.swaps}
         yield from leaves("bill", say_reckoning(reckoning, swap.label, labels, case.builds, mark))
         yield from leaves("report", say_report(case, reckoning, wish, swap.label, date(2026, 6, 1)))
 
