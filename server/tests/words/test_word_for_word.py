@@ -35,7 +35,7 @@ def given(case: Case) -> Case:
 
     def shown(swap: Swap) -> Swap:
         made = judge(case, swap.before, swap.after)
-        return replace(swap, shown=swap.shown + showings_of(case, made, made.measures, at=GIVEN_AT))
+        return replace(swap, shown=(swap.shown or ()) + showings_of(case, made, made.measures, at=GIVEN_AT))
 
     return replace(case, swaps=tuple(map(shown, case.swaps)))
 
