@@ -84,7 +84,7 @@ def room_of(path: Path) -> str:
 
 def report(room: str, bugs: Sequence[Bug], wanted: int) -> bool:
     """Print what became of the bugs; answers whether enough of them were noticed."""
-    equal = {(entry["place"], entry["change"]) for entry in tomllib.loads(EQUAL.read_text()).get("equal", [])}
+    equal = {(entry["place"], entry["change"].strip()) for entry in tomllib.loads(EQUAL.read_text()).get("equal", [])}
     counted = [bug for bug in bugs if bug.noticed or (bug.place, bug.change) not in equal]
     noticed = sum(bug.noticed for bug in counted)
     for bug in counted:
