@@ -197,7 +197,7 @@ def test_one_slip_of_the_pen_may_be_mended(old: float, new: float, is_slip: bool
 
 def test_a_slip_is_far_from_three_of_the_others_at_least() -> None:
     for far, is_slip in ((2, False), (3, True)):
-        after = [[20.0] * far + [31.0, 40.0] for _ in range(1)]
+        after = [[20.0] * far + [31.0, 40.0]]
         worlds = read(corrected(make_case(SLOW, after), f"C0-{far + 1}", 60.0, 31.0))
         assert len(worlds.all) == (1 if is_slip else 2)
 
