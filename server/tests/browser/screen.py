@@ -57,6 +57,17 @@ window.fetch = async (...asked) => {
   return answer;
 };
 """
+# Answers as soon as the page has changed and lain still for a moment, or after a while, since what stands in a field
+# changes without a trace.
+WHEN_IT_CHANGES = """
+const answer = arguments[0];
+const seen = new MutationObserver(() => {
+  seen.disconnect();
+  setTimeout(answer, 40);
+});
+seen.observe(document, {subtree: true, childList: true, characterData: true, attributes: true});
+setTimeout(() => { seen.disconnect(); answer(); }, 300);
+"""
 KEEP = "function() { window.found = this; }"
 NO_NEWS = "window.EventSource = class extends EventTarget { close() {} };"
 MOST_TRIES = 8
@@ -117,6 +128,14 @@ class Screen:
             if answer:
                 return answer
             assert time.monotonic() < deadline, f"{what}; the page says:\n{self.text()}"
+            self._wait()
+
+    def _wait(self) -> None:
+        """Wait within the page, which costs it nothing: to ask it again and again takes half of its processor."""
+        try:
+            self.driver.execute_async_script(WHEN_IT_CHANGES)
+        except WebDriverException:
+            # Another page was opened meanwhile.
             time.sleep(0.05)
 
     def text(self) -> str:

@@ -284,6 +284,7 @@ def test_watched_measures_get_an_interval_but_no_verdict() -> None:
     result = only(make_case(SLOW, FAST, role="watch"))
     assert (result.verdict.word, result.verdict.remark) == ("untested", "watched_only")
     assert result.interval is not None
+    assert result.p_adjusted is None
 
 
 def test_two_versions_get_no_verdict() -> None:
@@ -435,6 +436,24 @@ def test_the_bill_adds_the_swaps_between_two_builds() -> None:
     bill = judge(replace(case, swaps=(replace(case.swaps[0], costs=costs),))).bill
     assert bill.net_cost == Decimal("66.00")
     assert bill.value.gain_per_10 == pytest.approx(10 * (only(case).gain_percent or 0) / 66)
+
+
+def test_the_bill_is_set_against_the_headline() -> None:
+    case = with_measures((1, 1))
+    costs = (CostLine("part", "x", Decimal("100"), "EUR"),)
+    for headline in (TIME.id, RATE.id):
+        plan = replace(case.swaps[0].plan, headline=headline)
+        found = judge(replace(case, swaps=(replace(case.swaps[0], plan=plan, costs=costs),)))
+        (of_headline,) = (r for r in found.measures if r.measure.id == headline)
+        assert found.bill.value.gain_per_10 == pytest.approx((of_headline.gain_percent or 0) / 10)
+
+
+def test_what_nobody_asked_two_builds_for_is_the_newest_swaps() -> None:
+    case = make_case(SLOW, FAST)
+    named = judge(case, B, C)
+    shown = showings_of(case, None, named.measures, at=DAY)
+    assert shown == showings_of(case, named, named.measures, at=DAY)
+    assert [entry.measure for entry in shown] == [TIME.id]
 
 
 def test_questions_that_cannot_be_asked_are_refused() -> None:

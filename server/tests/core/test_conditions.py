@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 
 from lynxbill.core.case import Case, Plain, Sitting
-from lynxbill.core.conditions import condition_departures, find_departures, held_conditions
+from lynxbill.core.conditions import Departure, condition_departures, find_departures, held_conditions
 from lynxbill.core.counting import compared_sittings
 from tests.builders import B, C, make_case
 
@@ -87,6 +87,24 @@ def test_a_room_a_fan_or_a_driver_that_changed_is_named(
     before: dict[str, Any], after: dict[str, Any], found: set[str]
 ) -> None:
     assert departures(sides(before, after)) == found
+
+
+def test_a_departure_says_how_the_sides_differ() -> None:
+    case = sides({}, {})
+
+    def found(changed: Case) -> tuple[Departure, ...]:
+        chosen = compared_sittings(changed, B), compared_sittings(changed, C)
+        return find_departures(changed, chosen, changed.swaps[0].plan)
+
+    bare = replace(case, runs=tuple(run for run in case.runs if run.sitting_id.startswith("B")))
+    assert found(bare) == (Departure("runs", (3,), (), "job"),)
+    fewer = replace(case, sittings=tuple(s for s in case.sittings if s.id != "B2"))
+    assert found(fewer) == (Departure("sittings", (2,), (3,)),)
+    failed = tuple(replace(run, state="failed") if run.id == "C1-1" else run for run in case.runs)
+    assert Departure("failed", (0,), (1,), "job") in found(replace(case, runs=failed))
+    assert found(sides({"ambient_c": 20.0}, {"ambient_c": 23.0})) == (Departure("room", (20.0,), (23.0,)),)
+    quiet, full = {"conditions": {"fan_mode": "quiet"}}, {"conditions": {"fan_mode": "full"}}
+    assert found(sides(quiet, full)) == (Departure("condition", ("quiet",), ("full",), condition="fan_mode"),)
 
 
 def test_counts_and_recipes_that_differ_are_named_by_their_kind() -> None:

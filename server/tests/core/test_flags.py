@@ -8,6 +8,7 @@ import pytest
 
 from lynxbill.core.case import Case, Part, PartRole, PlannedMeasure, Reading, Workload, WorkloadId
 from lynxbill.core.comparison import judge
+from lynxbill.core.flags import Flag, drop_one_flag
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.result import MeasureResult
 from tests.builders import RISE, make_case
@@ -87,6 +88,18 @@ def test_a_measure_that_twenty_sittings_would_not_settle_says_so() -> None:
     wild = [[40.0] * 3, [60.0] * 3, [50.0] * 3], [[41.0] * 3, [61.0] * 3, [49.0] * 3]
     assert "cannot_settle" in codes(*wild, sittings_a_side=3)
     assert "cannot_settle" not in codes(*QUIET, sittings_a_side=3)
+
+
+def test_the_sitting_that_decides_is_named_by_its_side_and_place() -> None:
+    level, odd = [0.0] * 5, [0.0, 0.0, 0.0, 9.0, 0.0]
+
+    def word(before: list[float], after: list[float]) -> str:
+        return "odd" if 9.0 in before or 9.0 in after else "even"
+
+    assert drop_one_flag(odd, level, "odd", word) == Flag("one_sitting_decides", side="before", sitting=4)
+    assert drop_one_flag(level, odd, "odd", word) == Flag("one_sitting_decides", side="after", sitting=4)
+    assert drop_one_flag(level, level, "even", word) is None
+    assert drop_one_flag(odd, level[:4], "odd", word) == Flag("few_sittings")
 
 
 def two_measures(control_after: float) -> MeasureResult:

@@ -99,6 +99,9 @@ def test_a_unit_may_stand_by_another_or_by_what_is_counted() -> None:
     assert unit_of("MBy/s/W").display == "MB/s per W"
     assert unit_of("s/{minute of film}").display == "s per minute of film"
     assert convert(2.0, "min", unit_of("s")) == 120
+    fast = unit_of("kBy/ms")
+    assert (fast.factor, fast.dimension) == (1e6, "data per time")
+    assert (unit_of("s/{map}").factor, unit_of("s/{map}").dimension) == (1.0, "time per map")
     for wrong in ("MBy/s/parsec", "s/{}", "parsec/{film}", "s/{a}/{b}", "/"):
         with pytest.raises(UnknownUnit):
             unit_of(wrong)

@@ -169,6 +169,17 @@ def test_matched_sittings_are_compared_pair_by_pair() -> None:
     assert found.p == pytest.approx(stats.ttest_1samp(differences, 0).pvalue, rel=1e-6)
 
 
+def test_of_two_looks_the_whole_is_held_against_its_own_level_too() -> None:
+    logs = draw(6, 3, 5)
+    once = overall(bench(logs, [1, 1, 1], design="paired")).estimate
+    first_of_two = overall(bench(logs, [1, 1, 1], design="paired", at_most=8)).estimate
+    assert once is not None
+    assert first_of_two is not None
+    assert (first_of_two.estimate, first_of_two.p) == (once.estimate, once.p)
+    wider = stats.t.ppf(1 - 0.03 / 2, 4) / stats.t.ppf(1 - 0.05 / 2, 4)
+    assert first_of_two.high - first_of_two.low == pytest.approx(wider * (once.high - once.low))
+
+
 def test_one_sitting_a_side_is_guarded_over_the_runs_of_all_jobs() -> None:
     logs = draw(7, 2, 1, runs=5)
     found = overall(bench(logs, [1, 1])).estimate

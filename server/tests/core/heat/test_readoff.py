@@ -93,6 +93,39 @@ def test_no_sample_alone_says_when_it_had_settled() -> None:
     assert at[700] - 60 == 1340
 
 
+def test_half_of_the_rise_is_counted_from_the_rest_before_or_else_from_the_loads_first_samples() -> None:
+    at = np.arange(0.0, 1000.0, 10.0)
+    loaded = (at >= 100) & (at < 700)
+    load = np.where(loaded, 100.0, 0.0)
+    # Falls by 1 K in 10 s from 80: half of the rise from 30 is 55, half of that from 40 is 60.
+    heat = np.where(at < 100, 30.0, np.where(at < 130, 40.0, np.where(loaded, 80.0, 80.0 - (at - 690) / 10)))
+    rested: Channels = {"temperature": (at, heat), "load": (at, load)}
+    assert read(LASTS, "recovery", rested).value == pytest.approx(940 - 700, abs=10)
+    begun = at >= 100
+    straight: Channels = {role: (at[begun] - 100, values[begun]) for role, (at, values) in rested.items()}
+    assert read(LASTS, "recovery", straight).value == pytest.approx(890 - 700, abs=10)
+
+
+def test_the_resistance_is_that_of_the_last_minute_alone() -> None:
+    at, power = CHANNELS["power"]
+    early = dict(CHANNELS) | {"power": (at, np.where(at < 1700, 2 * power, power))}
+    assert read(RESISTANCE, "resistance", early) == read(RESISTANCE, "resistance")
+    idle = dict(CHANNELS) | {"power": (at, 0.0 * power)}
+    assert read(RESISTANCE, "resistance", idle) == ReadOff(None, "no power")
+
+
+def test_a_channel_is_smoothed_over_half_a_minute_to_say_when_it_came_to_stay() -> None:
+    at = np.arange(0.0, 600.0, 5.0)
+    ramp = np.where(at < 300, 60 + at / 30, 70.0)
+    # The ramp comes within 1 K of 70 at 270 s; around that the mean of half a minute of a line is the line itself.
+    assert figures_of(at, ramp).within_s == 270.0
+    # At 295 s the mean takes in the flat, so that what lies under 69.9 does not; a single sample is outvoted.
+    ramp[80] = 66.0
+    assert figures_of(at, ramp).within_s == 270.0
+    ramp[80] = 60.0
+    assert figures_of(at, ramp).within_s == 420.0
+
+
 @pytest.mark.parametrize(
     ("measure", "value", "noted"),
     [
