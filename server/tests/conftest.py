@@ -37,14 +37,16 @@ hypothesis.settings.load_profile("mutants" if "LYNXBILL_MUTANTS" in os.environ e
 
 ROOT = Path(__file__).parents[2]
 START_S = 120
-# What takes longest is begun first, so that no worker is left with it at the end.
+# What takes longest is begun first, so that no worker is left with it at the end; what needs no database is begun
+# beside the first, while that fills the one that all others copy.
 SLOW_FIRST = (
-    "test_prove.py",
-    "test_frame.py",
-    "test_run_sheet.py",
-    "test_agent.py",
-    "test_every_screen.py",
-    "browser",
+    "prove/test_prove.py",
+    "browser/test_frame.py",
+    "bench/test_workloads.py",
+    "browser/test_run_sheet.py",
+    "bench/test_agent.py",
+    "browser/test_every_screen.py",
+    "browser/",
 )
 # It makes its questions up as it is read, which takes longer than many tests.
 collect_ignore = [] if NIGHTLY or "LYNXBILL_FUZZ" in os.environ else ["api/test_fuzz.py"]
@@ -53,8 +55,8 @@ FORGETFUL = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     def rank(item: pytest.Item) -> int:
-        places = (item.path.name, item.path.parent.name)
-        return next((number for number, place in enumerate(SLOW_FIRST) if place in places), len(SLOW_FIRST))
+        place = item.path.relative_to(Path(__file__).parent).as_posix()
+        return next((number for number, slow in enumerate(SLOW_FIRST) if place.startswith(slow)), len(SLOW_FIRST))
 
     items.sort(key=rank)
 

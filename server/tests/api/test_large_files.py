@@ -17,6 +17,7 @@ from lynxbill.api.run_files import SMALL_BYTES
 from tests.api.bodies import PATIENCE_S, new_id
 from tests.conftest import LiveServer
 
+pytestmark = pytest.mark.nightly
 RUNS = 2400
 
 
@@ -126,7 +127,6 @@ def wait_for_no_import() -> None:
     psutil.wait_procs(imports_under_way(), timeout=PATIENCE_S)
 
 
-@pytest.mark.nightly
 def test_an_import_whose_process_dies_is_said_to_have_failed(api: httpx.Client) -> None:
     file = large_file()
     identifier = post(api, file)["id"]
@@ -139,7 +139,6 @@ def test_an_import_whose_process_dies_is_said_to_have_failed(api: httpx.Client) 
     assert not list(Path(tempfile.gettempdir()).glob("lynxbill-import-*"))
 
 
-@pytest.mark.nightly
 def test_the_command_takes_a_file_to_the_server(demo_server: LiveServer, api: httpx.Client, tmp_path: Path) -> None:
     def run(name: str, server: str = demo_server.url) -> tuple[int, str]:
         command = [sys.executable, "-m", "lynxbill", "import", str(tmp_path / name), "--server", server]

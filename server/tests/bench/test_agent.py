@@ -153,6 +153,7 @@ def test_a_lost_server_costs_no_run_and_what_was_kept_arrives_once(
     server.stop()
 
 
+@pytest.mark.nightly
 def test_a_job_is_carried_on_a_stick_and_its_file_is_taken_in_however_often(
     job: Job, agent: Agent, demo_server: LiveServer, stick: Path
 ) -> None:

@@ -118,6 +118,7 @@ def test_what_earns_its_price_has_no_ratio_and_the_ladder_adds_up(
     assert all(net in table for net in ("3.00 EUR", "85.40 EUR", "−5.00 EUR"))
 
 
+@pytest.mark.nightly
 def test_the_whole_ladder_follows_a_branch_and_leaves_out_what_is_not_on_its_way(
     screen: Screen, demo_server: LiveServer, api: httpx.Client, ladder: dict[str, Any]
 ) -> None:
@@ -237,6 +238,7 @@ def downloads(screen: Screen, tmp_path: Path) -> Iterator[Path]:
     screen.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "default"})
 
 
+@pytest.mark.nightly
 def test_a_report_is_handed_out_saved_and_read_with_no_server_there(
     screen: Screen, demo_server: LiveServer, api: httpx.Client, ladder: dict[str, Any], downloads: Path
 ) -> None:

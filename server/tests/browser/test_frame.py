@@ -32,6 +32,7 @@ def close_unseen(screen: Screen, way_out: str = "Close the case, and measure") -
     screen.activate(way_out)
 
 
+@pytest.mark.nightly
 def test_a_processor_job_from_the_question_to_the_closed_case(
     screen: Screen, demo_server: LiveServer, api: httpx.Client
 ) -> None:
@@ -184,6 +185,7 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     assert swap["recognition_skipped"] == ""
 
 
+@pytest.mark.nightly
 def test_a_bundle_is_split_into_stages_and_a_branch_leaves_from_an_earlier_build(
     screen: Screen, demo_server: LiveServer, job: Job
 ) -> None:

@@ -11,6 +11,7 @@ import pytest
 from tests.browser.screen import Screen
 from tests.conftest import ROOT, LiveServer
 
+pytestmark = pytest.mark.nightly
 LONG = "Landkartenplotterwerkstattarbeitsplatzrechner" * 5
 TYPED = {
     "name",

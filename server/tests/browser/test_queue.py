@@ -67,6 +67,7 @@ def test_a_change_that_can_be_flipped_is_measured_in_turns_to_eight_pairs(
     assert (len(result["pairs"]), result["units_before"], result["basis"]) == (8, 8, "paired_sittings")
 
 
+@pytest.mark.nightly
 def test_jobs_paired_by_label_come_to_a_provisional_verdict_from_one_sitting_a_side(
     screen: Screen, demo_server: LiveServer, job: Job
 ) -> None:

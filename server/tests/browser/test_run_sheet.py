@@ -390,6 +390,7 @@ def test_a_broken_run_file_is_refused_with_each_problem_and_its_place(
     screen.sees("not valid JSON")
 
 
+@pytest.mark.nightly
 def test_a_large_run_file_shows_how_far_it_is_and_can_be_stopped(
     screen: Screen, demo_server: LiveServer, api: httpx.Client, tmp_path: Path
 ) -> None:

@@ -124,6 +124,7 @@ def test_a_setting_is_changed_without_opening_anything_and_its_state_is_looked_a
     screen.sees("fans: faster instead of as before; they follow the limit.")
 
 
+@pytest.mark.nightly
 def test_time_that_passed_is_a_step_of_its_own_and_what_came_back_has_its_interval_and_bundle(
     screen: Screen, demo_server: LiveServer, job: Job
 ) -> None:
@@ -244,6 +245,7 @@ def without_the_total(api: httpx.Client, machine: str) -> str:
     return copy
 
 
+@pytest.mark.nightly
 def test_any_two_builds_are_compared_and_every_screen_keeps_the_swap_that_was_chosen(
     screen: Screen, demo_server: LiveServer, api: httpx.Client, demo_id: str
 ) -> None:

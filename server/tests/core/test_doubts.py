@@ -93,6 +93,7 @@ def test_it_is_asked_in_the_unit_and_decimal_mark_of_the_machine() -> None:
     assert ask(replace(doubts[0], siblings=98.25), TIME, ",").startswith("1016 s? Its siblings are near 98,2 s.")
 
 
+@pytest.mark.nightly
 def test_a_build_of_thousands_of_runs_is_asked_at_once() -> None:
     case = open_bench([40.0 + 0.001 * number for number in range(3000)] + [400.0])
     assert asked(case) == {3001: ("slip_of_digits", 40.0)}

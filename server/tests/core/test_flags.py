@@ -150,6 +150,7 @@ def test_told_values_enter_no_test_and_have_a_grade_of_their_own() -> None:
     assert "told_values" in {flag.code for flag in result.flags}
 
 
+@pytest.mark.nightly
 def test_flags_keep_their_level_on_clean_data() -> None:
     """Readings with nothing wrong: each flag of the readings fires in about one case in a hundred."""
     generator = np.random.default_rng(5)

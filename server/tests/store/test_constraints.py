@@ -139,6 +139,7 @@ def costs(swap: Swap) -> list[tuple[object, ...]]:
     ]
 
 
+@pytest.mark.nightly
 def test_migrations_lead_up_and_down_over_data(new_database: object) -> None:
     from alembic import command
 
