@@ -114,6 +114,15 @@ class Screen:
         yield
         self._ask("Page.removeScriptToEvaluateOnNewDocument", **script)
 
+    @contextmanager
+    def far_away(self, milliseconds: int) -> Iterator[None]:
+        """Everything that is asked of the server within takes so much longer."""
+        network = {"offline": False, "downloadThroughput": -1, "uploadThroughput": -1}
+        self._ask("Network.enable")
+        self._ask("Network.emulateNetworkConditions", latency=milliseconds, **network)
+        yield
+        self._ask("Network.emulateNetworkConditions", latency=0, **network)
+
     def open(self, url: str) -> None:
         self.driver.get(url)
 

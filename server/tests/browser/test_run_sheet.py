@@ -168,7 +168,7 @@ def test_a_sitting_that_another_device_begins_does_not_slip_under_the_hands_of_w
     screen.until(lambda: screen.text().count("A 2"), "the other sitting is not listed")
     screen.press("5", Keys.ENTER)
     # To begin anew is to be done with what came before: what is typed stays, and says why it is not saved.
-    screen.sees("not saved: This sitting is closed")
+    screen.sees("(42.5): typed before the sitting was closed, and no part of it.")
     assert screen.value_of(f"Run 1, {TIME}") == "42.5"
     assert [run for run in job.case()["runs"] if run["sitting"] == other] == []
 

@@ -53,6 +53,21 @@ export function keepDraft(key: string, draft: unknown): void {
   else localStorage.setItem(PREFIX + key, JSON.stringify({ shape: SHAPE, draft }));
 }
 
+/** Calls back whenever another tab changes what is kept under a key; answers how to end that. */
+export function whenKept(key: string, then: () => void): () => void {
+  const onStorage = (event: StorageEvent) => {
+    if (event.key === PREFIX + key) then();
+  };
+  window.addEventListener("storage", onStorage);
+  return () => window.removeEventListener("storage", onStorage);
+}
+
+/** The keys that begin so and have a draft. */
+export const keptKeys = (begin: string): string[] =>
+  Object.keys(localStorage)
+    .filter((key) => key.startsWith(PREFIX + begin))
+    .map((key) => key.slice(PREFIX.length));
+
 /**
  * State of a form that survives a reload. `initial` stands until something is typed; `forget` drops the draft
  * once it is saved. `fit` says what of a kept draft can be used, where its fields alone don't tell.
@@ -69,13 +84,7 @@ export function useDraft<T>(
   const [held, setHeld] = useState(() => ({ key, draft: read() }));
   const draft = held.key === key ? held.draft : read();
   // Another tab at the same form types into the same draft: what it holds is not to be written over.
-  useEffect(() => {
-    const onStorage = (event: StorageEvent) => {
-      if (event.key === PREFIX + key) setHeld({ key, draft: read() });
-    };
-    window.addEventListener("storage", onStorage);
-    return () => window.removeEventListener("storage", onStorage);
-  });
+  useEffect(() => whenKept(key, () => setHeld({ key, draft: read() })));
   // Written at once, not in an effect: a form that closes as it is saved would leave its draft behind.
   const keep = useCallback(
     (next: T | null) => {

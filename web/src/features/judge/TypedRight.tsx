@@ -5,6 +5,8 @@ import { type Case, closeSitting, type Comparison } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { doubtsQuery, useSave } from "../machine/api";
+import { useUnsent } from "../machine/unsent";
+import { UnsentNote } from "../machine/UnsentNote";
 
 interface Props {
   job: Case;
@@ -29,6 +31,19 @@ export function TypedRight({ job, comparison, children }: Props) {
     },
     () => undefined,
   );
+  const unsent = useUnsent(closes);
+  if (unsent.length > 0)
+    return (
+      <main className="mx-auto max-w-[44rem] p-6">
+        <h1 className="lead mb-4">Before the verdict: not all that was typed is saved.</h1>
+        <UnsentNote job={job} unsent={unsent} lead="The verdict closes the sitting, so it waits for:" />
+        <div className="mt-4">
+          <ButtonLink look="main" to="../measure">
+            Back to the sheet
+          </ButtonLink>
+        </div>
+      </main>
+    );
   if (doubts.length === 0) return children;
   const nameOf = (id: string) => job.measures.find((measure) => measure.id === id)?.name;
   const readings = doubts.length === 1 ? "one reading" : `${doubts.length} readings`;

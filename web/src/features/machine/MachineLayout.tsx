@@ -1,4 +1,5 @@
-import { useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 
 import { useKeys } from "../../lib/keys";
@@ -6,6 +7,7 @@ import { Mark } from "../../lib/mark";
 import { KeysButton, KeysDialog } from "../../ui/KeysDialog";
 import { TopBar } from "../../ui/TopBar";
 import { useCase, useMachineEvents } from "./api";
+import { takeUp } from "./desk";
 
 const STATIONS = [
   ["setup", "Set up"],
@@ -35,6 +37,8 @@ export function MachineLayout() {
   const search = kept.toString();
   const [showKeys, setShowKeys] = useState(false);
   useMachineEvents(machineId);
+  const client = useQueryClient();
+  useEffect(() => takeUp(client, job), [client, job]);
   useKeys({
     "?": () => setShowKeys(true),
     ...Object.fromEntries(

@@ -4,7 +4,7 @@ import { flushSync } from "react-dom";
 import type { Case, Measure } from "../../api/client";
 import { readNumber } from "../../lib/number";
 import { looksLikeSeries, readBlock } from "../../lib/paste";
-import { cellText, type Row, rowName } from "./model";
+import { cellText, type Row, rowName } from "../machine/rows";
 import { outcomeOf } from "./outcomes";
 import type { Sheet } from "./useSheet";
 

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { type Case, closeSitting, type Doubt, type Sitting } from "../../api/client";
@@ -7,6 +7,8 @@ import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { Note } from "../../ui/Note";
 import { useSave } from "../machine/api";
+import { useOnceSent } from "../machine/unsent";
+import { UnsentNote } from "../machine/UnsentNote";
 import { type Queued, stepAfter } from "./model";
 
 interface Props {
@@ -14,14 +16,12 @@ interface Props {
   sitting: Sitting;
   queue: Queued[];
   doubts: Doubt[];
-  /** A reading is under way: nothing is closed before it is there. */
-  isSaving: boolean;
   /** Begins the sitting that comes next, on that build. */
   onBegin: (build: string) => void;
 }
 
 /** The one button of a sitting: what comes next once all its runs are there; until then, that it is done all the same. */
-export function Done({ job, sitting, queue, doubts, isSaving, onBegin }: Props) {
+export function Done({ job, sitting, queue, doubts, onBegin }: Props) {
   const [asking, setAsking] = useState(false);
   const navigate = useNavigate();
   const step = stepAfter(job, sitting);
@@ -43,15 +43,8 @@ export function Done({ job, sitting, queue, doubts, isSaving, onBegin }: Props) 
   );
   const finish = () => (sitting.closed_at === null ? close.mutate(undefined) : goOn(job));
   const onDone = () => (doubts.length > 0 || !isComplete ? setAsking(true) : finish());
-  const [waits, setWaits] = useState(false);
-  const onClick = sitting.closed_at === null ? onDone : () => goOn(job);
-  useEffect(() => {
-    if (!waits || isSaving) return;
-    queueMicrotask(() => {
-      setWaits(false);
-      onClick();
-    });
-  });
+  // Nothing is closed before all that is typed in it is there.
+  const { run, held } = useOnceSent([sitting.id], sitting.closed_at === null ? onDone : () => goOn(job));
   if (sitting.closed_at !== null && !isComplete) return null;
   return (
     <>
@@ -60,10 +53,11 @@ export function Done({ job, sitting, queue, doubts, isSaving, onBegin }: Props) 
         look={isComplete ? "main" : "plain"}
         className="whitespace-normal"
         disabled={close.isPending}
-        onClick={() => (isSaving ? setWaits(true) : onClick())}
+        onClick={run}
       >
         {isComplete ? step.text : "Sitting done"}
       </Button>
+      <UnsentNote job={job} unsent={held} lead="The sitting stays open: not all that was typed is saved." />
       {close.error && <Note alert>{close.error.message}</Note>}
       <Dialog title="Before this sitting is closed" open={asking} onClose={() => setAsking(false)}>
         <div className="space-y-4">

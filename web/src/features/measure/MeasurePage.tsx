@@ -16,10 +16,11 @@ import { Closed, Conditions, Reminders, SittingList } from "./Aside";
 import { useDoubts } from "./Doubts";
 import { Edits } from "./Edits";
 import { Live, useLive } from "./Live";
-import { buildToMeasure, chooseWorkload, queueOf, stepAfter } from "./model";
+import { buildToMeasure, chooseWorkload, stepAfter } from "./model";
 import { Queue } from "./Queue";
 import { SittingForm } from "./SittingForm";
 import { SittingSheet } from "./SittingSheet";
+import { useQueue } from "./useQueue";
 
 /** What is asked in a dialog: a new sitting on a build, or the conditions of this one. */
 type Asked = { kind: "new"; build: string } | { kind: "edit" };
@@ -41,6 +42,7 @@ export function MeasurePage() {
   const runs = useRuns(job.machine.id, ofSitting(sitting));
   const doubts = useDoubts(job, sitting);
   const workload = chooseWorkload(job, runs, params.get("workload"));
+  const queue = useQueue(job, runs, sitting);
   const begin = (build: string) => setAsked({ kind: "new", build });
   const toMeasure = build ? buildToMeasure(job, build.id) : "";
   useKeys({ n: () => begin(toMeasure) });
@@ -77,7 +79,6 @@ export function MeasurePage() {
       </main>
     );
   }
-  const queue = queueOf(job, runs, sitting);
   const choose = (id: string) => {
     arriving.current = true;
     setParams({ sitting: sitting.id, workload: id }, { replace: true });

@@ -3,8 +3,8 @@ import type { ReactNode } from "react";
 import type { Case, Measure } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { sayField } from "../machine/kinds";
+import { type Row, rowName } from "../machine/rows";
 import { Cell, focusCell, labelId, type Series } from "./Cell";
-import { type Row, rowName } from "./model";
 import { SaveState } from "./RunSheet";
 import type { Sheet } from "./useSheet";
 

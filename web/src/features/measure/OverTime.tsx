@@ -19,7 +19,7 @@ import { Dialog } from "../../ui/Dialog";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note, Waiting } from "../../ui/Note";
 import { besideQuery } from "../machine/api";
-import { type Row, rowName } from "./model";
+import { type Row, rowName } from "../machine/rows";
 import {
   hottestFrom,
   besideAt,

@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type Case, runPictureAddress } from "../../api/client";
 import { shrinkPicture } from "../../lib/picture";
 import { PhotoButton } from "../../ui/PhotoButton";
-import { type Row, rowName } from "./model";
+import { type Row, rowName } from "../machine/rows";
 
 interface Props {
   job: Case;

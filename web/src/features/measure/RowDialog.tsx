@@ -10,9 +10,9 @@ import { runsQuery, useSave } from "../machine/api";
 import { isEmptied } from "../machine/model";
 import { useVocabulary } from "../machine/vocabulary";
 import { removeRun } from "../removal/removal";
-import { type Row, rowName } from "./model";
+import { type Row, rowName, type Marks, NO_MARKS, type Noted } from "../machine/rows";
 import { RunPicture } from "./RunPicture";
-import { type Marks, NO_MARKS, type Noted, notesDraft, type NotesDraft, readNotes } from "./notes";
+import { notesDraft, type NotesDraft, readNotes } from "./notes";
 
 const STATES = [
   ["spoiled", "spoiled: something interfered"],

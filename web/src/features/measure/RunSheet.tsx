@@ -1,3 +1,5 @@
+import { type Row, rowName } from "../machine/rows";
+import { type RowStatus } from "../machine/sheet";
 import { WaitingPhoto } from "./PhotoFirst";
 import { type Case, type Measure, runPictureAddress } from "../../api/client";
 import { Button } from "../../ui/Button";
@@ -5,9 +7,7 @@ import { TableToTake } from "../../ui/TakeAlong";
 import { isEmptied } from "../machine/model";
 import { useVocabulary } from "../machine/vocabulary";
 import { Cell, type Series } from "./Cell";
-import { type Row, rowName } from "./model";
 import { sayNotes } from "./notes";
-import type { RowStatus } from "./sheet";
 import type { Sheet } from "./useSheet";
 
 interface Props {

@@ -12,6 +12,8 @@ import { figureName } from "../machine/figures";
 import { buildName, planFor } from "../machine/model";
 import { valuesOf } from "../machine/parts";
 import { SaveProblem } from "../machine/SaveProblem";
+import { useOnceSent } from "../machine/unsent";
+import { UnsentNote } from "../machine/UnsentNote";
 import { useVocabulary } from "../machine/vocabulary";
 
 const PURPOSES = [
@@ -146,20 +148,28 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
       onDone(form.id);
     },
   );
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
+  const onSubmitted = () => {
     const ambient = form.ambient.trim() ? readNumber(form.ambient, machine.decimal_mark) : null;
     const bad = form.ambient.trim() && ambient === null;
     setProblem(bad ? `Write a temperature like 22${machine.decimal_mark}5, or leave it empty.` : undefined);
     if (bad) return;
     save.mutate({ ambient, version: form.version });
   };
+  // To begin one closes those that are open: what is typed in them has to be there first.
+  const open = job.sittings.filter(({ closed_at }) => closed_at === null).map(({ id }) => id);
+  const { run, held: unsent } = useOnceSent(sitting ? [] : open, () => onSubmitted());
   const chosen = job.builds.find((known) => known.id === form.build);
   const name = chosen ? `build ${buildName(chosen)}` : "no build";
   const held = Object.values(form.conditions).filter(Boolean).join(", ");
   const refused = save.error instanceof Refused ? save.error.at("ambient_c") : undefined;
   return (
-    <form onSubmit={onSubmit} className="grid gap-4 sm:grid-cols-2">
+    <form
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        run();
+      }}
+      className="grid gap-4 sm:grid-cols-2"
+    >
       {last && (
         <ChoiceField
           label="Restarted since the last sitting?"
@@ -203,6 +213,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
             }
           />
         )}
+        <UnsentNote job={job} unsent={unsent} lead="Not begun: what was typed before is not all saved." />
         <Button look="main" type="submit" autoFocus={!isHot} disabled={save.isPending}>
           {sitting ? "Save conditions" : "Begin the sitting"}
         </Button>

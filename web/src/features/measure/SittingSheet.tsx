@@ -15,21 +15,14 @@ import { Note } from "../../ui/Note";
 import { isRead } from "../machine/kinds";
 import { picturesQuery, useRuns } from "../machine/api";
 import { isEmptied, measuresOf, planFor, swapOf } from "../machine/model";
+import { type Row, rowName, runsPlanned, type Noted } from "../machine/rows";
+import type { Unsent } from "../machine/desk";
+import { isGoing, useUnsent } from "../machine/unsent";
+import { isTooLate, UnsentNote } from "../machine/UnsentNote";
 import { focusRow, type Series } from "./Cell";
 import { Done } from "./Done";
 import { Doubts } from "./Doubts";
-import {
-  countedWith,
-  isAsked,
-  nextInQueue,
-  nextRow,
-  otherRows,
-  type Queued,
-  type Row,
-  rowName,
-  runsPlanned,
-  sayPlace,
-} from "./model";
+import { isAsked, nextInQueue, nextRow, otherRows, type Queued, sayPlace } from "./model";
 import { NextRun } from "./NextRun";
 import { Outcomes } from "./Outcomes";
 import { OverTime } from "./OverTime";
@@ -39,8 +32,9 @@ import { RowDialog } from "./RowDialog";
 import { RunSheet } from "./RunSheet";
 import { SeriesAsked } from "./SeriesAsked";
 import { SoFar } from "./SoFar";
-import { type Noted, usualLabel } from "./notes";
+import { usualLabel } from "./notes";
 import { Timers, useTimers } from "./Timers";
+import { withTyped } from "./useQueue";
 import { useSheet } from "./useSheet";
 
 interface Props {
@@ -92,6 +86,10 @@ export function SittingSheet(props: Props) {
   );
   const sheet = useSheet(job, runs, sitting, workload, all, measures, usual, photos);
   const planned = runsPlanned(plan, workload);
+  const isHere = (row: Unsent) => row.sitting === sitting.id && row.workload === workload.id;
+  const elsewhere = useUnsent(job.sittings.map(({ id }) => id)).filter(
+    (row) => isTooLate(job, row) || (!isHere(row) && !isGoing(row)),
+  );
   const isOpen = sitting.closed_at === null;
   // What is being typed stays under the hands, whatever another device does to the sitting meanwhile.
   const next = isOpen || held !== null ? nextRow(sheet.rows, held, mended, planned) : undefined;
@@ -104,12 +102,8 @@ export function SittingSheet(props: Props) {
   };
   const marked = sheet.rows.find((row) => row.position === opened?.position);
   const setMarking = (position: number) => setOpened({ position, isMark: true });
-  // What is being sent counts here already, so that fast hands are not held up.
-  const done = Math.max(queued?.done ?? 0, countedWith(sheet.rows, null));
-  const isDone = done >= planned;
-  const now = queue.map((known) => (known === queued ? { ...known, done } : known));
+  const isDone = (queued?.done ?? 0) >= planned;
   const failed = queued?.failed ?? 0;
-  const isSaving = Object.values(sheet.status).some(({ kind }) => kind === "sending");
   useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? 1) });
   const position = next?.position;
   useEffect(() => {
@@ -123,7 +117,7 @@ export function SittingSheet(props: Props) {
   }, [arrivingRef, position]);
   const onEntered = (entered: number) => {
     if (sheet.countNow(entered) < planned) return;
-    const following = nextInQueue(queue, workload);
+    const following = nextInQueue(withTyped(queue, sitting.id), workload);
     if (following) onChoose(following.id);
     else document.getElementById("sitting-done")?.focus();
   };
@@ -149,6 +143,7 @@ export function SittingSheet(props: Props) {
           </Note>
         </div>
       )}
+      <UnsentNote job={job} unsent={elsewhere} lead="Typed, and not saved yet:" />
       <Doubts
         job={job}
         runs={runs}
@@ -160,14 +155,7 @@ export function SittingSheet(props: Props) {
       <div onFocus={onTyping}>
         {next && (
           <NextRun row={next} isDone={isDone} label={isLabelled ? labelOf(next, usual) : null} {...cells}>
-            <Done
-              job={job}
-              sitting={sitting}
-              queue={now}
-              doubts={doubts}
-              isSaving={isSaving}
-              onBegin={onBegin}
-            />
+            <Done job={job} sitting={sitting} queue={queue} doubts={doubts} onBegin={onBegin} />
           </NextRun>
         )}
         {next && !isDone && (

@@ -5,9 +5,9 @@ import { useDraft } from "../../lib/draft";
 import { beep } from "../../lib/sound";
 import { Button } from "../../ui/Button";
 import { Term } from "../../ui/Term";
+import { type Noted } from "../machine/rows";
 import { sayLeft } from "./model";
 import { NO_TIMERS, type TimerState, timedNotes } from "./timing";
-import type { Noted } from "./notes";
 
 const TICK_MS = 500;
 

@@ -1,7 +1,7 @@
 import type { Build, Case, Measure, Run, Sitting, Workload } from "../../api/client";
 import type { DotColumn } from "../../charts/SittingDots";
 import { planFor, sittingsOf, swapOf } from "../machine/model";
-import { runsPlanned } from "./model";
+import { runsPlanned } from "../machine/rows";
 
 /** The two builds that a sitting is measured for. */
 export function sidesOf(job: Case, sitting: Sitting): { before: string; after: string | null } {

@@ -7,18 +7,20 @@ import {
   type Entry,
   fitEntries,
   isEmptyEntry,
+  NO_ENTRY,
+  rowName,
+  runBody,
+  sheetRows,
+} from "../machine/rows";
+import {
   nextInQueue,
   nextRow,
   nextSide,
-  NO_ENTRY,
   otherRows,
   queueOf,
-  rowName,
-  runBody,
   sayLeft,
   sayPlace,
   saySitting,
-  sheetRows,
   stepAfter,
 } from "./model";
 
@@ -49,6 +51,7 @@ const entry = (texts: Record<string, string>, fields: Partial<Entry> = {}): Entr
   noted: {},
   marks: {},
   ready: true,
+  late: false,
   ...fields,
 });
 const sitting = { id: "s" } as Sitting;

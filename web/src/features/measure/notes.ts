@@ -1,13 +1,6 @@
-import type { Figure, Measure, Run, RunIn } from "../../api/client";
+import type { Figure, Measure, Run } from "../../api/client";
 import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
-
-/** What belongs to a run beside its figures, as it is sent; only what was said is there. */
-export type Noted = Partial<
-  Pick<RunIn, "pair_label" | "held_back" | "duration_s" | "soak_s" | "conditions" | "note">
->;
-
-/** How one figure was read: which statistic it is, and who told it where nobody measured it. */
-export type Marks = Pick<Run["readings"][string], "statistic" | "source">;
+import { type Marks, marksOf, type Noted } from "../machine/rows";
 
 /** The same as texts, for the fields of its dialog; `conditions` by the keys of the vocabulary. */
 export interface NotesDraft {
@@ -19,11 +12,6 @@ export interface NotesDraft {
   note: string;
   marks: Record<string, Marks>;
 }
-
-/** Of a run what `Noted` holds. */
-export const notedOf = ({ pair_label, held_back, duration_s, soak_s, conditions, note }: Run): Noted => ({
-  ...{ pair_label, held_back, duration_s, soak_s, conditions, note },
-});
 
 const PER_MINUTE = 60;
 
@@ -51,11 +39,6 @@ export function notesDraft(
     ),
   };
 }
-
-export const NO_MARKS: Marks = { statistic: null, source: null };
-
-export const marksOf = (reading: Run["readings"][string] | undefined): Marks =>
-  reading ? { statistic: reading.statistic, source: reading.source } : NO_MARKS;
 
 /** The notes as they are sent, or what is wrong, by field. */
 export function readNotes(

@@ -1,5 +1,5 @@
 import type { Plan } from "../../api/client";
-import type { Noted } from "./notes";
+import { type Noted } from "../machine/rows";
 
 /**
  * Until when it rests and soaks, in milliseconds of the clock; `soaked` is how long it soaked where that was said,

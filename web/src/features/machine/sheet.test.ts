@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import { Lost, Refused } from "../../api/client";
-import type { Entry } from "./model";
+import type { Entry } from "./rows";
 import { failedRows, reduceSheet, type SheetAction, type SheetState } from "./sheet";
 
 const refusal = (...fields: [string, string][]) =>
@@ -50,6 +50,7 @@ describe("a run sheet", () => {
     noted: {},
     marks: {},
     ready,
+    late: false,
   });
   const after = (state: SheetState, ...actions: SheetAction[]) => actions.reduce(reduceSheet, state);
   const placed = (state: SheetState, position: number) => {
@@ -71,14 +72,14 @@ describe("a run sheet", () => {
 
   it("holds what is typed back until the row is left", () => {
     const state = after(empty, typed(1, "41.9"));
-    expect(state.entries[1]).toMatchObject({ texts: { t: "41.9" }, ready: false });
+    expect(state.entries[1]).toMatchObject({ texts: { t: "41.9" }, ready: false, late: false });
     expect(after(state, changed(1)).entries[1]?.ready).toBe(true);
   });
   it("takes a pasted block back at once, one step after the other", () => {
     const state = after(empty, changed(1), changed(2, 3));
-    const once = after(state, { kind: "undone" });
+    const once = after(state, { kind: "undone", late: false });
     expect([1, 2, 3].map((position) => once.entries[position]?.texts["t"])).toEqual(["41.9", "", ""]);
-    expect(after(once, { kind: "undone" }, { kind: "undone" }).history).toEqual([]);
+    expect(after(once, { kind: "undone", late: false }, { kind: "undone", late: false }).history).toEqual([]);
     // What was saved meanwhile is taken back by being sent once more.
     expect([2, 3].map((position) => once.entries[position]?.ready)).toEqual([true, true]);
   });
@@ -102,11 +103,21 @@ describe("a run sheet", () => {
   });
   it("holds what was noted back too, and takes the row's own entry", () => {
     const state = after(empty, { kind: "noted", position: 4, entry: entry("41.9", true) });
-    expect(state.entries[4]).toMatchObject({ texts: { t: "41.9" }, ready: false });
+    expect(state.entries[4]).toMatchObject({ texts: { t: "41.9" }, ready: false, late: false });
   });
   it("tries again what was lost, and nothing else", () => {
     const sent = after(empty, changed(1, 2));
     const lost: SheetState = { ...sent, status: { 1: { kind: "lost" }, 2: { kind: "sending" } } };
     expect(after(lost, { kind: "tried again" }).status).toEqual({ 2: { kind: "sending" } });
+  });
+  it("sends what is left typed, and what a closed sitting kept out only once that is said", () => {
+    const state = after(empty, typed(1, "41.9"), { kind: "noted", position: 2, entry: entry("") });
+    const left = after(state, { kind: "left" });
+    expect(left.entries[1]?.ready).toBe(true);
+    expect(left.entries[2]?.ready).toBe(false);
+    expect(left.entries[1]?.late).toBe(false);
+    const late = after(left, { kind: "sent late", position: 1 });
+    expect(late.entries[1]).toMatchObject({ ready: true, late: true });
+    expect(after(left, { kind: "sent late", position: 7 })).toEqual(left);
   });
 });

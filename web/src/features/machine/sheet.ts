@@ -1,5 +1,5 @@
 import { Lost, Refused } from "../../api/client";
-import type { Entries, Entry } from "./model";
+import type { Entries, Entry } from "./rows";
 
 /** What happens on a run sheet: typing, marking, pasting, taking back, and what becomes of what is sent. */
 
@@ -33,7 +33,9 @@ export type SheetAction =
   | { kind: "typed"; position: number; entry: Entry; measure: string; text: string }
   | { kind: "noted"; position: number; entry: Entry }
   | { kind: "changed"; changes: Change[] }
-  | { kind: "undone" }
+  | { kind: "undone"; late: boolean }
+  | { kind: "left" }
+  | { kind: "sent late"; position: number }
   | { kind: "dropped"; positions: number[] }
   | { kind: "sending"; positions: number[] }
   | { kind: "saved"; block: Placed[] }
@@ -60,8 +62,23 @@ export function reduceSheet(state: SheetState, action: SheetAction): SheetState 
     case "undone": {
       const last = state.history.at(-1);
       if (!last) return state;
-      const back = last.map(({ position, entry }) => ({ position, entry: { ...entry, ready: true } }));
+      const back = last.map(({ position, entry }) => ({
+        position,
+        entry: { ...entry, ready: true, late: action.late },
+      }));
       return { ...put(state, back), history: state.history.slice(0, -1) };
+    }
+    case "left": {
+      const typed = Object.entries(state.entries).filter(([, entry]) => !entry.ready && hasText(entry));
+      return put(
+        state,
+        typed.map(([position, entry]) => ({ position: Number(position), entry: { ...entry, ready: true } })),
+      );
+    }
+    case "sent late": {
+      const { position } = action;
+      const entry = state.entries[position];
+      return entry ? put(state, [{ position, entry: { ...entry, ready: true, late: true } }]) : state;
     }
     case "dropped":
       return {
@@ -93,6 +110,9 @@ export function reduceSheet(state: SheetState, action: SheetAction): SheetState 
 /** Whether an entry still stands as it was when it was sent. */
 export const stands = (state: SheetState, { position, entry }: Placed): boolean =>
   state.entries[position] === entry;
+
+/** Whether anything stands in a field of the row. */
+export const hasText = ({ texts }: Entry): boolean => Object.values(texts).some((text) => text.trim());
 
 /** Puts entries into their rows; one that was refused is tried again once it was changed. */
 function put(state: SheetState, rows: Placed[]): SheetState {

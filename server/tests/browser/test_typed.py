@@ -1,0 +1,104 @@
+"""What is typed arrives, once, as it was meant: however fast, however far the server, whatever is on the screen."""
+
+from typing import Any
+
+import httpx
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from tests.api.bodies import Job, new_id
+from tests.browser.screen import Screen
+from tests.conftest import LiveServer
+
+FIGURES = ("Time", "Rise", "Noise")
+LATENCY_MS = 400
+
+
+@pytest.fixture
+def job(api: httpx.Client) -> Job:
+    """A workload of three figures, followed by one of one; a run of each a sitting."""
+    job = Job(api).describe()
+    noise = {"name": "Noise", "unit": "dB[SPL]", "scale": "difference", "kind": "noise", "better": "lower"}
+    three = [*job.workload_body()["measures"], noise | {"id": new_id()}]
+    job.put(f"/workloads/{job.workload}", job.workload_body(measures=three, version=1)).raise_for_status()
+    other = {"id": new_id(), "name": "Copy", "unit": "s", "scale": "ratio", "kind": "time", "better": "lower"}
+    job.put(f"/workloads/{new_id()}", {"name": "Second job", "measures": [other]}).raise_for_status()
+    job.plan(runs_a_sitting=1, sittings_a_side=2, at_most=None).raise_for_status()
+    job.sitting()
+    return job
+
+
+def open_bench(screen: Screen, server: LiveServer, job: Job) -> None:
+    screen.open(f"{server.url}/machines/{job.machine}/measure")
+    screen.sees("Sitting 1 of 2")
+    screen.tab_to(f"Run 1, {FIGURES[0]}")
+
+
+def figures(job: Job, workload: str = "Job") -> list[float]:
+    """The readings of the one run, in the order of its columns."""
+    case = job.case()
+    ids = [measure["id"] for name in FIGURES for measure in case["measures"] if measure["name"] == name]
+    runs = [run for run in case["runs"] if run["workload"] == workload]
+    return [run["readings"][known]["low"] for run in runs for known in ids if known in run["readings"]]
+
+
+def kept(screen: Screen) -> list[str]:
+    keys: list[str] = screen.driver.execute_script("return Object.keys(localStorage)")
+    return [key for key in keys if "draft.sheet." in key]
+
+
+def test_the_last_figure_of_a_workload_is_sent_though_its_sheet_is_gone(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    with screen.far_away(LATENCY_MS):
+        open_bench(screen, demo_server, job)
+        for figure in ("41.9", "50.1", "33.2"):
+            screen.press(figure, Keys.ENTER)
+        # The next workload is on the screen before the first answer has come.
+        screen.until(lambda: screen.focused().accessible_name == "Run 1, Copy", "the next workload did not come")
+        screen.press("12.5", Keys.ENTER)
+        screen.until(lambda: screen.focused().get_attribute("id") == "sitting-done", "the sitting is not done")
+        assert "Run 2" not in screen.focused().accessible_name
+        screen.press(Keys.ENTER)
+        screen.sees("A new sitting")
+    assert figures(job) == [41.9, 50.1, 33.2]
+    assert job.case()["sittings"][0]["closed_at"] is not None
+    assert kept(screen) == []
+
+
+def test_a_sitting_with_a_figure_that_can_t_be_saved_says_so_and_stays_open(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    open_bench(screen, demo_server, job)
+    screen.press("41.9", Keys.ENTER, "50.1", Keys.ENTER, "loud", Keys.ENTER)
+    screen.until(lambda: screen.focused().accessible_name == "Run 1, Copy", "the next workload did not come")
+    screen.sees("Typed, and not saved yet:")
+    screen.press("12.5", Keys.ENTER)
+    screen.until(lambda: screen.focused().get_attribute("id") == "sitting-done", "the sitting is not done")
+    screen.press(Keys.ENTER)
+    screen.sees("The sitting stays open: not all that was typed is saved.")
+    screen.press("n")
+    screen.activate("Begin the sitting")
+    screen.sees("Not begun: what was typed before is not all saved.")
+    case: dict[str, Any] = job.case()
+    assert [sitting["closed_at"] for sitting in case["sittings"]] == [None]
+
+
+def test_nothing_goes_into_a_closed_sitting_by_itself(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    open_bench(screen, demo_server, job)
+    screen.press("41.9", Keys.ENTER)
+    screen.until(lambda: figures(job) == [41.9], "the first figure was not saved")
+    screen.press("hot", Keys.ENTER)
+    screen.sees("hot")
+    (sitting,) = job.case()["sittings"]
+    job.post(f"/sittings/{sitting['id']}/close").raise_for_status()
+    screen.sees("in a closed sitting")
+    screen.fill("Run 1, Rise", "50.1")
+    screen.press(Keys.ENTER)
+    screen.sees("typed before the sitting was closed, and no part of it")
+    screen.driver.refresh()
+    screen.sees("typed before the sitting was closed, and no part of it")
+    assert figures(job) == [41.9]
+    screen.activate("Send it, as a late change")
+    screen.until(lambda: figures(job) == [41.9, 50.1], "it was not sent")
+    assert kept(screen) == []
