@@ -4,6 +4,7 @@ from typing import Any
 
 import httpx
 import pytest
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.api.bodies import Job, new_id
@@ -102,3 +103,56 @@ def test_nothing_goes_into_a_closed_sitting_by_itself(screen: Screen, demo_serve
     screen.activate("Send it, as a late change")
     screen.until(lambda: figures(job) == [41.9, 50.1], "it was not sent")
     assert kept(screen) == []
+
+
+def press_with_pointer(screen: Screen, words: str) -> None:
+    """Press a button that stands on the screen with a real pointer, without going to it first."""
+    buttons = screen.driver.find_elements("css selector", "main button")
+    (button,) = [each for each in buttons if each.text.startswith(words)]
+    down = ActionChains(screen.driver).move_to_element(button).click_and_hold()
+    down.pause(0.1).release().perform()
+
+
+@pytest.mark.parametrize(("button", "reason"), [("Crashed", "crashed"), ("Hung", "hung")])
+def test_what_became_of_a_run_is_one_press_right_after_its_figure(
+    screen: Screen, demo_server: LiveServer, job: Job, button: str, reason: str
+) -> None:
+    job.plan(runs_a_sitting=3).raise_for_status()
+    open_bench(screen, demo_server, job)
+    screen.press("41.9")
+    press_with_pointer(screen, button)
+    screen.sees(f"failed: {reason}")
+    (run,) = screen.until(job.runs, "it was not saved")
+    assert (run["state"], run["reason"], run["position"]) == ("failed", reason, 1)
+    assert run["readings"][job.time]["low"] == 41.9
+    # It was left out in the very save that brought its figure.
+    assert run["version"] == 1
+    screen.until(lambda: screen.focused().accessible_name == f"Run 2, {FIGURES[0]}", "the next run is not at hand")
+
+
+def test_buttons_beside_a_field_that_is_typed_into_act_where_they_are_pressed(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    job.plan(runs_a_sitting=3).raise_for_status()
+    open_bench(screen, demo_server, job)
+    screen.press("41.9")
+    press_with_pointer(screen, "Mark run 1")
+    screen.fill("Because", "the virus scan ran")
+    screen.press(Keys.ENTER)
+    screen.sees("spoiled: the virus scan ran")
+    (run,) = screen.until(job.runs, "it was not saved")
+    assert (run["state"], run["version"]) == ("spoiled", 1)
+    screen.tab_to(f"Run 2, {FIGURES[0]}")
+    screen.press("41.8")
+    press_with_pointer(screen, "Mark run 2")
+    screen.activate("Leave as it was")
+    screen.until(lambda: len(job.runs()) == 2, "what was typed before the dialog was not saved")
+    screen.tab_to(f"Run 3, {FIGURES[0]}")
+    screen.press("41.7")
+    press_with_pointer(screen, "Next")
+    screen.until(lambda: len(job.runs()) == 3, "the third was not saved")
+    screen.tab_to(f"Run 4, {FIGURES[0]}")
+    screen.press("41.6")
+    press_with_pointer(screen, "Sitting done")
+    screen.until(lambda: len(job.runs()) == 4, "what was typed before it was done was not saved")
+    screen.sees("Second job has 0 of 3 runs")

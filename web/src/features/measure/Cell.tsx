@@ -26,6 +26,8 @@ export interface CellProps {
   onRefusal: (message: string | null) => void;
   /** Called with a block that looks like one run over time, before anything of it is taken. */
   onSeries: (series: Series) => void;
+  /** Called when the cursor has left a field. */
+  onLeave: (position: number) => void;
   /** Called when Enter has left the last field of a row. */
   onEntered: (position: number) => void;
   /** Called with the row that is being filled, and with null once it is left. */
@@ -46,6 +48,7 @@ export function Cell(props: CellProps) {
     isLarge = false,
     onRefusal,
     onSeries,
+    onLeave,
     onEntered,
     onHold,
     onMend,
@@ -117,7 +120,7 @@ export function Cell(props: CellProps) {
       }}
       data-row={row.position}
       onBlur={({ relatedTarget }) => {
-        sheet.commit(row.position);
+        onLeave(row.position);
         const next = relatedTarget instanceof HTMLElement ? relatedTarget.dataset["row"] : undefined;
         if (next !== String(row.position)) onHold(null);
       }}

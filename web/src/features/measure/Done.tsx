@@ -16,12 +16,14 @@ interface Props {
   sitting: Sitting;
   queue: Queued[];
   doubts: Doubt[];
+  /** Leaves the field that is being typed into. */
+  onLeave: () => void;
   /** Begins the sitting that comes next, on that build. */
   onBegin: (build: string) => void;
 }
 
 /** The one button of a sitting: what comes next once all its runs are there; until then, that it is done all the same. */
-export function Done({ job, sitting, queue, doubts, onBegin }: Props) {
+export function Done({ job, sitting, queue, doubts, onLeave, onBegin }: Props) {
   const [asking, setAsking] = useState(false);
   const navigate = useNavigate();
   const step = stepAfter(job, sitting);
@@ -53,7 +55,10 @@ export function Done({ job, sitting, queue, doubts, onBegin }: Props) {
         look={isComplete ? "main" : "plain"}
         className="whitespace-normal"
         disabled={close.isPending}
-        onClick={run}
+        onClick={() => {
+          onLeave();
+          run();
+        }}
       >
         {isComplete ? step.text : "Sitting done"}
       </Button>

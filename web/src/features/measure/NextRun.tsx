@@ -15,6 +15,7 @@ interface Props {
   measures: Measure[];
   onRefusal: (message: string | null) => void;
   onSeries: (series: Series) => void;
+  onLeave: (position: number) => void;
   onEntered: (position: number) => void;
   onHold: (position: number | null) => void;
   onMend: (position: number) => void;

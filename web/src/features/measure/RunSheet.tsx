@@ -20,6 +20,7 @@ interface Props {
   pictured: string[];
   onRefusal: (message: string | null) => void;
   onSeries: (series: Series) => void;
+  onLeave: (position: number) => void;
   onEntered: (position: number) => void;
   onHold: (position: number | null) => void;
   onMend: (position: number) => void;

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type RefObject, useEffect, useState } from "react";
+import { type MouseEvent, type RefObject, useEffect, useRef, useState } from "react";
 
 import {
   type Case,
@@ -54,7 +54,13 @@ interface Props {
 /** One workload of a sitting: the next reading large, what is there so far below it. */
 export function SittingSheet(props: Props) {
   const { job, runs, sitting, workload, queue, doubts, arrivingRef, onChoose, onBegin, onTyping } = props;
-  const [opened, setOpened] = useState<{ position: number; isMark: boolean } | null>(null);
+  const [opened, setOpened] = useState<Opened | null>(null);
+  // Known before the dialog takes the cursor: what becomes of a run is saved with its figures, not after them.
+  const asking = useRef<number | null>(null);
+  const open = (next: Opened | null) => {
+    asking.current = next?.position ?? null;
+    setOpened(next);
+  };
   const [held, setHeld] = useState<number | null>(null);
   const [mended, setMended] = useState<number | null>(null);
   const [series, setSeries] = useState<Series | null>(null);
@@ -97,11 +103,11 @@ export function SittingSheet(props: Props) {
   const queued = queue.find((known) => known.workload.id === workload.id);
   const [timed, setTimed] = useState<{ row: Row; run: string } | null>(null);
   const openOverTime = (row: Row) => {
-    setOpened(null);
+    open(null);
     setTimed({ row, run: row.run?.id ?? sheet.idOf(row.position) });
   };
   const marked = sheet.rows.find((row) => row.position === opened?.position);
-  const setMarking = (position: number) => setOpened({ position, isMark: true });
+  const setMarking = (position: number) => open({ position, isMark: true });
   const isDone = (queued?.done ?? 0) >= planned;
   const failed = queued?.failed ?? 0;
   useKeys({ x: () => setMarking(sheet.rows.findLast((row) => row.run ?? row.entry)?.position ?? 1) });
@@ -125,6 +131,9 @@ export function SittingSheet(props: Props) {
     job,
     sheet,
     measures,
+    onLeave: (position: number) => {
+      if (asking.current !== position) sheet.commit(position);
+    },
     onRefusal: setRefusal,
     onSeries: setSeries,
     onEntered,
@@ -152,10 +161,17 @@ export function SittingSheet(props: Props) {
       />
       <Timers plan={plan} timers={timers} runs={made.length} />
       {/* A sitting that another device begins must not slip under the hands of who types here. */}
-      <div onFocus={onTyping}>
+      <div onFocus={onTyping} onMouseDown={keepCursor}>
         {next && (
           <NextRun row={next} isDone={isDone} label={isLabelled ? labelOf(next, usual) : null} {...cells}>
-            <Done job={job} sitting={sitting} queue={queue} doubts={doubts} onBegin={onBegin} />
+            <Done
+              job={job}
+              sitting={sitting}
+              queue={queue}
+              doubts={doubts}
+              onLeave={() => sheet.commit(next.position)}
+              onBegin={onBegin}
+            />
           </NextRun>
         )}
         {next && !isDone && (
@@ -163,6 +179,7 @@ export function SittingSheet(props: Props) {
             name={rowName(next).toLowerCase()}
             onOutcome={(state, reason) => {
               sheet.mark(next.position, state, reason);
+              setHeld(null);
               arrivingRef.current = true;
             }}
             onMore={() => setMarking(next.position)}
@@ -213,7 +230,7 @@ export function SittingSheet(props: Props) {
             pictured={pictured}
             rows={otherRows(sheet.rows, next)}
             onMark={setMarking}
-            onMore={(position) => setOpened({ position, isMark: false })}
+            onMore={(position) => open({ position, isMark: false })}
             {...cells}
           />
         </div>
@@ -251,11 +268,14 @@ export function SittingSheet(props: Props) {
           measures={measures}
           isMark={opened?.isMark ?? true}
           hasPicture={pictured.includes(marked.run?.id ?? "")}
-          onClose={() => setOpened(null)}
+          onClose={() => {
+            open(null);
+            sheet.commit(marked.position);
+          }}
           onOverTime={isSensed(workload, all) ? () => openOverTime(marked) : undefined}
           onSave={(amended) => {
             sheet.amend(marked.position, amended);
-            setOpened(null);
+            open(null);
           }}
         />
       )}
@@ -264,6 +284,20 @@ export function SittingSheet(props: Props) {
 }
 
 const SOON_MS = 80;
+
+/** What is asked in the dialog of a row: what went wrong, or what belongs to it. */
+interface Opened {
+  position: number;
+  isMark: boolean;
+}
+
+/**
+ * A button that is pressed leaves the cursor in its field until the click has landed: to leave a field saves its run and
+ * moves on, so that the button would slip away from under the finger, or mean the next run.
+ */
+function keepCursor(event: MouseEvent<HTMLElement>): void {
+  if (event.target instanceof Element && event.target.closest("button")) event.preventDefault();
+}
 
 const labelOf = (row: Row, usual: (row: Row) => Noted): string =>
   row.entry?.noted.pair_label ?? row.run?.pair_label ?? usual(row).pair_label ?? "";
