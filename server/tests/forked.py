@@ -24,12 +24,16 @@ class Forked:
 
     process: BaseProcess
 
+    @property
+    def pid(self) -> int:
+        assert self.process.pid is not None
+        return self.process.pid
+
     def poll(self) -> int | None:
         return self.process.exitcode
 
     def send_signal(self, number: signal.Signals) -> None:
-        assert self.process.pid is not None
-        os.kill(self.process.pid, number)
+        os.kill(self.pid, number)
 
     def wait(self, timeout: float) -> int:
         self.process.join(timeout)
