@@ -200,9 +200,9 @@ def test_everything_that_was_noted_of_a_run_can_be_corrected_and_stays_with_the_
     job.run(sitting, 7, 41.5, run, version=2, **noted).raise_for_status()
     again = kept["readings"][job.time] | {"low": 41.5, "high": 41.5}
     (last,) = job.runs()
-    assert last == kept | {"readings": {job.time: again}, "version": 3, "was": last["was"]}
-    assert last["was"][-1] | {"at": "", "by": ""} == {
-        "member": f"readings.{job.time}", "value": 41.0, "at": "", "by": "", "reason": "",
+    assert last == kept | {"readings": {job.time: again}, "version": 3, "changes": last["changes"]}
+    assert last["changes"][-1] | {"at": "", "by": ""} == {
+        "member": f"readings.{job.time}", "old": 41.0, "new": 41.5, "at": "", "by": "", "reason": "",
     }  # fmt: skip
 
 
@@ -216,7 +216,8 @@ def test_what_was_said_of_a_typed_reading_stays_with_it_and_its_conditions_keep_
     warm = {"ambient_c": 24.5, "fan": "auto"}
     job.run(sitting, 1, told, run, version=2, conditions=warm).raise_for_status()
     after = saved(job.run(sitting, 1, told, run, version=3, conditions=warm | {"ambient_c": 26}))
-    assert (after["was"][-1]["member"], after["was"][-1]["value"]) == ("conditions.ambient_c", 24.5)
+    (warmer,) = (change for change in after["changes"] if change["member"] == "conditions.ambient_c")
+    assert (warmer["old"], warmer["new"]) == (24.5, 26)
     wrong = job.run(sitting, 1, told, run, version=4, conditions={"ambient_c": "warm"})
     assert list(fields_of(wrong)) == ["conditions.ambient_c"]
 

@@ -119,9 +119,8 @@ def test_a_reading_corrected_after_looking_is_named_and_the_first_verdict_kept(a
     assert bench.verdict()["verdict"] == "real_gain"
     run = bench.runs_of(bench.after)[0]
     corrected = saved(bench.save(run, 39.9))
-    assert [(was["member"], was["value"], was["by"]) for was in corrected["was"]] == [
-        (f"readings.{bench.job.time}", 30.0, "this computer")
-    ]
+    changes = [(change["member"], change["old"], change["new"], change["by"]) for change in corrected["changes"]]
+    assert changes == [(f"readings.{bench.job.time}", 30.0, 39.9, "this computer")]
     result = bench.verdict()
     assert (result["changed"], result["shown"], result["first_shown"]["verdict"]) == (True, False, "real_gain")
     assert {"changed_after_verdict", "corrected_late"} <= codes(result)
@@ -135,8 +134,8 @@ def test_the_room_and_the_start_of_a_sitting_keep_what_stood_there(
     bench = Bench(api, FAST)
     sitting = bench.job.case()["sittings"][0]
     bench.move(sitting, **{member: value})
-    (was,) = next(s for s in bench.job.case()["sittings"] if s["id"] == sitting["id"])["was"]
-    assert was["member"] == member
+    (change,) = next(s for s in bench.job.case()["sittings"] if s["id"] == sitting["id"])["changes"]
+    assert change["member"] == member
     assert "corrected_late" in codes(bench.verdict())
 
 

@@ -153,7 +153,7 @@ def test_an_open_sitting_goes_to_the_build_that_is_fitted_and_a_closed_one_stays
     body = {"build": after, "started_at": "2026-05-04T09:10:00Z", "ambient_c": 22.5, "version": 1}
     case = job.put(f"/sittings/{sitting}", body).raise_for_status().json()
     (moved,) = (known for known in case["sittings"] if known["id"] == sitting)
-    assert (moved["build"], [was["value"] for was in moved["was"]]) == (after, [job.build])
+    assert (moved["build"], [(c["old"], c["new"]) for c in moved["changes"]]) == (after, [(job.build, after)])
     back = body | {"build": job.build, "version": 2}
     assert "stays with the build" in fields_of(job.put(f"/sittings/{sitting}", back))["build"]
     job.post(f"/sittings/{sitting}/close").raise_for_status()

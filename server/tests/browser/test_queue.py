@@ -120,7 +120,8 @@ def test_what_goes_wrong_is_one_key_and_a_slip_is_asked_about_and_mended(
     screen.activate("41.8 s")
     slip = f"readings.{job.time}"
     screen.until(
-        lambda: any(run["was"] and run["was"][-1]["member"] == slip for run in job.runs()), "the slip was not mended"
+        lambda: any(change["member"] == slip for run in job.runs() for change in run["changes"]),
+        "the slip was not mended",
     )
     screen.until(lambda: "Its siblings" not in screen.text(), "the question stays")
     screen.tab_to(f"Run 8, {TIME}")

@@ -156,3 +156,21 @@ def test_buttons_beside_a_field_that_is_typed_into_act_where_they_are_pressed(
     press_with_pointer(screen, "Sitting done")
     screen.until(lambda: len(job.runs()) == 4, "what was typed before it was done was not saved")
     screen.sees("Second job has 0 of 3 runs")
+
+
+def test_every_figure_of_a_run_that_is_first_typed_is_no_correction_and_a_mend_is_told_from_what_to_what(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    job.plan(runs_a_sitting=3).raise_for_status()
+    open_bench(screen, demo_server, job)
+    screen.press("41.9", Keys.ENTER, "50.1", Keys.ENTER, "33.2", Keys.ENTER)
+    screen.until(lambda: figures(job) == [41.9, 50.1, 33.2], "the three figures were not saved")
+    assert "Changed after it was written" not in screen.text()
+    for figure in (42.9, 43.9):
+        screen.fill("Run 1, Time", str(figure))
+        screen.press(Keys.ENTER)
+        screen.until(lambda wanted=figure: figures(job)[0] == wanted, "the mend was not saved")
+    screen.sees("Changed after it was written: 2")
+    screen.driver.find_element("xpath", "//summary[contains(., 'Changed after')]").click()
+    screen.sees("Time was 41.9 s, now 42.9 s")
+    screen.sees("Time was 42.9 s, now 43.9 s")

@@ -71,9 +71,8 @@ def test_what_a_reading_was_until_it_was_corrected_stays_on_the_record() -> None
         Was("note", "", DAY),
     )
     corrected = replace(case, runs=(replace(first, was=was), *case.runs[1:]))
-    one, other = say_corrected(corrected, judged(corrected), ".")
-    assert one.endswith("Job: it was 418 until 4 May 2026, because: a slip of digits.")
-    assert other.endswith("Job: it was nothing until 4 May 2026.")
+    (said,) = say_corrected(corrected, judged(corrected), ".")
+    assert said.endswith("Job: it was 418 until 4 May 2026, then 40.0, because: a slip of digits.")
     elsewhere = replace(first, was=was, sitting_id="another")  # type: ignore[arg-type]
     assert list(say_corrected(replace(case, runs=(elsewhere,)), judged(case), ".")) == []
 

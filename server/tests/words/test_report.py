@@ -118,7 +118,7 @@ def test_runs_that_do_not_count_and_corrections_are_told_with_their_reasons() ->
     second = replace(case.runs[1], was=(was,))
     told = report(replace(case, runs=(first, second, *case.runs[2:])))
     assert any(line.startswith("B 1 run 1: ") and "an update ran" in line for line in told.left_out)
-    assert told.corrected == ("B 1 run 2, Job: it was 41.9 until 9 May 2026, because: read off wrongly.",)
+    assert told.corrected == ("B 1 run 2, Job: it was 41.9 until 9 May 2026, then 40.2, because: read off wrongly.",)
 
 
 def test_what_comes_next_names_the_recheck_and_what_would_settle_it() -> None:

@@ -2522,6 +2522,27 @@ export interface components {
             after: string;
         };
         /**
+         * ChangeOut
+         * @description A member, or a reading as "readings.MEASURE", that held `old` until `at`, when it became `new`.
+         */
+        ChangeOut: {
+            /** Member */
+            member: string;
+            /** Old */
+            old: string | number | boolean | components["schemas"]["ReadingFile"] | null;
+            /** New */
+            new: string | number | boolean | components["schemas"]["ReadingFile"] | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * ChannelIn
          * @description Samples of a sensor: `first` is the number of the first of them, null a gap.
          */
@@ -5200,8 +5221,8 @@ export interface components {
             written_at: string | null;
             /** Left Out At */
             left_out_at: string | null;
-            /** Was */
-            was: components["schemas"]["WasFile"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
             /** Readings */
             readings: {
                 [key: string]: components["schemas"]["ReadingOut"];
@@ -6205,8 +6226,8 @@ export interface components {
             set_aside: components["schemas"]["SetAsideFile"] | null;
             /** Attempt */
             attempt: number;
-            /** Was */
-            was: components["schemas"]["WasFile"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
             /** Version */
             version: number;
         };
@@ -7114,31 +7135,6 @@ export interface components {
             position: number;
             /** Warm Up */
             warm_up: boolean;
-        };
-        /**
-         * WasFile
-         * @description What stood in a member before it was changed, after a reading had been written.
-         */
-        WasFile: {
-            /** Member */
-            member: string;
-            /** Value */
-            value?: string | boolean | number | null | components["schemas"]["ReadingFile"];
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /**
-             * By
-             * @default
-             */
-            by: string;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
         };
         /**
          * WayOut

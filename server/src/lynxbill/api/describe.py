@@ -13,6 +13,7 @@ from lynxbill.api.schemas import (
     BuildOut,
     CandidateOut,
     CaseOut,
+    ChangeOut,
     CostOut,
     DoubtOut,
     DueOut,
@@ -38,7 +39,8 @@ from lynxbill.api.schemas import (
     WorkloadOut,
 )
 from lynxbill.core.account import account_of
-from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, RunId, Swap
+from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, RunId, Sitting, Swap
+from lynxbill.core.changes import changes_of
 from lynxbill.core.difference import find_differences, is_opened
 from lynxbill.core.doubts import Doubt
 from lynxbill.core.foresight import Foreseen
@@ -47,7 +49,7 @@ from lynxbill.core.progress import tally_builds
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.sheets import sheets_of
 from lynxbill.core.stand import job_stand
-from lynxbill.exchange.run_members import from_plan, from_showing, from_was
+from lynxbill.exchange.run_members import from_plan, from_showing, from_value
 from lynxbill.exchange.run_schema import AttemptFile, MarginEditFile, SetAsideFile
 from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.benches import PAGE, Home, Line
@@ -191,7 +193,7 @@ def case_out(view: MachineView) -> CaseOut:
                 mount=sitting.mount,
                 set_aside=SetAsideFile.model_validate(sitting.set_aside) if sitting.set_aside else None,
                 attempt=sitting.attempt,
-                was=[from_was(entry) for entry in sitting.was],
+                changes=_changes_out(sitting),
                 version=versions[sitting.id],
             )
             for sitting in case.sittings
@@ -215,6 +217,20 @@ def measure_out(measure: Measure) -> MeasureOut:
     return MeasureOut.model_validate(fields | shown)
 
 
+def _changes_out(thing: Run | Sitting) -> list[ChangeOut]:
+    return [
+        ChangeOut(
+            member=change.member,
+            old=from_value(change.old),
+            new=from_value(change.new),
+            at=change.at,
+            by=change.by,
+            reason=change.reason,
+        )
+        for change in changes_of(thing)
+    ]
+
+
 def run_out(run: Run, version: int) -> RunOut:
     """Describe one run as it stands recorded."""
     return RunOut(
@@ -223,7 +239,7 @@ def run_out(run: Run, version: int) -> RunOut:
         workload=run.workload,
         excluded_late=run.excluded_late.reason if run.excluded_late else None,
         readings={measure: ReadingOut.model_validate(reading) for measure, reading in run.readings.items()},
-        was=[from_was(entry) for entry in run.was],
+        changes=_changes_out(run),
         version=version,
         **{name: getattr(run, name) for name in RUN_MEMBERS if name in RunOut.model_fields},
     )

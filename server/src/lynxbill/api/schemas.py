@@ -19,12 +19,12 @@ from lynxbill.exchange.run_schema import (
     CostFile,
     MarginEditFile,
     PlanFile,
+    ReadingFile,
     RecognitionFile,
     SetAsideFile,
     ShowingFile,
     StartFile,
     StepFile,
-    WasFile,
 )
 from lynxbill.store.tables import ImportState
 
@@ -110,6 +110,17 @@ class WorkloadOut(Strict):
     version: int
 
 
+class ChangeOut(Strict):
+    """A member, or a reading as "readings.MEASURE", that held `old` until `at`, when it became `new`."""
+
+    member: str
+    old: core.Plain | ReadingFile
+    new: core.Plain | ReadingFile
+    at: Instant
+    by: str
+    reason: str
+
+
 class SittingOut(Strict):
     id: UUID
     build: UUID
@@ -123,7 +134,7 @@ class SittingOut(Strict):
     mount: int | None
     set_aside: SetAsideFile | None
     attempt: int
-    was: list[WasFile]
+    changes: list[ChangeOut]
     version: int
 
 
@@ -167,7 +178,7 @@ class RunOut(Strict):
     excluded_late: str | None
     written_at: Instant | None
     left_out_at: Instant | None
-    was: list[WasFile]
+    changes: list[ChangeOut]
     readings: dict[str, ReadingOut]
     version: int
 

@@ -116,10 +116,14 @@ def _was(entry: WasFile) -> core.Was:
 
 def from_was(entry: core.Was) -> WasFile:
     """Write what stood in a member in the file's form."""
-    value = entry.value
-    written = from_reading(value) if isinstance(value, core.Reading) else value
-    written = written.isoformat() if isinstance(written, datetime) else written
-    return WasFile(member=entry.member, value=written, at=entry.at, by=entry.by, reason=entry.reason)
+    return WasFile(member=entry.member, value=from_value(entry.value), at=entry.at, by=entry.by, reason=entry.reason)
+
+
+def from_value(value: "core.Plain | core.Reading | datetime") -> "core.Plain | ReadingFile":
+    """Write what stands, or stood, in a member in the file's form."""
+    if isinstance(value, core.Reading):
+        return from_reading(value)
+    return value.isoformat() if isinstance(value, datetime) else value
 
 
 def _was_of_readings(run: RunFileRun) -> Iterator[core.Was]:

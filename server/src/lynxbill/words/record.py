@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping
 
 from lynxbill.core.case import READING, BuildId, Case, Reading, Run, Sitting
+from lynxbill.core.changes import Value, changes_of
 from lynxbill.core.reckoning import Reckoning
 from lynxbill.core.result import Comparison
 from lynxbill.words.account import day
@@ -83,10 +84,14 @@ def say_corrected(case: Case, comparison: Comparison, mark: DecimalMark) -> Iter
 
 
 def _corrections(case: Case, run: Run, names: Mapping[str, str], mark: DecimalMark) -> Iterable[str]:
-    for entry in run.was:
-        if not entry.member.startswith(READING):
+    for change in changes_of(run):
+        if not change.member.startswith(READING):
             continue
-        name = names.get(entry.member.removeprefix(READING), "a reading")
-        old = figure(entry.value.value, mark) if isinstance(entry.value, Reading) else "nothing"
-        why = f", because: {entry.reason}" if entry.reason else ""
-        yield f"{run_place(case, run.id)}, {name}: it was {old} until {day(entry.at.date())}{why}."
+        name = names.get(change.member.removeprefix(READING), "a reading")
+        old, new = (_reading(value, mark) for value in (change.old, change.new))
+        why = f", because: {change.reason}" if change.reason else ""
+        yield f"{run_place(case, run.id)}, {name}: it was {old} until {day(change.at.date())}, then {new}{why}."
+
+
+def _reading(value: Value, mark: DecimalMark) -> str:
+    return figure(value.value, mark) if isinstance(value, Reading) else "nothing"

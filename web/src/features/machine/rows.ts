@@ -163,7 +163,7 @@ const OF_THE_RECORD = new Set([
   "readings",
   "written_at",
   "left_out_at",
-  "was",
+  "changes",
 ]);
 
 /** What was noted of a run beside its readings goes back as it stands. */

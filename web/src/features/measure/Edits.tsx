@@ -2,7 +2,8 @@ import type { Case, Run, Sitting } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { type DecimalMark, writeValue } from "../../lib/number";
 
-type Was = Sitting["was"][number];
+type Change = Sitting["changes"][number];
+type Value = Change["old"];
 
 interface Line {
   at: string;
@@ -13,11 +14,11 @@ interface Line {
 export function Edits({ job, sitting, runs }: { job: Case; sitting: Sitting; runs: Run[] }) {
   const mark = job.machine.decimal_mark;
   const lines = [
-    ...sitting.was.map((was) => ({
-      at: was.at,
-      text: sayWas(`The sitting’s ${nameOf(was.member)}`, was, "", "", mark),
+    ...sitting.changes.map((change) => ({
+      at: change.at,
+      text: sayChange(`The sitting’s ${nameOf(change.member)}`, change, "", mark),
     })),
-    ...runs.flatMap((run) => run.was.map((was) => lineOf(job, run, was))),
+    ...runs.flatMap((run) => run.changes.map((change) => lineOf(job, run, change))),
   ].sort((a, b) => a.at.localeCompare(b.at));
   if (lines.length === 0) return null;
   return (
@@ -37,32 +38,21 @@ export function Edits({ job, sitting, runs }: { job: Case; sitting: Sitting; run
   );
 }
 
-function lineOf(job: Case, run: Run, was: Was): Line {
-  const [kind, id] = was.member.split(/\.(.*)/);
+function lineOf(job: Case, run: Run, change: Change): Line {
+  const [kind, id] = change.member.split(/\.(.*)/);
   const measure = kind === "readings" ? job.measures.find((known) => known.id === id) : undefined;
-  const now = measure ? run.readings[measure.id] : undefined;
-  const unit = measure?.unit_display ?? "";
-  const mark = job.machine.decimal_mark;
-  const to = measure ? (now ? sayReading(now, unit, mark) : "nothing") : valueNow(run, was.member);
-  const what = `${run.workload}, run ${run.position}: ${measure ? measure.name : nameOf(was.member)}`;
-  return { at: was.at, text: sayWas(what, was, to, unit, mark) };
+  const what = `${run.workload}, run ${run.position}: ${measure ? measure.name : nameOf(change.member)}`;
+  const text = sayChange(what, change, measure?.unit_display ?? "", job.machine.decimal_mark);
+  return { at: change.at, text };
 }
 
-const valueNow = (run: Run, member: string): string => {
-  const value = (run as unknown as Record<string, unknown>)[member];
-  return value === null || value === undefined || value === ""
-    ? "nothing"
-    : JSON.stringify(value).replaceAll('"', "");
-};
-
-function sayWas(what: string, was: Was, to: string, unit: string, mark: DecimalMark): string {
-  const old = sayOld(was.value, unit, mark);
-  const now = to ? `, now ${to}` : "";
-  const by = was.by ? ` (${was.by})` : "";
-  return `${what} was ${old}${now}${by}${was.reason ? `: ${was.reason}` : "."}`;
+function sayChange(what: string, change: Change, unit: string, mark: DecimalMark): string {
+  const [old, now] = [change.old, change.new].map((value) => sayValue(value, unit, mark));
+  const by = change.by ? ` (${change.by})` : "";
+  return `${what} was ${old}, now ${now}${by}${change.reason ? `: ${change.reason}` : "."}`;
 }
 
-function sayOld(value: Was["value"], unit: string, mark: DecimalMark): string {
+function sayValue(value: Value, unit: string, mark: DecimalMark): string {
   if (value === null || value === undefined || value === "") return "nothing";
   if (typeof value === "object") {
     const { low, high } = value;

@@ -322,7 +322,13 @@ describe("the first sentence of a sheet", () => {
 });
 
 it("sends nothing of a run that only the record knows", () => {
-  const record = { excluded_late: "x", workload_version: "2", written_at: "t", left_out_at: "t", was: [] };
+  const record = {
+    excluded_late: "x",
+    workload_version: "2",
+    written_at: "t",
+    left_out_at: "t",
+    changes: [],
+  };
   const [row] = sheetRows([run(1, { ...record, note: "odd" })], {}, 1);
   const sent = row && runBody(row, entry({}), sitting, workload, measures);
   expect(sent).toMatchObject({ note: "odd", version: 3 });
