@@ -9,12 +9,14 @@ import {
 import { Component, lazy, type ReactNode, Suspense, useState } from "react";
 import { createBrowserRouter, Navigate, Outlet, RouterProvider } from "react-router";
 
-import { Lost } from "../api/client";
+import { Lost, Refused } from "../api/client";
 import { MachineLayout } from "../features/machine/MachineLayout";
+import { draftsInUse, setDraftsAside } from "../lib/draft";
 import { Button } from "../ui/Button";
 import { Waiting } from "../ui/Note";
 import { UndoBar } from "../features/removal/UndoBar";
 import { Condition, healthQuery } from "./Condition";
+import { SetAside } from "./SetAside";
 
 /** Each screen's own code, read when it is first shown, or in an idle moment before: never while the server is away. */
 const SCREENS = {
@@ -78,15 +80,21 @@ interface FailureProps {
 }
 
 /** Shows what went wrong instead of a page, with a way to try again. */
-class Failure extends Component<FailureProps, { error: Error | null }> {
-  override state: { error: Error | null } = { error: null };
+class Failure extends Component<FailureProps, { error: Error | null; drafts: string[] }> {
+  override state: { error: Error | null; drafts: string[] } = { error: null, drafts: [] };
   override componentDidUpdate({ returns }: FailureProps) {
     if (returns !== this.props.returns && this.state.error instanceof Lost) this.retry();
   }
-  static getDerivedStateFromError = (error: Error) => ({ error });
+  static getDerivedStateFromError = (error: Error) => ({ error, drafts: draftsInUse() });
+  override componentDidCatch(error: Error) {
+    // What a browser kept may be damaged, or of a form that has changed since: no draft ends a screen.
+    if (error instanceof Lost || error instanceof Refused || this.state.drafts.length === 0) return;
+    setDraftsAside(this.state.drafts);
+    this.retry();
+  }
   retry = () => {
     this.props.onRetry();
-    this.setState({ error: null });
+    this.setState({ error: null, drafts: [] });
   };
   override render() {
     if (!this.state.error) return this.props.children;
@@ -114,6 +122,7 @@ function Frame() {
       <QueryErrorResetBoundary>
         {({ reset }) => (
           <Failure onRetry={reset} returns={returns}>
+            <SetAside />
             <Suspense fallback={<Waiting error={null} />}>
               <Outlet />
             </Suspense>

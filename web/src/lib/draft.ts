@@ -53,6 +53,53 @@ export function keepDraft(key: string, draft: unknown): void {
   else localStorage.setItem(PREFIX + key, JSON.stringify({ shape: SHAPE, draft }));
 }
 
+/** Keys of drafts that forms on the screen, or on their way there, stand on. */
+const inUse = new Set<string>();
+export const draftsInUse = (): string[] => [...inUse];
+
+const ASIDE = "lynxbill.aside.";
+
+/** A draft that a screen could not be shown with: what it is of, and what was typed in it. */
+export interface Aside {
+  key: string;
+  texts: string[];
+}
+
+/** Takes drafts away from their forms, and keeps what was typed in them to be read. */
+export function setDraftsAside(keys: readonly string[]): void {
+  for (const key of keys) {
+    const kept = localStorage.getItem(PREFIX + key);
+    if (kept !== null) localStorage.setItem(ASIDE + key, kept);
+    localStorage.removeItem(PREFIX + key);
+    inUse.delete(key);
+  }
+}
+
+/** The drafts that were set aside in this browser. */
+export const draftsAside = (): Aside[] =>
+  Object.keys(localStorage)
+    .filter((key) => key.startsWith(ASIDE))
+    .map((key) => ({ key: key.slice(ASIDE.length), texts: textsOf(localStorage.getItem(key) ?? "") }));
+
+export const dropAside = (key: string): void => localStorage.removeItem(ASIDE + key);
+
+const IDENTIFIER = /^[0-9a-f]{8}-[0-9a-f-]{27}$/;
+
+/** Every text that was typed into a draft, in its order. */
+export function textsOf(kept: string): string[] {
+  const found: string[] = [];
+  const walk = (value: unknown): void => {
+    if (typeof value === "string" && value.trim() && !IDENTIFIER.test(value)) found.push(value);
+    else if (typeof value === "object" && value !== null) Object.values(value).forEach(walk);
+  };
+  try {
+    walk(JSON.parse(kept));
+  } catch {
+    found.push(kept);
+  }
+  return found;
+}
+
 /** Calls back whenever another tab changes what is kept under a key; answers how to end that. */
 export function whenKept(key: string, then: () => void): () => void {
   const onStorage = (event: StorageEvent) => {
@@ -83,6 +130,13 @@ export function useDraft<T>(
   };
   const [held, setHeld] = useState(() => ({ key, draft: read() }));
   const draft = held.key === key ? held.draft : read();
+  const hasDraft = draft !== null;
+  // Before anything is drawn from it: what ends the screen may be in the draft.
+  if (hasDraft) inUse.add(key);
+  useEffect(() => {
+    if (!hasDraft) inUse.delete(key);
+    return () => void inUse.delete(key);
+  }, [key, hasDraft]);
   // Another tab at the same form types into the same draft: what it holds is not to be written over.
   useEffect(() => whenKept(key, () => setHeld({ key, draft: read() })));
   // Written at once, not in an effect: a form that closes as it is saved would leave its draft behind.
@@ -94,5 +148,5 @@ export function useDraft<T>(
     [key],
   );
   const forget = useCallback(() => keep(null), [keep]);
-  return [draft ?? initial, keep, forget, draft !== null];
+  return [draft ?? initial, keep, forget, hasDraft];
 }

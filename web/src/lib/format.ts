@@ -22,13 +22,14 @@ export function formatTime(instant: string, zone: string): string {
   return new Intl.DateTimeFormat("en-GB", { ...options, timeZone: zone }).format(new Date(instant));
 }
 
-/** A day, month or year as it was noted: "5 May 2026", "May 2026", "2026". */
+/** A day, month or year as it was noted: "5 May 2026", "May 2026", "2026"; what is none as it was typed. */
 export function formatDay(noted: string): string {
   const [year = "", month, day] = noted.split("-");
   if (!month) return year;
   const options = { month: "short", year: "numeric", timeZone: "UTC" } as const;
   const format = new Intl.DateTimeFormat("en-GB", day ? { ...options, day: "numeric" } : options);
-  return format.format(new Date(`${year}-${month}-${day ?? "01"}T00:00:00Z`));
+  const date = new Date(`${year}-${month}-${day ?? "01"}T00:00:00Z`);
+  return isNaN(date.getTime()) ? noted : format.format(date);
 }
 
 /** Words in a row: "a, b and c". */

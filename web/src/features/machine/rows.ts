@@ -50,10 +50,21 @@ export function fitEntries(kept: unknown): Entries | null {
   if (typeof kept !== "object" || kept === null) return null;
   const rows = Object.entries(kept).flatMap(([position, entry]) => {
     const fitted = fitDraft(NO_ENTRY, entry);
-    return fitted?.id && Number.isInteger(Number(position)) ? [[position, fitted] as const] : [];
+    const place = Number(position);
+    const isPlace = Number.isInteger(place) && Math.abs(place) <= MOST_ROWS;
+    return fitted?.id && isPlace && isWhole(fitted) ? [[position, fitted] as const] : [];
   });
   return Object.fromEntries<Entry>(rows);
 }
+
+/** More rows than a sitting has runs: a place beyond them is no row. */
+const MOST_ROWS = 8000;
+const STATES: readonly string[] = ["complete", "failed", "partial", "spoiled"] satisfies RunState[];
+
+const isWhole = ({ texts, marks, state }: Entry): boolean =>
+  STATES.includes(state) &&
+  Object.values<unknown>(texts).every((text) => typeof text === "string") &&
+  Object.values<unknown>(marks).every((mark) => typeof mark === "object" && mark !== null);
 
 /** A row of the sheet; warm-ups stand before run 1, at the positions 0, −1 and so on. */
 export interface Row {

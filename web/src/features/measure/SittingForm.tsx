@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react";
 
 import { type Case, type Figure, putSitting, Refused, type Sitting, type Vocabulary } from "../../api/client";
+import { isDay } from "../../lib/day";
 import { useDraft } from "../../lib/draft";
 import { formatDay } from "../../lib/format";
 import { newId } from "../../lib/ids";
@@ -122,6 +123,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
     conditions: readConditions(sitting?.conditions ?? usual, machine.decimal_mark),
   });
   const [problem, setProblem] = useState<string>();
+  const [dayProblem, setDayProblem] = useState<string>();
   const save = useSave(
     machine.id,
     ({ ambient, version }: { ambient: number | null; version: number | null }) =>
@@ -152,7 +154,9 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
     const ambient = form.ambient.trim() ? readNumber(form.ambient, machine.decimal_mark) : null;
     const bad = form.ambient.trim() && ambient === null;
     setProblem(bad ? `Write a temperature like 22${machine.decimal_mark}5, or leave it empty.` : undefined);
-    if (bad) return;
+    const badDay = form.day && !isDay(form.day);
+    setDayProblem(badDay ? "Write a day from 1970 to 2199." : undefined);
+    if (bad || badDay) return;
     save.mutate({ ambient, version: form.version });
   };
   // To begin one closes those that are open: what is typed in them has to be there first.
@@ -218,7 +222,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
           {sitting ? "Save conditions" : "Begin the sitting"}
         </Button>
       </div>
-      <details className="sm:col-span-2" open={sitting !== null}>
+      <details className="sm:col-span-2" open={sitting !== null || dayProblem !== undefined}>
         <summary className="flex min-h-11 cursor-pointer items-center text-soft">
           On {name}
           {form.day && `, held on ${formatDay(form.day)}`},{" "}
@@ -242,6 +246,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
           {!sitting && (
             <DateField
               label="Held on another day (an old log)"
+              problem={dayProblem}
               value={form.day}
               onChange={(day) => setForm({ ...form, day, purpose: day ? "earlier" : "plan" })}
             />
