@@ -69,7 +69,9 @@ def stands(screen: Screen) -> None:
 @pytest.mark.parametrize("form", FORMS)
 def test_no_draft_ends_a_screen(screen: Screen, demo_server: LiveServer, job: Job, form: str) -> None:
     path, opener, field = FORMS[form]
-    screen.open(demo_server.url + path.format(machine=job.machine))
+    # What is to be swapped is asked once something was measured.
+    machine = Job.measured(job.api).machine if form == "swap" else job.machine
+    screen.open(demo_server.url + path.format(machine=machine))
     stands(screen)
     if opener:
         screen.activate(opener)

@@ -72,6 +72,72 @@ def test_a_temperature_of_nothing_or_thousands_is_asked_about(typed: float, code
     assert [word for word, _ in found.values()] == ([code] if code else [])
 
 
+CLOCK = Measure(MeasureId("clock"), "Clock", "job", "GHz", "ratio", "clock", "higher")
+
+
+@pytest.mark.parametrize(
+    ("unit", "typed", "meant"),
+    [
+        ("GHz", 4200.0, 4.2),
+        ("MHz", 4_200_000.0, 4200.0),
+        ("GHz", 4.2, "right"),
+        ("/min", 90_000.0, 90.0),
+        ("/min", 0.0, "right"),
+        ("W", 65_000.0, 65.0),
+    ],
+)
+def test_what_no_pc_is_read_at_is_asked_about_and_a_thousandth_may_be_meant(
+    unit: str, typed: float, meant: float | str
+) -> None:
+    found = asked(open_bench([typed], replace(CLOCK, unit=unit, scale="difference", kind="other")))
+    assert found == ({} if meant == "right" else {1: ("not_of_a_pc", meant)})
+
+
+def test_a_clock_of_thousands_of_gigahertz_is_asked_about_though_all_are_typed_so() -> None:
+    case = open_bench([4200.0, 4210.0, 4190.0], CLOCK)
+    assert {word for word, _ in asked(case).values()} == {"not_of_a_pc"}
+    (doubt, *_), *_rest = doubts_of(case, SittingId("B0"), case.runs).values()
+    assert ask(doubt, CLOCK) == "4200 GHz? No part of a PC runs at that. Is it typed right?"
+
+
+def test_a_temperature_at_the_machines_own_stop_limit_is_a_safety_stop_or_a_slip() -> None:
+    case = open_bench([88.0, 96.0, 95.0, 94.9], RISE)
+    assert asked(case) == {}
+    limited = replace(case, machine=replace(case.machine, limits={"stop_c": 95}))
+    assert asked(limited) == {2: ("at_the_stop", None), 3: ("at_the_stop", None)}
+    (doubt,) = doubts_of(limited, SittingId("B0"), limited.runs)["B0-2"]
+    assert ask(doubt, RISE) == "96 °C, and a run is stopped at 95 °C: a safety stop, or a slip?"
+
+
+def two_columns(*rows: tuple[float, float]) -> Case:
+    """Seconds and degrees of each run, in one open sitting."""
+    case = open_bench([seconds for seconds, _ in rows])
+    both = tuple(
+        replace(run, readings={TIME.id: Reading(a, a), RISE.id: Reading(b, b)})
+        for run, (a, b) in zip(case.runs, rows, strict=True)
+    )
+    return replace(case, measures=(TIME, RISE), runs=both)
+
+
+def test_two_columns_typed_crosswise_are_asked_about_both() -> None:
+    case = two_columns((41.9, 62.0), (42.1, 62.5), (62.1, 41.8), (41.8, 61.9))
+    sitting = SittingId("B0")
+    found = doubts_of(case, sitting, case.runs)
+    assert list(found) == ["B0-3"]
+    assert [(d.measure, d.meant, d.other) for d in found["B0-3"]] == [
+        (TIME.id, 41.8, RISE.name),
+        (RISE.id, 62.1, TIME.name),
+    ]
+    assert ask(found["B0-3"][0], TIME) == (
+        "62.1 s? Its siblings are near 41.9 s, and those of “Core, highest” are near this: typed crosswise?"
+    )
+
+
+@pytest.mark.parametrize("odd", [(62.1, 62.0), (41.9, 41.8), (52.0, 52.0), (47.0, 57.0)])
+def test_a_figure_that_is_merely_odd_is_not_taken_for_the_other_columns(odd: tuple[float, float]) -> None:
+    assert asked(two_columns((41.9, 62.0), (42.1, 62.5), odd, (41.8, 61.9))) == {}
+
+
 def test_the_highest_cannot_lie_below_what_it_settled_at() -> None:
     case = open_bench([70.0], RISE)
     (run,) = case.runs

@@ -2876,7 +2876,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "slip_of_digits" | "no_temperature" | "above_the_link" | "highest_below_settled";
+            code: "slip_of_digits" | "no_temperature" | "not_of_a_pc" | "at_the_stop" | "above_the_link" | "crosswise" | "highest_below_settled";
             /** Value */
             value: number;
             /** Meant */
@@ -3032,6 +3032,7 @@ export interface components {
             unit: string;
             /** Words */
             words: string[];
+            possible: components["schemas"]["PossibleOut"] | null;
         };
         /**
          * FirstShownOut
@@ -4449,6 +4450,18 @@ export interface components {
             low: number | null;
             /** High */
             high: number | null;
+        };
+        /**
+         * PossibleOut
+         * @description What a figure can be on any PC, and what is said of one beyond.
+         */
+        PossibleOut: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Beyond */
+            beyond: string;
         };
         /**
          * ProblemOut

@@ -146,12 +146,21 @@ class JobOut(Strict):
     said: SaidJob
 
 
+class PossibleOut(Strict):
+    """What a figure can be on any PC, and what is said of one beyond."""
+
+    low: float
+    high: float
+    beyond: str
+
+
 class FigureOut(Strict):
     key: str
     label: str
     kind: FigureKind
     unit: str
     words: list[str]
+    possible: PossibleOut | None
 
 
 class VocabularyOut(Strict):

@@ -10,9 +10,18 @@ from lynxbill.core.case import Case, Run, SittingId, Statistic
 from lynxbill.core.context import ceiling_over
 from lynxbill.core.counting import why_not_counted
 from lynxbill.core.measure import Measure, MeasureId, restore
+from lynxbill.core.possible import NO_SUCH, is_possible
 from lynxbill.core.quantity import convert, unit_of
 
-DoubtCode = Literal["slip_of_digits", "no_temperature", "above_the_link", "highest_below_settled"]
+DoubtCode = Literal[
+    "slip_of_digits",
+    "no_temperature",
+    "not_of_a_pc",
+    "at_the_stop",
+    "above_the_link",
+    "crosswise",
+    "highest_below_settled",
+]
 # So far from its siblings no repetition of one job lies; what is merely odd is asked nothing.
 FAR = 3.0
 # A swap may make a job some times as fast: against another build only a digit too many is told.
@@ -22,7 +31,8 @@ FEWEST_SIBLINGS = 2
 SLIPS = (0.001, 0.01, 0.1, 10.0, 100.0, 1000.0, 60.0, 1 / 60.0)
 NEAR = 1.5
 MANY = 50
-COLDEST_C, HOTTEST_C = 0.0, 150.0
+# Two columns are typed crosswise where each figure lies so much nearer to the other's siblings than these are apart.
+CROSSWISE = 0.25
 _BELOW: tuple[Statistic, ...] = ("mean", "settled", "lowest")
 
 
@@ -31,8 +41,9 @@ class Doubt:
     """
     One reading that may have been typed wrong.
 
-    `siblings` is what it is held against (the middle of its siblings, the link's ceiling, the other statistic) and
-    `meant` what may have been meant, both in the measure's unit; None where that can't be told.
+    `siblings` is what it is held against (the middle of its siblings, the link's ceiling, the stop limit, the other
+    statistic) and `meant` what may have been meant, both in the measure's unit; None where that can't be told.
+    `other` is the column that it may belong to.
     """
 
     measure: MeasureId
@@ -40,6 +51,7 @@ class Doubt:
     value: float
     siblings: float | None = None
     meant: float | None = None
+    other: str = ""
 
 
 def doubts_of(case: Case, sitting: SittingId, runs: Sequence[Run]) -> Mapping[str, tuple[Doubt, ...]]:
@@ -81,6 +93,15 @@ def ask(doubt: Doubt, measure: Measure, mark: str = ".") -> str:
             return f"{typed}? Its siblings are near {said(doubt.siblings)}. Is it typed right?"
         case "no_temperature":
             return f"{typed}? No part of a PC is read at that. Is it typed right?"
+        case "not_of_a_pc":
+            return f"{typed}? {NO_SUCH[unit_of(measure.unit).dimension]}. Is it typed right?"
+        case "at_the_stop":
+            return f"{typed}, and a run is stopped at {said(doubt.siblings)}: a safety stop, or a slip?"
+        case "crosswise":
+            return (
+                f"{typed}? Its siblings are near {said(doubt.siblings)}, and those of “{doubt.other}” are near this: "
+                "typed crosswise?"
+            )
         case "above_the_link":
             return f"{typed} is more than its link can carry, {said(doubt.siblings)}: a cache, or a slip?"
         case "highest_below_settled":
@@ -103,9 +124,11 @@ class _Bench:
             if reading.confirmed or reading.source is not None:
                 continue
             doubt = (
-                _temperature(measure, reading.value)
+                _impossible(measure, reading.value)
+                or self._at_the_stop(measure, reading.value)
                 or self._above_link(measure, reading.value)
                 or self._slip(run, measure, reading.value)
+                or self._crosswise(run, measure, reading.value)
             )
             if doubt is not None:
                 yield doubt
@@ -125,6 +148,33 @@ class _Bench:
             return None
         middle = median(distant)
         return Doubt(measure.id, "slip_of_digits", value, middle, _meant(value, middle))
+
+    def _crosswise(self, run: Run, measure: Measure, value: float) -> Doubt | None:
+        """A figure that lies with the siblings of another column, whose own figure lies with this one's."""
+        own = self._middle(run, measure)
+        if own is None:
+            return None
+        for key, reading in run.readings.items():
+            other = self.measures.get(key)
+            if other is None or other.workload != measure.workload or key == measure.id or reading.confirmed:
+                continue
+            theirs = self._middle(run, other)
+            if theirs is None or theirs == own:
+                continue
+            near = CROSSWISE * abs(theirs - own)
+            if abs(value - theirs) < near and abs(reading.value - own) < near:
+                return Doubt(measure.id, "crosswise", value, own, reading.value, other.name)
+        return None
+
+    def _middle(self, run: Run, measure: Measure) -> float | None:
+        siblings = self._beside(run, measure)
+        return median(siblings) if len(siblings) >= FEWEST_SIBLINGS else None
+
+    def _at_the_stop(self, measure: Measure, value: float) -> Doubt | None:
+        stop = self.case.machine.limits.get("stop_c")
+        if measure.unit != "Cel" or isinstance(stop, (str, bool)) or stop is None or value < stop:
+            return None
+        return Doubt(measure.id, "at_the_stop", value, float(stop))
 
     def _beside(self, run: Run, measure: Measure) -> list[float]:
         """The other readings of the sitting, and the middle of each other sitting of the build."""
@@ -157,10 +207,15 @@ class _Bench:
         return Doubt(measure.id, "above_the_link", value, convert(ceiling.usable, "MBy/s", unit))
 
 
-def _temperature(measure: Measure, value: float) -> Doubt | None:
-    if measure.unit != "Cel" or COLDEST_C < value < HOTTEST_C:
+def _impossible(measure: Measure, value: float) -> Doubt | None:
+    """A figure that no part of a PC is read at; what lies a thousand below it may have been meant."""
+    unit = unit_of(measure.unit)
+    if is_possible(value, unit):
         return None
-    return Doubt(measure.id, "no_temperature", value)
+    if unit.dimension == "temperature":
+        return Doubt(measure.id, "no_temperature", value)
+    thousandth = value / 1000
+    return Doubt(measure.id, "not_of_a_pc", value, None, thousandth if is_possible(thousandth, unit) else None)
 
 
 def _meant(value: float, middle: float) -> float | None:

@@ -7,6 +7,7 @@ from typing import Literal
 
 from lynxbill.core.case import NoteKind, PartRole, Plain
 from lynxbill.core.errors import BadValue, Refusal, Several
+from lynxbill.core.possible import Possible, possible_in
 
 FigureKind = Literal["count", "number", "text", "date", "part"]
 
@@ -25,6 +26,11 @@ class Figure:
     kind: FigureKind
     unit: str = ""
     words: tuple[str, ...] = ()
+
+    @property
+    def possible(self) -> Possible | None:
+        """What it can be on any PC; None where that is not known."""
+        return possible_in(self.unit) if self.kind == "number" else None
 
 
 def _count(key: str, label: str, *words: str, unit: str = "") -> Figure:

@@ -3,7 +3,15 @@ import { newId } from "../../lib/ids";
 import type { DecimalMark } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
-import { figureName, readFigures, sayUnreadFigure, strangers, writeFigure, writeFigures } from "./figures";
+import {
+  figureName,
+  readFigures,
+  sayImpossible,
+  sayUnreadFigure,
+  strangers,
+  writeFigure,
+  writeFigures,
+} from "./figures";
 import { PART_ROLES } from "./model";
 import type { PartDraft, SettingDraft } from "./parts";
 
@@ -94,7 +102,7 @@ export function FiguresField(props: FiguresProps) {
       hideLabel
       placeholder={example.join(", ")}
       value={value}
-      problem={problem ?? sayUnreadFigure(read, known, mark)}
+      problem={problem ?? sayUnreadFigure(read, known, mark) ?? sayImpossible(read, known, mark)}
       hint={hint.filter(Boolean).join("; ")}
       onChange={onChange}
     />

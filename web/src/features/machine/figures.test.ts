@@ -1,7 +1,15 @@
 import { describe, expect, it } from "vitest";
 
 import type { Figure, PartRole } from "../../api/client";
-import { figureName, readFigures, readValue, sayUnreadFigure, strangers, writeFigures } from "./figures";
+import {
+  figureName,
+  readFigures,
+  readValue,
+  sayImpossible,
+  sayUnreadFigure,
+  strangers,
+  writeFigures,
+} from "./figures";
 
 const figure = (key: string, kind: Figure["kind"], unit: string, ...words: string[]): Figure => ({
   key,
@@ -9,6 +17,7 @@ const figure = (key: string, kind: Figure["kind"], unit: string, ...words: strin
   kind,
   unit,
   words,
+  possible: unit === "GHz" ? { low: 0.001, high: 12, beyond: "No part of a PC runs at that" } : null,
 });
 
 const PROCESSOR = [
@@ -21,6 +30,12 @@ const PROCESSOR = [
   figure("applied", "date", "", "applied"),
 ];
 
+it("asks of a figure that no PC has whether it is typed right", () => {
+  const said = (text: string) => sayImpossible(readFigures(text, PROCESSOR, ","), PROCESSOR, ",");
+  expect(said("4.200 GHz boost")).toBe("4200 GHz? No part of a PC runs at that. Is it typed right?");
+  expect(said("4,2 GHz boost, 9000 W")).toBeUndefined();
+});
+
 describe("the name of another part", () => {
   const on = {
     key: "belongs_to",
@@ -28,6 +43,7 @@ describe("the name of another part", () => {
     label: "belongs to",
     unit: "",
     words: ["on the", "on"],
+    possible: null,
   } as const;
   const figures = [
     { ...on, words: [...on.words] },

@@ -1,6 +1,13 @@
 import type { Figure, Part, PartRole, Vocabulary } from "../../api/client";
 import { formatDay } from "../../lib/format";
-import { type DecimalMark, NUMBER_IN_TEXT, readNumber, sayUnread, writeValue } from "../../lib/number";
+import {
+  type DecimalMark,
+  NUMBER_IN_TEXT,
+  readNumber,
+  sayUnread,
+  writeNumber,
+  writeValue,
+} from "../../lib/number";
 
 /** Rated figures as a technician types them: "6 cores, 3.9 GHz boost, 65 W". */
 
@@ -63,6 +70,17 @@ export function readFigures(text: string, figures: Figure[], mark: DecimalMark):
 export function sayUnreadFigure(rated: Rated, figures: Figure[], mark: DecimalMark): string | undefined {
   const found = figures.filter(isNumeric).find(({ key }) => typeof rated[key] === "string");
   return found && sayUnread(String(rated[found.key]), mark);
+}
+
+/** Asks of a figure that no PC has whether it is typed right; nothing where all are possible. */
+export function sayImpossible(rated: Rated, figures: Figure[], mark: DecimalMark): string | undefined {
+  for (const { key, unit, possible } of figures) {
+    const value = rated[key];
+    if (!possible || typeof value !== "number") continue;
+    if (value <= possible.low || value >= possible.high)
+      return `${writeNumber(value, mark)} ${unit}? ${possible.beyond}. Is it typed right?`;
+  }
+  return undefined;
 }
 
 /** Says which parts are named in the figures of another one though nothing here goes by that name or kind. */

@@ -45,6 +45,11 @@ export function Doubts({ job, runs, doubts, sheet }: Props) {
             {doubt.meant !== null && (
               <Button onClick={() => mend(doubt.meant ?? 0)}>{shown(doubt.meant)}</Button>
             )}
+            {doubt.code === "at_the_stop" && (
+              <Button onClick={() => sheet.mark(run.position, "failed", "stopped for safety")}>
+                It was a safety stop
+              </Button>
+            )}
             <Button onClick={() => void sheet.confirm(run, measure.id)}>{shown(doubt.value)} is right</Button>
           </div>
         </Note>

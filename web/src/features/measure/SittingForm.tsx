@@ -1,4 +1,5 @@
-import { type FormEvent, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useState } from "react";
 
 import { type Case, type Figure, putSitting, Refused, type Sitting, type Vocabulary } from "../../api/client";
 import { isDay } from "../../lib/day";
@@ -8,10 +9,11 @@ import { newId } from "../../lib/ids";
 import { type DecimalMark, readNumber, writeNumber, writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, DateField, TextField } from "../../ui/Field";
-import { useSave } from "../machine/api";
+import { runsQuery, useSave } from "../machine/api";
 import { figureName } from "../machine/figures";
 import { buildName, planFor } from "../machine/model";
 import { valuesOf } from "../machine/parts";
+import { Tick } from "../../ui/Tick";
 import { SaveProblem } from "../machine/SaveProblem";
 import { useOnceSent } from "../machine/unsent";
 import { UnsentNote } from "../machine/UnsentNote";
@@ -78,11 +80,26 @@ function mountOf(job: Case, build: string, isRemounted: boolean, sitting: Sittin
   return last !== null && !isRemounted ? last : highest + 1;
 }
 
-/** What was answered of a sitting's start; a new one is a start of its own, unless told. */
-function bootAnswer(sitting: Sitting | null): Restarted {
-  if (!sitting) return "yes";
+/** What was answered of a sitting's start; of a new one nothing yet. */
+function bootAnswer(sitting: Sitting | null): Restarted | "usual" {
+  if (!sitting) return "usual";
   if (sitting.boot === null) return "";
   return sitting.boot === `start ${sitting.id}` ? "yes" : "no";
+}
+
+const MINUTE_MS = 60_000;
+const LOOK_MS = 2000;
+
+/** No PC restarts, and rests as planned, in less: until then a restart is not taken for granted. */
+function useIsSoon(job: Case, last: Sitting | undefined, restMin: number): boolean {
+  const { data: runs = [] } = useQuery(runsQuery(job.machine.id, last ? { sitting: [last.id] } : {}));
+  const written = Math.max(...runs.map((run) => Date.parse(run.written_at ?? "")).filter((at) => at > 0));
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), LOOK_MS);
+    return () => clearInterval(timer);
+  }, []);
+  return now - written < (1 + restMin) * MINUTE_MS;
 }
 
 /** Conditions of a sitting: the plan's range for the room is held against what was read, and is none of them. */
@@ -105,7 +122,11 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
   const vocabulary = useVocabulary();
   const figures = conditionFigures(vocabulary);
   const last = previousSitting(job, sitting);
-  const usual = { ...job.sittings.at(-1)?.conditions, ...planFor(job, build).conditions };
+  // What was held last time and what the plan asks for is offered to be said; until then it is not known.
+  const asked = readConditions(
+    { ...job.sittings.at(-1)?.conditions, ...planFor(job, build).conditions },
+    machine.decimal_mark,
+  );
   const change = planFor(job, build).change;
   const isMounted = change === "thermal paste" || change === "cooler";
   const isHot = job.measures.some((measure) => measure.kind === "heat");
@@ -120,8 +141,10 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
     remounted: "no",
     day: "",
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
-    conditions: readConditions(sitting?.conditions ?? usual, machine.decimal_mark),
+    conditions: readConditions(sitting?.conditions ?? {}, machine.decimal_mark),
   });
+  const isSoon = useIsSoon(job, last, planFor(job, build).rest_min);
+  const restarted: Restarted = form.restarted !== "usual" ? form.restarted : isSoon ? "" : "yes";
   const [problem, setProblem] = useState<string>();
   const [dayProblem, setDayProblem] = useState<string>();
   const save = useSave(
@@ -132,7 +155,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
         purpose: form.purpose,
         started_at: sitting?.started_at ?? (form.day ? `${form.day}T12:00:00Z` : new Date().toISOString()),
         ambient_c: ambient,
-        ...bootOf(form, sitting, last),
+        ...bootOf({ ...form, restarted }, sitting, last),
         mount: sitting
           ? sitting.mount
           : isMounted
@@ -165,6 +188,8 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
   const chosen = job.builds.find((known) => known.id === form.build);
   const name = chosen ? `build ${buildName(chosen)}` : "no build";
   const held = Object.values(form.conditions).filter(Boolean).join(", ");
+  const isHeld = Object.entries(asked).every(([key, value]) => form.conditions[key] === value);
+  const askedFor = Object.entries(asked).filter(([, value]) => value.trim());
   const refused = save.error instanceof Refused ? save.error.at("ambient_c") : undefined;
   return (
     <form
@@ -177,8 +202,13 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
       {last && (
         <ChoiceField
           label="Restarted since the last sitting?"
-          value={form.restarted}
+          value={restarted}
           choices={RESTARTED}
+          hint={
+            isSoon && form.restarted === "usual"
+              ? "The last run was written just now: say it, or it is not known."
+              : undefined
+          }
           onChange={(restarted) => setForm({ ...form, restarted })}
         />
       )}
@@ -203,6 +233,20 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
           }
           onChange={(remounted) => setForm({ ...form, remounted })}
         />
+      )}
+      {!sitting && askedFor.length > 0 && (
+        <div className="sm:col-span-2">
+          <Tick
+            label={`Held now: ${askedFor.map(([key, value]) => `${figureName(key, figures)} ${value}`).join(", ")}`}
+            checked={isHeld}
+            onChange={(isNow) =>
+              setForm({
+                ...form,
+                conditions: isNow ? { ...form.conditions, ...asked } : without(form.conditions, asked),
+              })
+            }
+          />
+        </div>
       )}
       <div className="space-y-3 sm:col-span-2">
         {save.error && !refused && (
@@ -271,6 +315,10 @@ const readConditions = (conditions: Sitting["conditions"], mark: DecimalMark): R
       .filter(([key]) => !key.startsWith("ambient_"))
       .map(([key, value]) => [key, writeValue(value, mark)]),
   );
+
+/** The texts that are not those of others. */
+const without = (texts: Record<string, string>, others: Record<string, string>): Record<string, string> =>
+  Object.fromEntries(Object.entries(texts).filter(([key, text]) => others[key] !== text));
 
 const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 

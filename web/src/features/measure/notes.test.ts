@@ -4,8 +4,8 @@ import type { Figure, Measure, Run } from "../../api/client";
 import { notesDraft, readNotes, sayNotes, usualLabel } from "./notes";
 
 const figures = [
-  { key: "ambient_c", label: "room", kind: "number", unit: "°C", words: [] },
-  { key: "drive_firmware", label: "drive firmware", kind: "text", unit: "", words: [] },
+  { key: "ambient_c", label: "room", kind: "number", unit: "°C", words: [], possible: null },
+  { key: "drive_firmware", label: "drive firmware", kind: "text", unit: "", words: [], possible: null },
 ] as Figure[];
 const run = {
   ...{ id: "r", workload: "Stitch", sitting: "s1", position: 2, pair_label: "set 3", held_back: "heat" },
@@ -61,7 +61,7 @@ describe("what is said beside a run", () => {
     sayNotes({ readings: {}, conditions: {}, note: "", ...fields } as unknown as Run, noise, ".");
   const noise = [
     ...figures,
-    { key: "nuisance", label: "disturbing", kind: "text", unit: "", words: [] },
+    { key: "nuisance", label: "disturbing", kind: "text", unit: "", words: [], possible: null },
   ] as Figure[];
   it("names only what there is, and calls something else by no word", () => {
     expect(said({})).toBe("");

@@ -15,12 +15,7 @@ it("notes the soak with the run after it alone: the real one, else the planned o
   expect(timedNotes({ ...NO_TIMERS, soak }, plan, 1, NOW)).toEqual({});
 });
 
-it("notes the rest, at most the planned one, and nothing where no run came before", () => {
-  expect(timedNotes(NO_TIMERS, plan, 0, NOW)).toEqual({});
-  expect(timedNotes({ ...NO_TIMERS, rest: NOW - MINUTE }, plan, 3, NOW)).toEqual({
-    conditions: { rest_min: 2 },
-  });
-  expect(timedNotes({ ...NO_TIMERS, rest: NOW + MINUTE }, plan, 3, NOW)).toEqual({
-    conditions: { rest_min: 1 },
-  });
+it("knows no rest: when a figure was typed does not say how long the machine rested before its run", () => {
+  expect(timedNotes({ ...NO_TIMERS, rest: NOW - MINUTE }, plan, 3, NOW)).toEqual({});
+  expect(timedNotes({ ...NO_TIMERS, rest: NOW + MINUTE }, plan, 3, NOW)).toEqual({});
 });

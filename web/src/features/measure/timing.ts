@@ -17,16 +17,12 @@ export const NO_TIMERS: TimerState = { rest: 0, soak: 0, soaked: 0, soakedFor: 0
 const MINUTE_MS = 60_000;
 
 /**
- * What the timers tell of a run that is entered now: the real soak, or the planned one where nobody said when it ended;
- * and the rest, never longer than planned, since the run itself came after it.
+ * What the timers tell of a run that is entered now: the real soak, or the planned one where nobody said when it ended.
+ *
+ * How long the machine rested is not told by when a figure was typed: nobody said it, so it is not known.
  */
 export function timedNotes(state: TimerState, plan: Plan, runs: number, now: number): Noted {
   const soakMs = plan.soak_min * MINUTE_MS;
-  const restMs = plan.rest_min * MINUTE_MS;
   const soaked = state.soaked || Math.min(soakMs, now - (state.soak - soakMs));
-  const rested = Math.min(restMs, now - (state.rest - restMs));
-  return {
-    ...(state.soak > 0 && state.soakedFor === runs && { soak_s: Math.round(soaked / 1000) }),
-    ...(state.rest > 0 && restMs > 0 && { conditions: { rest_min: Math.round(rested / 6000) / 10 } }),
-  };
+  return state.soak > 0 && state.soakedFor === runs ? { soak_s: Math.round(soaked / 1000) } : {};
 }
