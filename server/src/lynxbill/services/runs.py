@@ -149,7 +149,10 @@ class _Block:
         if row is not None:
             return self._correct(row, entry, run)
         if run.is_emptied and not run.warm_up:
-            raise BadValue("There is no figure in this run: write one, or mark what became of it.", field="readings")
+            why = f" {run.note}" if run.note else ""
+            raise BadValue(
+                f"There is no figure in this run: write one, or mark what became of it.{why}", field="readings"
+            )
         self._refuse_closed(run)
         run = _dated(run, self.act.at)
         self.fresh.append(run)

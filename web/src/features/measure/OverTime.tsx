@@ -167,30 +167,18 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
       </div>
       {minutes && (
         <div className="overflow-x-auto" role="region" aria-label="Readings by moment" tabIndex={0}>
-          <table className="w-full border-separate border-spacing-x-2 border-spacing-y-1">
+          <table className="border-separate border-spacing-x-2 border-spacing-y-1">
             <thead>
-              <tr className="text-left text-soft">
-                <th className="font-normal">Sensor</th>
-                <th className="font-normal">tells</th>
-                {minutes.map((minute) => (
-                  <th key={minute} className={minute === due ? "font-bold text-ink" : "font-normal"}>
-                    {minute === 0 ? "at rest" : `minute ${minute}`}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {typed.sensors.map((one) => (
-                <tr key={one.id} className="align-top">
-                  <th scope="row" className="min-w-36 text-left font-normal">
+              <tr className="text-left align-top text-soft">
+                <th className="font-normal">Moment</th>
+                {typed.sensors.map((one) => (
+                  <th key={one.id} scope="col" className="w-48 space-y-1 font-normal">
                     <TextField
                       label="Name of a sensor"
                       hideLabel
                       value={one.name}
                       onChange={(name) => sensor(one.id, { name })}
                     />
-                  </th>
-                  <td className="min-w-36">
                     <ChoiceField
                       label={`What ${one.name || "it"} tells`}
                       hideLabel
@@ -198,12 +186,24 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
                       choices={ROLE_CHOICES}
                       onChange={(role) => sensor(one.id, { role })}
                     />
-                  </td>
-                  {minutes.map((minute, place) => {
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {minutes.map((minute, place) => (
+                <tr key={minute} data-minute={minute} className="align-top">
+                  <th
+                    scope="row"
+                    className={`min-w-24 pt-2 text-left whitespace-nowrap ${minute === due ? "font-bold text-ink" : "font-normal text-soft"}`}
+                  >
+                    {minute === 0 ? "at rest" : `minute ${minute}`}
+                  </th>
+                  {typed.sensors.map((one) => {
                     const key = cellKey(one.id, minute);
                     const there = besideAt(beside, one, minute, place === minutes.length - 1);
                     return (
-                      <td key={minute} data-minute={minute} className="min-w-20">
+                      <td key={one.id} className="min-w-36">
                         <TextField
                           label={`${one.name} ${minute === 0 ? "at rest" : `at minute ${minute}`}`}
                           hideLabel

@@ -47,6 +47,12 @@ test("moments are proposed by how long a run takes, and the form for many sensor
   expect(restAndEnd(12.5)).toBe("0, 12");
 });
 
+test("a sensor that two logs told of is asked for once", () => {
+  const twice = [BESIDE, { ...BESIDE, of: "board" }, { ...BESIDE, sensor: "Hub" }] as Beside[];
+  const { sensors } = freshOverTime({ minutes_a_run: 10 } as Workload, [], twice);
+  expect(sensors.map(({ name }) => name)).toEqual(["Core", "Hub"]);
+});
+
 test("a minute is due once the clock has come to it", () => {
   expect([-1, 0, 299_000, 300_000, 900_000].map((ms) => dueMinute([0, 5], ms))).toEqual([null, 0, 0, 5, 5]);
 });

@@ -51,9 +51,11 @@ export const isSensed = (workload: Workload, measures: readonly Measure[]): bool
 
 /** What is asked where nothing was typed yet: the sensors that earlier runs had, else one of each kind that is measured. */
 export function freshOverTime(workload: Workload, measures: readonly Measure[], beside: Beside[]): OverTime {
-  const known = beside.flatMap(({ role, sensor }) =>
+  const told = beside.flatMap(({ role, sensor }) =>
     SENSOR_ROLES.some(([name]) => name === role) ? [{ role: role as SensorRole, name: sensor }] : [],
   );
+  // Two logs may tell of one sensor.
+  const known = [...new Map(told.map((one) => [`${one.role} ${one.name}`, one])).values()];
   const roles = new Set<SensorRole>(["temperature"]);
   measures.forEach(({ kind }) => {
     const role = KIND_ROLES[kind];
