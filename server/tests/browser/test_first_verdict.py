@@ -8,13 +8,23 @@ from tests.conftest import LiveServer
 
 SLOW = ((40.0, 40.2, 40.1, 40.1, 40.0), (40.3, 40.1, 40.2, 40.2, 40.1), (40.1, 40.0, 40.2, 40.1, 40.3))
 FAST = tuple(tuple(round(reading - 10, 1) for reading in sitting) for sitting in SLOW)
+# What the template of the change asks for is answered by how the sitting is begun.
+BEGIN = "All this is held: begin"
 MOST_KEYS, MOST_TAPS, MOST_FIELDS = 45, 25, 3
+
+
+def restart(screen: Screen, number: int) -> None:
+    """Take the minutes for it that a restart takes, so that it is believed."""
+    if number > 1:
+        screen.let_pass(5)
+        screen.until(lambda: screen.value_of("Restarted since the last sitting?") == "yes", "no restart is believed")
 
 
 def measure(screen: Screen, build: str, sittings: tuple[tuple[float, ...], ...]) -> None:
     """Enter alone leads from run to run and from sitting to sitting; the readings' own keys are not counted."""
     for number, readings in enumerate(sittings, start=1):
-        screen.until(lambda: screen.focused().accessible_name == "Begin the sitting", "the cursor is elsewhere")
+        screen.until(lambda: screen.focused().accessible_name == BEGIN, "the cursor is elsewhere")
+        restart(screen, number)
         screen.press(Keys.ENTER)
         screen.sees(f"Sitting {number} of 3")
         screen.sees(f"BUILD {build}")
@@ -62,7 +72,8 @@ def test_the_fast_way_to_a_first_verdict_takes_few_keys_and_fields(screen: Scree
 
 def measure_by_touch(screen: Screen, build: str, sittings: tuple[tuple[float, ...], ...], last: str) -> None:
     for number, readings in enumerate(sittings, start=1):
-        screen.tap("Begin the sitting")
+        restart(screen, number)
+        screen.tap(BEGIN)
         screen.sees(f"Sitting {number} of 3")
         screen.sees(f"BUILD {build}")
         taken = screen.taps
@@ -106,6 +117,7 @@ def paste(screen: Screen, sittings: tuple[tuple[float, ...], ...]) -> None:
     for number, readings in enumerate(sittings):
         if number:
             screen.press("n")
+        restart(screen, number + 1)
         screen.fill("Room temperature, °C", "22.5")
         screen.activate("Begin the sitting")
         screen.sees(f"Sitting {number + 1} of 3")

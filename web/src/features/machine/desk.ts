@@ -51,6 +51,14 @@ export interface Unsent extends Place, Placed {
   status: RowStatus | undefined;
 }
 
+/** Runs of a sheet that count by now, and rows that the server refused. */
+export interface Counted {
+  done: number;
+  refused: number;
+}
+
+const NOTHING_COUNTED: Counted = { done: 0, refused: 0 };
+
 const keyOf = ({ sitting, workload }: Omit<Place, "machine">): string => `sheet.${sitting}.${workload}`;
 
 /**
@@ -103,10 +111,16 @@ export class Desk {
     });
   }
 
-  /** How many runs count on it, with those that are being sent; 0 where this browser does not know the runs. */
-  counted(): number {
+  /** What counts on it, with what is being sent, and what can't be saved; none where the runs are not known here. */
+  counted(): Counted {
     const known = this.#known();
-    return known ? countedWith(allRows(known, this.#state.entries), null) : 0;
+    if (!known) return NOTHING_COUNTED;
+    const { entries, status } = this.#state;
+    const refused = Object.keys(entries).filter((position) => status[Number(position)]?.kind === "refused");
+    const rest = Object.fromEntries(
+      Object.entries(entries).filter(([position]) => !refused.includes(position)),
+    );
+    return { done: countedWith(allRows(known, rest), null), refused: refused.length };
   }
 
   /** Sends rows as they stand, whatever is under way of others. */
@@ -281,8 +295,9 @@ export function deskAt(client: QueryClient, place: Place): Desk {
   return desk;
 }
 
-/** How many runs count on a sheet by now, with those that are typed and being sent. */
-export const countedAt = (place: Omit<Place, "machine">): number => desks.get(keyOf(place))?.counted() ?? 0;
+/** What counts on a sheet by now, with what is typed and being sent. */
+export const countedAt = (place: Omit<Place, "machine">): Counted =>
+  desks.get(keyOf(place))?.counted() ?? NOTHING_COUNTED;
 
 /** Takes up what an earlier page of this browser left unsent of a machine. */
 export function takeUp(client: QueryClient, job: Case): void {

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useState } from "react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
 
 import { type Case, type Figure, putSitting, Refused, type Sitting, type Vocabulary } from "../../api/client";
 import { isDay } from "../../lib/day";
@@ -13,7 +13,6 @@ import { runsQuery, useSave } from "../machine/api";
 import { figureName } from "../machine/figures";
 import { buildName, planFor } from "../machine/model";
 import { valuesOf } from "../machine/parts";
-import { Tick } from "../../ui/Tick";
 import { SaveProblem } from "../machine/SaveProblem";
 import { useOnceSent } from "../machine/unsent";
 import { UnsentNote } from "../machine/UnsentNote";
@@ -106,6 +105,12 @@ function useIsSoon(job: Case, last: Sitting | undefined, restMin: number): boole
 const conditionFigures = (vocabulary: Vocabulary): Figure[] =>
   vocabulary.conditions.filter((figure) => !figure.key.startsWith("ambient_"));
 
+interface Sent {
+  ambient: number | null;
+  version: number | null;
+  conditions: Record<string, string>;
+}
+
 interface Props {
   job: Case;
   /** The sitting to correct, or null to begin one. */
@@ -143,13 +148,15 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
     ambient: sitting?.ambient_c == null ? "" : writeNumber(sitting.ambient_c, machine.decimal_mark),
     conditions: readConditions(sitting?.conditions ?? {}, machine.decimal_mark),
   });
-  const isSoon = useIsSoon(job, last, planFor(job, build).rest_min);
+  // What parts a sitting from those of another build is more than a restart.
+  const isSoon = useIsSoon(job, last?.build === form.build ? last : undefined, planFor(job, build).rest_min);
   const restarted: Restarted = form.restarted !== "usual" ? form.restarted : isSoon ? "" : "yes";
+  const saidHeld = useRef(false);
   const [problem, setProblem] = useState<string>();
   const [dayProblem, setDayProblem] = useState<string>();
   const save = useSave(
     machine.id,
-    ({ ambient, version }: { ambient: number | null; version: number | null }) =>
+    ({ ambient, version, conditions }: Sent) =>
       putSitting(machine.id, form.id, {
         build: form.build,
         purpose: form.purpose,
@@ -162,7 +169,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
             ? mountOf(job, form.build, form.remounted === "yes", sitting)
             : null,
         conditions: valuesOf(
-          Object.entries(form.conditions).map(([name, value]) => ({ name, value })),
+          Object.entries(conditions).map(([name, value]) => ({ name, value })),
           figures,
           machine.decimal_mark,
         ),
@@ -180,7 +187,9 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
     const badDay = form.day && !isDay(form.day);
     setDayProblem(badDay ? "Write a day from 1970 to 2199." : undefined);
     if (bad || badDay) return;
-    save.mutate({ ambient, version: form.version });
+    const typed = Object.entries(form.conditions).filter(([, value]) => value.trim());
+    const conditions = saidHeld.current ? { ...asked, ...Object.fromEntries(typed) } : form.conditions;
+    save.mutate({ ambient, version: form.version, conditions });
   };
   // To begin one closes those that are open: what is typed in them has to be there first.
   const open = job.sittings.filter(({ closed_at }) => closed_at === null).map(({ id }) => id);
@@ -188,8 +197,9 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
   const chosen = job.builds.find((known) => known.id === form.build);
   const name = chosen ? `build ${buildName(chosen)}` : "no build";
   const held = Object.values(form.conditions).filter(Boolean).join(", ");
-  const isHeld = Object.entries(asked).every(([key, value]) => form.conditions[key] === value);
   const askedFor = Object.entries(asked).filter(([, value]) => value.trim());
+  // An old log tells of its own day, and nothing of what would be held now.
+  const isAsked = !sitting && !form.day && askedFor.length > 0;
   const refused = save.error instanceof Refused ? save.error.at("ambient_c") : undefined;
   return (
     <form
@@ -234,19 +244,11 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
           onChange={(remounted) => setForm({ ...form, remounted })}
         />
       )}
-      {!sitting && askedFor.length > 0 && (
-        <div className="sm:col-span-2">
-          <Tick
-            label={`Held now: ${askedFor.map(([key, value]) => `${figureName(key, figures)} ${value}`).join(", ")}`}
-            checked={isHeld}
-            onChange={(isNow) =>
-              setForm({
-                ...form,
-                conditions: isNow ? { ...form.conditions, ...asked } : without(form.conditions, asked),
-              })
-            }
-          />
-        </div>
+      {isAsked && (
+        <p className="sm:col-span-2">
+          <b className="font-semibold">Held now?</b>{" "}
+          {askedFor.map(([key, value]) => `${figureName(key, figures)} ${value}`).join(", ")}.
+        </p>
       )}
       <div className="space-y-3 sm:col-span-2">
         {save.error && !refused && (
@@ -257,14 +259,37 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
               onDone(form.id);
             }}
             onKeepMine={(version) =>
-              save.mutate({ ambient: readNumber(form.ambient, machine.decimal_mark), version })
+              save.mutate({
+                ambient: readNumber(form.ambient, machine.decimal_mark),
+                version,
+                conditions: form.conditions,
+              })
             }
           />
         )}
         <UnsentNote job={job} unsent={unsent} lead="Not begun: what was typed before is not all saved." />
-        <Button look="main" type="submit" autoFocus={!isHot} disabled={save.isPending}>
-          {sitting ? "Save conditions" : "Begin the sitting"}
-        </Button>
+        <div className="flex flex-wrap gap-2">
+          {isAsked && (
+            <Button
+              look="main"
+              type="submit"
+              autoFocus={!isHot}
+              disabled={save.isPending}
+              onClick={() => (saidHeld.current = true)}
+            >
+              All this is held: begin
+            </Button>
+          )}
+          <Button
+            look={isAsked ? "plain" : "main"}
+            type="submit"
+            autoFocus={!isHot && !isAsked}
+            disabled={save.isPending}
+            onClick={() => (saidHeld.current = false)}
+          >
+            {sitting ? "Save conditions" : isAsked ? "Begin, it is not known" : "Begin the sitting"}
+          </Button>
+        </div>
       </div>
       <details className="sm:col-span-2" open={sitting !== null || dayProblem !== undefined}>
         <summary className="flex min-h-11 cursor-pointer items-center text-soft">
@@ -315,10 +340,6 @@ const readConditions = (conditions: Sitting["conditions"], mark: DecimalMark): R
       .filter(([key]) => !key.startsWith("ambient_"))
       .map(([key, value]) => [key, writeValue(value, mark)]),
   );
-
-/** The texts that are not those of others. */
-const without = (texts: Record<string, string>, others: Record<string, string>): Record<string, string> =>
-  Object.fromEntries(Object.entries(texts).filter(([key, text]) => others[key] !== text));
 
 const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 

@@ -152,7 +152,9 @@ export function SittingSheet(props: Props) {
           </Note>
         </div>
       )}
-      <UnsentNote job={job} unsent={elsewhere} lead="Typed, and not saved yet:" />
+      <div className="mb-3 empty:hidden">
+        <UnsentNote job={job} unsent={elsewhere} lead="Typed, and not saved yet:" />
+      </div>
       <Doubts
         job={job}
         runs={runs}

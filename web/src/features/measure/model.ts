@@ -48,6 +48,8 @@ export interface Queued {
   done: number;
   failed: number;
   planned: number;
+  /** Rows that are typed and can't be saved as they are; the next workload does not wait for them. */
+  refused?: number;
 }
 
 /** The workloads that were not set aside, and of these those that the plan names or that have runs all the same. */
@@ -79,7 +81,7 @@ export function queueOf(job: Case, runs: Run[], sitting: Sitting): Queued[] {
 export function nextInQueue(queue: Queued[], after: Workload): Workload | undefined {
   const place = queue.findIndex(({ workload }) => workload.id === after.id);
   const others = [...queue.slice(place + 1), ...queue.slice(0, place)];
-  return others.find(({ done, planned }) => done < planned)?.workload;
+  return others.find(({ done, planned, refused = 0 }) => done + refused < planned)?.workload;
 }
 
 const isRowEmpty = ({ run, entry, photo }: Row): boolean =>

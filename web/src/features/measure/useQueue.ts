@@ -13,6 +13,6 @@ export function useQueue(job: Case, runs: Run[], sitting: Sitting | undefined): 
 /** A queue with what is typed by this very moment. */
 export const withTyped = (queue: Queued[], sitting: string): Queued[] =>
   queue.map((queued) => {
-    const typed = countedAt({ sitting, workload: queued.workload.id });
-    return { ...queued, done: Math.max(queued.done, typed) };
+    const { done, refused } = countedAt({ sitting, workload: queued.workload.id });
+    return { ...queued, done: Math.max(queued.done, done), refused };
   });
