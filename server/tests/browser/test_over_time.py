@@ -81,6 +81,29 @@ def test_a_curve_is_typed_at_minute_marks_beside_what_the_other_side_read(
     screen.until(lambda: readings(job, sitting), "the run was not recorded")
     assert readings(job, sitting) == [{"Hottest": 67.5, "At the end": 67.5}]
     screen.sees("Soak, run 2 of 5")
+    # Opened again, what was typed stands there to be mended.
+    screen.activate("More of run 1…")
+    screen.activate("Readings over time")
+    assert screen.value_of("Core at minute 10") == "67.5"
+    screen.fill("Core at minute 10", "68.5")
+    screen.activate("Keep these readings")
+
+
+def test_a_curve_that_gives_no_figure_says_why_and_keeps_its_marks(
+    screen: Screen, demo_server: LiveServer, job: Job
+) -> None:
+    settled = {"id": new_id(), "name": "Settled", "trace_figure": "settled"} | HEAT
+    job.workload = new_id()
+    body = job.workload_body(name="Short soak", measures=[settled], loads=["cooler"], minutes_a_run=10)
+    job.put(f"/workloads/{job.workload}", body).raise_for_status()
+    go_to_soak(screen, demo_server, job, job.sitting())
+    screen.fill("Core at rest", "30.5")
+    screen.fill("Core at minute 5", "66")
+    screen.activate("Keep these readings")
+    screen.sees("There is no figure in this run")
+    screen.sees("Settled:")
+    screen.activate("Read it over time: at minute marks, or from a sensor log")
+    screen.until(lambda: screen.value_of("Core at minute 5") == "66", "what was typed is gone")
 
 
 def test_a_sensor_log_is_taken_in_and_its_faults_are_named(

@@ -58,6 +58,7 @@ export type BenchNoteIn = Schemas["BenchNoteIn"];
 export type StageIn = Schemas["StageIn"];
 export type Beside = Schemas["BesideOut"];
 export type TraceIn = Schemas["TraceIn"];
+export type DrawnTrace = Schemas["DrawnTraceOut"];
 export type SensorLog = Schemas["LogOut"];
 export type LogIn = Schemas["LogIn"];
 export type Candidate = Schemas["CandidateOut"];
@@ -522,6 +523,14 @@ export const getPictures = (machine_id: string, sitting_id: string) =>
   take(
     http.GET("/api/machines/{machine_id}/sittings/{sitting_id}/pictures", {
       params: { path: { machine_id, sitting_id } },
+    }),
+  );
+
+/** A trace with every sample that was typed of it. */
+export const getTrace = (machine_id: string, run_id: string) =>
+  take(
+    http.GET("/api/machines/{machine_id}/traces/{run_id}", {
+      params: { path: { machine_id, run_id }, query: { points: 5000 } },
     }),
   );
 

@@ -8,7 +8,16 @@ import {
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
-import { api, type Case, eventsAddress, getPictures, type Run, type RunsSaved } from "../../api/client";
+import {
+  api,
+  type Case,
+  eventsAddress,
+  getPictures,
+  getTrace,
+  Refused,
+  type Run,
+  type RunsSaved,
+} from "../../api/client";
 import { renew } from "../../api/renew";
 import type { paths } from "../../api/schema";
 import { type Counts, Knowledge, type Reach } from "./news";
@@ -91,6 +100,20 @@ export const liveQuery = (id: string) =>
 export const besideQuery = (id: string, sitting: string, workload: string) =>
   api.queryOptions("get", "/api/machines/{machine_id}/sittings/{sitting_id}/beside", {
     params: { path: { machine_id: id, sitting_id: sitting }, query: { workload } },
+  });
+
+/** What was kept over time of a run, sample by sample; null where nothing was. */
+export const traceQuery = (id: string, run: string) =>
+  queryOptions({
+    queryKey: ["get", `${CASE}/traces/{run_id}`, { params: { path: { machine_id: id, run_id: run } } }],
+    queryFn: async () => {
+      try {
+        return await getTrace(id, run);
+      } catch (error) {
+        if (error instanceof Refused && error.status === 404) return null;
+        throw error;
+      }
+    },
   });
 
 /** The shop's parts shelf: what lies there, then what was taken from it. */

@@ -18,7 +18,7 @@ import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note, Waiting } from "../../ui/Note";
-import { besideQuery } from "../machine/api";
+import { besideQuery, traceQuery } from "../machine/api";
 import { type Row, rowName } from "../machine/rows";
 import {
   hottestFrom,
@@ -32,6 +32,7 @@ import {
   readOverTime,
   restAndEnd,
   SENSOR_ROLES,
+  typedOf,
 } from "./overTime";
 import { SensorLog } from "./SensorLog";
 
@@ -89,9 +90,10 @@ export function OverTime(props: Props) {
 function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept }: Props & { place: Place }) {
   const mark = job.machine.decimal_mark;
   const beside = useSuspenseQuery(besideQuery(job.machine.id, sitting.id, workload.id)).data;
+  const kept = useSuspenseQuery(traceQuery(job.machine.id, run)).data;
   const [typed, setTyped, forget] = useDraft<Typed>(
     `over-time.${run}`,
-    freshOverTime(workload, measures, beside),
+    typedOf(kept, mark) ?? freshOverTime(workload, measures, beside),
   );
   const [problems, setProblems] = useState<Record<string, string>>({});
   const [error, setError] = useState<Error | null>(null);

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 
-import type { Beside, Measure, Workload } from "../../api/client";
+import type { Beside, DrawnTrace, Measure, Workload } from "../../api/client";
 import {
   besideAt,
   cellKey,
@@ -13,6 +13,7 @@ import {
   readMinutes,
   readOverTime,
   restAndEnd,
+  typedOf,
 } from "./overTime";
 
 const CORE = { id: "c", name: "Core", role: "temperature" } as const;
@@ -51,6 +52,18 @@ test("a sensor that two logs told of is asked for once", () => {
   const twice = [BESIDE, { ...BESIDE, of: "board" }, { ...BESIDE, sensor: "Hub" }] as Beside[];
   const { sensors } = freshOverTime({ minutes_a_run: 10 } as Workload, [], twice);
   expect(sensors.map(({ name }) => name)).toEqual(["Core", "Hub"]);
+});
+
+test("what was typed of a run stands there again to be mended, and what an agent told does not", () => {
+  const channel = { role: "temperature", sensor: "Core", at: [0, 150, 600], highs: [31.5, null, 66.25] };
+  const trace = { trace: { source: "typed" }, channels: [channel] } as unknown as DrawnTrace;
+  const again = typedOf(trace, ",");
+  const id = again?.sensors[0]?.id ?? "";
+  expect(again?.minutes).toBe("0; 10");
+  expect(again?.cells).toEqual({ [cellKey(id, 0)]: "31,5", [cellKey(id, 10)]: "66,25" });
+  expect(readMinutes(again?.minutes ?? "", ",")).toEqual([0, 10]);
+  expect(typedOf({ ...trace, trace: { ...trace.trace, source: "agent" } }, ",")).toBeNull();
+  expect(typedOf(null, ",")).toBeNull();
 });
 
 test("a minute is due once the clock has come to it", () => {

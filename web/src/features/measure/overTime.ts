@@ -1,6 +1,6 @@
-import type { Beside, Measure, TraceIn, Workload } from "../../api/client";
+import type { Beside, DrawnTrace, Measure, TraceIn, Workload } from "../../api/client";
 import { newId } from "../../lib/ids";
-import { type DecimalMark, readNumber, sayUnread } from "../../lib/number";
+import { type DecimalMark, readNumber, sayUnread, writeNumber } from "../../lib/number";
 
 /** A sensor that is read by hand. */
 export interface Sensor {
@@ -68,6 +68,30 @@ export function freshOverTime(workload: Workload, measures: readonly Measure[], 
     cells: {},
     began: 0,
   };
+}
+
+type KeptTrace = Pick<DrawnTrace, "channels"> & { trace: Pick<DrawnTrace["trace"], "source"> };
+
+/** What was typed of a run before, to be mended; null where nothing was typed of it. */
+export function typedOf(trace: KeptTrace | null, mark: DecimalMark): OverTime | null {
+  if (trace?.trace.source !== "typed") return null;
+  const minutes = new Set<number>();
+  const cells: Record<string, string> = {};
+  const sensors = trace.channels.flatMap((channel) => {
+    const role = SENSOR_ROLES.find(([known]) => known === channel.role)?.[0];
+    if (!role) return [];
+    const id = newId();
+    channel.at.forEach((second, place) => {
+      const [minute, value] = [second / 60, channel.highs[place]];
+      if (value === null || value === undefined) return;
+      minutes.add(minute);
+      cells[cellKey(id, minute)] = writeNumber(value, mark);
+    });
+    return [{ id, role, name: channel.sensor }];
+  });
+  if (sensors.length === 0) return null;
+  const written = [...minutes].sort((a, b) => a - b).map((minute) => writeNumber(minute, mark));
+  return { minutes: written.join(mark === "," ? "; " : ", "), sensors, cells, began: 0 };
 }
 
 /** At rest, then every five minutes to the end of the run. */
