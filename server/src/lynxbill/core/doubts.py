@@ -94,7 +94,8 @@ def ask(doubt: Doubt, measure: Measure, mark: str = ".") -> str:
         case "no_temperature":
             return f"{typed}? No part of a PC is read at that. Is it typed right?"
         case "not_of_a_pc":
-            return f"{typed}? {NO_SUCH[unit_of(measure.unit).dimension]}. Is it typed right?"
+            beyond = NO_SUCH.get(unit_of(measure.unit).dimension, "No PC shows that")
+            return f"{typed}? {beyond}. Is it typed right?"
         case "at_the_stop":
             return f"{typed}, and a run is stopped at {said(doubt.siblings)}: a safety stop, or a slip?"
         case "crosswise":
