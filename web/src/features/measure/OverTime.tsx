@@ -169,12 +169,12 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
       </div>
       {minutes && (
         <div className="overflow-x-auto" role="region" aria-label="Readings by moment" tabIndex={0}>
-          <table className="border-separate border-spacing-x-2 border-spacing-y-1">
+          <table className="border-separate border-spacing-x-1.5 border-spacing-y-1">
             <thead>
               <tr className="text-left align-top text-soft">
-                <th className="font-normal">Moment</th>
+                <th className="sticky left-0 bg-card font-normal">Moment</th>
                 {typed.sensors.map((one) => (
-                  <th key={one.id} scope="col" className="w-48 space-y-1 font-normal">
+                  <th key={one.id} scope="col" className="max-w-48 min-w-24 space-y-1 font-normal">
                     <TextField
                       label="Name of a sensor"
                       hideLabel
@@ -197,7 +197,7 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
                 <tr key={minute} data-minute={minute} className="align-top">
                   <th
                     scope="row"
-                    className={`min-w-24 pt-2 text-left whitespace-nowrap ${minute === due ? "font-bold text-ink" : "font-normal text-soft"}`}
+                    className={`sticky left-0 bg-card pt-2 pr-2 text-left whitespace-nowrap ${minute === due ? "font-bold text-ink" : "font-normal text-soft"}`}
                   >
                     {minute === 0 ? "at rest" : `minute ${minute}`}
                   </th>
@@ -205,7 +205,7 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
                     const key = cellKey(one.id, minute);
                     const there = besideAt(beside, one, minute, place === minutes.length - 1);
                     return (
-                      <td key={one.id} className="min-w-36">
+                      <td key={one.id} className="min-w-24">
                         <TextField
                           label={`${one.name} ${minute === 0 ? "at rest" : `at minute ${minute}`}`}
                           hideLabel
