@@ -11,8 +11,9 @@ from lynxbill.core.agreement import ALPHA_OF_TWO, check_looks, looks_of
 from lynxbill.core.case import Case, LateExclusion, Plan, Reading, RunId
 from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.errors import BadValue
-from lynxbill.core.ledger import digest_of, of_measure, still_stands
-from tests.builders import DAY, RATE, TIME, make_case, make_run
+from lynxbill.core.ledger import RULES, digest_of, of_measure, still_stands
+from lynxbill.words.results import say_result
+from tests.builders import DAY, RATE, TIME, B, C, make_case, make_run
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
@@ -112,3 +113,58 @@ def test_after_the_last_look_half_of_the_error_is_left_and_before_it_the_whole()
     assert (early.interval.level, late.interval.level) == (0.95, 0.975)
     assert early.interval.high < late.interval.high
     assert late.p == pytest.approx(min(1.0, 2 / (late.interval.e_value or 1)))
+
+
+def given_by(case: Case, rules: int | None, **said: Any) -> Case:
+    """The same case, whose verdict was given by other rules, which said something else of the same readings."""
+    comparison = judge(case)
+    (entry,) = showings_of(case, comparison, comparison.measures, at=DAY)
+    assert entry.rules == RULES
+    swap = replace(case.swaps[0], shown=(replace(entry, rules=rules, **said),))
+    return replace(case, swaps=(swap,))
+
+
+def test_a_verdict_given_by_earlier_rules_leads_while_its_readings_stand_and_todays_is_told_beside_it() -> None:
+    case = make_case(SLOW, FAST)
+    said = {"verdict": "not_settled", "gain": 0.2, "low": -0.1, "high": 0.5}
+    (led,) = judge(given_by(case, RULES - 1, **said)).measures
+    assert (led.verdict.word, led.estimate, led.shown) == ("not_settled", 0.2, True)
+    assert led.interval is not None
+    assert (led.interval.low, led.interval.high, led.interval.p) == (-0.1, 0.5, None)
+    assert led.interval.low < led.interval.low90 < 0.2 < led.interval.high90 < led.interval.high
+    assert (led.rules, led.today is not None and led.today.rules) == (RULES - 1, RULES)
+    assert led.today is not None
+    assert led.today.verdict.word == "real_gain"
+    told = say_result(led, ".").today
+    assert told is not None
+    assert f"rules number {RULES - 1}" in told
+    assert told.endswith("real gain.")
+    (turned,) = judge(given_by(case, RULES - 1, **said), C, B).measures
+    assert turned.today is not None
+    assert (turned.estimate, turned.today.verdict.word) == (-0.2, "real_loss")
+
+
+def test_todays_rules_lead_where_nothing_differs_the_readings_are_others_or_nobody_knows_the_rules() -> None:
+    case = make_case(SLOW, FAST)
+    (same,) = judge(given_by(case, RULES - 1)).measures
+    assert (same.verdict.word, same.rules, same.today, say_result(same, ".").today) == (
+        "real_gain",
+        RULES,
+        None,
+        None,
+    )
+    mended = changed(given_by(case, RULES - 1, verdict="no_change"), "C1-2", readings={TIME.id: Reading(29.0, 29.0)})
+    (after,) = judge(mended).measures
+    assert (after.today, after.changed) == (None, True)
+    unknown = given_by(case, None, verdict="no_change")
+    (result,) = judge(unknown).measures
+    assert (result.verdict.word, result.today, result.grade) == ("real_gain", None, "history_unknown")
+    invented = given_by(case, RULES - 1, verdict="a great gain")
+    assert judge(invented).measures[0].today is None
+
+
+def test_an_early_verdict_of_earlier_rules_stands_when_more_is_measured() -> None:
+    early = given_by(make_case(SLOW[:2], FAST[:2], sittings_a_side=2), RULES - 1, verdict="real_loss", gain=-0.2)
+    more = replace(make_case(SLOW, FAST, sittings_a_side=2), swaps=early.swaps)
+    (result,) = judge(more).measures
+    assert (result.verdict.word, result.today is not None) == ("real_loss", True)

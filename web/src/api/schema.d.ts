@@ -3062,6 +3062,11 @@ export interface components {
             low: number | null;
             /** High */
             high: number | null;
+            /**
+             * Rules
+             * @description Number of the rules that it was reached by; null: not known
+             */
+            rules: number | null;
         };
         /** FitCheckOut */
         FitCheckOut: {
@@ -4038,6 +4043,13 @@ export interface components {
              * @description Its readings are others since it was first shown
              */
             changed: boolean;
+            /**
+             * Rules
+             * @description Number of the rules that the verdict here was reached by
+             */
+            rules: number;
+            /** @description What today's rules say, where a verdict given by earlier ones leads */
+            today: components["schemas"]["TodayOut"] | null;
             /** Ceilings */
             ceilings: components["schemas"]["CeilingOut"][];
             /** Rated */
@@ -5682,6 +5694,11 @@ export interface components {
              */
             first: string | null;
             /**
+             * Today
+             * @description What today's rules say, where a verdict given by earlier ones leads
+             */
+            today: string | null;
+            /**
              * Context
              * @description It set against ceilings, ratings and its share of the job
              */
@@ -6103,6 +6120,11 @@ export interface components {
              * @default
              */
             plan: string;
+            /**
+             * Rules
+             * @description Number of the rules that it was reached by; absent, nobody knows (history_unknown)
+             */
+            rules?: number | null;
         };
         /**
          * ShownIn
@@ -6892,6 +6914,29 @@ export interface components {
              * @enum {string}
              */
             role: "claim" | "control" | "watch";
+        };
+        /**
+         * TodayOut
+         * @description What today's rules say of readings whose verdict was given by earlier ones, which leads.
+         */
+        TodayOut: {
+            /** Rules */
+            rules: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /** Remark */
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
+            /** Estimate */
+            estimate: number | null;
+            /** Ci Low */
+            ci_low: number | null;
+            /** Ci High */
+            ci_high: number | null;
+            /** P */
+            p: number | null;
         };
         /** TraceChannelOut */
         TraceChannelOut: {

@@ -374,7 +374,8 @@ class Showing:
     `compared` is the build before where the comparison is another one than its swap's own. `look` is None for the
     anytime rule; `sittings` are those it rested on, `evidence` a digest of their runs (empty:
     not kept), `gain` the oriented estimate and `low` to `high` its interval then. `boots` and `conditions` are by
-    sitting; `plan` is that of the comparison, written out.
+    sitting; `plan` is that of the comparison, written out. `rules` is the number of the rules that it was reached by
+    (`RULES` of core/ledger.py; None: nobody knows).
     """
 
     measure: MeasureId
@@ -394,6 +395,7 @@ class Showing:
     boots: Mapping[SittingId, str | None] = field(default_factory=dict)
     conditions: Mapping[SittingId, Mapping[str, Plain]] = field(default_factory=dict)
     plan: str = ""
+    rules: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

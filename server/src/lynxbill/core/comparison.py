@@ -1,5 +1,6 @@
 """The comparison of two builds: every measure's verdict, the overall gain and the bill."""
 
+import math
 from collections.abc import Iterable
 from dataclasses import replace
 from datetime import datetime
@@ -20,11 +21,12 @@ from lynxbill.core.counting import compared_sittings
 from lynxbill.core.errors import NoSwap, SameBuild
 from lynxbill.core.evidence import Surroundings, history_of, moved_controls, weigh_evidence
 from lynxbill.core.judging import Judged, borrowed_spread, judge_pair
-from lynxbill.core.ledger import digest_of, of_measure, still_stands
+from lynxbill.core.ledger import RULES, SETTLED, by_other_rules, digest_of, of_measure, still_stands
 from lynxbill.core.measure import margin_bound
 from lynxbill.core.overall import overall_gain
 from lynxbill.core.result import Comparison, MeasureResult, leading_claim, turned_round
 from lynxbill.core.ruling import Ruling
+from lynxbill.core.verdict import VERDICT_WORDS, Verdict
 
 
 def judge(case: Case, before: BuildId | None = None, after: BuildId | None = None) -> Comparison:
@@ -127,11 +129,64 @@ def _result(case: Case, agreement: Agreement, judged: Judged) -> MeasureResult:
     wanted = agreement.plan.runs_of(measure.workload)
     given = [e for e in entries if _says(e, result) and still_stands(case, measure, e, wanted)]
     first = next(iter(entries), None)
-    return replace(
+    result = replace(
         result,
         first_shown=first,
         shown=bool(given),
         changed=first is not None and not still_stands(case, measure, first, wanted),
+    )
+    older = by_other_rules(case, measure, entries, wanted)
+    return _as_given(result, older) if older is not None and _differs(older, result) else result
+
+
+def _differs(entry: Showing, result: MeasureResult) -> bool:
+    """Whether an entry says something else of a measure than today's rules do: in its word or in its figures."""
+    if not (entry.verdict in SETTLED or {*entry.sittings} == {*result.sittings}):
+        return False
+    interval = result.interval
+    told = (entry.gain, entry.low, entry.high)
+    made = (result.estimate, *((interval.low, interval.high) if interval is not None else (None, None)))
+    same = all(
+        a is b if a is None or b is None else math.isclose(a, b, rel_tol=1e-9, abs_tol=1e-12)
+        for a, b in zip(told, made, strict=True)
+    )
+    return entry.verdict != result.verdict.word or not same
+
+
+def _as_given(today: MeasureResult, entry: Showing) -> MeasureResult:
+    """Put the verdict that was given by earlier rules first: what was said stands, and today's stands beside it."""
+    interval = today.interval
+    if entry.gain is None or entry.low is None or entry.high is None:
+        interval = None
+    elif interval is not None:
+        width, was = interval.high - interval.low, entry.high - entry.low
+        scale = was / width if width > 0 and math.isfinite(width) and math.isfinite(was) else 1.0
+        interval = replace(
+            interval,
+            estimate=entry.gain,
+            low=entry.low,
+            high=entry.high,
+            low90=entry.gain - scale * (interval.estimate - interval.low90),
+            high90=entry.gain + scale * (interval.high90 - interval.estimate),
+            se=interval.se * scale,
+            p=None,
+            e_value=None,
+            break_even=None,
+            level=entry.level,
+        )
+    word = next(known for known in VERDICT_WORDS if known == entry.verdict)
+    return replace(
+        today,
+        estimate=entry.gain,
+        interval=interval,
+        verdict=Verdict(word, today.verdict.remark if word == today.verdict.word else None),
+        terms=replace(today.terms, look=entry.look),
+        p_adjusted=None,
+        exact_p=None,
+        settling=None,
+        shown=True,
+        rules=entry.rules or RULES,
+        today=today,
     )
 
 
@@ -177,6 +232,7 @@ def _entry(case: Case, agreement: Agreement, result: MeasureResult, at: datetime
         boots={identifier: sitting.boot for identifier, sitting in held.items()},
         conditions={identifier: dict(sitting.conditions) for identifier, sitting in held.items()},
         plan=written_plan(agreement.plan),
+        rules=RULES,
     )
 
 

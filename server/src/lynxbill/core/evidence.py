@@ -27,7 +27,8 @@ class History:
     """
     How a comparison came about.
 
-    `remounts` says that what carries the heat away was changed, `unknown` that nobody knows what was shown of it;
+    `remounts` says that what carries the heat away was changed, `unknown` that nobody knows what was
+    shown of it, or by which rules;
     `margins` are the margins that were changed after readings.
     """
 
@@ -88,7 +89,7 @@ def history_of(case: Case, agreement: Agreement) -> History:
     touched = swap.side_changes if swap is not None else ()
     return History(
         planned=agreement.planned,
-        unknown=swap is not None and swap.shown is None,
+        unknown=swap is not None and (swap.shown is None or any(entry.rules is None for entry in swap.shown)),
         remounts=any(d.key in CARRIES_HEAT_AWAY for d in differences) or any(tick in REMOUNTED for tick in touched),
         margins=tuple(e for e in swap.margin_edits if e.late and e.field == "matters_from") if swap else (),
     )

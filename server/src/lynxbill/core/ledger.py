@@ -1,4 +1,4 @@
-"""What was shown: by which evidence, and whether it still stands so."""
+"""What was shown: by which rules and evidence, and whether it still stands so."""
 
 import hashlib
 from collections.abc import Iterable
@@ -6,9 +6,11 @@ from collections.abc import Iterable
 from lynxbill.core.case import Case, Reading, Run, Showing, SittingId
 from lynxbill.core.counting import why_not_counted
 from lynxbill.core.measure import Measure
-from lynxbill.core.verdict import CALLED
+from lynxbill.core.verdict import CALLED, VERDICT_WORDS
 
 SETTLED = (*CALLED, "no_change")
+# The number of the rules of judging, raised with every change to what evidence may say; docs/judgement.md lists them.
+RULES = 2
 
 
 def digest_of(case: Case, measure: Measure, sittings: Iterable[SittingId], wanted: int | None) -> str:
@@ -53,6 +55,29 @@ def _written(reading: Reading) -> str:
 def still_stands(case: Case, measure: Measure, entry: Showing, wanted: int | None) -> bool:
     """Whether the evidence of an entry is what it was then; one that kept none is believed."""
     return entry.evidence in ("", digest_of(case, measure, entry.sittings, wanted))
+
+
+def by_other_rules(case: Case, measure: Measure, entries: Iterable[Showing], wanted: int | None) -> Showing | None:
+    """
+    Find the verdict of a measure that was given by other rules than today's, and leads while its evidence stands.
+
+    Args:
+        entries: of the measure, oldest first.
+        wanted: runs a sitting that the plan asks for.
+    Returns: the first that settled it, else the newest; None where there is none, its evidence was not kept or is
+        another one, or nobody knows its rules.
+    Source: docs/judgement.md, "The number of the rules".
+    """
+    given = [
+        e
+        for e in entries
+        if e.rules not in (None, RULES)
+        and e.verdict in VERDICT_WORDS
+        and e.evidence
+        and still_stands(case, measure, e, wanted)
+    ]
+    settled = (entry for entry in given if entry.verdict in SETTLED)
+    return next(settled, None) or next(reversed(given), None)
 
 
 def of_measure(entries: Iterable[Showing], measure: Measure) -> tuple[Showing, ...]:

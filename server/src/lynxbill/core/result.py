@@ -12,7 +12,7 @@ from lynxbill.core.companions import Companions, companions_of, least_rank_p
 from lynxbill.core.context import NO_CONTEXT, Context
 from lynxbill.core.estimate import Estimate, equivalence_p
 from lynxbill.core.flags import Flag
-from lynxbill.core.ledger import SETTLED
+from lynxbill.core.ledger import RULES, SETTLED
 from lynxbill.core.measure import Measure, gain_percent, restore, time_saved_percent
 from lynxbill.core.pairing import Pairing
 from lynxbill.core.planning import Effort, Noise
@@ -55,7 +55,8 @@ class MeasureResult:
     which level. `with_late` is the same measure judged with all that was taken out or changed after its readings had
     been seen; None where nothing was, `late` the runs that were. `efforts` are what the ways of `to_settle` take.
     `first_shown` is what was first said of it to somebody, `shown` whether the ledger holds this verdict for this
-    evidence, `changed` whether its evidence is another one since.
+    evidence, `changed` whether its evidence is another one since. Where a verdict given by earlier rules leads, its
+    number is `rules`, and `today` is what today's rules say of the same readings.
     """
 
     measure: Measure
@@ -84,6 +85,8 @@ class MeasureResult:
     first_shown: Showing | None = None
     shown: bool = False
     changed: bool = False
+    rules: int = RULES
+    today: "MeasureResult | None" = None
 
     @property
     def complete(self) -> bool:
@@ -253,6 +256,7 @@ def turned_round(result: MeasureResult) -> MeasureResult:
         ),
         verdict=Verdict(_TURNED_WORDS.get(word, word), _TURNED_REMARKS.get(remark, remark) if remark else None),
         with_late=turned_round(result.with_late) if result.with_late is not None else None,
+        today=turned_round(result.today) if result.today is not None else None,
     )
 
 

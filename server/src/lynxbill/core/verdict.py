@@ -1,7 +1,7 @@
 """The verdict: one of five words for what the runs prove, and what is missing where they don't."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 from lynxbill.core.estimate import Estimate
 
@@ -33,6 +33,7 @@ Remark = Literal[
     "rests_on_boots",
     "room_unknown",
 ]
+VERDICT_WORDS: tuple[VerdictWord, ...] = get_args(VerdictWord)
 # What keeps a verdict from being given yet.
 WAITING: tuple[Remark, ...] = ("plan_incomplete", "waits_for_sitting")
 CALLED: tuple[VerdictWord, ...] = ("real_gain", "real_loss")

@@ -526,6 +526,10 @@ class ShowingFile(Strict):
     boots: dict[Identifier, Line | None] = {}
     conditions: dict[Identifier, Settings] = {}
     plan: Note = ""
+    rules: Annotated[
+        Annotated[StrictInt, Field(ge=1)] | None,
+        Field(description="Number of the rules that it was reached by; absent, nobody knows (history_unknown)"),
+    ] = None
 
 
 class AttemptFile(Strict):

@@ -27,6 +27,7 @@ from lynxbill.exchange.verdict_schema import (
     SettlingOut,
     ShareOut,
     SummaryOut,
+    TodayOut,
     TrendOut,
     UnpairedOut,
     WayOut,
@@ -126,6 +127,8 @@ def _describe_measure(result: MeasureResult, say: SayFlag) -> MeasureResultOut:
         first_shown=_describe_shown(result.first_shown),
         shown=result.shown,
         changed=result.changed,
+        rules=result.rules,
+        today=_describe_today(result.today),
         can_be_shown=result.can_be_shown,
         ceilings=[_describe_ceiling(against) for against in result.context.ceilings],
         rated=[RatedOut.model_validate(rated) for rated in result.context.rated],
@@ -169,6 +172,20 @@ def _describe_settling(result: MeasureResult) -> SettlingOut | None:
 
 def _describe_shown(entry: Showing | None) -> FirstShownOut | None:
     return FirstShownOut.model_validate(entry) if entry else None
+
+
+def _describe_today(result: MeasureResult | None) -> TodayOut | None:
+    if result is None:
+        return None
+    return TodayOut(
+        rules=result.rules,
+        verdict=result.verdict.word,
+        remark=result.verdict.remark,
+        estimate=result.estimate,
+        ci_low=result.interval.low if result.interval else None,
+        ci_high=result.interval.high if result.interval else None,
+        p=result.p,
+    )
 
 
 def _describe_late(result: MeasureResult | None) -> WithLateOut | None:

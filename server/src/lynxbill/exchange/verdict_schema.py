@@ -88,6 +88,19 @@ class FirstShownOut(Strict):
     gain: Annotated[float | None, Field(description="On the estimate's scale")]
     low: float | None
     high: float | None
+    rules: Annotated[int | None, Field(description="Number of the rules that it was reached by; null: not known")]
+
+
+class TodayOut(Strict):
+    """What today's rules say of readings whose verdict was given by earlier ones, which leads."""
+
+    rules: int
+    verdict: VerdictWord
+    remark: Remark | None
+    estimate: float | None
+    ci_low: float | None
+    ci_high: float | None
+    p: float | None
 
 
 class WithLateOut(Strict):
@@ -198,6 +211,10 @@ class MeasureResultOut(VerdictOut):
     sides_differ: Annotated[bool, Field(description="Their scatter differs, and Welch's interval decided")]
     first_shown: FirstShownOut | None
     changed: Annotated[bool, Field(description="Its readings are others since it was first shown")]
+    rules: Annotated[int, Field(description="Number of the rules that the verdict here was reached by")]
+    today: Annotated[
+        TodayOut | None, Field(description="What today's rules say, where a verdict given by earlier ones leads")
+    ]
     ceilings: list[CeilingOut]
     rated: list[RatedOut]
     realised: list[RealisedOut]
@@ -335,6 +352,9 @@ class SaidOut(Strict):
     settling: str | None
     late: str | None
     first: Annotated[str | None, Field(description="What was first said of it, where that is another thing now")]
+    today: Annotated[
+        str | None, Field(description="What today's rules say, where a verdict given by earlier ones leads")
+    ]
     context: Annotated[list[str], Field(description="It set against ceilings, ratings and its share of the job")]
     drawn: "SpanOut | None"
 

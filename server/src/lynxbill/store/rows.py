@@ -179,6 +179,7 @@ def showing_row(entry: Showing, machine_id: UUID, swap_id: UUID) -> ShowingRow:
         boots=dict(entry.boots),
         conditions={sitting: dict(held) for sitting, held in entry.conditions.items()},
         plan=entry.plan,
+        rules=entry.rules,
     )
 
 

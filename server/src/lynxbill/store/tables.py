@@ -367,6 +367,7 @@ class ShowingRow(Table):
     boots: Mapped[dict[str, Plain]]
     conditions: Mapped[dict[str, Any]] = mapped_column(JSONB)
     plan: Mapped[str]
+    rules: Mapped[int | None]
 
 
 class CostRow(Table):

@@ -310,7 +310,9 @@ def _row(
 ) -> Row:
     said, given = say_result(result, mark, comparison.shares), result.is_given
     flags = tuple(message for message in _messages(result, mark) if message not in shared)
-    remarks = tuple(line for line in (said.remark if given else None, said.late, said.first, *said.context) if line)
+    remarks = tuple(
+        line for line in (said.remark if given else None, said.today, said.late, said.first, *said.context) if line
+    )
     return Row(
         measure=result.measure.id,
         name=result.measure.name,

@@ -59,6 +59,7 @@ class Said:
     settling: str | None
     late: str | None
     first: str | None
+    today: str | None
     context: tuple[str, ...]
     drawn: Span | None
 
@@ -89,6 +90,7 @@ def say_result(result: MeasureResult, mark: DecimalMark, shares: Sequence[Implie
         settling=say_settling(result),
         late=_say_late(result, mark),
         first=_say_first(result, mark),
+        today=_say_today(result, mark),
         context=say_context(result, shares, mark),
         drawn=span_of(result),
     )
@@ -262,6 +264,20 @@ def _say_first(result: MeasureResult, mark: DecimalMark) -> str | None:
         return None
     said = _say_entry(entry, result.measure, mark)
     return f"{said}. {'Readings were changed since' if result.changed else 'More was measured since'}."
+
+
+def _say_today(result: MeasureResult, mark: DecimalMark) -> str | None:
+    """What today's rules say of the readings that an earlier rule gave its verdict on."""
+    today = result.today
+    if today is None:
+        return None
+    change = change_of(today, mark)
+    interval = change.say_interval() if change is not None else None
+    figures = f"{change.say()}{f' ({interval})' if interval else ''}, " if change is not None else ""
+    return (
+        f"The verdict given first stands, by rules number {result.rules}. By today’s rules, number {today.rules}: "
+        f"{figures}{VERDICTS[today.verdict.word].lower()}."
+    )
 
 
 def _say_entry(entry: Showing, measure: Measure, mark: DecimalMark) -> str:

@@ -21,7 +21,7 @@ export function Detail({ job, comparison, measure }: Props) {
   const result = comparison.measures[measure.id];
   const said = comparison.said.measures[measure.id];
   if (!result || !said) return null;
-  const { remark, late, rise } = said;
+  const { remark, late, rise, today } = said;
   const first = sayFirstShown(result, said, job.machine.time_zone);
   return (
     <section aria-label={`Detail of ${measure.name}`} className="space-y-4">
@@ -42,6 +42,7 @@ export function Detail({ job, comparison, measure }: Props) {
           />
         </p>
         {first && <p className="mt-2 font-medium">{first}</p>}
+        {today && <p className="mt-2 font-medium">{today}</p>}
       </div>
       <PairPlot job={job} comparison={comparison} measure={measure} result={result} said={said} />
       {remark && <Note>{remark}</Note>}
