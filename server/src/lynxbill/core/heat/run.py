@@ -16,6 +16,8 @@ from lynxbill.core.quantity import convert, unit_of
 from lynxbill.core.trace import ChannelRole, Floats
 
 LAST_S = 60.0
+# Less than a milliwatt is no power that heats anything; a rise divided by it would be no resistance.
+LEAST_POWER_W = 1e-3
 # Between samples further apart than so many usual steps nothing is known.
 _GAP_STEPS = 5.0
 _MOST_FOR_ERRORS = 4000
@@ -257,9 +259,9 @@ def resistance(rise: Figure, power: Figure | None) -> Figure | None:
     """
     Thermal resistance in K/W: rise above the room (K) ÷ power (W), its error by the propagation of both errors.
 
-    Returns: None without power, or where it is not above zero.
+    Returns: None without power, or where there is less of it than `LEAST_POWER_W`.
     """
-    if power is None or power.value <= 0:
+    if power is None or power.value < LEAST_POWER_W:
         return None
     value = rise.value / power.value
     error = math.hypot(rise.error / power.value, value * power.error / power.value)

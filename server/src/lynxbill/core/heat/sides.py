@@ -12,7 +12,17 @@ from lynxbill.core.heat.equilibrium import Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Cause, Limits
 from lynxbill.core.heat.phases import Phase
 from lynxbill.core.heat.readoff import recovery_of, within_one
-from lynxbill.core.heat.run import LAST_S, Air, Channels, Fit, PhaseFigures, RunHeat, along, look_at_run
+from lynxbill.core.heat.run import (
+    LAST_S,
+    LEAST_POWER_W,
+    Air,
+    Channels,
+    Fit,
+    PhaseFigures,
+    RunHeat,
+    along,
+    look_at_run,
+)
 from lynxbill.core.heat.settled import WINDOW_S
 from lynxbill.core.measure import TraceFigure
 from lynxbill.core.trace import ChannelRole, Floats
@@ -268,7 +278,7 @@ def _resistance(one: RunCurves, same_s: float) -> float | None:
     if not one.above_room:
         return None
     rise, power = (_minute_up_to(one, role, same_s) for role in _RISE_AND_POWER)
-    return None if rise is None or power is None or power <= 0 else rise / power
+    return None if rise is None or power is None or power < LEAST_POWER_W else rise / power
 
 
 def _by_sitting(runs: Sequence[RunCurves], read: Callable[[RunCurves], float | None]) -> float | None:

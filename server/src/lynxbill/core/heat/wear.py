@@ -10,6 +10,7 @@ import numpy as np
 from lynxbill.core.case import BuildId, Case, Sheet, SheetKey, Sitting, SittingId
 from lynxbill.core.estimate import t_quantile
 from lynxbill.core.heat.held_back import limits_of
+from lynxbill.core.heat.run import LEAST_POWER_W
 from lynxbill.core.measure import Measure, MeasureId, restore
 from lynxbill.core.quantity import convert, unit_of
 from lynxbill.core.sheets import levels_of, sheets_of, stands_above_room, units_of
@@ -121,7 +122,7 @@ def _powers(
         if level.unit is not None
     }
     powers = [told.get(sitting.id, 0.0) for sitting in held]
-    return powers if powers and min(powers) > 0 else None
+    return powers if powers and min(powers) >= LEAST_POWER_W else None
 
 
 def _is_power(measure: Measure) -> bool:
