@@ -75,14 +75,20 @@ class Job:
         return {"name": "Job", "measures": [time, rise]} | fields
 
     def sitting(self, build: str | None = None, **fields: Any) -> str:
+        """A sitting as a screen begins it; one in a boot that was read as the agent does."""
         sitting = new_id()
         body = {"build": build or self.build, "started_at": "2026-05-04T09:10:00Z", "ambient_c": 22.5} | fields
-        self.put(f"/sittings/{sitting}", body).raise_for_status()
+        if body.get("boot_by") == "read":
+            read = {name: body[name] for name in ("build", "started_at", "boot")}
+            self.put(f"/bench/sittings/{sitting}", read).raise_for_status()
+        else:
+            self.put(f"/sittings/{sitting}", body).raise_for_status()
         return sitting
 
     def run(self, sitting: str, position: int, reading: Any, run: str | None = None, **fields: Any) -> httpx.Response:
         body = {"sitting": sitting, "workload": self.workload, "position": position, "readings": {self.time: reading}}
-        return self.put(f"/runs/{run or new_id()}", body | fields)
+        by_agent = "/bench" if fields.pop("by_agent", False) else ""
+        return self.put(f"{by_agent}/runs/{run or new_id()}", body | fields)
 
     def measure(self, build: str, readings: list[list[float]], first_day: int = 1) -> None:
         """Sittings of a build, a day after another, each closed once its runs are saved."""

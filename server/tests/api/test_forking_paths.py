@@ -45,6 +45,14 @@ class Bench:
         kept = {"version": run["version"]} | fields
         return self.job.run(run["sitting"], run["position"], reading, run["id"], **kept)
 
+    def sit(self, values: list[float], day: int, build: str | None = None, **fields: Any) -> str:
+        """A sitting of three runs, closed; of the build after unless another is named."""
+        sitting = self.job.sitting(build or self.after, started_at=f"2026-05-{day:02}T09:00:00Z", **fields)
+        for position, value in enumerate(values, start=1):
+            self.job.run(sitting, position, value).raise_for_status()
+        self.job.post(f"/sittings/{sitting}/close").raise_for_status()
+        return sitting
+
     def move(self, sitting: dict[str, Any], **fields: Any) -> None:
         names = ("build", "purpose", "started_at", "ambient_c", "conditions", "boot", "boot_by", "mount", "version")
         body = {name: sitting[name] for name in names}
@@ -213,18 +221,28 @@ def test_a_verdict_closes_the_sitting_that_it_rests_on(api: httpx.Client) -> Non
     assert {"changed_after_verdict", "corrected_late"} <= codes(bench.verdict())
 
 
-def test_sittings_of_one_boot_are_one_and_an_answered_boot_is_judged_both_ways(api: httpx.Client) -> None:
-    bench = Bench(api, FAST, show=False)
+@pytest.mark.parametrize("by", ["read", "answered"])
+def test_sittings_of_one_boot_are_one_and_an_answered_boot_is_judged_both_ways(api: httpx.Client, by: str) -> None:
+    bench = Bench(api, [], show=False)
+    for day in (10, 11, 12):
+        bench.sit(FAST[day - 10], day, boot="one and the same", boot_by=by)
+    result = bench.verdict()
+    if by == "read":
+        assert (result["units_after"], result["look"]) == (1, None)
+    else:
+        assert (result["verdict"], result["remark"]) == ("not_settled", "rests_on_boots")
+
+
+def test_a_boot_called_another_after_closing_is_a_late_change(api: httpx.Client) -> None:
+    bench = Bench(api, [], show=False)
+    for day in (10, 11, 12):
+        bench.sit(FAST[day - 10], day, boot="one and the same", boot_by="answered")
     for sitting in bench.job.case()["sittings"]:
         if sitting["build"] == bench.after:
-            bench.move(sitting, boot="one and the same", boot_by="read")
-    read = bench.verdict()
-    assert (read["units_after"], read["look"]) == (1, None)
-    for sitting in bench.job.case()["sittings"]:
-        if sitting["build"] == bench.after:
-            bench.move(sitting, boot="one and the same", boot_by="answered")
-    answered = bench.verdict()
-    assert (answered["verdict"], answered["remark"]) == ("not_settled", "rests_on_boots")
+            bench.move(sitting, boot=sitting["id"], boot_by="answered")
+    result = bench.verdict()
+    assert (result["verdict"], result["with_late"] is not None) == ("not_settled", True)
+    assert "corrected_late" in codes(result)
 
 
 def test_measured_over_everything_so_far_is_set_aside_and_the_level_halved(api: httpx.Client) -> None:

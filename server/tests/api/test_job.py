@@ -253,17 +253,41 @@ def test_when_a_run_was_left_out_outlasts_its_corrections(job: Job) -> None:
     assert back["left_out_at"] is None
 
 
-@pytest.mark.parametrize(("boot_by", "status"), [("read", 200), ("answered", 409), (None, 409)])
-def test_a_closed_sitting_is_filled_up_to_its_plan_only_in_a_boot_that_was_read(
-    job: Job, boot_by: str | None, status: int
+@pytest.mark.parametrize(
+    ("boot_by", "by_agent", "status"),
+    [("read", True, 200), ("read", False, 409), ("answered", True, 409), (None, False, 409)],
+)
+def test_a_closed_sitting_is_filled_up_to_its_plan_only_by_the_agent_in_a_boot_that_it_read(
+    job: Job, boot_by: str | None, by_agent: bool, status: int
 ) -> None:
     job.plan(runs_a_sitting=2).raise_for_status()
     boot = {} if boot_by is None else {"boot": "6f3a", "boot_by": boot_by}
     sitting = job.sitting(**boot)
     job.run(sitting, 1, 40.0).raise_for_status()
     job.post(f"/sittings/{sitting}/close").raise_for_status()
-    assert job.run(sitting, 2, 40.1).status_code == status
-    assert job.run(sitting, 3, 40.2).status_code == 409
+    assert job.run(sitting, 2, 40.1, by_agent=by_agent).status_code == status
+    assert job.run(sitting, 3, 40.2, by_agent=by_agent).status_code == 409
+
+
+def test_what_began_before_the_closing_is_believed_of_the_agent_alone(job: Job) -> None:
+    job.plan(runs_a_sitting=1).raise_for_status()
+    sitting = job.sitting(boot="6f3a", boot_by="read")
+    job.run(sitting, 1, 40.0).raise_for_status()
+    job.post(f"/sittings/{sitting}/close").raise_for_status()
+    typed = job.run(sitting, 2, 30.0, started_at="2026-05-04T09:20:00Z")
+    assert (typed.status_code, typed.json()["code"]) == (409, "sitting_closed")
+    job.run(sitting, 2, 40.1, started_at="2026-05-04T09:20:00Z", by_agent=True).raise_for_status()
+
+
+def test_only_the_agent_says_that_it_read_a_boot(job: Job) -> None:
+    body = {"build": job.build, "started_at": "2026-05-04T09:10:00Z", "boot": "6f3a", "boot_by": "read"}
+    refused = job.put(f"/sittings/{new_id()}", body)
+    assert "Only the bench agent" in fields_of(refused)["boot_by"]
+    sitting = job.sitting(boot="6f3a", boot_by="read")
+    kept = next(s for s in job.case()["sittings"] if s["id"] == sitting)
+    job.put(f"/sittings/{sitting}", body | {"version": kept["version"], "ambient_c": 21.0}).raise_for_status()
+    moved = job.put(f"/sittings/{sitting}", body | {"version": kept["version"] + 1, "boot": "other"})
+    assert "boot_by" in fields_of(moved)
 
 
 def test_a_run_that_does_not_count_anyway_is_not_left_out(job: Job) -> None:

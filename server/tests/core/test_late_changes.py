@@ -68,6 +68,8 @@ def test_evidence_that_nobody_touched_is_read_in_one_way() -> None:
         ("target", "first drive", "second drive"),
         ("warm_up", True, False),
         ("pair_label", "one", "two"),
+        ("position", 3, 2),
+        ("started_at", DAY, DAY + timedelta(days=101, hours=2)),
     ],
 )
 def test_whatever_of_a_run_is_changed_late_stands_as_before_in_one_reading(member: str, old: Any, new: Any) -> None:
@@ -93,7 +95,13 @@ def test_a_sitting_brought_to_the_build_that_was_fitted_was_only_put_down_wrong(
 
 @pytest.mark.parametrize(
     ("member", "old", "new"),
-    [("started_at", DAY, DAY + timedelta(days=101)), ("ambient_c", 21.0, 24.0)],
+    [
+        ("started_at", DAY, DAY + timedelta(days=101)),
+        ("ambient_c", 21.0, 24.0),
+        ("boot", "C0", "C1"),
+        ("boot_by", "answered", "read"),
+        ("boot", None, "C1"),
+    ],
 )
 def test_whatever_of_a_sitting_is_changed_late_stands_as_before_in_one_reading(
     member: str, old: Any, new: Any
@@ -124,6 +132,15 @@ def test_the_room_may_be_noted_while_the_sitting_is_open() -> None:
     assert closed is not None
     entry = was("ambient_c", None, closed - timedelta(minutes=1))
     assert len(read(with_sitting(case, "C1", ambient_c=22.0, was=(entry,))).all) == 1
+
+
+def test_a_boot_may_be_noted_while_the_sitting_is_open_and_not_changed() -> None:
+    case = with_sitting(make_case(SLOW, FAST), "C1", closed_at=None)
+    assert len(read(with_sitting(case, "C1", was=(was("boot", None), was("boot_by", None)))).all) == 1
+    worlds = read(with_sitting(case, "C1", was=(was("boot", "C0"),)))
+    then = sitting_in(worlds, 0, "C1")
+    assert then is not None
+    assert then.boot == "C0"
 
 
 def test_a_room_that_was_never_noted_may_be_given_late_once_and_not_changed_after() -> None:
@@ -218,6 +235,89 @@ def test_what_is_corrected_before_the_sitting_is_closed_is_no_late_change() -> N
     assert len(read(corrected(case, "C1-2", 31.0, 30.1, closed + timedelta(seconds=1))).all) == 2
     still_open = with_sitting(corrected(case, "C1-2", 31.0, 30.1), "C1", closed_at=None)
     assert len(read(still_open).all) == 1
+
+
+OPEN = DAY + timedelta(days=101, minutes=1)
+MINUTE = timedelta(minutes=1)
+
+
+def typed(case: Case, sitting: str, *, every: timedelta = 5 * MINUTE) -> Case:
+    """The runs of an open sitting, written one after another."""
+    case = with_sitting(case, sitting, closed_at=None)
+    for number in (1, 2, 3):
+        case = with_run(case, f"{sitting}-{number}", written_at=OPEN + (number - 1) * every)
+    return case
+
+
+def changed(case: Case, run_id: str, *entries: tuple[Reading | None, datetime], now: Reading | None) -> Case:
+    past = tuple(was(MEMBER, old, at) for old, at in entries)
+    return with_run(case, run_id, readings={} if now is None else {TIME.id: now}, was=past)
+
+
+def test_a_figure_may_be_typed_anew_until_the_next_one_is_saved_and_one_a_side_after_it() -> None:
+    case = typed(make_case(SLOW, FAST), "C1")
+    right, wrong, mended = OPEN + MINUTE, Reading(33.0, 33.0), Reading(30.1, 30.1)
+    at_once = changed(case, "C1-1", (wrong, right), (Reading(32.0, 32.0), right), now=mended)
+    at_once = changed(at_once, "C1-2", (wrong, right + 5 * MINUTE), now=mended)
+    assert len(read(at_once).all) == 1
+    once = changed(at_once, "C1-3", (wrong, OPEN + 11 * MINUTE), now=mended)
+    assert len(read(once).all) == 1
+    later = changed(case, "C1-1", (wrong, OPEN + 20 * MINUTE), now=mended)
+    assert len(read(later).all) == 1
+    second = changed(later, "C1-2", (wrong, OPEN + 21 * MINUTE), now=mended)
+    worlds = read(second)
+    figures = [run_in(worlds, 0, run).readings[TIME.id] for run in ("C1-1", "C1-2")]
+    assert figures == [mended, wrong]
+    # The other side has one of its own, and the first that was changed is the free one.
+    other = changed(typed(later, "B1"), "B1-1", (wrong, OPEN + 30 * MINUTE), now=Reading(40.1, 40.1))
+    assert len(read(other).all) == 1
+    earlier = changed(second, "C1-2", (wrong, OPEN + 12 * MINUTE), now=mended)
+    assert run_in(read(earlier), 0, "C1-1").readings[TIME.id] == wrong
+
+
+def test_figures_that_are_typed_column_by_column_are_each_free_until_the_next_of_their_own() -> None:
+    """Three places first, then a figure in each: it is the figure's own writing that counts."""
+    case = with_sitting(make_case(SLOW, FAST), "C1", closed_at=None)
+    for number in (1, 2, 3):
+        first = (None, OPEN + (10 + number) * MINUTE)
+        case = with_run(case, f"C1-{number}", written_at=OPEN + number * timedelta(seconds=1))
+        wrong = (Reading(33.0, 33.0), OPEN + (10 + number) * MINUTE + timedelta(seconds=30))
+        case = changed(case, f"C1-{number}", first, wrong, now=Reading(30.1, 30.1))
+    assert len(read(case).all) == 1
+
+
+def test_calling_a_figure_remembered_or_another_kind_after_the_next_one_leaves_it_out_late() -> None:
+    case, old = typed(make_case(SLOW, FAST), "C1"), Reading(33.0, 33.0)
+    for now in (replace(old, source="remembered"), replace(old, statistic="highest")):
+        assert len(read(changed(case, "C1-1", (old, OPEN + MINUTE), now=now)).all) == 1
+        worlds = read(changed(case, "C1-1", (old, OPEN + 6 * MINUTE), now=now))
+        assert [run_in(worlds, number, "C1-1").readings[TIME.id] for number in (0, 1)] == [old, now]
+
+
+def test_undo_in_an_open_sitting_is_free_if_the_figure_is_typed_again_before_it_closes() -> None:
+    case, old = typed(make_case(SLOW, FAST), "C1"), Reading(33.0, 33.0)
+    undone, again = (old, OPEN + 11 * MINUTE), (None, OPEN + 12 * MINUTE)
+    assert len(read(changed(case, "C1-3", undone, again, now=Reading(30.1, 30.1))).all) == 1
+    closed = with_sitting(changed(case, "C1-3", undone, again, now=Reading(30.1, 30.1)), "C1", closed_at=undone[1])
+    assert run_in(read(closed), 0, "C1-3").readings[TIME.id] == old
+
+
+def test_what_hung_or_was_stopped_in_an_open_sitting_and_was_repeated_there_is_no_late_change() -> None:
+    def stopped(case: Case, at: datetime, **fields: Any) -> Case:
+        fields = {"state": "failed", "reason": "stopped for safety"} | fields
+        case = with_run(case, "C1-1", written_at=OPEN, left_out_at=at, **fields)
+        return with_run(case, "C2-1", written_at=OPEN, left_out_at=at, **fields)
+
+    case = make_case(SLOW, FAST)
+    assert len(read(stopped(case, OPEN)).all) == 1
+    # Spoiled by hand one a side is free; what was complete first and called a crash later was changed late.
+    assert len(read(stopped(case, OPEN, state="spoiled")).all) == 2
+    assert len(read(stopped(case, LATER)).all) == 2
+    later = was("state", "complete", OPEN + 9 * MINUTE)
+    assert len(read(stopped(case, OPEN + 9 * MINUTE, was=(later,))).all) == 2
+    last = with_run(case, "C1-3", state="failed", reason="crashed", written_at=OPEN, left_out_at=OPEN)
+    again = with_run(last, "C2-3", state="failed", reason="crashed", written_at=OPEN, left_out_at=OPEN)
+    assert len(read(again).all) == 2
 
 
 def test_a_reading_that_was_emptied_and_not_typed_anew_by_closing_was_left_out_late() -> None:
@@ -325,6 +425,14 @@ def test_where_readings_agree_the_larger_p_is_shown_of_no_change_the_wider_inter
     assert made.interval is not None
     sure, less = with_p(made, 0.001), replace(with_p(made, 0.02), provisional=True)
     assert most_cautious([sure, less], [True, True]) == less
+    assert made.estimate is not None
+    small = made.estimate / 2
+    weaker = replace(sure, estimate=small, sides=replace(sure.sides, step=1.0))
+    led = most_cautious([weaker, less], [True, True])
+    assert led.interval is not None
+    assert (led.estimate, led.interval.estimate, led.sides.step) == (small, small, 1.0)
+    assert less.interval is not None
+    assert (led.p, led.interval.low, led.verdict) == (0.02, less.interval.low, less.verdict)
     assert most_cautious([less, sure], [True, True]) == less
     narrow = replace(with_p(made, 0.9), verdict=Verdict("no_change"))
     wide = replace(narrow, interval=replace(made.interval, high=made.interval.high + 1))

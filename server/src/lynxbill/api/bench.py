@@ -1,5 +1,6 @@
 """What the bench agent asks of the server: pairing, what to measure next, and the sitting that it joins."""
 
+from dataclasses import replace
 from uuid import UUID
 
 from fastapi import APIRouter
@@ -14,14 +15,16 @@ from lynxbill.api.bench_schemas import (
     PairingOut,
     TakenInOut,
 )
+from lynxbill.api.bodies import RunIn
 from lynxbill.api.deps import ActDep, SessionsDep, SpooledDep
-from lynxbill.api.describe import measure_out, shown_out
+from lynxbill.api.describe import measure_out, runs_saved_out, shown_out
 from lynxbill.api.run_files import RUN_FILE_BODY
-from lynxbill.api.schemas import MachineNameOut, ShownOut
+from lynxbill.api.schemas import MachineNameOut, RunsSavedOut, ShownOut
 from lynxbill.core.heat.held_back import limits_of
 from lynxbill.services.agent_files import take_in_agent_file
 from lynxbill.services.bench_jobs import BenchJob, join_sitting, read_bench_job
 from lynxbill.services.pairing import make_code, use_code
+from lynxbill.services.runs import save_run
 from lynxbill.services.shown import save_shown
 
 router = APIRouter(tags=["bench"])
@@ -52,8 +55,15 @@ def put_bench_sitting(
     machine_id: UUID, sitting_id: UUID, body: JoinIn, sessions: SessionsDep, act: ActDep
 ) -> BenchJobOut:
     """Begin a sitting in a boot that was read, or give one that was begun on a screen the boot that it lacks."""
+    act = replace(act, by_agent=True)
     join_sitting(sessions, act, machine_id, sitting_id, body.build, body.started_at, body.boot)
     return _job_out(read_bench_job(sessions, machine_id))
+
+
+@router.put("/machines/{machine_id}/bench/runs/{run_id}")
+def put_bench_run(machine_id: UUID, run_id: UUID, body: RunIn, sessions: SessionsDep, act: ActDep) -> RunsSavedOut:
+    """Record a run that the agent measured; it may be of a sitting that was closed meanwhile."""
+    return runs_saved_out(save_run(sessions, replace(act, by_agent=True), machine_id, body.entry(run_id)))
 
 
 @router.put("/machines/{machine_id}/bench/shown")
@@ -66,7 +76,7 @@ def put_shown(machine_id: UUID, body: BenchShownIn, sessions: SessionsDep, act: 
 def post_agent_file(machine_id: UUID, file: SpooledDep, sessions: SessionsDep, act: ActDep) -> TakenInOut:
     """Take in what an agent wrote while no server answered; what is here already is not stored twice."""
     file.seek(0)
-    taken = take_in_agent_file(sessions, act, machine_id, file.read())
+    taken = take_in_agent_file(sessions, replace(act, by_agent=True), machine_id, file.read())
     return TakenInOut(sittings=list(taken.sittings), runs=taken.runs)
 
 

@@ -410,7 +410,7 @@ def send_entry(client: Client, machine: str, entry: Body) -> str | None:
             except ServerRefused as why:
                 # A trace that can't be taken holds up neither its run nor those after it.
                 refused = f"its trace was not taken: {why}"
-        client.put(f"/machines/{machine}/runs/{entry['id']}", run)
+        client.put(f"/machines/{machine}/bench/runs/{entry['id']}", run)
     elif "sitting" in entry:
         body = {"build": entry["build"], "purpose": "plan", "started_at": entry["started_at"]}
         client.put(

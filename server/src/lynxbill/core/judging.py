@@ -1,5 +1,6 @@
 """From readings to verdicts: every measure of two builds, at the times its plan grants, in every reading of them."""
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
@@ -16,7 +17,7 @@ from lynxbill.core.pairing import pair_runs
 from lynxbill.core.ruling import Ruling, Terms, rule_on
 from lynxbill.core.sitting import LeftOut, Readable, Sides, cut_sides
 from lynxbill.core.spread import pool_spread
-from lynxbill.core.verdict import CALLED, Remark, Verdict, block_by_family
+from lynxbill.core.verdict import CALLED, WAITING, Remark, Verdict, block_by_family
 from lynxbill.core.worlds import worlds_of
 
 # When a verdict may come: at the plan's looks, or by the anytime rule before, between and after them.
@@ -276,20 +277,38 @@ def most_cautious(rulings: Sequence[Ruling], merged: Sequence[bool]) -> Ruling:
 
     Args:
         rulings: "with" first, then "without"; merged: whether each took answered boots for true.
-    Returns: where they differ in their word, not settled; else the one of the larger p, for "no change" of the wider
-        interval, provisional if any is.
+    Returns: where they differ in their word, not settled; else test and interval of the larger p, for "no change" of
+        the wider interval, with the units and the estimate of the one that found the smaller change; provisional if
+        any is.
     Source: docs/judgement.md, "Late changes".
     """
     if len(rulings) == 1:
         return rulings[0]
     if len({ruling.verdict.word for ruling in rulings}) > 1:
         return _undecided(rulings, merged)
+    # The evidence as it stands now comes last, and is what is shown where the others say no more.
     if rulings[0].verdict.word == "no_change":
         chosen = max(rulings, key=_width)
     else:
-        # The evidence as it stands now comes last, and is what is shown where the others say no more.
         chosen = max(reversed(rulings), key=lambda ruling: ruling.p if ruling.p is not None else -1.0)
-    return replace(chosen, provisional=any(ruling.provisional for ruling in rulings))
+    return replace(_led_by(chosen, _smallest(rulings)), provisional=any(ruling.provisional for ruling in rulings))
+
+
+def _smallest(rulings: Sequence[Ruling]) -> Ruling:
+    """The ruling that found the smallest change; the evidence as it stands now among equal ones."""
+    return min(reversed(rulings), key=lambda ruling: math.inf if ruling.estimate is None else abs(ruling.estimate))
+
+
+def _led_by(chosen: Ruling, smaller: Ruling) -> Ruling:
+    """Test, interval and verdict of one ruling, led by the smaller change that another reading of it found."""
+    # What waits for a verdict found nothing yet: all that there is of it is shown.
+    waits = any(ruling.verdict.remark in WAITING for ruling in (chosen, smaller))
+    if waits or chosen.estimate is None or smaller.estimate is None or abs(smaller.estimate) >= abs(chosen.estimate):
+        return chosen
+    interval = chosen.interval
+    if interval is not None:
+        interval = replace(interval, estimate=smaller.estimate)
+    return replace(chosen, sides=smaller.sides, pairing=smaller.pairing, estimate=smaller.estimate, interval=interval)
 
 
 def _width(ruling: Ruling) -> float:
@@ -306,4 +325,8 @@ def _undecided(rulings: Sequence[Ruling], merged: Sequence[bool]) -> Ruling:
     open_ones = [ruling for ruling in rulings if ruling.verdict.word not in SETTLED]
     chosen = max(open_ones or list(rulings), key=lambda ruling: ruling.p if ruling.p is not None else -1.0)
     word: Literal["not_settled"] = "not_settled"
-    return replace(chosen, verdict=Verdict(word, remark), provisional=any(ruling.provisional for ruling in rulings))
+    return replace(
+        _led_by(chosen, _smallest(rulings)),
+        verdict=Verdict(word, remark),
+        provisional=any(ruling.provisional for ruling in rulings),
+    )

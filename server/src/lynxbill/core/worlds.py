@@ -1,13 +1,13 @@
 """Readings of the evidence: with what was taken out or changed late, and as all stands now."""
 
 import math
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, TypeVar
 
 from lynxbill.core.agreement import Agreement
-from lynxbill.core.case import READING, BuildId, Case, Plan, Reading, Run, Sitting, SittingId, Was
+from lynxbill.core.case import READING, BuildId, Case, Plan, Reading, Run, RunId, Sitting, SittingId, Was
 from lynxbill.core.counting import RunsBySitting, boots_of, group_runs, is_under_way, may_be_compared
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.sitting import Readable, read_sides
@@ -15,8 +15,17 @@ from lynxbill.core.sitting import Readable, read_sides
 # One slip of the pen a side is no late change, if the old value can't have been one of the others.
 FAR_RATIO, FAR_RANGES, FEWEST_OTHERS = 2.0, 10.0, 3
 # Whatever of a sitting is edited changes what its runs are compared with.
-_LATE_OF_SITTING = ("purpose", "build_id", "started_at", "ambient_c")
-_LATE_OF_RUN = ("state", "workload_version", "parameters", "target", "warm_up", "pair_label")
+_LATE_OF_SITTING = ("purpose", "build_id", "started_at", "ambient_c", "boot", "boot_by")
+_LATE_OF_RUN = (
+    "state",
+    "workload_version",
+    "parameters",
+    "target",
+    "warm_up",
+    "pair_label",
+    "position",
+    "started_at",
+)
 Kept = TypeVar("Kept", Run, Sitting)
 
 
@@ -125,7 +134,7 @@ def _before_late_changes(case: Case, builds: set[BuildId]) -> tuple[_Evidence, f
 
 
 def _undo_sitting(case: Case, sitting: Sitting) -> Sitting:
-    old = _first_values(sitting.was, _LATE_OF_SITTING, sitting.closed_at)
+    old = _first_values(sitting.was, _LATE_OF_SITTING, lambda entry: _is_free_of_sitting(entry, sitting))
     # Brought to the build that was fitted when it began: it had been put down wrong, and no reading says so.
     if "build_id" in old and sitting.build_id == _fitted_at(case, sitting.started_at):
         del old["build_id"]
@@ -140,17 +149,29 @@ def _fitted_at(case: Case, at: datetime) -> BuildId | None:
     return max(closed)[1] if closed else None
 
 
-def _first_values(was: Iterable[Was], members: Iterable[str], closed_at: datetime | None) -> dict[str, Any]:
+def _is_free_of_sitting(entry: Was, sitting: Sitting) -> bool:
     """
-    What stood in each member before its first late change.
+    Whether a change of a sitting that has readings is no late one.
 
-    The room may be noted while a sitting is open, and for the first time after it: what was never noted left nothing
-    to be undone, and a verdict on temperatures waits for it.
+    The room may be noted and mended while a sitting is open, and noted for the first time after it: what was never
+    noted left nothing to be undone, and a verdict on temperatures waits for it. A boot may be noted while it is open,
+    once.
     """
+    is_first = entry.value is None
+    if entry.member == "ambient_c":
+        return is_first or _was_open(sitting, entry.at)
+    return entry.member in ("boot", "boot_by") and is_first and _was_open(sitting, entry.at)
+
+
+def _was_open(sitting: Sitting, at: datetime) -> bool:
+    return sitting.closed_at is None or at <= sitting.closed_at
+
+
+def _first_values(was: Iterable[Was], members: Iterable[str], is_free: Callable[[Was], bool]) -> dict[str, Any]:
+    """What stood in each member before its first late change."""
     found: dict[str, Any] = {}
     for entry in was:
-        free = entry.member == "ambient_c" and (closed_at is None or entry.at <= closed_at or entry.value is None)
-        if entry.member in members and not free:
+        if entry.member in members and not is_free(entry):
             found.setdefault(entry.member, entry.value)
     return found
 
@@ -159,21 +180,34 @@ def _undo_runs(case: Case, sittings: Mapping[SittingId, Sitting]) -> tuple[Run, 
     # Most benches are touched by nobody, and this is asked before every verdict.
     if not any(run.was or run.left_out_at or run.excluded_late for run in case.runs):
         return case.runs
-    free = _free_ones(case, sittings)
+    here = [run for run in case.runs if run.sitting_id in sittings]
+    free = _Free(left_out_freely(here, sittings), changed_freely(case, here, sittings))
     return tuple(
         _undo_run(run, sittings[run.sitting_id], free) if run.sitting_id in sittings else run for run in case.runs
     )
 
 
-def _undo_run(run: Run, sitting: Sitting, free: frozenset[tuple[str, str]]) -> Run:
-    old = _first_values(run.was, _LATE_OF_RUN, None) if run.was else {}
+@dataclass(frozen=True, slots=True)
+class _Free:
+    """What is no late change although it looks like one: runs that were left out, and changes of readings."""
+
+    runs: frozenset[RunId]
+    changes: frozenset[tuple[RunId, int]]
+
+
+def _undo_run(run: Run, sitting: Sitting, free: _Free) -> Run:
+    old: dict[str, Any] = {}
+    if run.was:
+        # When it began says nothing of itself while its sitting is open.
+        old = _first_values(
+            run.was, _LATE_OF_RUN, lambda entry: entry.member == "started_at" and _was_open(sitting, entry.at)
+        )
     if run.excluded_late is not None:
         old["excluded_late"] = None
-    if "state" not in old and _is_left_out_late(run) and (run.id, "state") not in free:
+    if "state" not in old and _is_left_out_late(run) and run.id not in free.runs:
         old["state"] = "complete"
-    readings = _old_readings(run, sitting, free) if run.was else None
-    if readings is not None:
-        old["readings"] = readings
+    if any(entry.member.startswith(READING) for entry in run.was):
+        old["readings"] = _old_readings(run, sitting, free)
     changed = {name: value for name, value in old.items() if getattr(run, name) != value}
     return replace(run, **changed) if changed else run
 
@@ -183,65 +217,154 @@ def _is_left_out_late(run: Run) -> bool:
     return run.state != "complete" and bool(run.readings) and run.left_out_at is not None
 
 
-def _old_readings(run: Run, sitting: Sitting, free: frozenset[tuple[str, str]]) -> Mapping[MeasureId, Reading] | None:
-    if sitting.closed_at is None:
-        return None
+def _old_readings(run: Run, sitting: Sitting, free: _Free) -> Mapping[MeasureId, Reading]:
+    """The figures as they were first left; what was written where nothing stood is late after closing alone."""
     readings = dict(run.readings)
-    for entry in reversed(run.was):
-        if not entry.member.startswith(READING):
+    for number in reversed(range(len(run.was))):
+        entry = run.was[number]
+        if not entry.member.startswith(READING) or (run.id, number) in free.changes:
             continue
-        measure = MeasureId(entry.member[len(READING) :])
-        # Emptied for retyping, and nothing retyped by closing: left out.
-        emptied = measure not in run.readings
-        if (entry.at > sitting.closed_at or emptied) and (run.id, entry.member) not in free:
-            if isinstance(entry.value, Reading):
-                readings[measure] = entry.value
-            else:
-                readings.pop(measure, None)
+        measure = MeasureId(entry.member.removeprefix(READING))
+        if isinstance(entry.value, Reading):
+            readings[measure] = entry.value
+        elif not _was_open(sitting, entry.at):
+            readings.pop(measure, None)
     return readings
 
 
-def _free_ones(case: Case, sittings: Mapping[SittingId, Sitting]) -> frozenset[tuple[str, str]]:
+def left_out_freely(runs: Sequence[Run], sittings: Mapping[SittingId, Sitting]) -> frozenset[RunId]:
     """
-    The few changes that are no late ones: (run, member).
+    Find the runs that were left out and yet not late.
 
-    One run a workload and build that was left out in the same save as its reading; and one corrected reading a side
-    that can only have been a slip of the pen.
+    Args:
+        runs: with their readings; sittings: theirs, by id.
+    Returns: one run a workload and build that was left out in the same save as its reading, with a reason; and what
+        hung, crashed or was stopped for safety in an open sitting, and was repeated there.
+    Source: docs/judgement.md, "Late changes".
     """
-    free: set[tuple[str, str]] = set()
+    free: set[RunId] = set()
     saved: set[tuple[BuildId, str]] = set()
-    corrected: set[BuildId] = set()
-    measures = {measure.id: measure for measure in case.measures}
-    for run in sorted(
-        (r for r in case.runs if r.sitting_id in sittings),
-        key=lambda r: (r.written_at is None, str(r.written_at), r.id),
-    ):
+    for run in sorted(runs, key=_by_writing):
         sitting = sittings[run.sitting_id]
+        if run.state == "complete" or run.left_out_at is None:
+            continue
+        if run.state == "failed" and _was_open(sitting, run.left_out_at) and _is_repeated(run, runs):
+            free.add(run.id)
+            continue
         place = sitting.build_id, run.workload
-        same_save = run.left_out_at is not None and run.left_out_at == run.written_at
-        if run.state != "complete" and run.reason and same_save and place not in saved:
+        if run.reason and run.left_out_at == run.written_at and place not in saved:
             saved.add(place)
-            free.add((run.id, "state"))
-        for entry in run.was:
-            if sitting.build_id in corrected or not entry.member.startswith(READING):
-                continue
-            measure = measures.get(MeasureId(entry.member[len(READING) :]))
-            if measure is not None and _is_slip(case, sittings, run, entry, measure):
-                corrected.add(sitting.build_id)
-                free.add((run.id, entry.member))
+            free.add(run.id)
     return frozenset(free)
 
 
-def _is_slip(case: Case, sittings: Mapping[SittingId, Sitting], run: Run, entry: Was, measure: Measure) -> bool:
-    now = run.readings.get(measure.id)
-    sitting = sittings[run.sitting_id]
-    if (
-        now is None
-        or not isinstance(entry.value, Reading)
-        or sitting.closed_at is None
-        or entry.at <= sitting.closed_at
-    ):
+def _by_writing(run: Run) -> tuple[bool, str, str]:
+    return run.written_at is None, str(run.written_at), run.id
+
+
+def _is_repeated(failed: Run, runs: Iterable[Run]) -> bool:
+    """Whether another run of its workload was completed in its sitting after it."""
+    return any(
+        run.sitting_id == failed.sitting_id
+        and run.workload == failed.workload
+        and run.state == "complete"
+        and not run.warm_up
+        and run.position > failed.position
+        for run in runs
+    )
+
+
+def changed_freely(
+    case: Case, runs: Sequence[Run], sittings: Mapping[SittingId, Sitting]
+) -> frozenset[tuple[RunId, int]]:
+    """
+    Find the changes of readings that are no late ones.
+
+    Args:
+        runs: with their readings; sittings: theirs, by id.
+    Returns: (run, number in its `was`): what was typed anew before the next figure of its workload was saved; one
+        correction a side while its sitting was open; one a side after that which can only have been a slip of the
+        pen.
+    Source: docs/judgement.md, "Late changes".
+    """
+    entries = [
+        (entry.at, run, number)
+        for run in runs
+        for number, entry in enumerate(run.was)
+        if isinstance(entry.value, Reading)
+    ]
+    if not entries:
+        return frozenset()
+    firsts = _first_writings(runs)
+    measures = {measure.id: measure for measure in case.measures}
+    free: set[tuple[RunId, int]] = set()
+    corrected: set[tuple[BuildId, bool]] = set()
+    for at, run, number in sorted(entries, key=lambda found: (found[0], found[1].id, found[2])):
+        sitting = sittings[run.sitting_id]
+        is_open = _was_open(sitting, at)
+        if _is_emptied_for_good(run, number, sitting):
+            continue
+        if is_open and _is_last_figure(firsts, run, number):
+            free.add((run.id, number))
+            continue
+        measure = measures.get(MeasureId(run.was[number].member.removeprefix(READING)))
+        allowance = sitting.build_id, is_open
+        if allowance in corrected or _is_told_otherwise(run, number):
+            continue
+        if is_open or (measure is not None and _is_slip(case, sittings, run, run.was[number], measure)):
+            corrected.add(allowance)
+            free.add((run.id, number))
+    return frozenset(free)
+
+
+def _first_writings(runs: Iterable[Run]) -> Mapping[str, list[tuple[datetime, RunId]]]:
+    """When the figures of each workload were first written, and in which run."""
+    found: dict[str, list[tuple[datetime, RunId]]] = {}
+    for run in runs:
+        times = {entry.at for entry in run.was if entry.member.startswith(READING) and entry.value is None}
+        times |= {run.written_at} if run.written_at is not None else set()
+        found.setdefault(run.workload, []).extend((at, run.id) for at in times)
+    return found
+
+
+def _is_last_figure(firsts: Mapping[str, list[tuple[datetime, RunId]]], run: Run, number: int) -> bool:
+    """Whether no other run of its workload had got a figure between the writing of this one and its change."""
+    entry = run.was[number]
+    first = next((e.at for e in run.was if e.member == entry.member and e.value is None), None) or run.written_at
+    if first is None:
+        return True
+    return not any(first < at <= entry.at and other != run.id for at, other in firsts[run.workload])
+
+
+def _after(run: Run, number: int) -> tuple[Reading | None, datetime | None]:
+    """What a reading was changed to, and when that was changed again (None: it stands)."""
+    entry = run.was[number]
+    following = next((e for e in run.was[number + 1 :] if e.member == entry.member), None)
+    if following is None:
+        return run.readings.get(MeasureId(entry.member.removeprefix(READING))), None
+    return following.value if isinstance(following.value, Reading) else None, following.at
+
+
+def _is_emptied_for_good(run: Run, number: int, sitting: Sitting) -> bool:
+    """Whether a reading was taken back to be typed anew, and was not by the time its sitting closed."""
+    now, until = _after(run, number)
+    if now is not None:
         return False
+    return until is None or not _was_open(sitting, until)
+
+
+def _is_told_otherwise(run: Run, number: int) -> bool:
+    """Whether a figure was called another kind of figure: remembered, or the highest, and so taken out."""
+    now, old = _after(run, number)[0], run.was[number].value
+    return now is not None and isinstance(old, Reading) and (now.source, now.statistic) != (old.source, old.statistic)
+
+
+def _is_slip(case: Case, sittings: Mapping[SittingId, Sitting], run: Run, entry: Was, measure: Measure) -> bool:
+    """Whether a corrected reading can only have been a slip of the pen, and now lies among the others."""
+    now = run.readings.get(measure.id)
+    if now is None or not isinstance(entry.value, Reading):
+        return False
+    build = sittings[run.sitting_id].build_id
     others = [
         other.readings[measure.id].value
         for other in case.runs
@@ -249,7 +372,7 @@ def _is_slip(case: Case, sittings: Mapping[SittingId, Sitting], run: Run, entry:
         and measure.id in other.readings
         and other.state == "complete"
         and other.sitting_id in sittings
-        and sittings[other.sitting_id].build_id == sitting.build_id
+        and sittings[other.sitting_id].build_id == build
     ]
     if len(others) < FEWEST_OTHERS or not min(others) <= now.value <= max(others):
         return False

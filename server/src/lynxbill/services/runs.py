@@ -165,7 +165,11 @@ class _Block:
         there = (*self.recorded.values(), *self.fresh)
         alike = [r for r in there if (r.sitting_id, r.workload, r.warm_up) == (run.sitting_id, run.workload, False)]
         refuse_closed_sitting(
-            self.frame, sitting, run, sum(r.state == "complete" and not r.is_emptied for r in alike)
+            self.frame,
+            sitting,
+            run,
+            sum(r.state == "complete" and not r.is_emptied for r in alike),
+            by_agent=self.act.by_agent,
         )
 
     def _correct(self, row: RunRow, entry: Entry, run: Run) -> tuple[Run, int]:

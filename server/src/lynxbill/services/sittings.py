@@ -46,14 +46,22 @@ def save_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting: Sittin
             raise Missing("This machine has no such build; a sitting needs one.", field="build")
         if sitting.boot_by is not None and sitting.boot is None:
             raise BadValue("Say in which boot it was held, or leave open who said so.", field="boot")
-        frame = read_snapshot(session, machine_id).frame
         row = session.get(SittingRow, UUID(sitting.id))
+        if sitting.boot_by == "read" and not act.by_agent and not _was_read(row, sitting.boot):
+            raise BadValue(
+                "Only the bench agent reads the boot of a machine. Say whether it was restarted.", field="boot_by"
+            )
+        frame = read_snapshot(session, machine_id).frame
         if row is None:
             _begin(session, act, frame, sitting, build)
         else:
             refuse_foreign(session.get_one(BuildRow, row.build_id).machine_id, machine_id)
             _edit(session, act, frame, sitting, version, row, build)
         announce(session, machine_id, "sitting", sitting.id)
+
+
+def _was_read(row: SittingRow | None, boot: str | None) -> bool:
+    return row is not None and (row.boot, row.boot_by) == (boot, "read")
 
 
 def _begin(session: Session, act: Act, frame: Frame, sitting: Sitting, build: BuildRow) -> None:
@@ -137,11 +145,12 @@ def close_open_ones(session: Session, act: Act, sittings: Iterable[UUID]) -> Non
             row.version += 1
 
 
-def refuse_closed_sitting(frame: Frame, sitting: Sitting, run: Run, runs: int) -> None:
+def refuse_closed_sitting(frame: Frame, sitting: Sitting, run: Run, runs: int, *, by_agent: bool) -> None:
     """
-    Refuse a further run in a sitting that was closed, unless it brings it up to plan in the boot that was read.
+    Refuse a further run in a sitting that was closed, unless the agent brings it up to plan in the boot that it read.
 
-    What the agent measured before it was closed, and could not send by then, is no further run.
+    What the agent measured before it was closed, and could not send by then, is no further run. When a run began is
+    believed of the agent alone.
 
     Args:
         run: the one to be recorded.
@@ -149,12 +158,13 @@ def refuse_closed_sitting(frame: Frame, sitting: Sitting, run: Run, runs: int) -
     """
     if sitting.closed_at is None:
         return
-    if sitting.boot_by == "read" and run.started_at is not None and run.started_at <= sitting.closed_at:
-        return
-    wanted = frame.plan_of(sitting.build_id).runs_a_sitting
-    later = any(other.started_at > sitting.started_at for other in frame.sittings)
-    if sitting.boot_by == "read" and not later and wanted is not None and runs < wanted:
-        return
+    if by_agent and sitting.boot_by == "read":
+        if run.started_at is not None and run.started_at <= sitting.closed_at:
+            return
+        wanted = frame.plan_of(sitting.build_id).runs_of(run.workload)
+        later = any(other.started_at > sitting.started_at for other in frame.sittings)
+        if not later and wanted is not None and runs < wanted:
+            return
     raise SittingClosed(
         "This sitting is closed, so it takes no further runs. Begin another sitting for them.", field="sitting"
     )

@@ -70,7 +70,7 @@ def say_left_out(case: Case, comparison: Comparison) -> Iterable[str]:
     """Runs that do not count, each reason with the runs it holds for, said once for all measures of a workload."""
     by_reason: dict[str, dict[str, None]] = {}
     for result in comparison.measures:
-        for left in result.sides.left_out:
+        for left in (*result.sides.left_out, *result.late):
             by_reason.setdefault(left.reason, {})[run_place(case, left.run_id)] = None
     yield from (f"{listed(list(places))}: {reason}" for reason, places in by_reason.items())
 
