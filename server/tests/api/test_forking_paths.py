@@ -287,3 +287,60 @@ def test_what_leaving_something_out_would_do_is_said_before_it_is_done(api: http
     run = clear.runs_of(clear.after)[0]["id"]
     assert api.get(path, params={"run": run}).status_code == 404
     assert api.get(f"/machines/{clear.job.machine}/foreseen", params={"run": run}).raise_for_status().json() == []
+
+
+def test_a_plan_stands_from_the_first_reading_ever_written_even_if_all_were_taken_back(api: httpx.Client) -> None:
+    bench = Bench(api, DOUBTFUL, show=False)
+    for run in bench.runs_of(bench.after):
+        sitting = next(s for s in bench.job.case()["sittings"] if s["id"] == run["sitting"])
+        body = {"sitting": run["sitting"], "workload": bench.job.workload, "position": run["position"]}
+        emptied = {"readings": {}, "version": run["version"]}
+        assert sitting["closed_at"] is not None
+        bench.job.put(f"/runs/{run['id']}", body | emptied).raise_for_status()
+    assert bench.verdict()["verdict"] == "not_settled"
+    swap = Job.find_swap(bench.job.case(), bench.swap)
+    plan = swap["plan"]["plan"] | {"sittings_a_side": 2, "version": swap["plan"]["version"]}
+    refused = bench.job.put(f"/swaps/{bench.swap}/plan", plan)
+    assert (refused.status_code, refused.json()["code"]) == (409, "plan_fixed")
+
+
+def test_a_trial_of_the_build_after_that_was_read_stays(api: httpx.Client) -> None:
+    bench = Bench(api, [], show=False)
+    sitting = bench.job.sitting(bench.after, purpose="trial")
+    run = saved(bench.job.run(sitting, 1, 30.0))
+    removed = bench.job.api.delete(f"/machines/{bench.job.machine}/runs/{run['id']}")
+    assert (removed.status_code, "the plan stands from then on" in removed.json()["detail"]) == (409, True)
+
+
+def test_notes_of_a_day_on_the_other_side_of_the_swap_are_refused_until_its_day_is_corrected(
+    api: httpx.Client,
+) -> None:
+    bench = Bench(api, [], show=False)
+    notes = {"build": bench.after, "started_at": "2026-05-10T12:00:00Z", "purpose": "earlier"}
+    told = fields_of(bench.job.put(f"/sittings/{new_id()}", notes))["started_at"]
+    assert "Build B stands after" in told
+    assert "correct the day of the swap" in told
+    day = f"/swaps/{bench.swap}/day"
+    version = Job.find_swap(bench.job.case(), bench.swap)["version"]
+    future = bench.job.put(day, {"opened_at": "2199-01-01T12:00:00Z", "version": version})
+    assert "still to come" in fields_of(future)["opened_at"]
+    bench.job.put(day, {"opened_at": "2026-05-08T12:00:00Z", "version": version}).raise_for_status()
+    before = notes | {"build": bench.job.build}
+    assert "Build A stands before" in fields_of(bench.job.put(f"/sittings/{new_id()}", before))["started_at"]
+    sitting = new_id()
+    bench.job.put(f"/sittings/{sitting}", notes).raise_for_status()
+    bench.job.run(sitting, 1, 30.0).raise_for_status()
+    fixed = bench.job.put(day, {"opened_at": "2026-05-09T12:00:00Z", "version": version + 1})
+    assert (fixed.status_code, fixed.json()["code"]) == (409, "sealed")
+
+
+def test_a_sitting_whose_readings_were_taken_back_keeps_what_is_changed_of_it(api: httpx.Client) -> None:
+    bench = Bench(api, [], show=False)
+    sitting = bench.job.sitting(bench.after, boot="one", boot_by="answered")
+    run = saved(bench.job.run(sitting, 1, 30.0))
+    body = {"sitting": sitting, "workload": bench.job.workload, "position": 1, "readings": {}, "version": 1}
+    bench.job.put(f"/runs/{run['id']}", body).raise_for_status()
+    kept = next(s for s in bench.job.case()["sittings"] if s["id"] == sitting)
+    bench.move(kept, boot="two", boot_by="answered")
+    kept = next(s for s in bench.job.case()["sittings"] if s["id"] == sitting)
+    assert [change["member"] for change in kept["changes"]] == ["boot"]

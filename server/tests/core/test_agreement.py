@@ -70,7 +70,9 @@ def test_the_first_reading_is_when_it_was_written_else_when_its_run_or_sitting_b
     written = tuple(replace(run, written_at=DAY) if run.sitting_id == "C1" else run for run in case.runs)
     assert first_reading(replace(case, runs=written), C) == DAY
     emptied = tuple(replace(run, readings={}) for run in written)
-    assert first_reading(replace(case, runs=emptied), C) is None
+    assert first_reading(replace(case, runs=emptied), C) == DAY, "what was read and taken back was known"
+    never = tuple(replace(run, readings={}, state="failed", reason="it hung") for run in case.runs)
+    assert first_reading(replace(case, runs=never), C) is None
     later = tuple(replace(s, attempt=2) if s.id == "C0" else s for s in case.sittings)
     again = replace(case, sittings=later, runs=(*case.runs, make_run("C1", 9, 30.0)))
     assert first_reading(again, C, attempt=2) == next(s.started_at for s in later if s.id == "C0")

@@ -356,6 +356,9 @@ export const reopenCase = (machine_id: string, swap_id: string, body: Schemas["R
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/reopen", { ...ofSwap(machine_id, swap_id), body }),
   );
 
+export const putSwapDay = (machine_id: string, swap_id: string, body: Schemas["SwapDayIn"]) =>
+  take(http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/day", { ...ofSwap(machine_id, swap_id), body }));
+
 export const postStepsDone = (machine_id: string, swap_id: string) =>
   take(http.POST("/api/machines/{machine_id}/swaps/{swap_id}/steps/done", ofSwap(machine_id, swap_id)));
 

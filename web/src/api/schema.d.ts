@@ -818,6 +818,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/swaps/{swap_id}/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Date Swap
+         * @description Say on which day the swap was made, until anything was read after it.
+         */
+        put: operations["date_swap_api_machines__machine_id__swaps__swap_id__day_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/swaps/{swap_id}/close": {
         parameters: {
             query?: never;
@@ -4019,7 +4039,7 @@ export interface components {
             /** Break Even */
             break_even: number | null;
             /** Grade */
-            grade: ("full_plan" | "block_order" | "one_mount" | "boots_unknown" | "margin_changed" | "conditions_differ" | "corrected_late" | "history_unknown" | "changed_after_verdict" | "unplanned" | "early_look" | "one_sitting" | "one_run" | "told") | null;
+            grade: ("full_plan" | "block_order" | "one_mount" | "boots_unknown" | "from_notes" | "margin_changed" | "conditions_differ" | "corrected_late" | "history_unknown" | "changed_after_verdict" | "unplanned" | "early_look" | "one_sitting" | "one_run" | "told") | null;
             companions: components["schemas"]["CompanionsOut"];
             /**
              * Least Rank P
@@ -6547,6 +6567,22 @@ export interface components {
             /** High */
             high: number;
         };
+        /**
+         * SwapDayIn
+         * @description On which day a swap of an old log was made.
+         */
+        SwapDayIn: {
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /**
+             * Version
+             * @description The version that was seen; null for something new
+             */
+            version?: number | null;
+        };
         /** SwapIn */
         SwapIn: {
             /**
@@ -8907,6 +8943,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OpenCaseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    date_swap_api_machines__machine_id__swaps__swap_id__day_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapDayIn"];
             };
         };
         responses: {

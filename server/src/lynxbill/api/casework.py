@@ -17,6 +17,7 @@ from lynxbill.api.job_bodies import (
     StageIn,
     StartIn,
     StepIn,
+    SwapDayIn,
 )
 from lynxbill.api.pictures import PICTURE_BODY, hand_out
 from lynxbill.api.schemas import (
@@ -33,6 +34,13 @@ router = APIRouter(prefix="/machines/{machine_id}/swaps/{swap_id}", tags=["casew
 def open_case(machine_id: UUID, swap_id: UUID, body: OpenCaseIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
     """Begin a planned swap through the baseline gate."""
     casework.open_case(sessions, act, machine_id, swap_id, body.reason, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
+@router.put("/day")
+def date_swap(machine_id: UUID, swap_id: UUID, body: SwapDayIn, sessions: SessionsDep, act: ActDep) -> CaseOut:
+    """Say on which day the swap was made, until anything was read after it."""
+    casework.date_swap(sessions, act, machine_id, swap_id, body.opened_at, body.version)
     return case_out(view_machine(sessions, machine_id))
 
 

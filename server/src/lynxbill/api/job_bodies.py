@@ -150,6 +150,13 @@ class OpenCaseIn(Strict):
     version: Version = None
 
 
+class SwapDayIn(Strict):
+    """On which day a swap of an old log was made."""
+
+    opened_at: Instant
+    version: Version = None
+
+
 class CloseCaseIn(Strict):
     """`skipped` says why something that went in was not looked at."""
 

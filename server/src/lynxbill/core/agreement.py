@@ -52,6 +52,16 @@ class Agreement:
         return tuple(e for e in entries or () if e.compared == self.compared and e.attempt < self.attempt)
 
     @property
+    def shown_at(self) -> datetime | None:
+        """When a verdict of this comparison, in whatever attempt, was first given to somebody."""
+        return min((entry.at for entry in (*self.shown_before, *self.shown)), default=None)
+
+    @property
+    def swapped_at(self) -> datetime | None:
+        """When the swap was made, as it is dated; None without one, or where nobody said."""
+        return (self.swap.opened_at or self.swap.closed_at) if self.swap is not None else None
+
+    @property
     def compared(self) -> BuildId | None:
         """The build before, where the comparison is another one than its swap's own."""
         own = self.swap is not None and self.swap.before == self.before and self.swap.after == self.after
@@ -159,17 +169,17 @@ def _first_margins(plan: Plan, swap: Swap) -> Plan:
 
 def first_reading(case: Case, build: BuildId, *, attempt: int = 1) -> datetime | None:
     """
-    Say when the first reading of a build was written, by any sitting of it.
+    Say when the first reading ever of a build was written, by any sitting of it, whether or not it was emptied since.
 
     Args:
         attempt: sittings of earlier attempts don't count.
-    Returns: where that was not kept, when its run or its sitting began; None without a run.
+    Returns: where that was not kept, when its run or its sitting began; None without a reading.
     """
     sittings: dict[str, Sitting] = {s.id: s for s in case.sittings_of(build) if s.attempt >= attempt}
     written = (
         run.written_at or run.started_at or sittings[run.sitting_id].started_at
         for run in case.runs
-        if run.sitting_id in sittings and not run.is_emptied
+        if run.sitting_id in sittings and (run.written_at is not None or run.readings)
     )
     return min(written, default=None)
 

@@ -1,17 +1,19 @@
 """How good the evidence behind a result is, and what around it a technician should know."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Set
 from dataclasses import dataclass, replace
 from datetime import timedelta
 from itertools import pairwise
 
 from lynxbill.core.agreement import Agreement
-from lynxbill.core.case import Case, MarginEdit, Run
+from lynxbill.core.case import Case, MarginEdit, Run, SittingId
 from lynxbill.core.conditions import Departure
 from lynxbill.core.difference import find_differences
 from lynxbill.core.estimate import Borrowed, scatter_differs, side_by_side
 from lynxbill.core.flags import Flag, drop_one_flag, reading_flags
+from lynxbill.core.measure import MeasureId
+from lynxbill.core.order import begun_at, is_from_notes, typed_too_soon
 from lynxbill.core.result import Grade, MeasureResult
 from lynxbill.core.sitting import SittingUnit, WhyLeftOut
 from lynxbill.core.verdict import CALLED, decide
@@ -27,15 +29,16 @@ class History:
     """
     How a comparison came about.
 
-    `remounts` says that what carries the heat away was changed, `unknown` that nobody knows what was
-    shown of it, or by which rules;
-    `margins` are the margins that were changed after readings.
+    `remounts` says that what carries the heat away was changed, `unknown` that nobody knows what was shown of it, or
+    by which rules; `margins` are those that were changed after readings. `hurried` are the sittings whose runs were
+    typed sooner than they can have been made: whatever was answered, nobody knows of a restart before them.
     """
 
     planned: bool = True
     unknown: bool = False
     remounts: bool = False
     margins: tuple[MarginEdit, ...] = ()
+    hurried: frozenset[SittingId] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +95,22 @@ def history_of(case: Case, agreement: Agreement) -> History:
         unknown=swap is not None and (swap.shown is None or any(entry.rules is None for entry in swap.shown)),
         remounts=any(d.key in CARRIES_HEAT_AWAY for d in differences) or any(tick in REMOUNTED for tick in touched),
         margins=tuple(e for e in swap.margin_edits if e.late and e.field == "matters_from") if swap else (),
+        hurried=_hurried(case, agreement),
     )
+
+
+def _hurried(case: Case, agreement: Agreement) -> frozenset[SittingId]:
+    sittings = [s for build in (agreement.before, agreement.after) for s in case.sittings_of(build)]
+    lasted = {m.id for m in case.measures if m.kind == "time" and m.scale == "ratio" and m.unit == "s"}
+    held = {sitting.id for sitting in sittings}
+    runs = [_with_duration(run, lasted) for run in case.runs if run.sitting_id in held]
+    return typed_too_soon(sittings, runs, agreement.plan.rest_min)
+
+
+def _with_duration(run: Run, lasted: Set[MeasureId]) -> Run:
+    """A run with what it lasted at least: as it was noted, else the longest time that was read in it."""
+    times = [reading.low for measure, reading in run.readings.items() if measure in lasted]
+    return run if run.duration_s or not times else replace(run, duration_s=max(times))
 
 
 def _count_flags(result: MeasureResult) -> Iterator[Flag]:
@@ -250,7 +268,7 @@ def _history_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag
         return
     if _close_sittings(result):
         yield Flag("sittings_close")
-    if _boots_unknown(result):
+    if _boots_unknown(result, history.hurried):
         yield Flag("boots_unknown")
     if history.remounts and _one_mount(result):
         yield Flag("one_mount")
@@ -269,17 +287,18 @@ def _history_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag
 
 def _close_sittings(result: MeasureResult) -> bool:
     for side in (result.sides.before, result.sides.after):
-        sittings = sorted((s for unit in side for s in unit.sittings), key=lambda s: s.started_at)
+        begun = {s.id: min(s.started_at, begun_at(s, unit.runs)) for unit in side for s in unit.sittings}
+        sittings = sorted((s for unit in side for s in unit.sittings), key=lambda s: begun[s.id])
         for earlier, later in pairwise(sittings):
             told_apart = None not in (earlier.boot, later.boot)
-            ended = earlier.closed_at or earlier.started_at
-            if not told_apart and later.started_at - min(ended, later.started_at) <= SOON:
+            ended, at = earlier.closed_at or begun[earlier.id], begun[later.id]
+            if not told_apart and at - min(ended, at) <= SOON:
                 return True
     return False
 
 
-def _boots_unknown(result: MeasureResult) -> bool:
-    return any(s.boot is None for unit in result.sides.units for s in unit.sittings)
+def _boots_unknown(result: MeasureResult, hurried: Set[SittingId]) -> bool:
+    return any(s.boot is None or s.id in hurried for unit in result.sides.units for s in unit.sittings)
 
 
 def _one_mount(result: MeasureResult) -> bool:
@@ -290,7 +309,8 @@ def _one_mount(result: MeasureResult) -> bool:
 def _in_blocks(result: MeasureResult) -> bool:
     """Whether every sitting of one side was held before any of the other."""
     before, after = (
-        [s.started_at for unit in side for s in unit.sittings] for side in (result.sides.before, result.sides.after)
+        [begun_at(s, unit.runs) for unit in side for s in unit.sittings]
+        for side in (result.sides.before, result.sides.after)
     )
     return bool(before and after) and (max(before) < min(after) or max(after) < min(before))
 
@@ -317,6 +337,7 @@ def _grade(result: MeasureResult, around: Surroundings) -> Grade | None:
         "corrected_late": "corrected_late" in codes,
         "conditions_differ": bool(_departures(result, around) or _room_unknown(result) or _rooms_noted_late(result)),
         "margin_changed": "margin_changed" in codes,
+        "from_notes": any(is_from_notes(s) for unit in result.sides.units for s in unit.sittings),
         "boots_unknown": "boots_unknown" in codes or "sittings_close" in codes,
         "one_mount": "one_mount" in codes,
         "block_order": "block_order" in codes,

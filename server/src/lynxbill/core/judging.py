@@ -79,7 +79,8 @@ class _Court:
         self.plan = agreement.plan
         found = worlds_of(case, agreement)
         self.worlds, self.touched = found.all, found.touched
-        self.bench = Bench(first_reading(case, agreement.after, attempt=agreement.attempt))
+        after_read = first_reading(case, agreement.after, attempt=agreement.attempt)
+        self.benches = [Bench(after_read, agreement.swapped_at, world.order) for world in self.worlds]
         here = {s.id for world in self.worlds for s in (*world.before, *world.after)}
         measured = {run.workload for run in case.runs if run.sitting_id in here}
         self.measures = [m for m in case.measures if m.id in self.plan.measures or m.workload in measured]
@@ -179,17 +180,17 @@ class _Court:
     def _look(self, readables: Sequence[Readable], units: int) -> tuple[Chosen | None, ...] | None:
         """What each world takes at a look; None where it is not due in every one that keeps what was late."""
         taken: dict[bool, Chosen] = {}
-        for world, readable in zip(self.worlds, readables, strict=True):
+        for world, bench, readable in zip(self.worlds, self.benches, readables, strict=True):
             if world.with_late:
-                chosen = choose_look(readable, self.agreement, self.bench, units)
+                chosen = choose_look(readable, self.agreement, bench, units)
                 if chosen is None:
                     return None
                 taken[world.merge_answered] = chosen
         return tuple(
             taken[world.merge_answered]
             if world.with_late
-            else choose_look(readable, self.agreement, self.bench, units, beside=taken[world.merge_answered])
-            for world, readable in zip(self.worlds, readables, strict=True)
+            else choose_look(readable, self.agreement, bench, units, beside=taken[world.merge_answered])
+            for world, bench, readable in zip(self.worlds, self.benches, readables, strict=True)
         )
 
     def _shown(self, measure: Measure, readables: Sequence[Readable]) -> Iterable[Time]:

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from lynxbill.core.agreement import Agreement
-from lynxbill.core.case import SittingId
+from lynxbill.core.case import Sitting, SittingId
+from lynxbill.core.order import Order
 from lynxbill.core.sitting import Boot, Readable
 
 Chosen = tuple[tuple[Boot, ...], tuple[Boot, ...]]
@@ -17,10 +18,13 @@ class Bench:
     When things happened that a look depends on.
 
     `after_read` is when the first reading of the after-build was written (of this attempt): what of the before-side
-    was not closed by then came later. None before there is one.
+    was not closed by then came later. None before there is one. `swapped_at` is the day of the swap: of notes, what
+    is dated before it belongs to the before-side (None: all of them). `order` is that of the sittings.
     """
 
     after_read: datetime | None
+    swapped_at: datetime | None
+    order: Order
 
 
 def choose_look(
@@ -39,18 +43,14 @@ def choose_look(
     """
     if readable.short or not readable.before or not readable.after:
         return None
-    before: Sequence[Boot]
-    if agreement.plan.alternates:
-        before = readable.before[:units]
-    else:
-        before = _closed_before(readable.before, bench.after_read)
+    before = readable.before[:units] if agreement.plan.alternates else _closed_before(readable.before, bench)
     after = readable.after[:units]
     wanted = (units if agreement.plan.alternates else 1, units)
     if beside is not None:
         wanted = min(2, len(beside[0])), min(2, len(beside[1]))
     if len(before) < wanted[0] or len(after) < wanted[1]:
         return None
-    return _until_last(before), _until_last(after)
+    return _until_last(before, bench.order), _until_last(after, bench.order)
 
 
 def choose_shown(readable: Readable, sittings: Iterable[SittingId]) -> Chosen:
@@ -69,17 +69,23 @@ def is_more(readable: Readable, chosen: Chosen) -> bool:
     return there > sum(len(boot) for side in chosen for boot in side)
 
 
-def _closed_before(boots: Sequence[Boot], read: datetime | None) -> tuple[Boot, ...]:
+def _closed_before(boots: Sequence[Boot], bench: Bench) -> tuple[Boot, ...]:
     """What was closed before anything of the other side was known; of a boot, those of its sittings that were."""
-    if read is None:
-        return tuple(boots)
-    kept = (tuple(s for s in boot if s.closed_at is not None and s.closed_at <= read) for boot in boots)
+    kept = (tuple(sitting for sitting in boot if _came_before(sitting, bench)) for boot in boots)
     return tuple(boot for boot in kept if boot)
 
 
-def _until_last(boots: Sequence[Boot]) -> tuple[Boot, ...]:
+def _came_before(sitting: Sitting, bench: Bench) -> bool:
+    if bench.after_read is None:
+        return True
+    if sitting.id in bench.order.batch:
+        return bench.swapped_at is None or sitting.started_at.date() <= bench.swapped_at.date()
+    return sitting.closed_at is not None and sitting.closed_at <= bench.after_read
+
+
+def _until_last(boots: Sequence[Boot], order: Order) -> tuple[Boot, ...]:
     """A unit holds only the sittings of its boot that were begun no later than the look's last unit."""
     if not boots:
         return ()
-    last = boots[-1][0].started_at
-    return tuple(tuple(s for s in boot if s.started_at <= last) for boot in boots)
+    last = order.places[boots[-1][0].id]
+    return tuple(tuple(s for s in boot if order.places[s.id] <= last) for boot in boots)

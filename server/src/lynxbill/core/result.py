@@ -31,6 +31,7 @@ Grade = Literal[
     "block_order",
     "one_mount",
     "boots_unknown",
+    "from_notes",
     "margin_changed",
     "conditions_differ",
     "corrected_late",

@@ -10,6 +10,7 @@ from lynxbill.core.agreement import Agreement
 from lynxbill.core.case import READING, BuildId, Case, Plan, Reading, Run, RunId, Sitting, SittingId, Was
 from lynxbill.core.counting import RunsBySitting, boots_of, group_runs, is_under_way, may_be_compared
 from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.order import Order, order_of
 from lynxbill.core.sitting import Readable, read_sides
 
 # One slip of the pen a side is no late change, if the old value can't have been one of the others.
@@ -35,8 +36,8 @@ class World:
     One way to read the evidence of two builds.
 
     `with_late` says that every late change is undone in it, `merge_answered` that an answered "not restarted" is
-    taken for true. `before` and `after` are the sittings that may be compared, oldest first; `under_way` are those
-    of them that are open and short of a planned run.
+    taken for true. `before` and `after` are the sittings that may be compared, in their `order`; `under_way` are
+    those of them that are open and short of a planned run.
     """
 
     with_late: bool
@@ -45,6 +46,7 @@ class World:
     before: tuple[Sitting, ...]
     after: tuple[Sitting, ...]
     under_way: frozenset[SittingId]
+    order: Order
 
     def read(self, measure: Measure, plan: Plan) -> Readable:
         """Find what may be judged of a measure in this reading of the evidence."""
@@ -107,13 +109,15 @@ class _Evidence:
     def world(self, agreement: Agreement, workloads: Collection[str], with_late: bool, merge: bool) -> World:
         before, after = self._side(agreement.before), self._side(agreement.after)
         here = {sitting.id for sitting in before + after}
-        groups = group_runs(run for run in self.runs if run.sitting_id in here)
+        runs = [run for run in self.runs if run.sitting_id in here]
+        order = order_of(before + after, runs, agreement.shown_at)
+        before, after = order.sort(before), order.sort(after)
+        groups = group_runs(runs)
         under_way = (s.id for s in before + after if is_under_way(s, workloads, agreement.plan, groups))
-        return World(with_late, merge, groups, before, after, frozenset(under_way))
+        return World(with_late, merge, groups, before, after, frozenset(under_way), order)
 
     def _side(self, build: BuildId) -> tuple[Sitting, ...]:
-        own = (s for s in self.sittings if s.build_id == build and may_be_compared(s))
-        return tuple(sorted(own, key=lambda s: s.started_at))
+        return tuple(s for s in self.sittings if s.build_id == build and may_be_compared(s))
 
 
 def _before_late_changes(case: Case, builds: set[BuildId]) -> tuple[_Evidence, frozenset[str]]:

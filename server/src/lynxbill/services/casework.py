@@ -1,11 +1,12 @@
 """The case of a swap: begun through its gate, and closed again once everything fitted is recognised."""
 
+from datetime import datetime
 from uuid import UUID
 
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Case, Swap
-from lynxbill.core.errors import CaseNotOpen, GateClosed, NotRecognised, Questioned, Sealed
+from lynxbill.core.errors import BadValue, CaseNotOpen, GateClosed, NotRecognised, Questioned, Sealed
 from lynxbill.core.gate import baseline_gate
 from lynxbill.core.questions import question_swap
 from lynxbill.core.recognition import find_failed, find_unanswered, find_unseen, is_measured_after
@@ -13,6 +14,7 @@ from lynxbill.services.act import Act
 from lynxbill.services.swaps import find_swap
 from lynxbill.services.transaction import Sessions, edit, transaction
 from lynxbill.store.database import announce
+from lynxbill.store.evidence import was_ever_read
 from lynxbill.store.kept import read_case
 from lynxbill.store.snapshot import find_machine
 from lynxbill.words.questions import say_lack, say_question
@@ -102,6 +104,28 @@ def reopen_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, version: in
         if begun := next((other for other in later if other.state != "planned"), None):
             raise CaseNotOpen(f"“{begun.label}” was begun since: what was done before it stands.")
         edit(row, version, {"state": "open", "closed_at": None, "recognition_skipped": ""})
+        announce(session, machine_id, "swap", swap_id)
+
+
+def date_swap(
+    sessions: Sessions, act: Act, machine_id: UUID, swap_id: UUID, at: datetime, version: int | None
+) -> None:
+    """Say on which day a swap of an old log was made, until anything was read after it."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = find_swap(session, machine_id, swap_id)
+        case, swap = read_swap(session, machine_id, swap_id)
+        if swap.state == "planned":
+            raise CaseNotOpen("This swap is only planned: begin it, then say on which day it was made.")
+        if was_ever_read(session, machine_id, row.after_id):
+            letter = case.build(swap.after).letter
+            raise Sealed(f"Build {letter} was read by now: the day of the swap stands.", field="opened_at")
+        if at > act.at:
+            raise BadValue("That day is still to come.", field="opened_at")
+        changes: dict[str, object] = {"opened_at": at}
+        if swap.closed_at is not None:
+            changes["closed_at"] = at
+        edit(row, version, changes)
         announce(session, machine_id, "swap", swap_id)
 
 

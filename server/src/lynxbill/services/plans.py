@@ -8,7 +8,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId, Case, Frame, MarginEdit, Plan, Swap
+from lynxbill.core.case import Frame, MarginEdit, Plan, Swap
 from lynxbill.core.errors import BadValue, Missing, PlanFixed
 from lynxbill.core.figures import CONDITIONS, check_figures
 from lynxbill.core.templates import apply_template
@@ -17,6 +17,7 @@ from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
+from lynxbill.store.evidence import was_ever_read
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import PlanRow
@@ -52,7 +53,7 @@ def save_swap_plan(
     sessions: Sessions, act: Act, machine_id: UUID, swap_id: UUID, plan: Plan, reason: str, version: int | None
 ) -> None:
     """
-    Edit the plan of a swap; once runs of the build after exist, only margins and hopes may change.
+    Edit the plan of a swap; once a reading of the build after was ever written, only margins and hopes may change.
 
     Every change of a margin or a hope needs a reason and is kept with its date, late ones marked.
     """
@@ -64,7 +65,7 @@ def save_swap_plan(
         if swap is None:
             raise Missing("This machine has no such swap.", field="swap")
         _check_measures(case, swap.plan, plan)
-        late = _has_runs(case, swap.after)
+        late = was_ever_read(session, machine_id, UUID(swap.after))
         if late:
             _check_fixed(swap.plan, plan)
         edits = list(_margin_edits(act.at, swap, plan, reason, late))
@@ -121,15 +122,11 @@ def _check_measures(frame: Frame, old: Plan, plan: Plan) -> None:
         raise BadValue("The headline must be one of the planned measures.", field="headline")
 
 
-def _has_runs(case: Case, build_id: str) -> bool:
-    return not case.used_sittings.isdisjoint(sitting.id for sitting in case.sittings_of(BuildId(build_id)))
-
-
 def _check_fixed(old: Plan, new: Plan) -> None:
     """Refuse what may not be chosen after looking: all but margins and hopes."""
     if set(old.measures) != set(new.measures):
         raise PlanFixed(
-            "The build after has runs: measures can't join or leave this plan any more.", field="measures"
+            "The build after was read: measures can't join or leave this plan any more.", field="measures"
         )
     kept = {
         key: replace(planned, matters_from=old.measures[key].matters_from, hoped_for=old.measures[key].hoped_for)
@@ -140,7 +137,7 @@ def _check_fixed(old: Plan, new: Plan) -> None:
         if getattr(rest, field.name) != getattr(old, field.name):
             name = field.name.replace("_", " ")
             raise PlanFixed(
-                f"The build after has runs, so the plan's {name} can't change any more; margins and hopes still can, "
+                f"The build after was read, so the plan's {name} can't change any more; margins and hopes still can, "
                 "with a reason.",
                 field=field.name,
             )

@@ -103,6 +103,12 @@ def remove_run(sessions: Sessions, machine_id: UUID, run_id: UUID) -> None:
             )
         if sitting.closed_at is not None:
             raise Clash("Its sitting is closed: what was recorded in it stays.")
+        is_after = _any(session, select(SwapRow.id).where(SwapRow.after_id == sitting.build_id))
+        if is_after and row.written_at is not None:
+            raise Clash(
+                "A figure of the build after a swap was read in it, and the plan stands from then on: it stays. Mark "
+                "what became of it."
+            )
         if session.get(RunPictureRow, run_id) is not None:
             raise Clash("This run has a picture of what was read: it stays.")
         workload = session.get_one(WorkloadRow, row.workload_id).name

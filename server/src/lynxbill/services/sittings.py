@@ -3,12 +3,14 @@
 from collections.abc import Iterable
 from dataclasses import replace
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Frame, Run, Sitting
 from lynxbill.core.errors import BadValue, CaseNotOpen, Clash, Missing, SittingClosed
+from lynxbill.core.order import is_from_notes, swap_across
 from lynxbill.services.act import Act
 from lynxbill.services.casework import refuse_unrecognised
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
@@ -19,6 +21,7 @@ from lynxbill.store.evidence import has_runs_in
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BuildRow, SittingRow
+from lynxbill.words.account import day as say_day
 
 
 def refuse_closed_build(case: Frame, build_id: str) -> None:
@@ -52,12 +55,30 @@ def save_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting: Sittin
                 "Only the bench agent reads the boot of a machine. Say whether it was restarted.", field="boot_by"
             )
         frame = read_snapshot(session, machine_id).frame
+        if row is None or row.started_at != sitting.started_at or row.build_id != build.id:
+            _refuse_other_side(frame, sitting)
         if row is None:
             _begin(session, act, frame, sitting, build)
         else:
             refuse_foreign(session.get_one(BuildRow, row.build_id).machine_id, machine_id)
             _edit(session, act, frame, sitting, version, row, build)
         announce(session, machine_id, "sitting", sitting.id)
+
+
+def _refuse_other_side(frame: Frame, sitting: Sitting) -> None:
+    """Refuse notes of a day on which the machine was another build, as its swaps are dated."""
+    if not is_from_notes(sitting):
+        return
+    swap = swap_across(frame, sitting)
+    if swap is None or swap.opened_at is None:
+        return
+    side = "after" if swap.after == sitting.build_id else "before"
+    dated = say_day(swap.opened_at.astimezone(ZoneInfo(frame.machine.time_zone)).date())
+    raise BadValue(
+        f"Build {frame.build(sitting.build_id).letter} stands {side} “{swap.label}”, which is dated {dated}: on that "
+        "day the machine was another. Choose another build or day, or correct the day of the swap on Swap.",
+        field="started_at",
+    )
 
 
 def _was_read(row: SittingRow | None, boot: str | None) -> bool:

@@ -162,9 +162,18 @@ def has_runs_of(session: Session, machine_id: UUID, workload_id: UUID) -> bool:
 
 
 def has_runs_in(session: Session, machine_id: UUID, sitting_id: UUID) -> bool:
-    """Whether a sitting has runs."""
-    of_sitting = SheetRow.machine_id == machine_id, SheetRow.sitting_id == sitting_id, SheetRow.content.is_not(None)
-    return session.scalar(select(SheetRow.sitting_id).where(*of_sitting).limit(1)) is not None
+    """Whether a sitting has runs, or had readings that were taken back."""
+    of_sitting = RunRow.machine_id == machine_id, RunRow.sitting_id == sitting_id
+    return session.scalar(select(RunRow.id).where(*of_sitting).limit(1)) is not None
+
+
+def was_ever_read(session: Session, machine_id: UUID, build_id: UUID) -> bool:
+    """Whether a reading of a build was ever written, of any purpose, whether or not it was taken back since."""
+    of_build = RunRow.machine_id == machine_id, SittingRow.build_id == build_id
+    has_reading = select(ReadingRow.run_id).where(ReadingRow.run_id == RunRow.id).exists()
+    query = select(RunRow.id).join(SittingRow, SittingRow.id == RunRow.sitting_id)
+    read = query.where(*of_build, RunRow.written_at.is_not(None) | has_reading).limit(1)
+    return session.scalar(read) is not None
 
 
 def is_sealed(session: Session, build_id: UUID) -> bool:

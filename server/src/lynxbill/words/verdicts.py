@@ -17,6 +17,7 @@ GRADES: Mapping[Grade, str] = {
     "block_order": "plan held, before then after",
     "one_mount": "plan held, one mount a side",
     "boots_unknown": "restarts not known",
+    "from_notes": "typed from notes",
     "margin_changed": "margin changed after readings",
     "conditions_differ": "plan held, conditions differ",
     "corrected_late": "taken out or corrected late",

@@ -180,6 +180,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
       onDone(form.id);
     },
   );
+  const dayRefused = dayProblem ?? (save.error instanceof Refused ? save.error.at("started_at") : undefined);
   const onSubmitted = () => {
     const ambient = form.ambient.trim() ? readNumber(form.ambient, machine.decimal_mark) : null;
     const bad = form.ambient.trim() && ambient === null;
@@ -291,7 +292,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
           </Button>
         </div>
       </div>
-      <details className="sm:col-span-2" open={sitting !== null || dayProblem !== undefined}>
+      <details className="sm:col-span-2" open={sitting !== null || dayRefused !== undefined}>
         <summary className="flex min-h-11 cursor-pointer items-center text-soft">
           On {name}
           {form.day && `, held on ${formatDay(form.day)}`},{" "}
@@ -315,7 +316,7 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
           {!sitting && (
             <DateField
               label="Held on another day (an old log)"
-              problem={dayProblem}
+              problem={dayRefused}
               value={form.day}
               onChange={(day) => setForm({ ...form, day, purpose: day ? "earlier" : "plan" })}
             />

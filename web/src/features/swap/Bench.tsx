@@ -28,6 +28,7 @@ import { recordedBody, SIDE_CHANGES, TIME_PASSED, wordsOf } from "./model";
 import { RecognitionList } from "./RecognitionList";
 import { SplitForm } from "./SplitForm";
 import { Starts } from "./Starts";
+import { SwapDay } from "./SwapDay";
 import { TeardownNotes } from "./TeardownNotes";
 
 interface Props {
@@ -47,6 +48,7 @@ export function Bench({ job, swap, view, vocabulary }: Props) {
         <OpenState swap={swap} />
       )}
       <h1 className="lead">{sayBench(job, swap, view)}</h1>
+      {swap.state === "open" && !view.measured_after && <SwapDay job={job} swap={swap} />}
       <div className="grid gap-5 lg:grid-cols-[16rem_1fr_20rem]">
         <Left job={job} swap={swap} view={view} vocabulary={vocabulary} />
         <div className="min-w-0 space-y-5">

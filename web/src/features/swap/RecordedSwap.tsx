@@ -14,6 +14,7 @@ import { Checklist } from "./Checklist";
 import { wordsOf } from "./model";
 import { RecognitionList } from "./RecognitionList";
 import { Starts } from "./Starts";
+import { SwapDay } from "./SwapDay";
 import { TeardownNotes } from "./TeardownNotes";
 
 interface Props {
@@ -29,6 +30,7 @@ export function RecordedSwap({ job, swap, view }: Props) {
       <h1 className="lead">
         {swap.label}: {swap.net_said}.
       </h1>
+      {!view.measured_after && <SwapDay job={job} swap={swap} />}
       <Differences job={job} swap={swap} view={view} />
       <Record swap={swap} view={view} />
       <Casework job={job} swap={swap} isFixed={view.measured_after} />
