@@ -299,7 +299,7 @@ def test_a_plan_stands_from_the_first_reading_ever_written_even_if_all_were_take
         bench.job.put(f"/runs/{run['id']}", body | emptied).raise_for_status()
     assert bench.verdict()["verdict"] == "not_settled"
     swap = Job.find_swap(bench.job.case(), bench.swap)
-    plan = swap["plan"]["plan"] | {"sittings_a_side": 2, "version": swap["plan"]["version"]}
+    plan = swap["plan"] | {"sittings_a_side": 2, "version": swap["plan_version"]}
     refused = bench.job.put(f"/swaps/{bench.swap}/plan", plan)
     assert (refused.status_code, refused.json()["code"]) == (409, "plan_fixed")
 
