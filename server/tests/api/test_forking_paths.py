@@ -194,6 +194,9 @@ def test_builds_that_are_no_neighbours_and_plans_without_a_number_get_no_look(ap
 def test_the_verdict_comes_with_the_last_sitting_and_not_before_it_is_finished(api: httpx.Client) -> None:
     bench = Bench(api, FAST[:2], show=False)
     assert bench.verdict()["look"] is None
+    hidden = ("p", "p_adjusted", "p_equivalence", "e_value", "least_rank_p")
+    assert [bench.verdict()[name] for name in hidden] == [None] * len(hidden)
+    assert set(bench.verdict()["companions"].values()) == {None}
     sitting = bench.job.sitting(bench.after, started_at="2026-05-20T09:00:00Z")
     for position, value in enumerate(FAST[2], start=1):
         assert bench.verdict()["look"] is None

@@ -13,6 +13,7 @@ from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.errors import BadValue
 from lynxbill.core.ledger import RULES, digest_of, of_measure, still_stands
 from lynxbill.words.results import say_result
+from lynxbill.words.statistics import say_statistics
 from tests.builders import DAY, RATE, TIME, B, C, make_case, make_run
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
@@ -168,3 +169,16 @@ def test_an_early_verdict_of_earlier_rules_stands_when_more_is_measured() -> Non
     more = replace(make_case(SLOW, FAST, sittings_a_side=2), swaps=early.swaps)
     (result,) = judge(more).measures
     assert (result.verdict.word, result.today is not None) == ("real_loss", True)
+
+
+def test_figures_of_tests_stand_beside_nothing_before_a_look() -> None:
+    wide = [[39.0, 39.1, 38.9], [41.0, 41.1, 40.9], [37.0, 37.1, 36.9]]
+    open_one, at_look, early = (
+        judge(make_case(before, after, sittings_a_side=k)).measures[0]
+        for before, after, k in ((SLOW, wide, 5), (SLOW, wide, 3), (SLOW, FAST, 5))
+    )
+    assert [one.verdict.word for one in (open_one, at_look, early)] == ["not_settled", "not_settled", "real_gain"]
+    for one, tested in ((open_one, False), (at_look, True), (early, True)):
+        assert (one.companions.welch_p is not None, one.least_rank_p is not None) == (tested, tested)
+        told = [figure.name for figure in say_statistics(one, ".").figures]
+        assert any(name.startswith("p,") for name in told) == tested

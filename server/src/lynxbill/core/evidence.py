@@ -15,7 +15,7 @@ from lynxbill.core.flags import Flag, drop_one_flag, reading_flags
 from lynxbill.core.measure import MeasureId
 from lynxbill.core.order import begun_at, is_from_notes, typed_too_soon
 from lynxbill.core.result import Grade, MeasureResult
-from lynxbill.core.sitting import SittingUnit, WhyLeftOut
+from lynxbill.core.sitting import SittingUnit, WhyLeftOut, room_came_late
 from lynxbill.core.verdict import CALLED, decide
 
 # Sittings begun sooner after the last one's end were hardly held in another boot of the machine.
@@ -251,10 +251,7 @@ def _rooms_noted_late(result: MeasureResult) -> int:
     if not result.sides.above_room:
         return 0
     held = [sitting for unit in result.sides.units for sitting in unit.sittings]
-    return sum(
-        any(was.member == "ambient_c" and was.value is None and s.closed_at and was.at > s.closed_at for was in s.was)
-        for s in held
-    )
+    return sum(map(room_came_late, held))
 
 
 def _departures(result: MeasureResult, around: Surroundings) -> tuple[Departure, ...]:

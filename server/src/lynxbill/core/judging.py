@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import product
 from typing import Literal
 
 from lynxbill.core.agreement import Agreement, first_reading
@@ -15,7 +16,7 @@ from lynxbill.core.looks import Bench, Chosen, choose_look, choose_shown, is_mor
 from lynxbill.core.measure import Measure, MeasureId, usual_margin
 from lynxbill.core.pairing import pair_runs
 from lynxbill.core.ruling import Ruling, Terms, rule_on
-from lynxbill.core.sitting import LeftOut, Readable, Sides, cut_sides
+from lynxbill.core.sitting import LeftOut, Readable, Sides, cut_sides, room_came_late, with_late_rooms
 from lynxbill.core.spread import pool_spread
 from lynxbill.core.verdict import CALLED, WAITING, Remark, Verdict, block_by_family
 from lynxbill.core.worlds import worlds_of
@@ -23,6 +24,8 @@ from lynxbill.core.worlds import worlds_of
 # When a verdict may come: at the plan's looks, or by the anytime rule before, between and after them.
 Stage = Literal["early", "first look", "between", "second look", "after"]
 STAGES: tuple[Stage, ...] = ("early", "first look", "between", "second look", "after")
+# A room that was given when the readings were known is believed to no better than this.
+LATE_ROOM_K = 1.0
 _LOOKS: Mapping[int, Stage] = {1: "first look", 2: "second look"}
 
 
@@ -230,20 +233,41 @@ class _Prepared:
     borrowed: Borrowed
 
     def rule(self, world: int) -> Ruling:
-        court, chosen, terms = self.court, self.time.chosen[world], self.time.terms
+        chosen = self.time.chosen[world]
         readable = self.readables[world]
         waits = chosen is None
-        before, after = chosen if chosen is not None else (readable.before, readable.after)
-        sides = cut_sides(readable, before, after)
-        pairing = pair_runs(sides, court.plan.pair_by, court.plan.pairs)
-        planned = court.planned[self.measure.id]
-        ruling = rule_on(sides, pairing, self.measure, planned, court.plan, terms, self.borrowed)
+        boots = chosen if chosen is not None else (readable.before, readable.after)
+        ruling = self._rule_on(readable, boots)
         if waits:
             return replace(ruling, verdict=Verdict("not_settled", "waits_for_sitting"))
         found = ruling.verdict.word in SETTLED or ruling.verdict.remark in ("too_wide", "too_few_sittings")
-        if found and self.measure.unit == "Cel" and self._lacks_a_room(sides):
+        if found and self.measure.unit == "Cel" and self._lacks_a_room(ruling.sides):
             return replace(ruling, verdict=Verdict("not_settled", "room_unknown"))
-        return ruling
+        return self._whatever_the_rooms(readable, boots, ruling) if found and ruling.sides.above_room else ruling
+
+    def _rule_on(self, readable: Readable, boots: Chosen, shifts: tuple[float, float] = (0.0, 0.0)) -> Ruling:
+        court = self.court
+        before, after = (with_late_rooms(side, shift) for side, shift in zip(boots, shifts, strict=True))
+        sides = cut_sides(readable, before, after)
+        # Rooms that were given when the readings were known may not choose which sittings are set against each other.
+        is_late = any(room_came_late(sitting) for side in boots for boot in side for sitting in boot)
+        pair_by = "order" if is_late and court.plan.pair_by == "ambient" else court.plan.pair_by
+        pairing = pair_runs(sides, pair_by, court.plan.pairs)
+        planned = court.planned[self.measure.id]
+        return rule_on(sides, pairing, self.measure, planned, court.plan, self.time.terms, self.borrowed)
+
+    def _whatever_the_rooms(self, readable: Readable, boots: Chosen, ruling: Ruling) -> Ruling:
+        """Hold a verdict against late rooms: it has to stand with those of each side 1 K higher and lower."""
+        late = [any(room_came_late(sitting) for boot in side for sitting in boot) for side in boots]
+        if not any(late):
+            return ruling
+        before, after = ((-LATE_ROOM_K, LATE_ROOM_K) if side else (0.0,) for side in late)
+        others = [self._rule_on(readable, boots, shifts) for shifts in product(before, after)]
+        if any(other.verdict.word != ruling.verdict.word for other in others):
+            return replace(ruling, verdict=Verdict("not_settled", "room_unknown"))
+        p = max((one.p for one in (ruling, *others) if one.p is not None), default=None)
+        interval = ruling.interval
+        return ruling if interval is None else replace(ruling, interval=replace(interval, p=p))
 
     def _lacks_a_room(self, sides: Sides) -> bool:
         """Whether a warm day can't be told from a warm part: a verdict on temperatures waits for every room."""

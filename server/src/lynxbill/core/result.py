@@ -142,14 +142,19 @@ class MeasureResult:
         return self.floor is not None and self.estimate is not None and abs(self.estimate) <= self.floor
 
     @property
+    def is_tested(self) -> bool:
+        """Whether figures of tests may stand beside it: not before a look that settles nothing else yet."""
+        return self.complete or self.verdict.word in SETTLED
+
+    @property
     def companions(self) -> Companions:
-        """Rank and permutation figures on the same units, made when they are asked for."""
-        return companions_of(self.sides, self.pairing, self.design)
+        """Rank and permutation figures on the same units, made when they are asked for; none before a look."""
+        return companions_of(self.sides, self.pairing, self.design) if self.is_tested else Companions()
 
     @property
     def least_rank_p(self) -> float | None:
         """The smallest p that so few sittings could give a test of ranks, whatever the readings."""
-        if self.sides.short or not self.sides.before or not self.sides.after:
+        if not self.is_tested or self.sides.short or not self.sides.before or not self.sides.after:
             return None
         pairs = len(self.pairing.sittings) if self.design == "paired" else None
         return least_rank_p(len(self.sides.before), len(self.sides.after), pairs)

@@ -3,7 +3,7 @@
 import json
 from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import median
 from typing import Literal
 
@@ -179,6 +179,29 @@ def cut_sides(readable: Readable, before: Sequence[Boot], after: Sequence[Boot],
     )
     step = resolution(readings, measure) if readings else 0.0
     return Sides(units_before, units_after, tuple(left_out), step, readable.short, readable.mismatch, rises)
+
+
+def room_came_late(sitting: Sitting) -> bool:
+    """Whether the room of a sitting was first noted after it had been closed."""
+    return sitting.closed_at is not None and any(
+        was.member == "ambient_c" and was.value is None and was.at > sitting.closed_at for was in sitting.was
+    )
+
+
+def with_late_rooms(boots: Iterable[Boot], shift: float) -> tuple[Boot, ...]:
+    """
+    Take the rooms of one side that were noted late for their mean, shifted.
+
+    Args:
+        boots: of one side; shift: in K.
+    Source: docs/judgement.md, "Rooms".
+    """
+    boots = tuple(boots)
+    late = [s.ambient_c for boot in boots for s in boot if s.ambient_c is not None and room_came_late(s)]
+    if not late:
+        return boots
+    room = sum(late) / len(late) + shift
+    return tuple(tuple(replace(s, ambient_c=room) if room_came_late(s) else s for s in boot) for boot in boots)
 
 
 def split_sides(

@@ -136,6 +136,12 @@ def say_remark(result: MeasureResult, mark: DecimalMark) -> str | None:
             return _UNPLANNED
         case "room_unknown":
             change = "" if result.estimate is None else Change(result.measure, result.estimate, mark=mark).say()
+            if result.sides.above_room:
+                return (
+                    f"{change} as the rooms were given, and they were given afterwards: such a room counts as its "
+                    "side’s mean, give or take 1 K, and the verdict does not stand in all of that. Of 2 K hardly any "
+                    "are found so, of 3 K less than half, of 4 K nine in ten: note the room while a sitting is open."
+                )
             return (
                 f"{change}, the room not known: a cooler day would look just the same. Say how warm the room was, "
                 "and it is judged above it."

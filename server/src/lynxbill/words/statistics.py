@@ -107,6 +107,8 @@ def _figures(result: MeasureResult) -> Iterable[tuple[str, float | None]]:
         yield f"{level} high", interval.high
         yield "90 % low", interval.low90
         yield "90 % high", interval.high90
+    if not result.is_tested:
+        return
     yield "p, by chance alone", result.p
     yield "p, among all tested", result.p_adjusted
     yield "p, the same", result.p_equivalence
