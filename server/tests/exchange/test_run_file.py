@@ -1,13 +1,18 @@
 # ruff: noqa: E501
 import json
+import re
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
 import pytest
 
+from lynxbill.core.case import Swap, Was
+from lynxbill.core.comparison import judge
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.run_file import read_run_file, run_file_schema, write_run_file
+from tests.builders import DAY
 from tests.conftest import ROOT
 
 EXAMPLE = json.loads((ROOT / "docs" / "example.runs.json").read_text())
@@ -67,7 +72,53 @@ def test_a_file_that_says_nothing_of_what_was_shown_has_an_unknown_history() -> 
     assert case.swaps[0].shown is None
     assert read_run_file(write_run_file(case)) == case
     nothing = read_run_file(changed(lambda file: file["swaps"][0].update(shown=[])))
-    assert nothing.swaps[0].shown == ()
+    assert nothing.swaps[0].shown is None, "whoever says so keeps no sum of what was"
+
+
+def _told(file: dict[str, Any]) -> dict[str, Any]:
+    """The demo's first file, whose ledger is not empty."""
+    assert file["swaps"][0]["shown"]
+    return file
+
+
+@pytest.mark.parametrize(
+    "cut",
+    [
+        lambda file: file["swaps"][0].update(shown=[]),
+        lambda file: file["swaps"][0]["shown"].pop(),
+        lambda file: file["swaps"][0]["shown"][0].update(verdict="no_change"),
+        lambda file: file["swaps"][0]["shown"][0].update(rules=1),
+        lambda file: file["runs"][-1].pop("was"),
+        lambda file: file["runs"][-1].update(written_at="2026-05-01T09:00:00Z"),
+        lambda file: file["sittings"][-1].update(closed_at="2026-05-01T09:00:00Z"),
+        lambda file: file.pop("history"),
+    ],
+)
+def test_a_past_that_was_cut_out_of_a_file_is_not_known(cut: Callable[[dict[str, Any]], object]) -> None:
+    case = read_run_file(next((ROOT / "demo").glob("fenwick-1-*.json")).read_bytes())
+    run = case.runs[-1]
+    was = Was("state", "complete", DAY, "somebody", "odd")
+    changed = replace(case, runs=(*case.runs[:-1], replace(run, was=(was,), written_at=DAY)))
+    file = json.loads(write_run_file(changed))
+    assert all(known_history(swap) for swap in read_run_file(json.dumps(file)).swaps if swap.shown)
+    cut(_told(file))
+    found = read_run_file(json.dumps(file))
+    measured = {s.build_id for s in found.sittings if s.id in found.used_sittings}
+    assert not any(known_history(swap) for swap in found.swaps if swap.after in measured)
+    judged = judge(found, found.swaps[0].before, found.swaps[0].after)
+    assert "history_unknown" in {flag.code for result in judged.measures for flag in result.flags}
+
+
+def known_history(swap: Swap) -> bool:
+    return swap.shown is not None and all(entry.rules is not None for entry in swap.shown)
+
+
+def test_the_sum_of_a_past_is_the_same_under_other_ids() -> None:
+    text = next((ROOT / "demo").glob("fenwick-1-*.json")).read_text()
+    renamed = re.sub(r"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", lambda found: found[0][::-1], text)
+    assert renamed != text
+    assert read_run_file(renamed).swaps[0].shown is not None
+    assert known_history(read_run_file(renamed).swaps[0])
 
 
 def test_a_sitting_that_does_not_say_was_closed_by_the_next_one_or_at_its_last_run() -> None:

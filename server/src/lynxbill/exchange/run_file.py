@@ -13,6 +13,7 @@ from pydantic_core import from_json, to_json
 
 from lynxbill.core.case import Case, Run, RunId
 from lynxbill.core.trace import WholeTrace
+from lynxbill.exchange.history import hold_history
 from lynxbill.exchange.problem import Problem, UnusableText, say_validation, steps_of
 from lynxbill.exchange.run_members import from_case, to_case, to_run, to_trace
 from lynxbill.exchange.run_problems import find_problems
@@ -66,7 +67,7 @@ def read_run_file(
         problems += islice(find_problems(file, runs), MOST_PROBLEMS)
     if problems or file is None:
         raise UnusableText(problems[:MOST_PROBLEMS])
-    return to_case(file, runs)
+    return hold_history(to_case(file, runs), file.history)
 
 
 def _parse(text: str | bytes) -> Any:

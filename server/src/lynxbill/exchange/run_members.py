@@ -11,6 +11,7 @@ from lynxbill.core.difference import find_differences
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.money import CostLine, Running
 from lynxbill.core.trace import Samples, WholeTrace
+from lynxbill.exchange.history import history_sum
 from lynxbill.exchange.run_schema import (
     AttemptFile,
     BenchNoteFile,
@@ -403,6 +404,7 @@ def from_case(case: core.Case, traces: Mapping[RunId, WholeTrace]) -> RunFile:
             RecheckFile(id=r.id, build=r.build, due_on=r.due_on, plan=from_plan(r.plan), note=r.note, done=r.done)
             for r in case.rechecks
         ],
+        history=history_sum(case),
     )
 
 

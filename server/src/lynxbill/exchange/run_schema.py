@@ -649,3 +649,10 @@ class RunFile(Strict):
     plan: PlanFile | None = Field(default=None, description="The plan for the swap that comes next")
     candidates: list[CandidateFile] = []
     rechecks: list[RecheckFile] = []
+    history: Annotated[
+        OptionalLine,
+        Field(
+            description="Sum over what was shown, when it was written and what was changed since; absent or another "
+            "one, nobody knows what was shown (history_unknown)"
+        ),
+    ] = ""
