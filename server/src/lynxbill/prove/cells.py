@@ -8,7 +8,7 @@ from itertools import product
 import numpy as np
 
 from lynxbill.core.case import Design, Plan
-from lynxbill.prove import hands, heat, marks, paths, rates, worth
+from lynxbill.prove import forks, hands, heat, marks, paths, rates, worth
 from lynxbill.prove.rates import TINY
 from lynxbill.prove.simulate import SCORE, plan_for
 from lynxbill.rig.noise import (
@@ -268,6 +268,17 @@ def _hands() -> Iterator[Cell]:
         yield Cell("a gain-seeking hand", name, count, 0.0, 0.03, SOME)
     yield Cell("a gain-seeking hand", "denies one boot: both ways must agree", hands.boots_answered, 0.0, 0.03, SOME)
     yield Cell("a gain-seeking hand", "three sittings in one boot, which is read", hands.one_boot, 0.0, 0.06, SOME)
+    plan = replace(one, pair_by="none")
+    for name, hand in forks.FORKS.items():
+        count = partial(hands.gains_sought, hand=hand, plan=plan, before=3, after=3)
+        yield Cell("paths", name, count, 0.0, 0.03, SOME)
+    retyping = partial(hands.gains_sought, hand=forks.retypes_while_open, plan=plan, before=3, after=3)
+    yield Cell("paths", "retypes while the sittings are open", retyping, 0.0, 0.04, SOME)
+    for sittings, steady in product((2, 3), (False, True)):
+        name = f"shades late rooms, {sittings} a side" + (", sitting by sitting" if steady else "")
+        yield Cell("paths", name, partial(forks.shades_rooms, sittings=sittings, steady=steady), 0.0, 0.03, SOME)
+    pairs = partial(forks.chooses_pairs, sittings=3)
+    yield Cell("paths", "chooses pairs by late rooms", pairs, 0.0, 0.03, SOME)
     for attempts, limit in ((2, 0.083), (3, 0.093)):
         count = partial(hands.measured_over, attempts=attempts)
         yield Cell("measured over", f"{attempts} attempts, gain or loss", count, 0.0, limit)
