@@ -347,3 +347,49 @@ def test_a_sitting_whose_readings_were_taken_back_keeps_what_is_changed_of_it(ap
     bench.move(kept, boot="two", boot_by="answered")
     kept = next(s for s in bench.job.case()["sittings"] if s["id"] == sitting)
     assert [change["member"] for change in kept["changes"]] == ["boot"]
+
+
+def _back_and_anew(bench: Bench, label: str) -> tuple[str, dict[str, Any]]:
+    """The old part back in, then a part of the same role against the same build; answers the new build."""
+    bench.job.post(f"/swaps/{bench.swap}/close", {"skipped": "a test", "version": 2}).raise_for_status()
+    back, again, build = new_id(), new_id(), new_id()
+    body = {"before": bench.after, "after": bench.job.build, "label": "Back", "costs": []}
+    bench.job.put(f"/swaps/{back}", body).raise_for_status()
+    bench.job.post(f"/swaps/{back}/open", {"reason": "a test", "version": 1}).raise_for_status()
+    bench.job.post(f"/swaps/{back}/close", {"skipped": "a test", "version": 2}).raise_for_status()
+    fitted = next(b for b in bench.job.case()["builds"] if b["id"] == bench.after)
+    parts = [part | {"id": new_id(), "label": f"{part['label']} {label}"} for part in fitted["parts"]]
+    described = {"label": "Spelt otherwise", "parts": parts, "settings": fitted["settings"]}
+    there = {"before": bench.job.build, "after": build, "label": "Once more", "costs": [], "after_build": described}
+    measures = {bench.job.time: {"matters_from": 2}, bench.job.rise: {"role": "watch", "matters_from": 1}}
+    bench.job.plan(runs_a_sitting=3, sittings_a_side=3, measures=measures).raise_for_status()
+    bench.job.put(f"/swaps/{again}", there).raise_for_status()
+    bench.job.post(f"/swaps/{again}/open", {"reason": "a test", "version": 1}).raise_for_status()
+    return build, {"swap": again, "label": parts[0]["label"], "role": parts[0]["role"]}
+
+
+def test_a_part_spelt_otherwise_is_another_attempt_at_half_the_level(api: httpx.Client) -> None:
+    bench = Bench(api, DOUBTFUL)
+    build, _ = _back_and_anew(bench, "again")
+    bench.job.measure(build, FAST, first_day=20)
+    result = bench.verdict(bench.job.build, build)
+    assert (result["level"], result["grade"]) == (0.975, "part_as_told")
+    look = bench.comparison(bench.job.build, build)["said"]["look"]
+    assert "Attempt 2" in look
+    assert "One of 2 compared with this baseline" in look
+
+
+def test_a_kit_that_was_on_record_with_its_price_before_the_first_verdict_is_a_candidate(api: httpx.Client) -> None:
+    bench = Bench(api, DOUBTFUL, show=False)
+    kit = new_id()
+    fitted = next(b for b in bench.job.case()["builds"] if b["id"] == bench.after)["parts"][0]
+    record = {"role": fitted["role"], "label": f"{fitted['label']} other", "rated": {}, "price": "90.00"}
+    bench.job.put(f"/candidates/{kit}", record).raise_for_status()
+    bench.job.show(bench.after, [bench.job.time]).raise_for_status()
+    build, there = _back_and_anew(bench, "other")
+    bench.job.put(f"/candidates/{kit}", record | {"swap": there["swap"], "version": 1}).raise_for_status()
+    bench.job.measure(build, FAST, first_day=20)
+    assert bench.verdict(bench.job.build, build)["level"] == 0.95
+    # What the agent reads of both tells them apart too.
+    exported = api.get(f"/machines/{bench.job.machine}/run-file").json()
+    assert exported["candidates"][0]["recorded_at"] is not None

@@ -2327,6 +2327,11 @@ export interface components {
              * @description Why it was set aside: it stays listed, not asked for
              */
             set_aside?: string | null;
+            /**
+             * Recorded At
+             * @description Since when it is on record with its model and price
+             */
+            recorded_at?: string | null;
         };
         /** CandidateIn */
         CandidateIn: {
@@ -2479,6 +2484,11 @@ export interface components {
              * @description Why it was set aside: it stays listed, not asked for
              */
             set_aside?: string | null;
+            /**
+             * Recorded At
+             * @description Since when it is on record with its model and price
+             */
+            recorded_at?: string | null;
             /** Version */
             version: number;
         };
@@ -4039,7 +4049,7 @@ export interface components {
             /** Break Even */
             break_even: number | null;
             /** Grade */
-            grade: ("full_plan" | "block_order" | "one_mount" | "boots_unknown" | "from_notes" | "margin_changed" | "conditions_differ" | "corrected_late" | "history_unknown" | "changed_after_verdict" | "unplanned" | "early_look" | "one_sitting" | "one_run" | "told") | null;
+            grade: ("full_plan" | "block_order" | "one_mount" | "boots_unknown" | "from_notes" | "part_as_told" | "margin_changed" | "conditions_differ" | "corrected_late" | "history_unknown" | "changed_after_verdict" | "unplanned" | "early_look" | "one_sitting" | "one_run" | "told") | null;
             companions: components["schemas"]["CompanionsOut"];
             /**
              * Least Rank P

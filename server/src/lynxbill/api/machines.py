@@ -150,9 +150,11 @@ def read_job(machine_id: UUID, sessions: SessionsDep) -> JobOut:
 
 
 @router.put("/machines/{machine_id}/candidates/{candidate_id}")
-def put_candidate(machine_id: UUID, candidate_id: UUID, body: CandidateIn, sessions: SessionsDep) -> CaseOut:
+def put_candidate(
+    machine_id: UUID, candidate_id: UUID, body: CandidateIn, sessions: SessionsDep, act: ActDep
+) -> CaseOut:
     """Weigh a part before buying, or edit what is known of it."""
-    save_candidate(sessions, machine_id, body.to_core(candidate_id), body.version)
+    save_candidate(sessions, act, machine_id, body.to_core(candidate_id), body.version)
     return case_out(view_machine(sessions, machine_id))
 
 

@@ -6,6 +6,7 @@ from datetime import datetime
 from lynxbill.core.case import BuildId, Case, Frame, Plan, Showing, Sitting, Swap, default_plan
 from lynxbill.core.errors import BadValue
 from lynxbill.core.estimate import ALPHA
+from lynxbill.core.rivals import ALONE, Rivals, rivals_of
 
 # Two looks share the error: each is judged at this level, which together comes to 5 %.
 ALPHA_OF_TWO = 0.03
@@ -20,6 +21,7 @@ class Agreement:
     `before` and `after` stand in the direction of the plan; `mirrored` says that they were asked for the other way
     round. `swap` keeps the ledger (None: nobody could keep one). `first` and `second` are the units of the after-side
     that the looks need (None: no such look). `alpha` is that of a look, `alpha_any` that of the anytime rule.
+    `rivals` were measured against the same baseline before: what of them is no other candidate halves the levels too.
     """
 
     before: BuildId
@@ -33,6 +35,7 @@ class Agreement:
     alpha: float
     alpha_any: float
     whole: bool = False
+    rivals: Rivals = ALONE
 
     @property
     def planned(self) -> bool:
@@ -77,7 +80,7 @@ def looks_of(plan: Plan, attempt: int = 1) -> tuple[int | None, int | None, floa
     Say what looks a plan grants.
 
     Args:
-        attempt: 1, 2 or 3: each time a comparison is measured over, its levels are halved.
+        attempt: 1, 2, 3 …: each time a comparison is measured over, or tried anew, its levels are halved.
     Returns: units a side of the first and second look (None: no such look), alpha of each look, and of the anytime
         rule.
     Source: docs/judgement.md, "Looks" and "Measured over".
@@ -125,7 +128,10 @@ def agreement_of(case: Case, before: BuildId, after: BuildId) -> Agreement:
     if swap is None:
         return _unplanned(case, before, after)
     first_build = swap.before if direct else swap.plan.judge_whole or swap.before
-    found = _agree(swap, swap.plan, first_build, swap.after, mirrored=first_build != before, whole=direct is None)
+    rivals = rivals_of(case, swap) if direct else ALONE
+    found = _agree(
+        swap, swap.plan, first_build, swap.after, mirrored=first_build != before, whole=direct is None, rivals=rivals
+    )
     read = first_reading(case, found.after)
     too_late = swap.opened_at is not None and read is not None and read < swap.opened_at
     return replace(found, first=None, second=None) if too_late else found
@@ -146,7 +152,14 @@ def _unplanned(case: Case, before: BuildId, after: BuildId) -> Agreement:
 
 
 def _agree(
-    swap: Swap | None, plan: Plan, before: BuildId, after: BuildId, *, mirrored: bool, whole: bool
+    swap: Swap | None,
+    plan: Plan,
+    before: BuildId,
+    after: BuildId,
+    *,
+    mirrored: bool,
+    whole: bool,
+    rivals: Rivals = ALONE,
 ) -> Agreement:
     attempt = swap.attempt if swap is not None else 1
     plan = _first_margins(plan, swap) if swap is not None else plan
@@ -154,8 +167,8 @@ def _agree(
     anew = swap.attempts[-1] if swap is not None and swap.attempts else None
     if anew is not None and anew.sittings_a_side is not None:
         plan = replace(plan, sittings_a_side=anew.sittings_a_side, at_most=anew.at_most)
-    first, second, alpha, alpha_any = looks_of(plan, attempt)
-    return Agreement(before, after, swap, plan, mirrored, attempt, first, second, alpha, alpha_any, whole)
+    first, second, alpha, alpha_any = looks_of(plan, attempt + rivals.attempts)
+    return Agreement(before, after, swap, plan, mirrored, attempt, first, second, alpha, alpha_any, whole, rivals)
 
 
 def _first_margins(plan: Plan, swap: Swap) -> Plan:

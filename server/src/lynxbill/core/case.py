@@ -198,12 +198,15 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Build:
+    """A state of the machine; `read` is what the agent read of its parts, by role, as `identities_of` writes it."""
+
     id: BuildId
     letter: str
     label: str
     parts: tuple[Part, ...] = ()
     settings: Mapping[str, Plain] = field(default_factory=dict)
     wear: Wear | None = None
+    read: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -458,7 +461,8 @@ class Candidate:
     `ticked` are those of its prerequisites and steps of delivery that are seen to.
 
     `fit_said` with `fit_source` is the technician's own word on its fit; `swap` the one in which it was fitted, and
-    `worked` what came of it. `set_aside` says why it is not weighed any more.
+    `worked` what came of it. `set_aside` says why it is not weighed any more, `recorded_at`
+    since when it is on record with its model and price.
     """
 
     id: str
@@ -481,6 +485,7 @@ class Candidate:
     gain_low: float | None = None
     gain_high: float | None = None
     set_aside: str | None = None
+    recorded_at: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -334,6 +334,7 @@ def _grade(result: MeasureResult, around: Surroundings) -> Grade | None:
         "corrected_late": "corrected_late" in codes,
         "conditions_differ": bool(_departures(result, around) or _room_unknown(result) or _rooms_noted_late(result)),
         "margin_changed": "margin_changed" in codes,
+        "part_as_told": result.agreement.rivals.as_told,
         "from_notes": any(is_from_notes(s) for unit in result.sides.units for s in unit.sittings),
         "boots_unknown": "boots_unknown" in codes or "sittings_close" in codes,
         "one_mount": "one_mount" in codes,

@@ -32,6 +32,7 @@ Grade = Literal[
     "one_mount",
     "boots_unknown",
     "from_notes",
+    "part_as_told",
     "margin_changed",
     "conditions_differ",
     "corrected_late",

@@ -175,7 +175,8 @@ def to_measure(measure: MeasureFile) -> Measure:
 def _build(build: BuildFile) -> core.Build:
     parts = tuple(core.Part(p.id, p.role, p.label, dict(p.rated)) for p in build.parts)
     letter = build.letter or build.id[:3]
-    return core.Build(BuildId(build.id), letter, build.label, parts, dict(build.settings), build.wear)
+    read = {role: tuple(texts) for role, texts in build.read.items()}
+    return core.Build(BuildId(build.id), letter, build.label, parts, dict(build.settings), build.wear, read)
 
 
 def to_run(run: RunFileRun) -> core.Run:

@@ -142,6 +142,10 @@ class BuildFile(Strict):
     parts: list[PartFile] = []
     settings: Settings = {}
     wear: core.Wear | None = None
+    read: Annotated[
+        dict[Line, Annotated[list[Line], Field(max_length=60)]],
+        Field(max_length=20, description="What the agent read of its parts, by role"),
+    ] = {}
 
 
 class WorkloadContent(Strict):
@@ -623,6 +627,9 @@ class CandidateContent(Strict):
 class CandidateFile(CandidateContent, Identified):
     swap: Identifier | None = None
     set_aside: SetAsideFor = None
+    recorded_at: Annotated[
+        Instant | None, Field(description="Since when it is on record with its model and price")
+    ] = None
 
 
 class RecheckFile(Strict):

@@ -277,6 +277,9 @@ def _hands() -> Iterator[Cell]:
     for sittings, steady in product((2, 3), (False, True)):
         name = f"shades late rooms, {sittings} a side" + (", sitting by sitting" if steady else "")
         yield Cell("paths", name, partial(forks.shades_rooms, sittings=sittings, steady=steady), 0.0, 0.03, SOME)
+    for builds, limit in ((2, 0.0415), (3, 0.0465)):
+        fresh = partial(forks.brings_fresh_builds, builds=builds)
+        yield Cell("paths", f"brings {builds} builds of one part, spelt otherwise", fresh, 0.0, limit, SOME)
     pairs = partial(forks.chooses_pairs, sittings=3)
     yield Cell("paths", "chooses pairs by late rooms", pairs, 0.0, 0.03, SOME)
     for attempts, limit in ((2, 0.083), (3, 0.093)):

@@ -6,12 +6,29 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from lynxbill.core.case import READING, Case, Plan, PlannedMeasure, Reading, Run, RunId, Sitting, SittingId, Was
+from lynxbill.core.case import (
+    READING,
+    Build,
+    BuildId,
+    Case,
+    Part,
+    Plan,
+    PlannedMeasure,
+    Reading,
+    Run,
+    RunId,
+    Showing,
+    Sitting,
+    SittingId,
+    SwapId,
+    Was,
+)
+from lynxbill.core.comparison import judge_measures
 from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.prove.hands import GAIN, LATER, Hand, word
+from lynxbill.prove.hands import GAIN, LATER, Hand, bench_of, word
 from lynxbill.prove.paths import ask
 from lynxbill.prove.rates import TINY
-from lynxbill.prove.simulate import DAY, SCORE, C, make_case
+from lynxbill.prove.simulate import DAY, SCORE, C, make_case, make_run, plan_for
 from lynxbill.rig.noise import Bench, side_readings
 
 SOAK = Measure(MeasureId("soak"), "Soak", "job", "Cel", "difference", "heat", "lower", step=1e-9)
@@ -217,6 +234,59 @@ def _side(case: Case, build: str) -> Sequence[Sitting]:
 def _mean(case: Case, sitting: Sitting) -> float:
     values = [run.readings[SOAK.id].value for run in case.runs if run.sitting_id == sitting.id]
     return sum(values) / len(values)
+
+
+def brings_fresh_builds(generator: np.random.Generator, replications: int, *, builds: int) -> int:
+    """How often one of several builds of the same part, each spelt otherwise, has a gain over one baseline."""
+    found = 0
+    for _ in range(replications):
+        case = bench_of(generator, plan_for((SCORE,), 3, matters_from=TINY), 3, 3)
+        case = replace(case, builds=(case.builds[0], replace(case.builds[1], parts=_kit(0))))
+        for number in range(builds):
+            if number:
+                case = _with_fresh_build(generator, case, number)
+            last = case.swaps[-1]
+            results = judge_measures(case, last.before, last.after)
+            if results[0].verdict.word == GAIN:
+                found += 1
+                break
+            entry = Showing(SCORE.id, LATER + number * HOUR, 1, 0.95, "sittings", "not_settled", ())
+            case = replace(case, swaps=(*case.swaps[:-1], replace(last, shown=(entry,))))
+    return found
+
+
+def _kit(number: int) -> tuple[Part, ...]:
+    return (Part("kit", "memory", f"Kit {number}"),)
+
+
+def _with_fresh_build(generator: np.random.Generator, case: Case, number: int) -> Case:
+    build = BuildId(f"C{number}")
+    old = [s for s in case.sittings if s.build_id == C]
+    added = [
+        replace(
+            s,
+            id=SittingId(f"{build}-{n}"),
+            build_id=build,
+            boot=f"{build}-{n}",
+            started_at=s.started_at + timedelta(days=100 * number),
+            closed_at=s.started_at + timedelta(days=100 * number, hours=1),
+        )
+        for n, s in enumerate(old)
+    ]
+    side = side_readings(generator, Bench(1.0), 3, 3)
+    runs = [
+        make_run(sitting.id, place, {SCORE.id: value})
+        for sitting, values in zip(added, side, strict=True)
+        for place, value in enumerate(values, start=1)
+    ]
+    swap = replace(case.swaps[0], id=SwapId(str(build)), after=build, shown=())
+    return replace(
+        case,
+        builds=(*case.builds, Build(build, str(build), "Spelt otherwise", _kit(number))),
+        sittings=(*case.sittings, *added),
+        runs=(*case.runs, *runs),
+        swaps=(*case.swaps, swap),
+    )
 
 
 # What a hand that keeps to three sittings a side may do; of one correction a side a little more is left to it.

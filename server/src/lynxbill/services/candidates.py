@@ -1,5 +1,6 @@
 """Candidates before buying, and dates to measure a build again."""
 
+from dataclasses import replace
 from uuid import UUID
 
 from sqlalchemy import func, select
@@ -8,22 +9,27 @@ from sqlalchemy.orm import Session
 from lynxbill.core.case import BuildId, Candidate, Recheck
 from lynxbill.core.errors import Missing
 from lynxbill.core.figures import PART_FIGURES, check_figures
+from lynxbill.core.rivals import recorded_at
+from lynxbill.services.act import Act
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.copies import copy_plan
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_snapshot
+from lynxbill.store.nouns import candidate_of
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import CandidateRow, RecheckRow, SwapRow
 
 
-def save_candidate(sessions: Sessions, machine_id: UUID, candidate: Candidate, version: int | None) -> None:
-    """Weigh a part, or edit what is known of it."""
+def save_candidate(sessions: Sessions, act: Act, machine_id: UUID, candidate: Candidate, version: int | None) -> None:
+    """Weigh a part, or edit what is known of it; since when it is on record with model and price is kept."""
     check_figures(candidate.rated, PART_FIGURES[candidate.role], "rated")
     with transaction(sessions) as session:
         find_machine(session, machine_id, lock=True)
         _check_swap(session, machine_id, candidate)
         row = session.get(CandidateRow, UUID(candidate.id))
+        before = candidate_of(row) if row is not None else None
+        candidate = replace(candidate, recorded_at=recorded_at(candidate, before, act.at))
         if row is None:
             count = select(func.coalesce(func.max(CandidateRow.position), 0)).where(
                 CandidateRow.machine_id == machine_id

@@ -1,6 +1,6 @@
 """What a machine shows of itself, as the bench agent reads it, beside the build that stands."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from uuid import UUID
@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Build, Case, Recognition, Swap
 from lynxbill.core.figures import PART_FIGURES
+from lynxbill.core.rivals import identities_of
 from lynxbill.core.shown import Shown, ShownPart, find_departures
 from lynxbill.exchange.entry import DecimalMark
 from lynxbill.exchange.seen import judge_seen
@@ -17,7 +18,7 @@ from lynxbill.services.transaction import Sessions, transaction
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import RecognitionRow, ShownRow
+from lynxbill.store.tables import BuildRow, RecognitionRow, ShownRow
 from lynxbill.words.shown import say_departure
 
 
@@ -49,6 +50,7 @@ def save_shown(sessions: Sessions, act: Act, machine_id: UUID, shown: Shown) -> 
             "system": shown.system,
         }
         is_new = row is None or any(getattr(row, name) != value for name, value in fresh.items())
+        session.get_one(BuildRow, UUID(case.standing.id)).read = _identities(shown)
         row = session.merge(ShownRow(machine_id=machine_id, at=act.at, **fresh))
         noted = list(_seen(case, shown, machine.decimal_mark))
         for line in noted:
@@ -56,6 +58,13 @@ def save_shown(sessions: Sessions, act: Act, machine_id: UUID, shown: Shown) -> 
         if is_new or noted:
             announce(session, machine_id, "shown", machine_id)
         return _say(case, row)
+
+
+def _identities(shown: Shown) -> dict[str, list[str]]:
+    parts: dict[str, list[tuple[str, Mapping[str, object]]]] = {}
+    for part in shown.parts:
+        parts.setdefault(part.role, []).append((part.label, part.rated))
+    return {role: list(texts) for role, texts in identities_of(parts).items()}
 
 
 def said_shown(session: Session, case: Case) -> SaidShown | None:

@@ -69,7 +69,7 @@ def part_of(row: PartRow) -> Part:
 
 
 def build_of(row: BuildRow, parts: tuple[Part, ...]) -> Build:
-    return _carry(Build, row, parts=parts)
+    return _carry(Build, row, parts=parts, read={role: tuple(texts) for role, texts in row.read.items()})
 
 
 def candidate_of(row: CandidateRow) -> Candidate:

@@ -128,6 +128,7 @@ def build_row(build: Build, machine_id: UUID, position: int) -> BuildRow:
         position=position,
         settings=dict(build.settings),
         wear=build.wear,
+        read={role: list(texts) for role, texts in build.read.items()},
     )
 
 

@@ -268,6 +268,7 @@ class BuildRow(Versioned, Table):
     position: Mapped[int]
     settings: Mapped[dict[str, Plain]]
     wear: Mapped[Wear | None]
+    read: Mapped[dict[str, list[str]]] = mapped_column(JSONB, server_default=text("'{}'"), default=dict)
 
 
 class BuildPartRow(Table):
@@ -537,6 +538,7 @@ class CandidateRow(Versioned, SetAside, Table):
     price_high: Mapped[Decimal | None]
     gain_low: Mapped[float | None]
     gain_high: Mapped[float | None]
+    recorded_at: Mapped[datetime | None]
 
 
 class ReportRow(Table):

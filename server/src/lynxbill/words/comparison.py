@@ -3,10 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from lynxbill.core.agreement import Agreement
 from lynxbill.core.heat.joint import read_together
 from lynxbill.core.measure import gain_percent
 from lynxbill.core.result import Comparison, MeasureResult
-from lynxbill.core.verdict import VerdictWord
+from lynxbill.core.verdict import CALLED, VerdictWord
 from lynxbill.words.bill import SaidOfBill, say_bill
 from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, percent, signed_percent
 from lynxbill.words.heat import say_joint
@@ -175,12 +176,38 @@ def _say_controls(results: Sequence[MeasureResult]) -> str | None:
     return f"Controls: {said}." if said else None
 
 
+def _say_attempt(agreement: Agreement) -> str:
+    """How often the same thing was tried, by measuring over or by another build of it."""
+    tries = agreement.attempt + agreement.rivals.attempts
+    if tries == 1:
+        return ""
+    said = f" Attempt {tries}: every level is halved{'' if tries == 2 else ' each time'}."
+    if agreement.rivals.attempts:
+        said += (
+            " A part counts as another one where the agent read it so, or where it was on record, with its price, "
+            "before the first verdict."
+        )
+    return said
+
+
+def _say_rivals(lead: MeasureResult, agreement: Agreement) -> str:
+    """What else was compared with the baseline; who picks the best of several needs more than each by itself."""
+    count = agreement.rivals.count + 1
+    if count == 1:
+        return ""
+    said = f" One of {count} compared with this baseline."
+    if lead.verdict.word not in CALLED or lead.p is None or not lead.is_given:
+        return said
+    holds = lead.p <= lead.terms.alpha / count
+    return f"{said} Picked as the best of {count}, its verdict {'still holds' if holds else 'would not hold'}."
+
+
 def _say_look(comparison: Comparison) -> str | None:
     """Which look of the plan says it, and what another one could bring; None where there is nothing to say of it."""
     lead, agreement = comparison.lead, comparison.agreement
     if lead is None or agreement is None or lead.verdict.word == "untested":
         return None
-    again = f" Attempt {agreement.attempt}: every level is halved." if agreement.attempt > 1 else ""
+    again = _say_attempt(agreement) + _say_rivals(lead, agreement)
     if not agreement.planned:
         return f"Nothing was planned between these two builds: a stricter rule speaks throughout.{again}"
     level = "" if lead.level is None else f", at {percent(lead.level)}"

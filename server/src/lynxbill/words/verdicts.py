@@ -18,6 +18,7 @@ GRADES: Mapping[Grade, str] = {
     "one_mount": "plan held, one mount a side",
     "boots_unknown": "restarts not known",
     "from_notes": "typed from notes",
+    "part_as_told": "another part only as told",
     "margin_changed": "margin changed after readings",
     "conditions_differ": "plan held, conditions differ",
     "corrected_late": "taken out or corrected late",
