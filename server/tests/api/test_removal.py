@@ -37,8 +37,10 @@ def test_a_candidate_is_removed_and_sent_again_as_it_was(job: Job) -> None:
     answer = delete(job, f"/candidates/{candidate}").raise_for_status().json()
     assert (answer["name"], answer["candidate"]) == ("Varro 6-core", before)
     assert answer["machine"]["candidates"] == job.case()["candidates"] == []
-    job.put(f"/candidates/{candidate}", body_of(answer["candidate"], "set_aside")).raise_for_status()
-    assert job.case()["candidates"] == [before]
+    job.put(f"/candidates/{candidate}", body_of(answer["candidate"], "set_aside", "recorded_at")).raise_for_status()
+    (again,) = job.case()["candidates"]
+    # What was taken off the list is on record anew.
+    assert again | {"recorded_at": before["recorded_at"]} == before
     assert delete(job, f"/candidates/{new_id()}").status_code == 404
 
 

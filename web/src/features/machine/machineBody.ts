@@ -7,7 +7,7 @@ export function machineBody({ id, set_aside, ...fields }: Machine): MachineIn {
 }
 
 /** A candidate as it stands, as it is sent. */
-export function candidateSent({ id, set_aside, ...fields }: Candidate): CandidateIn {
-  void [id, set_aside];
+export function candidateSent({ id, set_aside, recorded_at, ...fields }: Candidate): CandidateIn {
+  void [id, set_aside, recorded_at];
   return fields;
 }
