@@ -229,7 +229,11 @@ def test_the_description_is_openapi_3_1(api: httpx.Client) -> None:
 
 @pytest.mark.parametrize(
     "instant",
-    ["0001-01-01T00:00:00Z", "0001-01-01T00:00:00+05:00", "9999-12-31T23:59:59Z", "9999-12-31T23:00:00-05:00"],
+    [
+        *("0001-01-01T00:00:00Z", "0001-01-01T00:00:00+05:00", "9999-12-31T23:59:59Z", "9999-12-31T23:00:00-05:00"),
+        # In its own zone it is a year of the bench, and stored it is none.
+        *("2199-12-31T23:59:59-10:00", "1970-01-01T00:00:00+05:00"),
+    ],
 )
 def test_an_instant_that_no_bench_saw_is_refused_with_its_field(job: Job, instant: str) -> None:
     sitting = job.sitting()
@@ -259,6 +263,21 @@ def test_home_shows_every_other_machine_whatever_one_of_them_holds(
         connection.execute(move, ("2026-05-04T09:10:00Z", sitting))
         connection.execute(touch, (job.machine,))
     assert judged_benches(api, find="Damaged bench")[0]["state"] == "judged"
+
+
+def test_one_thing_that_is_dated_impossibly_takes_nothing_of_its_machine_with_it(
+    api: httpx.Client, demo_server: LiveServer
+) -> None:
+    job = Job(api).describe(name="Out of its years")
+    sitting = job.sitting()
+    run = job.run(sitting, 1, 40.0).raise_for_status().json()["runs"][0]
+    with psycopg.connect(demo_server.database_url, autocommit=True) as connection:
+        connection.execute("UPDATE sittings SET started_at = %s WHERE id = %s", ("2200-01-01T09:00:00Z", sitting))
+        connection.execute("UPDATE runs SET written_at = %s WHERE id = %s", ("1969-12-31T19:00:00Z", run["id"]))
+        connection.execute("UPDATE machines SET revision = revision + 1 WHERE id = %s", (job.machine,))
+    assert job.case()["sittings"][0]["started_at"].startswith("2200")
+    assert job.runs()[0]["written_at"].startswith("1969")
+    assert job.api.get(f"/machines/{job.machine}/run-file").status_code == 200
 
 
 @pytest.mark.parametrize("mark", ["\u202e", "\u2066", "\u200f", "\u061c", "\u2069"])

@@ -232,3 +232,34 @@ def test_figures_made_from_told_sensors_are_marked_as_told_by_the_migration(new_
     marks = [(run.readings[die].source, run.readings[die].about) for run in case.runs]
     assert marks == [(None, False), ("claimed", False), (None, True)]
     engine.dispose()
+
+
+def test_instants_out_of_their_years_are_brought_into_them_and_told(
+    new_database: object, caplog: pytest.LogCaptureFixture
+) -> None:
+    from alembic import command
+
+    engine: Engine = open_engine(new_database())  # type: ignore[operator]
+    migrate(engine)
+    file = {
+        "format": "lynxbill-runs",
+        "version": 1,
+        "machine": {"name": "Bench", "currency": "EUR"},
+        "builds": [{"id": "A", "label": "A"}],
+        "sittings": [{"id": f"s{n}", "build": "A", "started_at": "2026-05-04T09:10:00Z"} for n in (1, 2)],
+    }
+    machine = import_machine(session_factory(engine), json.dumps(file).encode())
+    command.downgrade(migration_config(engine), "0032")
+    with engine.begin() as connection:
+        for wrong, position in (("2200-01-01T09:00:00Z", 1), ("1969-12-31T19:00:00Z", 2)):
+            connection.execute(
+                text("UPDATE sittings SET started_at = :at WHERE position = :n"), {"at": wrong, "n": position}
+            )
+    migrate(engine)
+    told = caplog.text
+    assert told.count("sittings.started_at: ") == 2
+    assert "2200" in told
+    with session_factory(engine)() as session:
+        years = sorted(sitting.started_at.year for sitting in whole(session, machine).sittings)
+    assert years == [1970, 2199]
+    engine.dispose()

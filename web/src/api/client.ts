@@ -130,7 +130,8 @@ http.use({
     if (response.ok) return;
     const { status } = response;
     const problem = (await response.json().catch(() => null)) as Partial<Schemas["ProblemOut"]> | null;
-    if (status >= 500) throw new Lost(status === UNAVAILABLE ? problem?.detail : undefined);
+    if (status >= 500)
+      throw new Lost(problem?.detail ?? `The server failed with status ${status} and says no more.`);
     const detail = problem?.detail ?? `The server answered with status ${status}.`;
     throw new Refused(status, problem?.code ?? "http", detail, problem?.errors ?? [], problem?.details);
   },

@@ -142,4 +142,9 @@ def _too_large(limit: int) -> ASGIApp:
     return problem(413, "too_large", f"This is too large: at most {size} MB are taken. Send it in smaller parts.")
 
 
-_FAULT = problem(500, "fault", "Something went wrong here, and nothing was saved. The server's log says what failed.")
+_FAULT = problem(
+    500,
+    "fault",
+    "Something went wrong here, and this answer can't tell whether it was saved: look before you send it again. The "
+    "server's log says what failed.",
+)

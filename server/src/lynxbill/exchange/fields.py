@@ -1,7 +1,7 @@
 """Field types shared by every Pydantic model that reads from outside."""
 
 import re
-from datetime import date
+from datetime import UTC, date, datetime
 from decimal import Decimal
 from typing import Annotated
 
@@ -16,7 +16,9 @@ from pydantic import (
     StrictFloat,
     StrictInt,
     StringConstraints,
+    ValidatorFunctionWrapHandler,
     WithJsonSchema,
+    WrapValidator,
 )
 
 from lynxbill.core.errors import Refusal
@@ -58,18 +60,6 @@ _PLAIN_TEXT = re.compile(rf"{_IN_A_LINE}*")
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
-def _bench_date(value: date) -> date:
-    """
-    Keep to years in which a bench stood.
-
-    A date near the ends of the calendar can't be brought into another zone, and what was stored of it can't be
-    read again.
-    """
-    if not FIRST_YEAR <= value.year <= LAST_YEAR:
-        raise ValueError(f"the year {value.year} can't be right; write one from {FIRST_YEAR} to {LAST_YEAR}")
-    return value
-
-
 def _written_date(value: object) -> object:
     """A number is no date, neither bare nor as text, though it could be seconds since 1970."""
     if isinstance(value, date) or (isinstance(value, str) and _DATE.match(value)):
@@ -77,8 +67,26 @@ def _written_date(value: object) -> object:
     raise ValueError("write a date like 2026-05-04, and a time like 2026-05-04T09:30:00Z")
 
 
-Instant = Annotated[AwareDatetime, BeforeValidator(_written_date), AfterValidator(_bench_date)]
-Day = Annotated[date, BeforeValidator(_written_date), AfterValidator(_bench_date)]
+def _bench_date(value: object, read: ValidatorFunctionWrapHandler) -> object:
+    """
+    Keep what comes in to years in which a bench stood, in its own zone and as it is stored.
+
+    A date near the ends of the calendar can't be brought into another zone. What is stored is handed out as it is:
+    one thing that is dated impossibly takes nothing with it.
+    """
+    found = read(_written_date(value))
+    if isinstance(value, str) and isinstance(found, date):
+        years = {found.year}
+        if isinstance(found, datetime) and FIRST_YEAR <= found.year <= LAST_YEAR:
+            years.add(found.astimezone(UTC).year)
+        for year in sorted(years):
+            if not FIRST_YEAR <= year <= LAST_YEAR:
+                raise ValueError(f"the year {year} can't be right; write one from {FIRST_YEAR} to {LAST_YEAR}")
+    return found
+
+
+Instant = Annotated[AwareDatetime, WrapValidator(_bench_date)]
+Day = Annotated[date, WrapValidator(_bench_date)]
 
 
 def _plain_value(value: object) -> object:
