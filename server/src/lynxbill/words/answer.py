@@ -5,6 +5,7 @@ from lynxbill.core.result import MeasureResult
 from lynxbill.words.change import in_units
 from lynxbill.words.figures import DecimalMark, shown, signed_percent
 from lynxbill.words.results import change_of, say_passed
+from lynxbill.words.times import say_time
 
 _ANSWERS: dict[AnswerWord, str] = {
     "yes": "Yes",
@@ -50,9 +51,7 @@ def _plainly(lead: MeasureResult, mark: DecimalMark) -> str:
         return f"{name}: {passed}"
     if saved is not None and lead.gain_percent is not None:
         speed = signed_percent(lead.gain_percent, 0 if abs(lead.gain_percent) >= 10 else 1, mark)
-        digits = 0 if abs(saved) >= 10 else 1
-        more = "less" if saved >= 0 else "more"
-        return f"{name} takes {shown(abs(saved), digits, mark)} % {more} time ({speed} speed)"
+        return f"{name} takes {say_time(saved, mark)} ({speed} speed)"
     if lead.measure.is_work:
         return f"{name} gives {change.say()}"
     return f"{name}: {change.say()}"
@@ -64,7 +63,5 @@ def say_hoped(hoped: float, lead: MeasureResult, mark: DecimalMark) -> str:
     if lead.measure.scale != "ratio":
         return in_units(shown(hoped, digits, mark), lead.measure)
     less = 100 * hoped / (100 + hoped)
-    time = (
-        f", which is {shown(less, 0 if less >= 10 else 1, mark)} % less time" if lead.measure.kind == "time" else ""
-    )
+    time = f", which is {say_time(less, mark)}" if lead.measure.kind == "time" else ""
     return f"{signed_percent(hoped, digits, mark)}{' speed' if lead.measure.is_work else ''}{time}"

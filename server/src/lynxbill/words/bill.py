@@ -9,6 +9,7 @@ from lynxbill.core.value import Value
 from lynxbill.words.account import money
 from lynxbill.words.figures import DecimalMark, decimals_for, percent, shown
 from lynxbill.words.results import say_ratio
+from lynxbill.words.times import say_time
 
 # So small a cost makes any ratio large: the plain pair says more.
 _SMALL_COST = 10
@@ -79,9 +80,7 @@ def _say_sentence(bill: Bill, lead: MeasureResult | None, label: str, mark: Deci
 def _say_bought(lead: MeasureResult, mark: DecimalMark) -> str:
     """Say what was bought: "Tile rendering 1.34× as fast (25 % less time)"."""
     saved = lead.time_saved_percent
-    time = ""
-    if saved is not None:
-        time = f" ({shown(abs(saved), 1 if abs(saved) < 10 else 0, mark)} % {'less' if saved >= 0 else 'more'} time)"
+    time = "" if saved is None else f" ({say_time(saved, mark)})"
     return f"{lead.measure.name} {say_ratio(lead, mark)}{time}"
 
 

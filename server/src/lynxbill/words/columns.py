@@ -5,6 +5,7 @@ import math
 from lynxbill.core.columns import Columns
 from lynxbill.core.quantity import unit_of
 from lynxbill.words.figures import DecimalMark, decimals_of, shown
+from lynxbill.words.times import say_time, say_times
 
 NO_VERDICT = (
     "No verdict: one look each. Repeats after a restart would tell whether this is the change or the day; these "
@@ -47,11 +48,11 @@ def _change(columns: Columns, mark: DecimalMark) -> str:
     if not measure.is_work:
         percent = 100 * math.expm1(math.log(columns.after / columns.before))
         return f"{shown(abs(percent), 1, mark)} % {_MORE.get(measure.kind, ('less', 'more'))[rises]}"
-    times = f"{shown(math.exp(columns.estimate), 2, mark)}× as fast ({_signed(gain, mark)} %)"
+    times = f"{say_times(math.exp(columns.estimate), mark)} ({_signed(gain, mark)} %)"
     saved = columns.time_saved_percent
     if saved is None:
         return times if measure.kind == "rate" else f"{_signed(gain, mark)} %"
-    return f"{shown(abs(saved), 1, mark)} % {'less' if saved > 0 else 'more'} time, {times}"
+    return f"{say_time(saved, mark, 1)}, {times}"
 
 
 def _signed(percent: float, mark: DecimalMark) -> str:

@@ -99,11 +99,22 @@ def step(before: float, after: float, unit: str, mark: DecimalMark = ".") -> tup
         first, second = (grain * math.floor(value / grain + 0.5) for value in (before, after))
         return duration(first), duration(second), _length(abs(second - first))
     # Fine enough to show the step, and no coarser than either reading stands elsewhere.
-    fine = math.ceil(-math.log10(size / 3)) if size > 0 else 0
-    decimals = min(6, max(fine, _figure_decimals(most)))
+    decimals = max(_fine(size), _figure_decimals(most))
     rounded = [float(f"{value:.{decimals}f}") for value in (before, after)]
     bare, ended, long = (shown(value, decimals, mark) for value in (*rounded, abs(rounded[1] - rounded[0])))
     return bare, f"{ended} {unit}".rstrip(), f"{long} {unit}".rstrip()
+
+
+def pair(before: float, after: float, mark: DecimalMark = ".") -> tuple[str, str]:
+    """Write two bare figures with the digits that their difference needs, and no fewer than each has by itself."""
+    fine = _fine(abs(after - before))
+    first, second = (shown(v, min(6, max(fine, _figure_decimals(v))), mark) for v in (before, after))
+    return first, second
+
+
+def _fine(size: float) -> int:
+    """How many decimals show a difference as one; as many as the finest reading has, at most."""
+    return min(6, max(0, math.ceil(-math.log10(size / 3)))) if size > 0 else 0
 
 
 def counted(count: int, noun: str) -> str:

@@ -16,6 +16,7 @@ from lynxbill.words.figures import (
     DecimalMark,
     decimals_for,
     figure,
+    pair,
     percent,
     reading,
     shown,
@@ -23,6 +24,7 @@ from lynxbill.words.figures import (
     step,
 )
 from lynxbill.words.remarks import say_remark, say_settling, say_why
+from lynxbill.words.times import say_time, say_times
 from lynxbill.words.verdicts import GRADES, VERDICTS
 
 
@@ -68,13 +70,14 @@ def say_result(result: MeasureResult, mark: DecimalMark, shares: Sequence[Implie
     """Put a result into words, with the machine's decimal mark; `shares` are those of its comparison."""
     measure = result.measure
     change = change_of(result, mark)
+    before, after = _in_columns(result, mark)
     return Said(
         change=_say_change(result, change, mark),
         ratio=say_ratio(result, mark),
         both=_say_both(result, mark),
         forms=_say_forms(result, change, mark),
-        before=_in_column(result.before_mean, measure, mark),
-        after=_in_column(result.after_mean, measure, mark),
+        before=before,
+        after=after,
         unit=unit_shown(result),
         interval=change.say_interval() if change else None,
         level=percent(0.95 if result.level is None else result.level),
@@ -123,8 +126,7 @@ def say_ratio(result: MeasureResult, mark: DecimalMark) -> str:
     if change is None or not change.is_times or result.estimate is None:
         return _say_change(result, change, mark)
     gain = gain_percent(result.estimate)
-    times = shown(1 + gain / 100, 3 if abs(gain) < 10 else 2, mark)
-    return f"{times}× {'the score' if result.measure.kind == 'score' else 'as fast'}"
+    return say_times(1 + gain / 100, mark, score=result.measure.kind == "score", decimals=3 if abs(gain) < 10 else 2)
 
 
 def say_sentence(result: MeasureResult, mark: DecimalMark) -> str:
@@ -168,6 +170,14 @@ def _say_change(result: MeasureResult, change: Change | None, mark: DecimalMark)
     return say_passed(result) or change.say()
 
 
+def _in_columns(result: MeasureResult, mark: DecimalMark) -> tuple[str, str]:
+    """Both means as they stand beside each other."""
+    before, after = result.before_mean, result.after_mean
+    if before is not None and after is not None and not is_stepped(result.measure):
+        return pair(before, after, mark)
+    return _in_column(before, result.measure, mark), _in_column(after, result.measure, mark)
+
+
 def _in_column(mean: float | None, measure: Measure, mark: DecimalMark) -> str:
     if mean is None:
         return "–"
@@ -188,8 +198,9 @@ def _say_both(result: MeasureResult, mark: DecimalMark) -> str:
     if first == second and before != after:
         first, second, _ = step(before, after, unit, mark)
     # The unit stands once, but for times that are written out.
-    elif first == f"{figure(before, mark)} {unit}" and second == f"{figure(after, mark)} {unit}":
-        first = figure(before, mark)
+    elif first == f"{figure(before, mark)} {unit}".rstrip() and second == f"{figure(after, mark)} {unit}".rstrip():
+        first, second = pair(before, after, mark)
+        second = f"{second} {unit}".rstrip()
     return f"{first} → {second}"
 
 
@@ -200,8 +211,7 @@ def _say_forms(result: MeasureResult, change: Change | None, mark: DecimalMark) 
     forms = [plain if ratio == plain else f"{ratio} ({plain})"]
     saved = result.time_saved_percent
     if saved is not None:
-        size = shown(abs(saved), change.decimals, mark)
-        forms.append(f"the same job takes {size} % {'less' if saved >= 0 else 'more'} time")
+        forms.append(f"the same job takes {say_time(saved, mark, change.decimals)}")
     absolute = _say_absolute(result, mark)
     return (", ".join(forms), *([absolute] if absolute else []))
 
