@@ -68,7 +68,7 @@ def traded(**beside: Levels) -> Case:
             "held equal",
             "Rise: 3.15 K cooler at the same fan and power: that is the paste’s own.",
         ),
-        ({"power": (60.0, 60.0)}, "not measured", "neither fan nor sound was measured"),
+        ({"power": (60.0, 60.0)}, "not measured", "neither fan nor sound is among the measures"),
     ],
 )
 def test_heat_is_read_together_with_what_a_controller_trades_for_it(

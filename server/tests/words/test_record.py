@@ -89,3 +89,11 @@ def test_looks_attempts_and_late_margins_are_told_whatever_they_did() -> None:
     assert "Measured over, attempt 2 (both sides): the fan's lead was loose." in said
     assert "Swap: nobody knows what was shown of it before." in said
     assert "A margin or a hope was changed, after runs of the new build existed: the owner asked." in said
+
+
+def test_the_record_counts_the_sittings_that_were_judged_and_no_old_log_that_was_refused() -> None:
+    case = of([[40.0, 40.1]] * 3, [[30.0, 30.1]] * 3)
+    refused = replace(case.sittings[0], id="B9", started_at=DAY.replace(year=2019))  # type: ignore[arg-type]
+    how_many, held, *_ = how(replace(case, sittings=(*case.sittings, refused)), ".")
+    assert how_many == "Job: 6 runs in 3 sittings before, 6 runs in 3 sittings after."
+    assert held.startswith("Measured from 4 May 2026")

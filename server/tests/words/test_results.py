@@ -18,7 +18,7 @@ from lynxbill.words.figures import bench_minutes, decimals_for, duration, readin
 from lynxbill.words.remarks import say_remark, say_settling, say_why
 from lynxbill.words.results import say_result, say_sentence
 from lynxbill.words.verdicts import GRADES, VERDICTS
-from tests.builders import DAY, RATE, RISE, TIME, make_case
+from tests.builders import DAY, RATE, RISE, TIME, B, C, make_case, make_run
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
@@ -245,3 +245,22 @@ def test_what_was_left_out_late_is_said_with_the_word_that_stood_before() -> Non
 def test_what_was_hoped_for_is_reached_or_not(measure: Measure, hoped: float, says: str) -> None:
     result = only(make_case(SLOW, FAST, measure=measure))
     assert say_result(replace(result, planned=replace(result.planned, hoped_for=hoped)), ".").hoped == says
+
+
+def test_runs_that_came_to_nothing_after_the_swap_are_no_nothing_got_worse() -> None:
+    case = make_case(FAST, FAST, headline="time")
+    hung = [make_run(f"C{n}", 4, 1.0, state="failed", reason="hung") for n in (0, 1)]
+    failed = replace(case, runs=(*case.runs, *(replace(run, readings={}) for run in hung)))
+    assert say_comparison(judge(case), ".").no_loss == "Nothing was shown to get worse."
+    said = say_comparison(judge(failed), ".").no_loss
+    assert said == "No measure was shown to get worse. More runs came to nothing after it: job, 0 → 2."
+    assert say_comparison(judge(failed, C, B), ".").no_loss == "Nothing was shown to get worse."
+
+
+def test_a_sitting_that_was_closed_short_is_no_run_that_was_taken_out() -> None:
+    short = judge(make_case(SLOW, [FAST[0], FAST[1][:2], *FAST[2:]], runs_a_sitting=len(FAST[0]))).measures[0]
+    codes = {flag.code for flag in short.flags}
+    assert ("closed_short" in codes, "corrected_late" in codes, short.closed_short) == (True, False, True)
+    said = say_result(short, ".")
+    assert said.late is not None
+    assert said.late.startswith("A sitting was closed short of its plan.")

@@ -122,8 +122,6 @@ export class Lost extends Error {
   }
 }
 
-const UNAVAILABLE = 503;
-
 const http = createClient<paths>({ baseUrl: "/" });
 http.use({
   async onResponse({ response }) {

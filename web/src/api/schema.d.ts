@@ -3155,7 +3155,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "room_noted_late" | "told_values" | "recipe_differs" | "left_out_late" | "throttled" | "above_ceiling" | "within_noise_floor" | "rests_on_pairing" | "rests_on_mounts" | "does_not_load_it" | "sittings_close" | "boots_unknown" | "one_mount" | "block_order" | "changed_after_verdict" | "corrected_late" | "history_unknown" | "margin_changed";
+            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "room_noted_late" | "told_values" | "recipe_differs" | "left_out_late" | "throttled" | "above_ceiling" | "within_noise_floor" | "rests_on_pairing" | "rests_on_mounts" | "does_not_load_it" | "sittings_close" | "boots_unknown" | "one_mount" | "block_order" | "changed_after_verdict" | "corrected_late" | "closed_short" | "history_unknown" | "margin_changed";
             /** Message */
             message: string;
         };
@@ -4049,7 +4049,7 @@ export interface components {
             /** Break Even */
             break_even: number | null;
             /** Grade */
-            grade: ("full_plan" | "block_order" | "one_mount" | "boots_unknown" | "from_notes" | "part_as_told" | "margin_changed" | "conditions_differ" | "corrected_late" | "history_unknown" | "changed_after_verdict" | "unplanned" | "early_look" | "one_sitting" | "one_run" | "told") | null;
+            grade: ("full_plan" | "block_order" | "one_mount" | "boots_unknown" | "from_notes" | "part_as_told" | "margin_changed" | "conditions_differ" | "closed_short" | "corrected_late" | "history_unknown" | "changed_after_verdict" | "unplanned" | "early_look" | "one_sitting" | "one_run" | "told") | null;
             companions: components["schemas"]["CompanionsOut"];
             /**
              * Least Rank P

@@ -122,7 +122,8 @@ def _result(case: Case, agreement: Agreement, judged: Judged) -> MeasureResult:
     measure, planned, ruling = judged.measure, judged.planned, judged.ruling
     result = _as_result(agreement, judged, ruling)
     if judged.with_late is not None:
-        result = replace(result, with_late=_as_result(agreement, judged, judged.with_late), late=judged.late)
+        with_late = _as_result(agreement, judged, judged.with_late)
+        result = replace(result, with_late=with_late, late=judged.late, closed_short=judged.closed_short)
     if planned.role == "watch":
         return result
     entries = of_measure(agreement.shown, measure)

@@ -274,7 +274,7 @@ def _history_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag
     if result.changed and result.first_shown is not None:
         yield Flag("changed_after_verdict")
     if result.with_late is not None:
-        yield Flag("corrected_late")
+        yield Flag("closed_short" if result.closed_short else "corrected_late")
     if history.unknown:
         yield Flag("history_unknown")
     edits = [edit for edit in history.margins if edit.measure == result.measure.id]
@@ -332,6 +332,7 @@ def _grade(result: MeasureResult, around: Surroundings) -> Grade | None:
         "changed_after_verdict": "changed_after_verdict" in codes,
         "history_unknown": "history_unknown" in codes,
         "corrected_late": "corrected_late" in codes,
+        "closed_short": "closed_short" in codes,
         "conditions_differ": bool(_departures(result, around) or _room_unknown(result) or _rooms_noted_late(result)),
         "margin_changed": "margin_changed" in codes,
         "part_as_told": result.agreement.rivals.as_told,

@@ -46,6 +46,7 @@ FlagCode = Literal[
     "block_order",
     "changed_after_verdict",
     "corrected_late",
+    "closed_short",
     "history_unknown",
     "margin_changed",
 ]

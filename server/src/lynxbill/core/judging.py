@@ -43,7 +43,7 @@ class Time:
 class Judged:
     """
     The ruling on a measure; `with_late` is that of the evidence with all that was taken out or changed late, where it
-    is another one, and `late` the runs that were.
+    is another one, and `late` the runs that were. `closed_short`: nothing was but that a sitting was closed short.
     """
 
     measure: Measure
@@ -51,6 +51,7 @@ class Judged:
     ruling: Ruling
     with_late: Ruling | None = None
     late: tuple[LeftOut, ...] = ()
+    closed_short: bool = False
 
 
 def planned_as(plan: Plan, measure: Measure) -> PlannedMeasure:
@@ -81,7 +82,7 @@ class _Court:
         self.case, self.agreement, self.beside = case, agreement, beside
         self.plan = agreement.plan
         found = worlds_of(case, agreement)
-        self.worlds, self.touched = found.all, found.touched
+        self.worlds, self.touched, self.short = found.all, found.touched, found.short
         after_read = first_reading(case, agreement.after, attempt=agreement.attempt)
         self.benches = [Bench(after_read, agreement.swapped_at, world.order) for world in self.worlds]
         here = {s.id for world in self.worlds for s in (*world.before, *world.after)}
@@ -99,7 +100,10 @@ class _Court:
             ruling = most_cautious(of_worlds, [world.merge_answered for world in self.worlds])
             with_late = of_worlds[0] if len(self.worlds) > 1 and measure.workload in self.touched else None
             late = tuple(item for item in of_worlds[-1].sides.left_out if item.kind in ("late", "short"))
-            yield Judged(measure, self.planned[measure.id], ruling, with_late, late if with_late else ())
+            closed_short = with_late is not None and measure.workload in self.short
+            yield Judged(
+                measure, self.planned[measure.id], ruling, with_late, late if with_late else (), closed_short
+            )
 
     def _in_world(self, number: int, times: Mapping[MeasureId, list["_Prepared"]]) -> dict[MeasureId, Ruling]:
         """Judge stage by stage: what settles first stands, and counts as found in the families of later ones."""

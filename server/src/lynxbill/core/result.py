@@ -35,6 +35,7 @@ Grade = Literal[
     "part_as_told",
     "margin_changed",
     "conditions_differ",
+    "closed_short",
     "corrected_late",
     "history_unknown",
     "changed_after_verdict",
@@ -55,7 +56,8 @@ class MeasureResult:
     oriented difference where both sides have a run; `interval` is the rule that decided, None where no rule
     may speak (yet); its figures and the verdict always agree. `terms` say on what terms it did: at which look, at
     which level. `with_late` is the same measure judged with all that was taken out or changed after its readings had
-    been seen; None where nothing was, `late` the runs that were. `efforts` are what the ways of `to_settle` take.
+    been seen; None where nothing was, `late` the runs that were; `closed_short`: nothing but a sitting
+    that was closed short of its plan. `efforts` are what the ways of `to_settle` take.
     `first_shown` is what was first said of it to somebody, `shown` whether the ledger holds this verdict for this
     evidence, `changed` whether its evidence is another one since. Where a verdict given by earlier rules leads, its
     number is `rules`, and `today` is what today's rules say of the same readings.
@@ -84,6 +86,7 @@ class MeasureResult:
     context: Context = NO_CONTEXT
     with_late: "MeasureResult | None" = None
     late: tuple[LeftOut, ...] = ()
+    closed_short: bool = False
     first_shown: Showing | None = None
     shown: bool = False
     changed: bool = False

@@ -67,12 +67,14 @@ class Worlds:
     """
     The readings of the evidence that a verdict has to hold in: "with" first, and as many as differ.
 
-    `touched` names the workloads in which something was taken out or changed late, or a closed sitting is short.
+    `touched` names the workloads in which something was taken out or changed late, or a closed sitting is short;
+    `short` those in which nothing else was.
     """
 
     all: tuple[World, ...]
     touched: frozenset[str]
     boots_answered: bool
+    short: frozenset[str] = frozenset()
 
 
 def worlds_of(case: Case, agreement: Agreement) -> Worlds:
@@ -98,7 +100,7 @@ def worlds_of(case: Case, agreement: Agreement) -> Worlds:
     made = tuple(
         evidence.world(agreement, workloads, with_late, merge) for evidence, with_late in kinds for merge in merges
     )
-    return Worlds(made, touched | short, answered)
+    return Worlds(made, touched | short, answered, short - touched)
 
 
 @dataclass(frozen=True, slots=True)

@@ -33,6 +33,10 @@ _ALWAYS: Mapping[FlagCode, str] = {
         "Runs or sittings were taken out or changed after their readings had been seen; the verdict is the more "
         "cautious one of with and without them."
     ),
+    "closed_short": (
+        "A sitting was closed with fewer runs than planned; the verdict is the more cautious one of with and without "
+        "it."
+    ),
     "history_unknown": "Nobody knows what was shown of this comparison before.",
 }
 

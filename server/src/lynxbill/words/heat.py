@@ -75,7 +75,9 @@ def say_joint(joint: Joint, changed: Sequence[str], change: str | None, mark: De
             names = listed([_KINDS[kind] for kind in dict.fromkeys(r.measure.kind for r in joint.alike)])
             return f"{heat} at the same {names}: that is {own}."
         case "not measured":
-            return f"{heat}; neither fan nor sound was measured, so a fan that ran faster or slower is in it."
+            return (
+                f"{heat}; neither fan nor sound is among the measures, so a fan that ran faster or slower is in it."
+            )
 
 
 _KINDS: dict[Kind, str] = {"fan": "fan", "noise": "sound", "power": "power", "clock": "clock"}

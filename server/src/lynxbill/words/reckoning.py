@@ -17,6 +17,7 @@ from lynxbill.words.context import say_limits
 from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, shown, typed
 from lynxbill.words.options import SaidOption, say_better, say_option
 from lynxbill.words.results import say_result
+from lynxbill.words.verdicts import VERDICTS
 
 _ROOM = {
     ("memory", "size_gb"): ("GB", "memory"),
@@ -223,8 +224,10 @@ def _say_overall(comparison: Comparison, said: str | None, mark: DecimalMark) ->
         for result in comparison.measures
         if result.measure.id in overall.measures
     ]
+    given = overall.estimate is not None and not overall.waiting
+    verdict = VERDICTS[overall.verdict.word].lower() if given else "a figure without a verdict yet"
     return (
-        f"All work together: {said}, a figure without a verdict. It is the weighted geometric mean of "
+        f"All work together: {said}, {verdict}. It is the weighted geometric mean of "
         f"{listed(parts)}; heat and noise stay out of it."
     )
 

@@ -37,12 +37,15 @@ def say_how(comparison: Comparison, sides: tuple[tuple[Sitting, ...], ...], mark
     before, after = sides
     if lead is not None and before and after:
         runs = [sum(len(unit.runs) for unit in side) for side in (lead.sides.before, lead.sides.after)]
+        held = [[s for unit in side for s in unit.sittings] for side in (lead.sides.before, lead.sides.after)]
         yield (
-            f"{lead.measure.name}: {counted(runs[0], 'run')} in {counted(len(before), 'sitting')} before, "
-            f"{counted(runs[1], 'run')} in {counted(len(after), 'sitting')} after."
+            f"{lead.measure.name}: {counted(runs[0], 'run')} in {counted(len(held[0]), 'sitting')} before, "
+            f"{counted(runs[1], 'run')} in {counted(len(held[1]), 'sitting')} after."
         )
-        first, last = before[0].started_at.date(), after[-1].started_at.date()
-        yield f"Measured from {day(first)} to {day(last)}."
+        # What was refused, or never counted, was not measured for this.
+        days = sorted(s.started_at.date() for side in held for s in side)
+        if days:
+            yield f"Measured from {day(days[0])} to {day(days[-1])}."
     rooms = [s.ambient_c for s in (*before, *after) if s.ambient_c is not None]
     if rooms:
         low, high = (figure(room, mark) for room in (min(rooms), max(rooms)))

@@ -261,10 +261,12 @@ def _say_late(result: MeasureResult, mark: DecimalMark) -> str | None:
     if late is None:
         return None
     change = "–" if late.estimate is None else Change(late.measure, late.estimate, mark=mark).say()
-    return (
-        f"Something was left out or changed after its reading had been seen. As it stood before: {change}, "
-        f"{VERDICTS[late.verdict.word].lower()}; the verdict is the more cautious of both."
+    why = (
+        "A sitting was closed short of its plan. With it"
+        if result.closed_short
+        else "Something was left out or changed after its reading had been seen. As it stood before"
     )
+    return f"{why}: {change}, {VERDICTS[late.verdict.word].lower()}; the verdict is the more cautious of both."
 
 
 def _say_first(result: MeasureResult, mark: DecimalMark) -> str | None:

@@ -21,6 +21,7 @@ GRADES: Mapping[Grade, str] = {
     "part_as_told": "another part only as told",
     "margin_changed": "margin changed after readings",
     "conditions_differ": "plan held, conditions differ",
+    "closed_short": "a sitting closed short of its plan",
     "corrected_late": "taken out or corrected late",
     "history_unknown": "what was shown before is not known",
     "changed_after_verdict": "changed after the verdict",

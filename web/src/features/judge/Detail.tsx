@@ -198,6 +198,7 @@ const SAID_ELSEWHERE = new Set<MeasureResult["flags"][number]["code"]>([
   "few_sittings",
   "left_out_late",
   "corrected_late",
+  "closed_short",
   "changed_after_verdict",
   "block_order",
 ]);

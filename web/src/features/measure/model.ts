@@ -19,7 +19,10 @@ export function sayPlace(queued: Queued, next: Row | undefined, isOpen: boolean,
   const { workload, done, planned } = queued;
   const made = done > planned ? formatCount(done, "run") : `${done} of ${formatCount(planned, "run")}`;
   if (!isOpen) return `${workload.name}: ${made}, in a closed sitting.`;
-  if (done >= planned || !next) return `${workload.name}: all ${planned} runs are there.`;
+  if (done >= planned || !next)
+    return planned === 1
+      ? `${workload.name}: its run is there.`
+      : `${workload.name}: all ${planned} runs are there.`;
   if (next.photo) return `${workload.name}: read run ${next.position} off its photo.`;
   return `${workload.name}, run ${done + waiting + 1} of ${planned}`;
 }

@@ -67,7 +67,7 @@ export function FullForm({ report, photos, without }: Paper) {
       <Changes
         title="What both sides did not share"
         rows={report.departures}
-        none="Both sides were measured alike."
+        none="No condition that was noted for both sides differs."
       />
       <Section title="Conditions that the plan held" of={report.conditions} />
       <Section title="Beside the readings" of={[...report.beside.drawbacks, ...report.beside.found]} />
