@@ -10,19 +10,24 @@ from tests.builders import B
 
 
 def build(*parts: tuple[PartRole, dict[str, Plain]]) -> Build:
-    return Build(
-        B, "B", "B", parts=tuple(Part(str(n), role, "a part", rated) for n, (role, rated) in enumerate(parts))
-    )
+    return Build(B, "B", "B", parts=tuple(Part(f"{role} {rated}", role, "a part", rated) for role, rated in parts))
 
 
 OLD = build(("memory", {"size_gb": 8}), ("drive", {"size_gb": 500, "lanes": 2}))
 
 
 def test_room_is_counted_over_all_parts_of_a_role_and_priced_by_the_unit() -> None:
-    new = build(("memory", {"size_gb": 8}), ("memory", {"size_gb": 16}), ("drive", {"size_gb": 500, "lanes": 4}))
+    same: tuple[PartRole, dict[str, Plain]] = ("drive", {"size_gb": 500, "lanes": 2})
+    new = build(("memory", {"size_gb": 8}), ("memory", {"size_gb": 16}), same)
+    assert room_gained(OLD, new, Decimal("64.00")) == (Room("memory", "size_gb", 8, 24, Decimal(4)),)
+    assert room_gained(OLD, new, Decimal("0.15"))[0].each is None, "0.00 for each is no price"
+
+
+def test_a_whole_platform_is_no_price_of_its_memory() -> None:
+    new = build(("memory", {"size_gb": 16}), ("drive", {"size_gb": 500, "lanes": 4}))
     assert room_gained(OLD, new, Decimal("64.00")) == (
-        Room("memory", "size_gb", 8, 24, Decimal(4)),
-        Room("drive", "lanes", 2, 4, Decimal(32)),
+        Room("memory", "size_gb", 8, 16, None),
+        Room("drive", "lanes", 2, 4, None),
     )
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from lynxbill.core.case import Build, Part, PartRole
+from lynxbill.core.difference import find_differences
 
 # Of which role which rated figure is room.
 _ROOM: tuple[tuple[PartRole, str], ...] = (
@@ -14,6 +15,8 @@ _ROOM: tuple[tuple[PartRole, str], ...] = (
     ("graphics", "lanes"),
     ("board", "memory_slots"),
 )
+# What is less than this a unit is no price.
+_CENT = Decimal("0.01")
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +24,8 @@ class Room:
     """
     How much of a rated figure there is more than before, over all parts of its role.
 
-    `each` is the net cost of one unit in the currency of account, not rounded; None where the cost is not above zero.
+    `each` is the net cost of one unit in the currency of account, not rounded; None where the cost is not above zero,
+    comes to nothing a unit, or was paid for parts of another role too.
     """
 
     role: PartRole
@@ -43,7 +47,9 @@ def room_gained(before: Build, after: Build, net: Decimal | None) -> tuple[Room,
         if sides[0] is None or sides[1] is None or sides[1] <= sides[0]:
             continue
         gained = Decimal(repr(round(sides[1] - sides[0], 6)))
-        found.append(Room(role, figure, sides[0], sides[1], net / gained if net is not None and net > 0 else None))
+        is_alone = {d.key for d in find_differences(before, after) if d.kind != "setting"} <= {f"part:{role}"}
+        each = net / gained if net is not None and is_alone else None
+        found.append(Room(role, figure, sides[0], sides[1], each if each is not None and each >= _CENT else None))
     return tuple(found)
 
 

@@ -248,6 +248,9 @@ def _say_other_terms(settings: Sequence[Reckoned], mark: DecimalMark) -> tuple[s
 
 def _say_terms(one: Reckoned) -> str:
     labour = "With labour" if one.terms.labour else "Without labour"
+    # The switch is there for another swap of the machine: here no hour was given.
+    if one.terms.labour and "labour" in one.bill.account.empty:
+        labour = "With labour, of which none is given here"
     years = one.terms.years
     return f"{labour}, electricity over {counted(years, 'year')}" if years else labour
 

@@ -78,7 +78,7 @@ describe("cost lines", () => {
       "Take over 35 min of rework",
       "Take over 2.5 days out of use",
       "Take over 90 min at hand for measuring",
-      "Take over 120 min of waiting while it measured",
+      "Take over 60 min of waiting while it measured",
     ]);
     expect(costBody([offers[0]!.draft], ".")[0]).toMatchObject({
       kind: "rework",
@@ -167,7 +167,7 @@ describe("a cost line that was just added", () => {
       ["rework", "Rework until it started", "0,3333"],
       ["downtime", "Out of use", "2"],
       ["measuring", "Measuring both sides, as planned", "1,5"],
-      ["waiting", "Waiting while it measured, as planned", "2"],
+      ["waiting", "Waiting while it measured, as planned", "1"],
     ]);
   });
 });

@@ -186,7 +186,8 @@ export function offersOf(
   aSide?: Pick<BenchTime, "at_hand_a_side" | "unattended_a_side">,
 ): Offer[] {
   const handsMin = aSide && 2 * aSide.at_hand_a_side;
-  const waitMin = aSide && 2 * (aSide.unattended_a_side ?? 0);
+  // The other side was measured for another swap too, or never: hours of waiting are those of this one.
+  const waitMin = aSide && (aSide.unattended_a_side ?? 0);
   const { currency, decimal_mark: mark } = machine;
   const rate = writeMoney(machine.labour_rate, mark);
   const has = (kind: CostKind) => costs.some((cost) => cost.kind === kind);
