@@ -33,7 +33,7 @@ def loose(schema: object, place: str = "") -> Iterator[str]:
             yield from loose(each, place)
     elif isinstance(schema, dict):
         kind = schema.get("type")
-        checked = kind == "function-before" and schema["function"]["function"].__name__ == "_written_date"
+        checked = kind == "function-before" and schema["function"]["function"].__name__ == "_bench_date"
         if kind in LOOSE_BY_NATURE and not schema.get("strict"):
             yield f"{place}: {kind}"
         if not checked:

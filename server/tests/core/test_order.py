@@ -8,7 +8,9 @@ import pytest
 
 from lynxbill.core.case import BuildId, Case, Reading, Run, Showing, Sitting, SittingId, Swap, SwapId
 from lynxbill.core.comparison import judge
+from lynxbill.core.measure import MeasureId
 from lynxbill.core.order import first_writings, is_from_notes, order_of, swap_across, typed_too_soon
+from lynxbill.core.progress import progress_of
 from tests.builders import DAY, TIME, B, C, make_case, make_run
 
 NOW = DAY + timedelta(days=500)
@@ -152,3 +154,24 @@ def test_a_failed_run_in_a_sitting_dated_before_the_swap_leaves_the_plan_as_it_i
     seen = replace(failed, readings={TIME.id: Reading(30.0, 30.0)}, written_at=opened - HOUR)
     (early,) = judge(replace(there, runs=(*case.runs, seen))).measures
     assert early.grade == "unplanned"
+
+
+def test_a_sitting_is_under_way_while_any_measure_of_it_lacks_a_run() -> None:
+    """A run without its headline figure does not count as done."""
+    case = make_case(SLOW, FAST, runs_a_sitting=3)
+    open_one = tuple(replace(s, closed_at=None) if s.id == "C2" else s for s in case.sittings)
+    (done,) = judge(replace(case, sittings=open_one)).measures
+    assert done.terms.look == 1
+    marked = {MeasureId("beside"): Reading(9.0, 9.0)}
+    bare = tuple(replace(run, readings=marked) if run.id == "C2-3" else run for run in case.runs)
+    (short,) = judge(replace(case, sittings=open_one, runs=bare)).measures
+    assert (short.terms.look, len(short.sides.after)) == (None, 2)
+    (progress,) = progress_of(replace(case, runs=bare), C, case.swaps[0].plan)
+    assert (progress.units, progress.fewest_runs) == (3, 2)
+
+
+def test_what_is_of_another_recipe_than_most_is_no_progress() -> None:
+    case = make_case(SLOW, FAST, runs_a_sitting=3)
+    odd = tuple(replace(run, workload_version="9") if run.sitting_id == "C2" else run for run in case.runs)
+    (progress,) = progress_of(replace(case, runs=odd), C, case.swaps[0].plan)
+    assert (progress.units, progress.sittings_left) == (2, 1)

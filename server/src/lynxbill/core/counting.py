@@ -56,23 +56,23 @@ def boots_of(sittings: Iterable[Sitting], *, merge_answered: bool = True) -> lis
     return [tuple(boot) for boot in boots.values()]
 
 
-def is_under_way(sitting: Sitting, workloads: Collection[str], plan: Plan, groups: RunsBySitting) -> bool:
+def is_under_way(sitting: Sitting, measures: Collection[Measure], plan: Plan, groups: RunsBySitting) -> bool:
     """
-    Whether a sitting is open and short of a planned run of some workload: what it has so far is not judged yet.
+    Whether a sitting is open and short of a planned run of some measure: what it has so far is not judged yet.
 
     Args:
-        workloads: those with a claim or a control.
+        measures: the claims and controls; a run counts for each of which it has a reading that counts.
         groups: the runs, from `group_runs`.
     Source: docs/judgement.md, "From readings to units".
     """
     if sitting.closed_at is not None:
         return False
 
-    def made(workload: str) -> int:
-        here = groups.get((sitting.id, workload), ())
-        return sum(map(is_whole, here))
+    def made(measure: Measure) -> int:
+        here = groups.get((sitting.id, measure.workload), ())
+        return sum(why_not_counted(run, measure) is None for run in here)
 
-    return any(made(workload) < (plan.runs_of(workload) or 0) for workload in workloads)
+    return any(made(measure) < (plan.runs_of(measure.workload) or 0) for measure in measures)
 
 
 def is_whole(run: Run) -> bool:

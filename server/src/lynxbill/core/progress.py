@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lynxbill.core.case import BuildId, Case, Frame, Plan, Sheet, SheetKey, Sitting
 from lynxbill.core.counting import boots_of, compared_sittings
 from lynxbill.core.measure import Measure
-from lynxbill.core.sheets import sheets_of
+from lynxbill.core.sheets import levels_of, sheets_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +82,9 @@ def _progress(frame: Frame, sheets: Mapping[SheetKey, Sheet], build_id: BuildId,
 def _progress_of(
     sheets: Mapping[SheetKey, Sheet], sittings: tuple[Sitting, ...], measure: Measure, wanted: int, runs_wanted: int
 ) -> Progress:
-    counts = {sitting.id: _runs_that_count(sheets, sitting, measure) for sitting in sittings}
+    # What is of another recipe than most is set against nothing: it is no progress.
+    counts = {sitting.id: 0 for sitting in sittings}
+    counts |= {sitting.id: level.alike for sitting, level in levels_of(sheets, measure, sittings)}
     units = sum(any(counts[sitting.id] for sitting in boot) for boot in boots_of(sittings))
     return Progress(measure, tuple(count for count in counts.values() if count), units, wanted, runs_wanted)
 
@@ -102,8 +104,3 @@ def _runs_of(frame: Frame, sheets: Mapping[SheetKey, Sheet], sitting: Sitting) -
     """Runs of a sitting that count: of each workload those of the measure that has the most."""
     here = [sheet for workload in frame.workload_names if (sheet := sheets.get((sitting.id, workload)))]
     return sum(max((level.runs for level in sheet.levels.values()), default=0) for sheet in here)
-
-
-def _runs_that_count(sheets: Mapping[SheetKey, Sheet], sitting: Sitting, measure: Measure) -> int:
-    sheet = sheets.get((sitting.id, measure.workload))
-    return sheet.levels[measure.id].runs if sheet and measure.id in sheet.levels else 0

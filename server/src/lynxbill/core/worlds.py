@@ -96,9 +96,9 @@ def worlds_of(case: Case, agreement: Agreement) -> Worlds:
     merges = (True, False) if answered else (True,)
     # What is only watched holds no verdict up.
     planned = agreement.plan.measures
-    workloads = {m.workload for m in case.measures if m.id in planned and planned[m.id].role != "watch"}
+    judged = [m for m in case.measures if m.id in planned and planned[m.id].role != "watch"]
     made = tuple(
-        evidence.world(agreement, workloads, with_late, merge) for evidence, with_late in kinds for merge in merges
+        evidence.world(agreement, judged, with_late, merge) for evidence, with_late in kinds for merge in merges
     )
     return Worlds(made, touched | short, answered, short - touched)
 
@@ -108,14 +108,14 @@ class _Evidence:
     sittings: tuple[Sitting, ...]
     runs: tuple[Run, ...]
 
-    def world(self, agreement: Agreement, workloads: Collection[str], with_late: bool, merge: bool) -> World:
+    def world(self, agreement: Agreement, judged: Collection[Measure], with_late: bool, merge: bool) -> World:
         before, after = self._side(agreement.before), self._side(agreement.after)
         here = {sitting.id for sitting in before + after}
         runs = [run for run in self.runs if run.sitting_id in here]
         order = order_of(before + after, runs, agreement.shown_at)
         before, after = order.sort(before), order.sort(after)
         groups = group_runs(runs)
-        under_way = (s.id for s in before + after if is_under_way(s, workloads, agreement.plan, groups))
+        under_way = (s.id for s in before + after if is_under_way(s, judged, agreement.plan, groups))
         return World(with_late, merge, groups, before, after, frozenset(under_way), order)
 
     def _side(self, build: BuildId) -> tuple[Sitting, ...]:

@@ -16,9 +16,7 @@ from pydantic import (
     StrictFloat,
     StrictInt,
     StringConstraints,
-    ValidatorFunctionWrapHandler,
     WithJsonSchema,
-    WrapValidator,
 )
 
 from lynxbill.core.errors import Refusal
@@ -60,33 +58,38 @@ _PLAIN_TEXT = re.compile(rf"{_IN_A_LINE}*")
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
-def _written_date(value: object) -> object:
-    """A number is no date, neither bare nor as text, though it could be seconds since 1970."""
-    if isinstance(value, date) or (isinstance(value, str) and _DATE.match(value)):
-        return value
-    raise ValueError("write a date like 2026-05-04, and a time like 2026-05-04T09:30:00Z")
-
-
-def _bench_date(value: object, read: ValidatorFunctionWrapHandler) -> object:
+def _bench_date(value: object) -> object:
     """
-    Keep what comes in to years in which a bench stood, in its own zone and as it is stored.
+    Keep what comes in to years in which a bench stood, in its own zone and as it is stored; a number is no date.
 
     A date near the ends of the calendar can't be brought into another zone. What is stored is handed out as it is:
     one thing that is dated impossibly takes nothing with it.
     """
-    found = read(_written_date(value))
-    if isinstance(value, str) and isinstance(found, date):
-        years = {found.year}
-        if isinstance(found, datetime) and FIRST_YEAR <= found.year <= LAST_YEAR:
-            years.add(found.astimezone(UTC).year)
-        for year in sorted(years):
-            if not FIRST_YEAR <= year <= LAST_YEAR:
-                raise ValueError(f"the year {year} can't be right; write one from {FIRST_YEAR} to {LAST_YEAR}")
-    return found
+    if isinstance(value, date):
+        return value
+    # A number is no date, neither bare nor as text, though it could be seconds since 1970.
+    if not isinstance(value, str) or not _DATE.match(value):
+        raise ValueError("write a date like 2026-05-04, and a time like 2026-05-04T09:30:00Z")
+    for year in sorted(_years_of(value)):
+        if not FIRST_YEAR <= year <= LAST_YEAR:
+            raise ValueError(f"the year {year} can't be right; write one from {FIRST_YEAR} to {LAST_YEAR}")
+    return value
 
 
-Instant = Annotated[AwareDatetime, WrapValidator(_bench_date)]
-Day = Annotated[date, WrapValidator(_bench_date)]
+def _years_of(text: str) -> set[int]:
+    """The year of a date in its own zone, and in UTC as it is stored; none of what is no date."""
+    years = {int(text[:4])}
+    try:
+        instant = datetime.fromisoformat(text)
+    except ValueError:
+        return years
+    if instant.tzinfo is not None and FIRST_YEAR <= instant.year <= LAST_YEAR:
+        years.add(instant.astimezone(UTC).year)
+    return years
+
+
+Instant = Annotated[AwareDatetime, BeforeValidator(_bench_date)]
+Day = Annotated[date, BeforeValidator(_bench_date)]
 
 
 def _plain_value(value: object) -> object:

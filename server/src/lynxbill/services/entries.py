@@ -7,6 +7,7 @@ from uuid import UUID
 from lynxbill.core.case import Frame, Plain, PlannedMeasure, Reading, ReadingSource, Run, Statistic, Workload
 from lynxbill.core.errors import BadValue, Missing, Refusal, Several
 from lynxbill.core.figures import RUN_CONDITIONS, check_figures
+from lynxbill.core.heat.readoff import STATISTICS
 from lynxbill.core.measure import Measure, MeasureId, check_reading
 from lynxbill.core.quantity import unit_of
 from lynxbill.core.reading import combine_readings, derive_reading, hold_against
@@ -57,7 +58,7 @@ def complete_run(frame: Frame, entry: Entry) -> Run:
     readings |= _derive(readings, measures, entry.run.parameters or workload.parameters)
     check_figures(entry.run.conditions, RUN_CONDITIONS, "conditions")
     plan = frame.plan_of(sitting.build_id)
-    return _complete(entry.run, workload, _with_statistic(readings, plan.measures))
+    return _complete(entry.run, workload, _with_statistic(readings, plan.measures, measures))
 
 
 def _complete(run: Run, workload: Workload, readings: Mapping[MeasureId, Reading]) -> Run:
@@ -104,11 +105,20 @@ def _derive(
     return made
 
 
+def _statistic_of(measure: Measure) -> Statistic | None:
+    """Which statistic a figure off a trace is: a settled value typed by hand is a settled value."""
+    return STATISTICS.get(measure.trace_figure) if measure.trace_figure is not None else None
+
+
 def _with_statistic(
-    readings: Mapping[MeasureId, Reading], planned: Mapping[MeasureId, PlannedMeasure]
+    readings: Mapping[MeasureId, Reading],
+    planned: Mapping[MeasureId, PlannedMeasure],
+    measures: Mapping[MeasureId, Measure],
 ) -> dict[MeasureId, Reading]:
-    """A reading that does not say which statistic it is takes the plan's."""
-    said = {key: planned[key].statistic for key in readings if key in planned}
+    """A reading that does not say which statistic it is takes the plan's, else that of the figure that it is."""
+    said = {
+        key: (planned[key].statistic if key in planned else None) or _statistic_of(measures[key]) for key in readings
+    }
     return {
         key: replace(reading, statistic=said[key]) if reading.statistic is None and said.get(key) else reading
         for key, reading in readings.items()

@@ -34,10 +34,18 @@ export function saySitting(job: Case, sitting: Sitting): string {
   return `Sitting ${number}${planned ? ` of ${Math.max(planned, number)}` : ""}`;
 }
 
-const isCounted = (run: Run, job: Case): boolean =>
-  !run.warm_up &&
-  run.state === "complete" &&
-  measuresOf(job, run.workload).some((m) => run.readings[m.id]?.source === null);
+/** How many runs count: for the headline, else for the measure of the plan that has the fewest; else for any at all. */
+function doneOf(job: Case, plan: Plan, runs: Run[], workload: string): number {
+  const measures = measuresOf(job, workload);
+  const judged = measures.filter(({ id }) => plan.measures[id] && plan.measures[id].role !== "watch");
+  const headline = judged.filter(({ id }) => id === plan.headline);
+  const complete = runs.filter((run) => run.state === "complete");
+  const counts = (headline.length > 0 ? headline : judged).map(
+    ({ id }) => complete.filter((run) => run.readings[id]?.source === null).length,
+  );
+  const any = complete.filter((run) => measures.some(({ id }) => run.readings[id]?.source === null)).length;
+  return counts.length > 0 ? Math.min(...counts) : any;
+}
 
 /** Time left on a timer: "1:05". */
 export function sayLeft(milliseconds: number): string {
@@ -73,7 +81,7 @@ export function queueOf(job: Case, runs: Run[], sitting: Sitting): Queued[] {
     const made = runs.filter((run) => run.workload === workload.name && !run.warm_up);
     return {
       workload,
-      done: made.filter((run) => isCounted(run, job)).length,
+      done: doneOf(job, plan, made, workload.name),
       failed: made.filter((run) => run.state !== "complete").length,
       planned: runsPlanned(plan, workload),
     };
