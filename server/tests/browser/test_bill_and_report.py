@@ -396,3 +396,21 @@ def test_a_table_of_fields_is_taken_along_with_what_stands_in_them(
     assert header.startswith("Run,")
     assert [row.split(",")[:2] for row in rows] == [["1", "41.9"], ["2", "42.05"]]
     assert not any("Mark" in row for row in rows)
+
+
+def test_a_file_that_is_saved_at_once_has_what_was_typed_last_and_no_doubtful_word_leaves_unread(
+    screen: Screen, demo_server: LiveServer, ladder: dict[str, Any], downloads: Path
+) -> None:
+    screen.open(bill_of(ladder, demo_server, 1, "report"))
+    screen.sees("Yes: Tile rendering takes 25 % less time (+34 % speed)")
+    screen.choose("After the last run: cables, fans, settings?", "nothing")
+    advice = "Advice in your own words (can be left out)"
+    with screen.far_away(400):
+        screen.fill(advice, "Tiles are twice as fast now.")
+        screen.activate("Save as a file")
+        screen.sees("“twice” is not what was shown")
+        assert list(downloads.glob("*.html")) == []
+        screen.fill(advice, "Worth it for maps.")
+        screen.activate("Save as a file")
+        (file,) = screen.until(lambda: list(downloads.glob("*.html")), "no file was saved")
+    assert "Worth it for maps." in screen.until(file.read_text, "the file is empty")

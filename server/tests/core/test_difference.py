@@ -125,3 +125,11 @@ def test_what_went_in_is_expected_to_be_seen_and_what_it_may_set_anew_is_asked_a
         ("memory speed and timings", "as before"),
     )
     assert find_failed(SWAP) == ()
+
+
+def test_new_pads_are_no_paste_and_stay_in_the_name_of_a_bundle() -> None:
+    one, other = (
+        Build(B, letter, letter, parts=(Part(letter, "thermal paste", f"Paste {letter}"),)) for letter in ("A", "B")
+    )
+    differences = find_differences(one, other)
+    assert name_bundle(("new pads", "fresh paste"), differences) == ("thermal paste", "new pads")

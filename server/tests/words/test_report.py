@@ -150,6 +150,9 @@ def test_advice_is_taken_from_the_verdicts_and_bound_to_what_was_tested() -> Non
         ("It cost 90 EUR.", "“90 EUR” is none of the results."),
         ("The machine is quieter.", "“quieter”: nothing of the kind was measured."),
         ("The machine is slower.", "“slower” goes against the result: Job, +33.33 %, real gain."),
+        ("It is twice as fast now.", "“twice” is not what was shown: Job, +33.33 %."),
+        ("The job takes half the time.", "“half” is not what was shown: Job, +"),
+        ("It is better than new.", "“better than new”: it was compared with the build before"),
         ("Good for games as well.", "“games” was not tested here."),
         ("It helps with everything.", "“everything” is more than was tested: name the tested uses."),
         ("It is better because of the cores.", "No cause is proved here: write “suspected”, or test it."),
@@ -191,3 +194,8 @@ def test_each_figure_of_a_row_is_the_one_of_the_screens() -> None:
     assert (row.before, row.after, row.unit) == ("40.1", "30.1", "s")
     assert [len(dots) for dots in (row.before_dots, row.after_dots)] == [9, 9]
     assert row.before_dots[0].value == pytest.approx(40.0)
+
+
+def test_twice_may_be_said_of_what_was_shown_to_be_twice_as_fast() -> None:
+    slow = [[2 * value for value in sitting] for sitting in FAST]
+    assert report(job(before=slow), advice="The job is twice as fast.").doubts == ()

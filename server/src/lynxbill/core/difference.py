@@ -9,7 +9,7 @@ from lynxbill.core.figures import setting_label, setting_value
 
 DifferenceKind = Literal["part exchanged", "part out", "part in", "setting"]
 # A tick for fresh paste and a part "thermal paste" say the same thing.
-_SAME_AS_PART = {"fresh paste": "thermal paste", "new pads": "thermal paste"}
+_SAME_AS_PART = {"fresh paste": "thermal paste"}
 # What is touched without a screwdriver.
 _UNOPENED = frozenset(
     {

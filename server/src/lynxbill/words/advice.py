@@ -1,5 +1,6 @@
 """For whom it is worth it: chosen from the verdicts; and what a typed advice says that no result bears out."""
 
+import math
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -135,6 +136,7 @@ def _against(
     for word, kind in (_GAINED | _LOST).items():
         if re.search(rf"\b{word}\b", words):
             yield from _denied(word, kind, "real_gain" if word in _GAINED else "real_loss", comparison, mark)
+    yield from _claimed_in_words(words, comparison, mark)
     yield from _quoted_alone(words, comparison, mark)
     yield from _other_figures(sentence, known)
     names = " ".join(f"{result.measure.name} {result.measure.workload}" for result in comparison.measures).casefold()
@@ -146,6 +148,30 @@ def _against(
             yield f"“{phrase}” is more than was tested: name the tested uses."
     if any(claim.state != "supported" for claim in causes) and any(re.search(rf"\b{s}\b", words) for s in _SURE):
         yield "No cause is proved here: write “suspected”, or test it."
+
+
+# How many times as fast a word says that something is: whoever says "twice" may mean 1.8 to 2.3.
+_MULTIPLES: tuple[tuple[str, float, float], ...] = (
+    (r"(twice|double|doubles|doubled|two times)", 1.8, 2.3),
+    (r"(half|halves|halved)", 1.8, 2.3),
+    (r"(three times|triple|tripled|a third of)", 2.7, 3.5),
+)
+_AS_NEW = r"(better than new|as good as new|like new)"
+
+
+def _claimed_in_words(words: str, comparison: Comparison, mark: DecimalMark) -> Iterable[str]:
+    """A multiple that is written out, held against what was shown of the work; and a state that nobody measured."""
+    if found := re.search(rf"\b{_AS_NEW}\b", words):
+        yield f"“{found[0]}”: it was compared with the build before, not with a new one."
+    work = [result for result in comparison.measures if result.measure.is_work and result.estimate is not None]
+    for pattern, low, high in _MULTIPLES:
+        found = re.search(rf"\b{pattern}\b", words)
+        if found is None:
+            continue
+        shown_so = [r for r in work if r.verdict.word == "real_gain" and low <= math.exp(r.estimate or 0.0) <= high]
+        if not shown_so:
+            said = "; ".join(f"{r.measure.name}, {_say(change_of(r, mark))}" for r in work) or "no work was measured"
+            yield f"“{found[0]}” is not what was shown: {said}."
 
 
 # A quantity that a controller trades, and what else has to stand in a sentence that quotes it.

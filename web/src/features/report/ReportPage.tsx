@@ -52,7 +52,10 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
     years: params.get("years") ?? "0",
   });
   const wish = wishBody(draft, swap);
-  const { data, error } = useQuery({ ...draftQuery(machine.id, wish), placeholderData: keepPreviousData });
+  const { data, error, isPlaceholderData } = useQuery({
+    ...draftQuery(machine.id, wish),
+    placeholderData: keepPreviousData,
+  });
   const client = useQueryClient();
   const handOut = useMutation({
     mutationFn: () => postReport(machine.id, wish),
@@ -62,6 +65,21 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
       await navigate(`?report=${made.id}`);
     },
   });
+  const paperOf = (report: Report): Paper => ({
+    report,
+    form: draft.form,
+    number: null,
+    since: [],
+    photos: chosen(photosOf(job, report), draft.withoutPhotos),
+    without: draft.without,
+  });
+  // What was typed just now is written and checked first; what is doubted of it is read before anything leaves.
+  const once = (act: (paper: Paper) => void) => {
+    if (data && !isPlaceholderData) return act(paperOf(data));
+    void client.fetchQuery(draftQuery(machine.id, wish)).then((written) => {
+      if (written.doubts.length === 0) act(paperOf(written));
+    });
+  };
   const onChange = (next: WishDraft) => {
     // What was said of the wish before is not said of this one.
     handOut.reset();
@@ -69,23 +87,22 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
   };
   if (error) throw new Error("The report could not be written.", { cause: error });
   if (!data) return <main className="p-6 text-soft">Writing the report…</main>;
-  const paper: Paper = {
-    report: data,
-    form: draft.form,
-    number: null,
-    since: [],
-    photos: chosen(photosOf(job, data), draft.withoutPhotos),
-    without: draft.without,
-  };
+  const paper = paperOf(data);
   return (
     <main className="grid items-start gap-5 p-5 xl:grid-cols-[24rem_1fr] print:block print:p-0">
       <div className="space-y-4 print:hidden">
         <h1 className="lead">Report: {data.title}</h1>
         <Controls draft={draft} report={data} onChange={onChange}>
-          <Button look="main" disabled={handOut.isPending} onClick={() => handOut.mutate()}>
+          <Button
+            look="main"
+            disabled={handOut.isPending}
+            onClick={() => {
+              once(() => handOut.mutate());
+            }}
+          >
             Hand it out
           </Button>
-          <SaveAndPrint paper={paper} size={draft.size} />
+          <SaveAndPrint paper={paper} size={draft.size} once={once} />
           {handOut.error && (
             <p role="alert" className="font-medium text-warn">
               {handOut.error.message}
@@ -153,11 +170,21 @@ function Made({ job, id }: { job: Case; id: string }) {
   );
 }
 
-function SaveAndPrint({ paper, size }: { paper: Paper; size: PaperSize }) {
+interface SaveAndPrintProps {
+  paper: Paper;
+  size: PaperSize;
+  /** Acts on the paper as it was asked for, once it is written. */
+  once?: (act: (paper: Paper) => void) => void;
+}
+
+function SaveAndPrint({ paper, size, once = (act) => act(paper) }: SaveAndPrintProps) {
   return (
     <>
-      <Button onClick={() => void saveAsFile(paper, size)}>Save as a file</Button>
-      <Button onClick={() => window.print()}>Print</Button>
+      <Button onClick={() => once((written) => void saveAsFile(written, size))}>Save as a file</Button>
+      <Button onClick={() => once(() => setTimeout(() => window.print(), DRAWN_MS))}>Print</Button>
     </>
   );
 }
+
+/** By then the screen shows what was just answered, which is what is printed. */
+const DRAWN_MS = 50;
