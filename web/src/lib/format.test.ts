@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { formatCount, formatDay, formatList, formatNumber } from "./format";
+import { formatCount, formatDay, formatDayOf, formatList, formatNumber } from "./format";
 
 describe("ticks, counts and rows of words", () => {
   it("carry a true minus sign, and none on what rounds to zero", () => {
@@ -22,6 +22,7 @@ describe("days", () => {
   it("are said as exactly as they were noted", () => {
     expect(formatDay("2026-05-05")).toBe("5 May 2026");
     expect(formatDay("2021-02")).toBe("Feb 2021");
+    expect(formatDayOf("2026-05-04T23:30:00Z", "Europe/Berlin")).toBe("5 May 2026");
     expect(formatDay("2021")).toBe("2021");
   });
 });

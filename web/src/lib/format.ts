@@ -22,6 +22,12 @@ export function formatTime(instant: string, zone: string): string {
   return new Intl.DateTimeFormat("en-GB", { ...options, timeZone: zone }).format(new Date(instant));
 }
 
+/** The day of an instant in a time zone: "5 May 2026". */
+export function formatDayOf(instant: string, zone: string): string {
+  const options = { day: "numeric", month: "short", year: "numeric", timeZone: zone } as const;
+  return new Intl.DateTimeFormat("en-GB", options).format(new Date(instant));
+}
+
 /** A day, month or year as it was noted: "5 May 2026", "May 2026", "2026"; what is none as it was typed. */
 export function formatDay(noted: string): string {
   const [year = "", month, day] = noted.split("-");

@@ -48,7 +48,6 @@ export function Bench({ job, swap, view, vocabulary }: Props) {
         <OpenState swap={swap} />
       )}
       <h1 className="lead">{sayBench(job, swap, view)}</h1>
-      {swap.state === "open" && !view.measured_after && <SwapDay job={job} swap={swap} />}
       <div className="grid gap-5 lg:grid-cols-[16rem_1fr_20rem]">
         <Left job={job} swap={swap} view={view} vocabulary={vocabulary} />
         <div className="min-w-0 space-y-5">
@@ -58,6 +57,7 @@ export function Bench({ job, swap, view, vocabulary }: Props) {
         <Right job={job} swap={swap} view={view} vocabulary={vocabulary} />
       </div>
       <Account job={job} swap={swap} />
+      {swap.state === "open" && !view.measured_after && <SwapDay job={job} swap={swap} />}
       <Foot job={job} swap={swap} />
     </div>
   );

@@ -30,11 +30,11 @@ export function RecordedSwap({ job, swap, view }: Props) {
       <h1 className="lead">
         {swap.label}: {swap.net_said}.
       </h1>
-      {!view.measured_after && <SwapDay job={job} swap={swap} />}
       <Differences job={job} swap={swap} view={view} />
       <Record swap={swap} view={view} />
       <Casework job={job} swap={swap} isFixed={view.measured_after} />
       <Account job={job} swap={swap} />
+      {!view.measured_after && <SwapDay job={job} swap={swap} />}
       <div className="flex flex-wrap gap-3">
         {!view.measured_after && <Reopen job={job} swap={swap} />}
         <ButtonLink to={`../bill?swap=${swap.id}`}>See the bill</ButtonLink>

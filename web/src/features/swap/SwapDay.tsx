@@ -1,7 +1,7 @@
 import { type Case, putSwapDay, Refused, type Swap } from "../../api/client";
 import { isDay } from "../../lib/day";
 import { useDraft } from "../../lib/draft";
-import { formatDay } from "../../lib/format";
+import { formatDayOf } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { DateField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
@@ -20,8 +20,9 @@ export function SwapDay({ job, swap }: { job: Case; swap: Swap }) {
   return (
     <details>
       <summary className="flex min-h-11 cursor-pointer items-center text-soft">
-        Made on {swap.opened_at ? formatDay(swap.opened_at) : "a day that nobody noted"} · another day, from
-        an old log
+        Made on{" "}
+        {swap.opened_at ? formatDayOf(swap.opened_at, job.machine.time_zone) : "a day that nobody noted"} ·
+        another day, from an old log
       </summary>
       <form
         className="flex flex-wrap items-end gap-3"
