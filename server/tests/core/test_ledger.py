@@ -1,6 +1,7 @@
 """The ledger's mark of the evidence, the looks that a plan grants, and what is left of the error after the last."""
 
 from dataclasses import replace
+from datetime import timedelta
 from typing import Any
 
 import pytest
@@ -8,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lynxbill.core.agreement import ALPHA_OF_TWO, check_looks, looks_of
-from lynxbill.core.case import Case, LateExclusion, Plan, Reading, RunId
+from lynxbill.core.case import Case, LateExclusion, Plan, Reading, RunId, SetAside, Was
 from lynxbill.core.comparison import judge, showings_of
 from lynxbill.core.errors import BadValue
 from lynxbill.core.ledger import RULES, digest_of, of_measure, still_stands
@@ -182,3 +183,14 @@ def test_figures_of_tests_stand_beside_nothing_before_a_look() -> None:
         assert (one.companions.welch_p is not None, one.least_rank_p is not None) == (tested, tested)
         told = [figure.name for figure in say_statistics(one, ".").figures]
         assert any(name.startswith("p,") for name in told) == tested
+
+
+def test_an_earlier_verdict_leads_no_more_once_its_sittings_were_changed_or_set_aside() -> None:
+    """Its digest holds the runs; what is done to the sittings since is judged by today's rules."""
+    case = given_by(make_case(SLOW, FAST), RULES - 1, verdict="real_loss", gain=-0.2, low=-0.3, high=-0.1)
+    assert judge(case).measures[0].today is not None
+    later = DAY + timedelta(days=900)
+    for change in ({"set_aside": SetAside("odd", later)}, {"was": (Was("boot", "one", later),)}):
+        sittings = tuple(replace(s, **change) if s.id == "C2" else s for s in case.sittings)  # type: ignore[arg-type]
+        (result,) = judge(replace(case, sittings=sittings)).measures
+        assert (result.today, result.verdict.word != "real_loss") == (None, True)

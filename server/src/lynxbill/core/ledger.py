@@ -75,9 +75,20 @@ def by_other_rules(case: Case, measure: Measure, entries: Iterable[Showing], wan
         and e.verdict in VERDICT_WORDS
         and e.evidence
         and still_stands(case, measure, e, wanted)
+        and _is_untouched(case, e)
     ]
     settled = (entry for entry in given if entry.verdict in SETTLED)
     return next(settled, None) or next(reversed(given), None)
+
+
+def _is_untouched(case: Case, entry: Showing) -> bool:
+    """Whether nothing of a verdict's sittings was changed or set aside since: its digest is of their runs alone."""
+    held = [sitting for sitting in case.sittings if sitting.id in entry.sittings]
+    return not any(
+        (sitting.set_aside is not None and sitting.set_aside.at > entry.at)
+        or any(was.at > entry.at for was in sitting.was)
+        for sitting in held
+    )
 
 
 def of_measure(entries: Iterable[Showing], measure: Measure) -> tuple[Showing, ...]:

@@ -35,7 +35,10 @@ export async function removeSitting(machine: string, id: string): Promise<Case> 
   const { sitting } = removed;
   return offered(removed, async () => {
     if (!sitting) return;
-    const { build, started_at, ambient_c, conditions, purpose, boot, boot_by, mount } = sitting;
+    const { build, started_at, ambient_c, conditions, purpose, mount } = sitting;
+    // What the agent read it says again when it joins; no screen may say it.
+    const known = sitting.boot_by !== "read";
+    const { boot, boot_by } = known ? sitting : { boot: null, boot_by: null };
     const body = { build, started_at, ambient_c, conditions, purpose, boot, boot_by, mount };
     await putSitting(machine, id, { ...body, version: null });
   });
