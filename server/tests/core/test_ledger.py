@@ -190,7 +190,11 @@ def test_an_earlier_verdict_leads_no_more_once_its_sittings_were_changed_or_set_
     case = given_by(make_case(SLOW, FAST), RULES - 1, verdict="real_loss", gain=-0.2, low=-0.3, high=-0.1)
     assert judge(case).measures[0].today is not None
     later = DAY + timedelta(days=900)
-    for change in ({"set_aside": SetAside("odd", later)}, {"was": (Was("boot", "one", later),)}):
-        sittings = tuple(replace(s, **change) if s.id == "C2" else s for s in case.sittings)  # type: ignore[arg-type]
+    changes: tuple[dict[str, Any], ...] = (
+        {"set_aside": SetAside("odd", later)},
+        {"was": (Was("boot", "one", later),)},
+    )
+    for change in changes:
+        sittings = tuple(replace(s, **change) if s.id == "C2" else s for s in case.sittings)
         (result,) = judge(replace(case, sittings=sittings)).measures
         assert (result.today, result.verdict.word != "real_loss") == (None, True)
