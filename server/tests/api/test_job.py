@@ -338,3 +338,35 @@ def test_a_plan_is_looked_at_before_it_is_saved_and_a_template_before_it_is_laid
     laid = job.api.get(path).raise_for_status().json()
     assert (laid["change"], job.case()["open_plan"]["plan"]["change"]) == ("memory", None)
     assert job.case()["open_plan"]["version"] == version
+
+
+def test_what_a_part_can_carry_where_it_sits_is_said_while_it_is_typed_and_nothing_is_kept(job: Job) -> None:
+    drive = {"id": new_id(), "role": "drive", "label": "Dunlin 2 TB"}
+    riser = {"id": new_id(), "role": "adapter", "label": "Long riser", "rated": {"link_gts": 8, "lanes": 2}}
+
+    def said(seat: str | None) -> dict[str, Any]:
+        parts = [{**drive, "rated": {"link_gts": 16, "lanes": 4, "seat": seat}}, riser]
+        seated = job.api.post("/seating", json={"parts": parts, "decimal_mark": ","}).json()
+        return next(each for each in seated if each["part"] == drive["id"])
+
+    assert said("the riser")["said"] == "Can carry 1969 MB/s here (2000 as bits are sent), limited by Long riser."
+    assert said("rizer") | {"part": ""} == {
+        "part": "",
+        "said": "",
+        "asks": ["No part here is called “rizer”: choose which is meant."],
+    }
+    assert said(None)["asks"] == ["Where does it sit? Until that is said, what it can carry isn’t known."]
+    assert "Long riser" not in job.api.get(f"/machines/{job.machine}").text
+
+
+def test_what_a_workload_is_aimed_at_is_asked_about_where_no_part_goes_by_it(job: Job) -> None:
+    (part,) = job.case()["builds"][0]["parts"]
+
+    def aim(target: str) -> dict[str, Any]:
+        body = {"target": target, "loads": [part["role"], "drive"]}
+        answer: dict[str, Any] = job.api.post(f"/machines/{job.machine}/aim", json=body).json()
+        return answer
+
+    assert aim(part["label"].upper()) == {"said": f"Set against {part['label']}.", "asks": []}
+    assert aim("the stick")["said"] == ""
+    assert aim("the stick")["asks"][0].startswith("No part of this machine is called “the stick”")

@@ -361,3 +361,31 @@ def test_what_is_held_in_every_run_is_frozen_with_the_runs(
     assert job.case()["workloads"][0]["parameters"] == {"photos": 50}
     exported = api.get(f"/machines/{job.machine}/run-file").json()
     assert (exported["runs"][0]["workload_version"], exported["runs"][0]["parameters"]) == ("1", {"photos": 40})
+
+
+def test_parts_are_chosen_where_one_is_named_and_the_ceiling_is_shown_at_once(
+    screen: Screen, demo_server: LiveServer
+) -> None:
+    screen.open(f"{demo_server.url}/machines/new")
+    screen.fill("Name of the drive", "Dunlin 2 TB")
+    screen.fill("Rated figures of the drive", "2 TB, 16 GT/s, 4 lanes, sits in the rizer")
+    screen.activate("+ another part")
+    screen.choose("Kind of part 6", "adapter")
+    screen.fill("Name of the adapter", "Long riser")
+    screen.fill("Rated figures of the adapter", "8 GT/s, 2 lanes")
+    screen.sees("No part here is called “the rizer”: choose which is meant.")
+    screen.choose("The drive sits in", "Long riser")
+    screen.sees("Can carry 1969 MB/s here (2000 as bits are sent), limited by Long riser.")
+    screen.press(Keys.UP)
+    screen.sees("Can carry 7877 MB/s here (8000 as bits are sent), no end limits the other.")
+
+
+def test_a_workload_is_aimed_at_a_fitted_part(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    (part,) = job.case()["builds"][0]["parts"]
+    go(screen, demo_server, job, "setup")
+    screen.activate("+ a workload")
+    screen.choose("Aimed at", "a slot, cores: in words")
+    screen.fill("Slot, cores or part that it is aimed at", "the stick")
+    screen.sees("No part of this machine is called “the stick”")
+    screen.choose("Aimed at", part["label"])
+    screen.sees(f"Set against {part['label']}")

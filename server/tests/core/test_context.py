@@ -8,9 +8,6 @@ from hypothesis import strategies as st
 
 from lynxbill.core.case import (
     Build,
-    Case,
-    Machine,
-    MachineId,
     Part,
     Plain,
     PlannedMeasure,
@@ -75,10 +72,6 @@ def test_what_is_no_link_is_refused(ends: list[LinkEnd]) -> None:
         bus_ceiling(0, 2)
 
 
-def machine_with(limits: dict[str, Plain], build: Build) -> Case:
-    return replace(make_case([], []), machine=Machine(MachineId("m"), "M", "EUR", limits=limits), builds=(build,))
-
-
 DRIVE = Part("d", "drive", "Siskin 1 TB", {"link_gts": 16, "lanes": 4})
 RISER = Part("a", "adapter", "Riser", {"link_gts": 8, "lanes": 4, "drive_slot": "short"})
 SLOT: dict[str, Plain] = {"drive_slot": "long", "drive_link_gts": 16, "drive_lanes": 2}
@@ -106,34 +99,33 @@ def test_a_drive_has_a_ceiling_only_where_its_seat_is_known(
 ) -> None:
     drive = replace(DRIVE, rated={**DRIVE.rated, "drive_slot": needs})
     build = Build(B, "B", "Built", (drive, *adapters), {"drive_slot": said} if said else {})
-    ceiling = ceiling_of(machine_with(SLOT, build), build, drive)
+    ceiling = ceiling_of(SLOT, build, drive)
     assert (ceiling and ceiling.usable) == (usable and pytest.approx(usable))
 
 
 def test_an_adapter_elsewhere_or_a_second_drive_lays_no_ceiling_on_a_drive() -> None:
     second = replace(DRIVE, id="e", label="Old drive")
     build = Build(B, "B", "Built", (DRIVE, second, RISER))
-    assert ceiling_of(machine_with(SLOT, build), build, DRIVE) is None
+    assert ceiling_of(SLOT, build, DRIVE) is None
     bare = Build(B, "B", "Built", (DRIVE,))
-    own = ceiling_of(machine_with({}, bare), bare, DRIVE)
+    own = ceiling_of({}, bare, DRIVE)
     assert own is not None
     assert own.usable == pytest.approx(OWN)
     assert own.limited_by == ""
     card = Part("g", "graphics", "Card", {"link_gts": 16, "lanes": 4})
     beside = Build(B, "B", "Built", (card, RISER))
-    assert ceiling_of(machine_with({"card_link_gts": 8, "card_lanes": 4}, beside), beside, card) is None
+    assert ceiling_of({"card_link_gts": 8, "card_lanes": 4}, beside, card) is None
 
 
 def test_of_several_drives_each_has_the_ceiling_of_the_seat_that_is_named_for_it() -> None:
     old = replace(DRIVE, id="e", label="Old drive")
     carrying = replace(RISER, rated={**RISER.rated, "carries": "Old drive"})
     build = Build(B, "B", "Built", (DRIVE, old, carrying))
-    case = machine_with(SLOT, build)
-    found = [ceiling_of(case, build, part) for part in (DRIVE, old)]
+    found = [ceiling_of(SLOT, build, part) for part in (DRIVE, old)]
     assert [ceiling and ceiling.usable for ceiling in found] == [pytest.approx(LONG), pytest.approx(SHORT)]
     said = replace(DRIVE, rated={**DRIVE.rated, "seat": "riser"})
     moved = Build(B, "B", "Built", (said, old, RISER))
-    ceiling = ceiling_of(machine_with(SLOT, moved), moved, said)
+    ceiling = ceiling_of(SLOT, moved, said)
     assert ceiling is not None
     assert ceiling.usable == pytest.approx(SHORT)
     assert ceiling.limited_by == "Riser"
@@ -142,7 +134,7 @@ def test_of_several_drives_each_has_the_ceiling_of_the_seat_that_is_named_for_it
 def test_a_path_that_slots_share_limits_what_sits_in_any_of_them() -> None:
     build = Build(B, "B", "Built", (DRIVE,))
     limits = SLOT | {"drive_lanes": 4, "path_gts": 8, "path_lanes": 4}
-    ceiling = ceiling_of(machine_with(limits, build), build, DRIVE)
+    ceiling = ceiling_of(limits, build, DRIVE)
     assert ceiling is not None
     assert ceiling.usable == pytest.approx(SHORT)
     assert ceiling.limited_by == "the path that slots share"
@@ -151,11 +143,11 @@ def test_a_path_that_slots_share_limits_what_sits_in_any_of_them() -> None:
 def test_the_ceiling_of_memory_is_that_of_the_slowest_of_rate_setting_and_board() -> None:
     memory = Part("r", "memory", "Pair", {"rate_mts": 3200, "channels": 2})
     held = Build(C, "C", "Held", (memory,), {"memory_mts": 2666})
-    slow = ceiling_of(machine_with({"memory_max_mts": 2933}, held), held, memory)
+    slow = ceiling_of({"memory_max_mts": 2933}, held, memory)
     assert slow is not None
     assert (slow.usable, slow.limited_by) == (2666 * 16, "the memory speed held")
     unknown = Part("u", "drive", "No figures", {})
-    assert ceiling_of(machine_with(SLOT, held), held, unknown) is None
+    assert ceiling_of(SLOT, held, unknown) is None
 
 
 def drive_swap(after_rate: float, **rated: Plain) -> Comparison:
@@ -195,6 +187,25 @@ def test_a_rate_above_its_ceiling_came_from_a_cache_and_a_rating_above_it_could_
     (flag,) = (flag for flag in result.flags if flag.code == "above_ceiling")
     assert (flag.side, flag.figures) == ("after", (result.context.ceilings[1].share_percent,))
     assert [rated.reachable for rated in result.context.rated] == [True, False]
+
+
+@pytest.mark.parametrize(
+    ("target", "rated"), [("Old", ["Old", "New"]), (None, []), ("Data", ["Data", "Data"]), ("x", [])]
+)
+def test_a_figure_is_set_against_the_rating_of_the_drive_that_it_is_aimed_at(
+    target: str | None, rated: list[str]
+) -> None:
+    def drive(name: str) -> Part:
+        return Part(name, "drive", name, {"read_mbs": 500})
+
+    case = make_case(STEADY, STEADY, replace(RATE, rated_as="read_mbs"))
+    builds = (
+        Build(B, "B", "Old", (drive("Data"), drive("Old"))),
+        Build(C, "C", "New", (drive("Data"), drive("New"))),
+    )
+    aimed = Workload(WorkloadId("w"), "job", loads=("drive",), target=target)
+    (result,) = judge(replace(case, builds=builds, workloads=(aimed,))).measures
+    assert [each.part for each in result.context.rated] == rated
 
 
 def test_the_gain_is_related_to_each_figure_that_grew() -> None:

@@ -200,6 +200,11 @@ export const getPlanWithTemplate = (machine_id: string, template_id: string) =>
       params: { path: { machine_id, template_id } },
     }),
   );
+export type SeatingIn = Schemas["SeatingIn"];
+/** What each part can carry where it sits, and what is asked; nothing is kept. */
+export const postSeating = (body: SeatingIn) => take(http.POST("/api/seating", { body }));
+export const postAim = (machine_id: string, body: Schemas["AimIn"]) =>
+  take(http.POST("/api/machines/{machine_id}/aim", { ...machine(machine_id), body }));
 export type ColumnsIn = Schemas["ColumnsIn"];
 export const postColumns = (body: ColumnsIn) => take(http.POST("/api/columns", { body }));
 export const postRuns = (machine_id: string, runs: RunOfBlock[]) =>

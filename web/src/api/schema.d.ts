@@ -336,6 +336,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/seating": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Seating
+         * @description Say of each part what it can carry where it sits, and which end limits it.
+         */
+        post: operations["post_seating_api_seating_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Aim
+         * @description Say what a workload is set against on the build that the machine is now.
+         */
+        post: operations["post_aim_api_machines__machine_id__aim_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -1744,6 +1784,32 @@ export interface components {
             says: string;
             /** Rests On */
             rests_on: string[];
+        };
+        /**
+         * AimIn
+         * @description What a workload is aimed at, and what it loads.
+         */
+        AimIn: {
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Loads
+             * @default []
+             */
+            loads: ("processor" | "cooler" | "thermal paste" | "memory" | "drive" | "graphics" | "board" | "power supply" | "adapter" | "other")[];
+        };
+        /**
+         * AimOut
+         * @description What it is set against, and what is asked.
+         */
+        AimOut: {
+            /** Said */
+            said: string;
+            /** Asks */
+            asks: string[];
         };
         /** AskedWorkloadOut */
         AskedWorkloadOut: {
@@ -5961,6 +6027,49 @@ export interface components {
             /** With Machine */
             with_machine: string | null;
         };
+        /**
+         * SeatingIn
+         * @description The parts of a build with its settings, and the limits of its machine.
+         */
+        SeatingIn: {
+            /** Parts */
+            parts: components["schemas"]["PartIn"][];
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Limits
+             * @default {}
+             */
+            limits: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Decimal Mark
+             * @default .
+             * @enum {string}
+             */
+            decimal_mark: "." | ",";
+        };
+        /**
+         * SeatingOut
+         * @description Of one part: what it can carry where it sits, and what is asked.
+         */
+        SeatingOut: {
+            /**
+             * Part
+             * Format: uuid
+             */
+            part: string;
+            /** Said */
+            said: string;
+            /** Asks */
+            asks: string[];
+        };
         /** SetAsideFile */
         SetAsideFile: {
             /** Reason */
@@ -8011,6 +8120,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ColumnsOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_seating_api_seating_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeatingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatingOut"][];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_aim_api_machines__machine_id__aim_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -3,8 +3,9 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.case import Build, Case, Part, PartRole, Plain
+from lynxbill.core.case import Build, Part, PartRole, Plain
 from lynxbill.core.errors import BadValue
+from lynxbill.core.naming import find_named, is_named_at_all, means_own_seat, same_words
 
 # Useful bits of the bits sent, by link rate in GT/s: 8b/10b, 128b/130b, 128b/132b, and 242 of 256 bytes in flits.
 _CODING: Mapping[float, tuple[int, int]] = {
@@ -79,57 +80,69 @@ def bus_ceiling(rate_mts: float, channels: float, *, bits: int = BUS_BITS) -> Ce
     return Ceiling(raw, raw)
 
 
-def ceiling_of(case: Case, build: Build, part: Part) -> Ceiling | None:
+def ceiling_of(limits: Mapping[str, Plain], build: Build, part: Part) -> Ceiling | None:
     """
     Find the ceiling of a part where it sits: of its own link and its seat's, or of the memory bus.
 
+    Args:
+        limits: of the machine, by their keys.
     Returns: None where the part's own figures, or its role, give none, and where it is not known which seat it sits
         in: a link that it may not go over limits nothing.
     """
     if part.role == "memory":
-        return _memory_ceiling(case, build, part)
+        return _memory_ceiling(limits, build, part)
     own = _end(part.label, part.rated, "link_gts", "lanes")
     if own is None or part.role not in _SLOTS:
         return None
-    seats = _seats_of(case, build, part)
+    seats = _seats_of(limits, build, part)
     if len(seats) != 1:
         return None
     return link_ceiling([own, *(end for end in seats[0].ends if end is not None)])
 
 
+def is_seat_known(limits: Mapping[str, Plain], build: Build, part: Part) -> bool:
+    """Say whether it is known where a part with a link sits; True of one that sits in no seat."""
+    return part.role not in _SLOTS or len(_seats_of(limits, build, part)) == 1
+
+
 @dataclass(frozen=True, slots=True)
 class _Seat:
-    """A place that a part may sit in: the words it goes by, and the link there where it is noted."""
+    """A place that a part may sit in: the kind of slot it gives, and the link there where it is noted."""
 
-    names: frozenset[str]
+    slot: Plain
     ends: tuple[LinkEnd | None, ...]
+    adapter: Part | None = None
+
+    def is_called(self, name: Plain) -> bool:
+        """By the slot it gives, or as the adapter that it is."""
+        return same_words(self.slot, name) or find_named(name, (self.adapter,) if self.adapter else ()) is not None
 
 
-def _seats_of(case: Case, build: Build, part: Part) -> list[_Seat]:
+def _seats_of(limits: Mapping[str, Plain], build: Build, part: Part) -> list[_Seat]:
     """
     List the seats that the part may sit in: the one that the build's setting names, else those that it fits.
 
     Of several parts of a kind it can't be told which sits where.
     """
     rate, lanes = _SLOTS[part.role]
-    limits = case.machine.limits
     adapters = [p for p in build.parts if p.role == "adapter"]
     path = _end("the path that slots share", limits, "path_gts", "path_lanes")
-    own = _Seat(_words(limits.get("drive_slot")), (_end("the slot", limits, rate, lanes), path))
+    own = _Seat(limits.get("drive_slot"), (_end("the slot", limits, rate, lanes), path))
     on_adapter = {
         adapter.id: _Seat(
-            _words(adapter.label, adapter.rated.get("drive_slot")),
-            (_end(adapter.label, adapter.rated, "link_gts", "lanes"), path),
+            adapter.rated.get("drive_slot"), (_end(adapter.label, adapter.rated, "link_gts", "lanes"), path), adapter
         )
         for adapter in adapters
     }
     seats = [own, *on_adapter.values()]
     # What is said of this very part goes before all that could only be worked out.
-    if seat := _words(part.rated.get("seat")):
-        named = [known for known in on_adapter.values() if known.names & seat]
-        return named or [own]
-    carried = {adapter.id: _words(adapter.rated.get("carries")) for adapter in adapters}
-    mine = [on_adapter[key] for key, names in carried.items() if names & _words(part.label)]
+    if is_named_at_all(said := part.rated.get("seat")):
+        return _seat_called(said, own, on_adapter)
+    # Where no seat is known to carry less than another, it is the part's own link that limits it.
+    if not adapters and not any(own.ends):
+        return [own]
+    carried = {a.id: find_named(a.rated.get("carries"), (p for p in build.parts if p is not a)) for a in adapters}
+    mine = [on_adapter[key] for key, other in carried.items() if other is not None and other.id == part.id]
     if mine or (adapters and all(carried.values())):
         return mine or [own]
     if part.role != "drive":
@@ -137,19 +150,24 @@ def _seats_of(case: Case, build: Build, part: Part) -> list[_Seat]:
         return [own] if not adapters and _alone(build, part) else []
     if not _alone(build, part):
         return []
-    said = _words(build.settings.get("drive_slot"))
-    if said:
-        return [seat for seat in seats if seat.names & said]
-    needed = _words(part.rated.get("drive_slot"))
-    return [seat for seat in seats if not needed or not seat.names or seat.names & needed]
+    if is_named_at_all(said := build.settings.get("drive_slot")):
+        return [seat for seat in seats if seat.is_called(said)]
+    needed = part.rated.get("drive_slot")
+    return [seat for seat in seats if not (needed and seat.slot) or same_words(seat.slot, needed)]
+
+
+def _seat_called(name: Plain, own: _Seat, on_adapter: Mapping[str, _Seat]) -> list[_Seat]:
+    """The seat that is named for a part; nothing where no part and no slot goes by that name."""
+    adapters = [seat.adapter for seat in on_adapter.values() if seat.adapter is not None]
+    if (adapter := find_named(name, adapters)) is not None:
+        return [on_adapter[adapter.id]]
+    if means_own_seat(name, own.slot):
+        return [own]
+    return [seat for seat in on_adapter.values() if same_words(seat.slot, name)]
 
 
 def _alone(build: Build, part: Part) -> bool:
     return sum(other.role == part.role for other in build.parts) == 1
-
-
-def _words(*texts: Plain) -> frozenset[str]:
-    return frozenset(str(text).strip().casefold() for text in texts if text not in (None, ""))
 
 
 _SLOTS: Mapping[PartRole, tuple[str, str]] = {
@@ -158,14 +176,14 @@ _SLOTS: Mapping[PartRole, tuple[str, str]] = {
 }
 
 
-def _memory_ceiling(case: Case, build: Build, part: Part) -> Ceiling | None:
+def _memory_ceiling(limits: Mapping[str, Plain], build: Build, part: Part) -> Ceiling | None:
     rated, channels = number(part.rated, "rate_mts"), number(part.rated, "channels")
     if rated is None or channels is None:
         return None
     rates = {
         part.label: rated,
         "the memory speed held": number(build.settings, "memory_mts"),
-        "the board": number(case.machine.limits, "memory_max_mts"),
+        "the board": number(limits, "memory_max_mts"),
     }
     known = {name: rate for name, rate in rates.items() if rate is not None}
     slowest = min(known.values())

@@ -10,6 +10,7 @@ from lynxbill.core.errors import UnitMismatch, UnknownUnit
 from lynxbill.core.estimate import Estimate
 from lynxbill.core.figures import PART_FIGURES, Figure
 from lynxbill.core.measure import Measure, times_as_fast
+from lynxbill.core.naming import is_named_at_all, parts_loaded
 from lynxbill.core.quantity import convert, unit_of
 
 Side = Literal["before", "after"]
@@ -125,44 +126,49 @@ def ceiling_over(case: Case, build: Build, workload: Workload) -> Ceiling | None
 
     Returns: None where it loads no single part of a build, or the figures of that part don't say.
     """
-    part = _carrier(build, workload)
-    return ceiling_of(case, build, part) if part is not None else None
+    part = _carrier(case, build, workload)
+    return ceiling_of(case.machine.limits, build, part) if part is not None else None
 
 
 def _against(case: Case, side: Side, build: Build, workload: Workload, measured: Measured) -> Iterator[Against]:
     mean = _mean_on(measured, side)
     unit = unit_of(measured.measure.unit)
-    part = _carrier(build, workload)
-    ceiling = ceiling_of(case, build, part) if part is not None and unit.dimension == "data rate" else None
+    part = _carrier(case, build, workload)
+    ceiling = (
+        ceiling_of(case.machine.limits, build, part) if part is not None and unit.dimension == "data rate" else None
+    )
     if part is None or ceiling is None or mean is None:
         return
     in_mb = convert(mean, measured.measure.unit, unit_of("MBy/s"))
     yield Against(side, part.label, in_mb, ceiling, 100 * in_mb / ceiling.usable)
 
 
-def _carrier(build: Build, workload: Workload) -> Part | None:
+def _carrier(case: Case, build: Build, workload: Workload) -> Part | None:
     """The one part whose link the workload goes over; None where that can't be told."""
     roles = [role for role in workload.loads if role in CEILED]
-    parts = [part for part in build.parts if part.role in roles]
-    named = [part for part in parts if workload.target in (part.id, part.label)]
-    chosen = named or parts
-    return chosen[0] if len(roles) == 1 and len(chosen) == 1 else None
+    parts = parts_loaded(case, build, workload, roles)
+    # Aimed at a part, it goes over that part's link, whatever else it loads.
+    is_one = len(parts) == 1 and (len(roles) == 1 or is_named_at_all(workload.target))
+    return parts[0] if is_one else None
 
 
 def _rated(case: Case, side: Side, build: Build, workload: Workload, measured: Measured) -> Iterator[Rated]:
     mean, key = _mean_on(measured, side), measured.measure.rated_as
     if key is None or mean is None:
         return
-    for part in build.parts:
-        figure = next((f for f in PART_FIGURES[part.role] if f.key == key), None)
-        claimed = number(part.rated, key)
-        rating = _in_unit(claimed, figure, measured.measure) if figure and claimed else None
-        if part.role not in workload.loads or rating is None or figure is None or claimed is None:
-            continue
-        ceiling = ceiling_of(case, build, part)
-        rate = figure.unit == "MB/s"
-        reachable = ceiling is None or not rate or claimed <= ceiling.usable
-        yield Rated(side, part.label, figure.label, mean, rating, 100 * mean / rating, reachable)
+    rated = {role: next((f for f in figures if f.key == key), None) for role, figures in PART_FIGURES.items()}
+    parts = parts_loaded(case, build, workload, [role for role, figure in rated.items() if figure])
+    # Of two parts with such a rating it can't be told whose the figure is.
+    if len(parts) != 1:
+        return
+    (part,) = parts
+    figure, claimed = rated[part.role], number(part.rated, key)
+    rating = _in_unit(claimed, figure, measured.measure) if figure and claimed else None
+    if figure is None or claimed is None or rating is None:
+        return
+    ceiling = ceiling_of(case.machine.limits, build, part)
+    reachable = ceiling is None or figure.unit != "MB/s" or claimed <= ceiling.usable
+    yield Rated(side, part.label, figure.label, mean, rating, 100 * mean / rating, reachable)
 
 
 def _in_unit(value: float, figure: Figure, measure: Measure) -> float | None:

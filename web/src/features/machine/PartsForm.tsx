@@ -1,24 +1,55 @@
-import type { PartRole, Vocabulary } from "../../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { useDeferredValue } from "react";
+
+import { type Part, type PartRole, postSeating, type SeatingIn, type Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
 import type { DecimalMark } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import {
   figureName,
+  placesOf,
   readFigures,
   sayImpossible,
   sayUnreadFigure,
-  strangers,
   writeFigure,
   writeFigures,
+  writePlace,
 } from "./figures";
 import { PART_ROLES } from "./model";
-import type { PartDraft, SettingDraft } from "./parts";
+import { type PartDraft, partsOf, type SettingDraft } from "./parts";
 
 const ROLE_CHOICES = PART_ROLES.map((role) => [role, role] as const);
 
+/** What is known of a part where it sits: a sentence, and what is asked. */
+export interface Seated {
+  said: string;
+  asks: readonly string[];
+}
+
+/** What parts can carry where they sit, by the part's id, and what is asked; asked of the server while it is typed. */
+export function useSeating(
+  parts: Part[],
+  settings: SeatingIn["settings"],
+  limits: SeatingIn["limits"],
+  mark: DecimalMark,
+): ReadonlyMap<string, Seated> {
+  const body = { parts, settings: settings ?? {}, limits: limits ?? {}, decimal_mark: mark };
+  const asked = useDeferredValue(JSON.stringify(body));
+  const answer = useQuery({
+    queryKey: ["seating", asked],
+    queryFn: () => postSeating(JSON.parse(asked) as SeatingIn),
+    enabled: parts.length > 0,
+    placeholderData: (last) => last,
+    retry: false,
+  });
+  return new Map(answer.data?.map((seated) => [seated.part, seated]));
+}
+
 interface PartsProps {
   parts: PartDraft[];
+  settings: SeatingIn["settings"];
+  limits: SeatingIn["limits"];
   vocabulary: Vocabulary;
   mark: DecimalMark;
   onChange: (parts: PartDraft[]) => void;
@@ -26,7 +57,8 @@ interface PartsProps {
 }
 
 /** The parts, one line each; a line without a label is a part not known. */
-export function PartsForm({ parts, vocabulary, mark, onChange, problemAt }: PartsProps) {
+export function PartsForm({ parts, settings, limits, vocabulary, mark, onChange, problemAt }: PartsProps) {
+  const seating = useSeating(partsOf(parts, vocabulary, mark), settings, limits, mark);
   const edit = (id: string, change: Partial<PartDraft>) =>
     onChange(parts.map((part) => (part.id === id ? { ...part, ...change } : part)));
   return (
@@ -34,7 +66,7 @@ export function PartsForm({ parts, vocabulary, mark, onChange, problemAt }: Part
       <legend className="eyebrow mb-2">Parts</legend>
       <div className="space-y-2">
         {parts.map((part, index) => (
-          <div key={part.id} className="grid grid-cols-2 gap-2 sm:grid-cols-[9.5rem_1fr_1.3fr]">
+          <div key={part.id} className="grid grid-cols-2 gap-2 sm:grid-cols-[10.5rem_1fr_1.3fr]">
             <ChoiceField<PartRole>
               label={`Kind of part ${index + 1}`}
               hideLabel
@@ -55,7 +87,8 @@ export function PartsForm({ parts, vocabulary, mark, onChange, problemAt }: Part
               value={part.figures}
               vocabulary={vocabulary}
               mark={mark}
-              names={parts.map(({ role, label }) => [role, label])}
+              others={parts.filter(({ id }) => id !== part.id)}
+              seated={seating.get(part.id)}
               problem={problemAt?.(index)}
               onChange={(figures) => edit(part.id, { figures })}
             />
@@ -78,34 +111,61 @@ interface FiguresProps {
   value: string;
   vocabulary: Vocabulary;
   mark: DecimalMark;
-  /** What else is in the machine, by role and name, and may be named here. */
-  names?: [PartRole, string][];
+  /** What else is in the machine, and may be named here. */
+  others: readonly { role: PartRole; label: string }[];
+  seated: Seated | undefined;
   problem?: string | undefined;
   onChange: (value: string) => void;
 }
 
-/** Figures typed in words; says below what was understood as a figure, so that a slip is seen at once. */
+/**
+ * Figures typed in words; says below what was understood as a figure, so that a slip is seen at once, what the part can
+ * carry where it sits, and which other part is meant.
+ */
 export function FiguresField(props: FiguresProps) {
-  const { role, label, value, vocabulary, mark, names, problem, onChange } = props;
+  const { role, label, value, vocabulary, mark, others, seated, problem, onChange } = props;
   const known = vocabulary.parts[role] ?? [];
   const { noted, ...read } = readFigures(value, known, mark);
   const understood = writeFigures(read, known, mark);
-  const hint = [
-    understood && `read: ${understood}`,
-    noted && `as a note: ${String(noted)}`,
-    ...(names ? strangers(read, known, names) : []),
-  ];
+  const hint = [understood && `read: ${understood}`, noted && `as a note: ${String(noted)}`];
   const example = known.slice(0, 3).map((figure) => writeFigure(figure, "…", mark));
   return (
-    <TextField
-      label={label}
-      hideLabel
-      placeholder={example.join(", ")}
-      value={value}
-      problem={problem ?? sayUnreadFigure(read, known, mark) ?? sayImpossible(read, known, mark)}
-      hint={hint.filter(Boolean).join("; ")}
-      onChange={onChange}
-    />
+    <div className="space-y-1">
+      <TextField
+        label={label}
+        hideLabel
+        placeholder={example.join(", ")}
+        value={value}
+        problem={problem ?? sayUnreadFigure(read, known, mark) ?? sayImpossible(read, known, mark)}
+        hint={hint.filter(Boolean).join("; ")}
+        onChange={onChange}
+      />
+      {placesOf(read, known, others).map((place) => (
+        <ChoiceField
+          key={place.figure.key}
+          label={`The ${role} ${place.figure.label}`}
+          value={place.chosen}
+          choices={[
+            ["", "not said"] as const,
+            ...(place.chosen && !place.choices.includes(place.chosen)
+              ? [[place.chosen, `“${place.chosen}”, as typed`] as const]
+              : []),
+            ...place.choices.map((name) => [name, name] as const),
+          ]}
+          onChange={(name) => onChange(writePlace(value, known, place, name, mark))}
+        />
+      ))}
+      {seated?.said && (
+        <p role="status" className="text-sm font-medium">
+          {seated.said}
+        </p>
+      )}
+      {seated?.asks.map((ask) => (
+        <p key={ask} role="status" className="text-sm font-medium text-warn">
+          {ask}
+        </p>
+      ))}
+    </div>
   );
 }
 

@@ -7,8 +7,11 @@ import {
   readValue,
   sayImpossible,
   sayUnreadFigure,
-  strangers,
+  OWN_SEAT,
+  type Place,
+  placesOf,
   writeFigures,
+  writePlace,
 } from "./figures";
 
 const figure = (key: string, kind: Figure["kind"], unit: string, ...words: string[]): Figure => ({
@@ -37,24 +40,35 @@ it("asks of a figure that no PC has whether it is typed right", () => {
 });
 
 describe("the name of another part", () => {
-  const on = {
-    key: "belongs_to",
-    kind: "part",
-    label: "belongs to",
-    unit: "",
-    words: ["on the", "on"],
-    possible: null,
-  } as const;
-  const figures = [
-    { ...on, words: [...on.words] },
-    { ...on, key: "seat", words: ["in"] },
+  const place = (key: string, ...words: string[]) =>
+    ({ key, kind: "part", label: key, unit: "", words, possible: null }) as Figure;
+  const DRIVE = [figure("size_gb", "number", "GB", "GB"), place("seat", "sits in", "in")];
+  const PASTE = [place("belongs_to", "belongs to", "on the", "on")];
+  const fitted: { role: PartRole; label: string }[] = [
+    { role: "adapter", label: "Riser" },
+    { role: "processor", label: "Kestrel 6" },
   ];
-  it("is questioned where nothing goes by it, by name or kind", () => {
-    const names: [PartRole, string][] = [["graphics", "Ostra 8"]];
-    const said = (text: string) => strangers(readFigures(text, figures, "."), figures, names).length;
-    expect(["on ostra 8", "on the graphics", "on the Ostra 9", "in the riser"].map(said)).toEqual([
-      0, 0, 1, 1,
+  const offered = (text: string, figures: Figure[]) =>
+    placesOf(readFigures(text, figures, "."), figures, fitted).map(({ chosen, choices }) => [
+      chosen,
+      ...choices,
     ]);
+
+  it("is chosen from the fitted parts that it may mean", () => {
+    expect(offered("500 GB", DRIVE)).toEqual([["", OWN_SEAT, "Riser"]]);
+    expect(offered("500 GB, in the rizer", DRIVE)).toEqual([["the rizer", OWN_SEAT, "Riser"]]);
+    expect(offered("", PASTE)).toEqual([]);
+    expect(offered("on the card", PASTE)).toEqual([["card", "Kestrel 6"]]);
+    fitted.push({ role: "graphics", label: "Ostra 8" });
+    expect(offered("", PASTE)).toEqual([["", "Kestrel 6", "Ostra 8"]]);
+  });
+
+  it("is written in place of what was typed, and read back", () => {
+    const [seat] = placesOf({}, DRIVE, fitted);
+    const chosen = writePlace("in the rizer, 500 GB", DRIVE, seat as Place, "Riser", ".");
+    expect(chosen).toBe("500 GB, sits in Riser");
+    expect(readFigures(chosen, DRIVE, ".")).toEqual({ size_gb: 500, seat: "Riser" });
+    expect(writePlace(chosen, DRIVE, seat as Place, "", ".")).toBe("500 GB");
   });
 });
 

@@ -83,16 +83,50 @@ export function sayImpossible(rated: Rated, figures: Figure[], mark: DecimalMark
   return undefined;
 }
 
-/** Says which parts are named in the figures of another one though nothing here goes by that name or kind. */
-export function strangers(rated: Rated, figures: Figure[], names: [PartRole, string][]): string[] {
-  const known = new Set(names.flat().map((name) => name.trim().toLowerCase()));
-  return figures.flatMap(({ key, kind }) => {
-    const named = kind === "part" && rated[key] != null ? String(rated[key]) : null;
-    if (named === null || known.has(named.trim().toLowerCase())) return [];
-    return key === "seat"
-      ? [`no part here is called “${named}”, so it is taken for the machine’s own slot`]
-      : [`no part here is called “${named}”`];
+/** A figure that names another part, what may be chosen for it, and what is typed there now. */
+export interface Place {
+  figure: Figure;
+  chosen: string;
+  choices: string[];
+}
+
+/** What may be named for a figure, by its key: the roles, and whether one alone is worth a question. */
+const PLACES: Record<string, { roles: readonly PartRole[]; least: number }> = {
+  seat: { roles: ["adapter"], least: 1 },
+  carries: { roles: ["drive", "graphics"], least: 1 },
+  // What heats is the processor, where nothing else is said.
+  belongs_to: { roles: ["processor", "graphics"], least: 2 },
+};
+export const OWN_SEAT = "the machine’s own slot";
+
+/** Which other parts are to be chosen from in the figures of one; a name that is typed already can always be mended. */
+export function placesOf(
+  rated: Rated,
+  figures: Figure[],
+  others: readonly { role: PartRole; label: string }[],
+): Place[] {
+  return figures.flatMap((figure): Place[] => {
+    const place = figure.kind === "part" ? PLACES[figure.key] : undefined;
+    if (!place) return [];
+    const named = rated[figure.key];
+    const chosen = named == null ? "" : String(named);
+    const labels = others.filter(({ role }) => place.roles.includes(role)).map(({ label }) => label.trim());
+    const choices = [...new Set(labels.filter(Boolean))];
+    if (choices.length < place.least && !chosen) return [];
+    return [{ figure, chosen, choices: figure.key === "seat" ? [OWN_SEAT, ...choices] : choices }];
   });
+}
+
+/** The text of a part's figures with another part chosen for one of them; an empty name takes it out. */
+export function writePlace(
+  text: string,
+  figures: Figure[],
+  { figure }: Place,
+  name: string,
+  mark: DecimalMark,
+): string {
+  const kept = splitPieces(text).filter((piece) => readPiece(piece, figures, mark)?.[0] !== figure.key);
+  return [...kept, ...(name ? [writeFigure(figure, name, mark)] : [])].join(", ");
 }
 
 function readPiece(words: string, figures: Figure[], mark: DecimalMark): [string, string | number] | null {

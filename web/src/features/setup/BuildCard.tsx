@@ -120,6 +120,8 @@ function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => v
         <>
           <PartsForm
             parts={form.parts}
+            settings={valuesOf(form.settings, vocabulary.settings, mark)}
+            limits={job.machine.limits}
             vocabulary={vocabulary}
             mark={mark}
             onChange={(parts) => setForm({ ...form, parts })}

@@ -21,10 +21,17 @@ import { useSave } from "../machine/api";
 import { candidateSent } from "../machine/machineBody";
 import { removeCandidate } from "../removal/removal";
 import { AsideList, SetAside } from "../removal/SetAside";
-import { PART_ROLES } from "../machine/model";
-import { FiguresField } from "../machine/PartsForm";
+import { PART_ROLES, standingBuild } from "../machine/model";
+import { FiguresField, useSeating } from "../machine/PartsForm";
 import { SaveProblem } from "../machine/SaveProblem";
-import { candidateBody, candidateDraft, type CandidateDraft, emptyCandidate, ticksOf } from "./model";
+import {
+  candidateBody,
+  candidateDraft,
+  type CandidateDraft,
+  emptyCandidate,
+  partsWith,
+  ticksOf,
+} from "./model";
 
 interface Props {
   job: Case;
@@ -221,6 +228,13 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
   const key = `candidate.${machine.id}.${initial.version === null ? "new" : initial.id}`;
   const [draft, setDraft, forget] = useDraft(key, initial);
   const [problem, setProblem] = useState<string>();
+  const standing = standingBuild(job);
+  const seating = useSeating(
+    partsWith(standing, draft, vocabulary, machine.decimal_mark),
+    standing?.settings ?? {},
+    machine.limits,
+    machine.decimal_mark,
+  );
   const edit = (change: Partial<CandidateDraft>) => setDraft({ ...draft, ...change });
   const done = () => {
     forget();
@@ -270,6 +284,8 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
             role={draft.role}
             label="Rated figures of the candidate"
             value={draft.figures}
+            others={standing?.parts.filter(({ role }) => role !== draft.role) ?? []}
+            seated={seating.get(draft.id)}
             vocabulary={vocabulary}
             mark={machine.decimal_mark}
             problem={

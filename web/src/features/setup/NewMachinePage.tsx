@@ -192,6 +192,8 @@ export function NewMachinePage() {
           <div className="grid gap-6 lg:grid-cols-[2fr_1fr]">
             <PartsForm
               parts={form.parts}
+              settings={valuesOf(form.settings, vocabulary.settings, form.mark)}
+              limits={form.limits}
               vocabulary={vocabulary}
               mark={form.mark}
               onChange={(parts) => setForm({ ...form, parts })}

@@ -1,8 +1,10 @@
-import { type FormEvent, type ReactNode, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, type ReactNode, useDeferredValue, useState } from "react";
 
 import {
   type Case,
   type PartRole,
+  postAim,
   putMeasureAside,
   putWorkload,
   putWorkloadAside,
@@ -16,7 +18,7 @@ import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { type DecimalMark, readNumber } from "../../lib/number";
 import { asksOf, isDerived, KIND_NAMES, MEASURE_KINDS } from "../machine/kinds";
 import { useSave } from "../machine/api";
-import { measuresOf } from "../machine/model";
+import { measuresOf, standingBuild } from "../machine/model";
 import { removeMeasure, removeWorkload } from "../removal/removal";
 import { SetAside } from "../removal/SetAside";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -121,10 +123,10 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
           problem={at("name")}
           onChange={(name) => setDraft({ ...draft, name })}
         />
-        <TextField
-          label="Aimed at (drive, slot, cores)"
-          placeholder="the whole machine"
-          value={draft.target}
+        <Target
+          job={job}
+          target={draft.target}
+          loads={draft.loads}
           onChange={(target) => setDraft({ ...draft, target })}
         />
         <TextField
@@ -232,6 +234,63 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
         )}
       </div>
     </form>
+  );
+}
+
+const IN_WORDS = "in words";
+
+interface TargetProps {
+  job: Case;
+  target: string;
+  loads: WorkloadDraft["loads"];
+  onChange: (target: string) => void;
+}
+
+/** What the job is aimed at: one of the fitted parts, or a slot or cores in words; says what it is set against. */
+function Target({ job, target, loads, onChange }: TargetProps) {
+  const fitted = (standingBuild(job)?.parts ?? []).filter(({ role }) => LOADED.includes(role));
+  const labels = [...new Set(fitted.map(({ label }) => label))];
+  const [inWords, setInWords] = useState(target !== "" && !labels.includes(target));
+  const asked = useDeferredValue(target.trim());
+  const aim = useQuery({
+    queryKey: ["aim", job.machine.id, job.revision, asked, loads],
+    queryFn: () => postAim(job.machine.id, { target: asked, loads }),
+    enabled: asked !== "" || loads.length > 0,
+    placeholderData: (last) => last,
+    retry: false,
+  });
+  const { said = "", asks = [] } = aim.data ?? {};
+  return (
+    <div className="space-y-1">
+      <ChoiceField
+        label="Aimed at"
+        value={inWords ? IN_WORDS : target}
+        choices={[
+          ["", "the whole machine"] as const,
+          ...labels.map((label) => [label, label] as const),
+          [IN_WORDS, "a slot, cores: in words"] as const,
+        ]}
+        hint={said}
+        onChange={(chosen) => {
+          setInWords(chosen === IN_WORDS);
+          onChange(chosen === IN_WORDS ? "" : chosen);
+        }}
+      />
+      {inWords && (
+        <TextField
+          label="Slot, cores or part that it is aimed at"
+          hideLabel
+          placeholder="e.g. cores 0 to 3"
+          value={target}
+          onChange={onChange}
+        />
+      )}
+      {asks.map((ask) => (
+        <p key={ask} role="status" className="text-sm font-medium text-warn">
+          {ask}
+        </p>
+      ))}
+    </div>
   );
 }
 

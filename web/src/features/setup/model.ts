@@ -1,8 +1,10 @@
 import type {
+  Build,
   Candidate,
   CandidateIn,
   Figure,
   Measure,
+  Part,
   PartRole,
   Vocabulary,
   Workload,
@@ -13,6 +15,7 @@ import { readMoney, writeMoney } from "../../lib/money";
 import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
 import { readFigures, writeFigures } from "../machine/figures";
 import { asksOf, isDerived, kindOf, MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
+import { partsOf } from "../machine/parts";
 import { readParameters, writeParameters } from "./parameters";
 
 /** `part` is the place of the measure that this one is a part of, in the list of measures. */
@@ -375,6 +378,18 @@ export const candidateDraft = (
 });
 
 /** A candidate as it is sent, or what is wrong with the gain that is expected of it. */
+/** The parts of a build with the candidate fitted: in place of the only part of its kind, else beside them. */
+export function partsWith(
+  build: Build | undefined,
+  draft: CandidateDraft,
+  vocabulary: Vocabulary,
+  mark: DecimalMark,
+): Part[] {
+  const alike = build?.parts.filter(({ role }) => role === draft.role) ?? [];
+  const kept = build?.parts.filter((part) => alike.length !== 1 || part !== alike[0]) ?? [];
+  return [...kept, ...partsOf([draft], vocabulary, mark)];
+}
+
 export function candidateBody(
   draft: CandidateDraft,
   vocabulary: Vocabulary,

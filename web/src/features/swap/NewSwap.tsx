@@ -17,19 +17,19 @@ import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import type { DecimalMark } from "../../lib/number";
 import { candidateSent } from "../machine/machineBody";
 import { useSave } from "../machine/api";
 import { describeRated, writeFigures } from "../machine/figures";
 import { buildName, PART_ROLES, tally } from "../machine/model";
-import { FiguresField, SettingsForm } from "../machine/PartsForm";
-import { type PartDraft, partName } from "../machine/parts";
+import { FiguresField, SettingsForm, useSeating } from "../machine/PartsForm";
+import { type PartDraft, partName, valuesOf } from "../machine/parts";
 import { CostForm } from "./CostForm";
 import { costField } from "./costs";
 import {
   branchFrom,
   fitCandidate,
   newSwap,
+  partsAfter,
   sayChanges,
   SIDE_CHANGES,
   suggestLabel,
@@ -165,7 +165,7 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
       )}
       {!draft.backTo && (
         <div className="grid gap-5 xl:grid-cols-2">
-          <Exchanges draft={draft} vocabulary={vocabulary} mark={machine.decimal_mark} onChange={setDraft} />
+          <Exchanges job={job} draft={draft} vocabulary={vocabulary} onChange={setDraft} />
           <div className="space-y-5">
             <SettingsForm
               settings={draft.settings}
@@ -247,13 +247,18 @@ const WEAR = [
 const ROLES = PART_ROLES.map((role) => [role, role] as const);
 
 interface ExchangesProps {
+  job: Case;
   draft: SwapDraft;
   vocabulary: Vocabulary;
-  mark: DecimalMark;
   onChange: (draft: SwapDraft) => void;
 }
 
-function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
+function Exchanges({ job, draft, vocabulary, onChange }: ExchangesProps) {
+  const { decimal_mark: mark, limits } = job.machine;
+  const after = partsAfter(draft, vocabulary, mark);
+  const settings = valuesOf(draft.settings, vocabulary.settings, mark);
+  const seating = useSeating(after, settings, limits, mark);
+  const others = (id: string) => after.filter((part) => part.id !== id);
   const edit = (id: string, change: Partial<SwapDraft["exchanges"][number]>) =>
     onChange({
       ...draft,
@@ -272,7 +277,7 @@ function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
         <h2 className="eyebrow text-after!">Goes in</h2>
       </div>
       <ul className="space-y-2">
-        {draft.exchanges.map(({ part, out, label, figures }) => (
+        {draft.exchanges.map(({ part, out, newId: fitted, label, figures }) => (
           <li key={part.id} className="grid grid-cols-2 gap-3">
             <button
               type="button"
@@ -305,6 +310,8 @@ function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
                   role={part.role}
                   label={`Rated figures of the new ${part.role}`}
                   value={figures}
+                  others={others(fitted)}
+                  seated={seating.get(fitted)}
                   vocabulary={vocabulary}
                   mark={mark}
                   onChange={(next) => edit(part.id, { figures: next })}
@@ -336,6 +343,8 @@ function Exchanges({ draft, vocabulary, mark, onChange }: ExchangesProps) {
                 role={part.role}
                 label="Rated figures of the added part"
                 value={part.figures}
+                others={others(part.id)}
+                seated={seating.get(part.id)}
                 vocabulary={vocabulary}
                 mark={mark}
                 onChange={(figures) => editAdded(part.id, { figures })}
