@@ -763,3 +763,42 @@ def test_a_run_keeps_a_picture_of_what_it_was_read_off_and_only_a_picture(job: J
     assert (answer.content, answer.headers["content-type"]) == (PNG, "image/png")
     other = f"/machines/{ready.machine}/runs/{run}/picture"
     assert (job.api.get(other).status_code, job.api.put(other, content=PNG).status_code) == (404, 404)
+
+
+def test_a_case_that_was_opened_too_soon_goes_back_to_the_plan_until_something_was_done_in_it(ready: Job) -> None:
+    swap = ready.swap(new_id())
+    back = Job.find_swap(ready.post(f"/swaps/{swap['id']}/unopen", {"version": 2}).json(), swap["id"])
+    assert (back["state"], back["opened_at"], back["gate_reason"]) == ("planned", None, "")
+    assert ready.case()["standing"] == ready.build
+    refused(ready.post(f"/swaps/{swap['id']}/unopen", {"version": 3}), "case_not_open")
+    ready.post(f"/swaps/{swap['id']}/open", {"reason": "a test needs none", "version": 3}).raise_for_status()
+    step = next(step for step in swap["steps"] if step["stage"] == "case open")
+    body = {"stage": step["stage"], "text": step["text"], "done": True, "version": 1}
+    ready.put(f"/swaps/{swap['id']}/steps/{step['id']}", body).raise_for_status()
+    said = refused(ready.post(f"/swaps/{swap['id']}/unopen", {"version": 4}), "clash")["detail"]
+    assert step["text"] in said
+
+
+def test_fresh_paste_takes_the_old_one_off_the_list_and_gives_it_back_with_its_tick(ready: Job) -> None:
+    after, old = new_id(), {"id": new_id(), "role": "thermal paste", "label": "As delivered"}
+
+    def pastes(case: dict[str, Any]) -> list[str]:
+        build = next(build for build in case["builds"] if build["id"] == after)
+        return [part["label"] for part in build["parts"] if part["role"] == "thermal paste"]
+
+    first = new_id()
+    (processor,) = ready.case()["builds"][0]["parts"]
+    pasted = {"label": "Paste noted", "parts": [processor, old]}
+    swap = ready.swap(first, after_build=pasted)
+    ready.post(f"/swaps/{swap['id']}/close", UNSEEN | {"version": 2}).raise_for_status()
+    six = {"id": new_id(), "role": "processor", "label": "Varro 6-core"}
+    body = ready.swap_body(after, before=first, after_build={"label": "Six", "parts": [six, old]})
+    swap = ready.swap(after, **{key: body[key] for key in ("before", "after_build")})
+    edit = {key: value for key, value in body.items() if key != "after_build"} | {"declares": ["part:processor"]}
+    ticked = ready.put(f"/swaps/{swap['id']}", edit | {"side_changes": ["fresh paste"], "version": 2})
+    assert pastes(ticked.raise_for_status().json()) == ["Fresh paste"]
+    # The tick declares it: nobody is asked for the same thing twice.
+    asked = ready.outlook()["swaps"][-1]["questions"]
+    assert "undeclared_difference" not in [question["code"] for question in asked]
+    back = ready.put(f"/swaps/{swap['id']}", edit | {"side_changes": [], "version": 3})
+    assert pastes(back.raise_for_status().json()) == ["As delivered"]

@@ -179,6 +179,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "open": {"reason": "", "version": 1},
     "close": {"skipped": "", "version": 2},
     "reopen": {"version": 2},
+    "unopen": {"version": 2},
 }
 
 

@@ -389,3 +389,12 @@ def test_a_workload_is_aimed_at_a_fitted_part(screen: Screen, demo_server: LiveS
     screen.sees("No part of this machine is called “the stick”")
     screen.choose("Aimed at", part["label"])
     screen.sees(f"Set against {part['label']}")
+
+
+def test_a_case_opened_by_a_slip_goes_back_to_its_plan(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    job.swap(new_id())
+    go(screen, demo_server, job, "swap")
+    screen.sees("The case is open")
+    screen.activate("Nothing was changed: back to the plan")
+    screen.sees("Before the old part leaves, this is still missing:")
+    assert job.case()["swaps"][0]["state"] == "planned"

@@ -12,7 +12,7 @@ from lynxbill.core.errors import BadValue, Several
 from lynxbill.core.figures import LIMITS, PART_FIGURES, check_figures, describe_figure
 from lynxbill.core.measure import Measure, MeasureId, combine_parts
 from lynxbill.core.restoring import history_lines, recovered_share, recovered_shares, share_interval
-from lynxbill.core.templates import BUILT_IN, apply_template, checklist_of
+from lynxbill.core.templates import BUILT_IN, OF_NEW, OF_OLD, apply_template, checklist_of
 from tests.builders import RISE, TIME, B, C, make_case
 
 
@@ -160,6 +160,24 @@ def test_a_checklist_is_merged_from_what_changes_in_the_order_of_its_stages() ->
     assert checklist_of([difference("part in", "graphics")], []) == checklist_of(
         [difference("part out", "board")], []
     )
+
+
+def test_a_part_that_is_added_has_no_steps_for_an_old_one_and_one_that_leaves_none_for_a_new_one() -> None:
+    def steps(kind: DifferenceKind) -> str:
+        return " ".join(text for _, text in checklist_of([difference(kind, "drive")], ()))
+
+    assert "old drive" in steps("part exchanged").casefold()
+    added, gone = steps("part in").casefold(), steps("part out").casefold()
+    assert "old drive" not in added
+    assert "new drive seated" in added
+    assert "new drive seated" not in gone
+    assert "drive out" in gone
+    moved = " ".join(text for _, text in checklist_of([], ["drive moved"])).casefold()
+    assert "old drive" not in moved
+    assert "drive seen at its full size" in moved
+    # Every step that is left out somewhere is one of a template's: none is spelt otherwise.
+    everything = {text for template in BUILT_IN for _, text in template.steps}
+    assert everything >= OF_OLD | OF_NEW
 
 
 def test_what_has_a_battery_is_first_cut_off_from_it_before_it_is_opened() -> None:

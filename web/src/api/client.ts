@@ -360,6 +360,11 @@ export const reopenCase = (machine_id: string, swap_id: string, body: Schemas["R
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/reopen", { ...ofSwap(machine_id, swap_id), body }),
   );
 
+export const unopenCase = (machine_id: string, swap_id: string, body: Schemas["ReopenCaseIn"]) =>
+  take(
+    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/unopen", { ...ofSwap(machine_id, swap_id), body }),
+  );
+
 export const putSwapDay = (machine_id: string, swap_id: string, body: Schemas["SwapDayIn"]) =>
   take(http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/day", { ...ofSwap(machine_id, swap_id), body }));
 

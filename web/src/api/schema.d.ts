@@ -918,6 +918,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/swaps/{swap_id}/unopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Unopen Case
+         * @description Go back to the plan where the case was opened and nothing was done in it.
+         */
+        post: operations["unopen_case_api_machines__machine_id__swaps__swap_id__unopen_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/swaps/{swap_id}/split": {
         parameters: {
             query?: never;
@@ -1921,7 +1941,7 @@ export interface components {
              * Change
              * @enum {string}
              */
-            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other";
+            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other";
             /** Timed */
             timed: components["schemas"]["TimedIn"][];
             /**
@@ -1982,7 +2002,7 @@ export interface components {
              */
             stage: "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged";
             /** Change */
-            change: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other") | null;
+            change: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other") | null;
             /** Sittings Wanted */
             sittings_wanted: number | null;
             /** Rest Min */
@@ -4405,7 +4425,7 @@ export interface components {
              */
             borrow_spread_from: string[];
             /** Change */
-            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other") | null;
+            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other") | null;
             /**
              * Order
              * @default before_then_after
@@ -4488,7 +4508,7 @@ export interface components {
              */
             borrow_spread_from: string[];
             /** Change */
-            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other") | null;
+            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other") | null;
             /**
              * Order
              * @default before_then_after
@@ -6869,7 +6889,7 @@ export interface components {
              */
             borrow_spread_from: string[];
             /** Change */
-            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other") | null;
+            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other") | null;
             /**
              * Order
              * @default before_then_after
@@ -6960,7 +6980,7 @@ export interface components {
              * Change
              * @enum {string}
              */
-            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other";
+            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other";
             /**
              * Advice
              * @default
@@ -7038,7 +7058,7 @@ export interface components {
              * Change
              * @enum {string}
              */
-            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "other";
+            change: "processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other";
             /** Advice */
             advice: string;
             /** Sittings A Side */
@@ -7346,6 +7366,11 @@ export interface components {
             bases: {
                 [key: string]: string;
             };
+            /**
+             * Fresh Paste
+             * @description What goes in where paste comes out and nobody names it
+             */
+            fresh_paste: string;
             /**
              * Margins
              * @description From what change on it matters, by scale and kind
@@ -9226,6 +9251,42 @@ export interface operations {
         };
     };
     reopen_case_api_machines__machine_id__swaps__swap_id__reopen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+                swap_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReopenCaseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    unopen_case_api_machines__machine_id__swaps__swap_id__unopen_post: {
         parameters: {
             query?: never;
             header?: never;

@@ -58,6 +58,13 @@ def reopen_case(machine_id: UUID, swap_id: UUID, body: ReopenCaseIn, sessions: S
     return case_out(view_machine(sessions, machine_id))
 
 
+@router.post("/unopen")
+def unopen_case(machine_id: UUID, swap_id: UUID, body: ReopenCaseIn, sessions: SessionsDep) -> CaseOut:
+    """Go back to the plan where the case was opened and nothing was done in it."""
+    casework.take_opening_back(sessions, machine_id, swap_id, body.version)
+    return case_out(view_machine(sessions, machine_id))
+
+
 @router.post("/split")
 def split_swap(machine_id: UUID, swap_id: UUID, body: StageIn, sessions: SessionsDep) -> CaseOut:
     """Take a bundle apart into two stages."""

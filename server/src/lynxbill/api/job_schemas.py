@@ -172,6 +172,7 @@ class VocabularyOut(Strict):
     found_steps: dict[core.NoteKind, list[str]]
     cost_kinds: Annotated[dict[CostKind, str], Field(description="What a kind of cost is called")]
     bases: Annotated[dict[Basis, str], Field(description="What a price is taken from, in words")]
+    fresh_paste: Annotated[str, Field(description="What goes in where paste comes out and nobody names it")]
     margins: Annotated[dict[str, float], Field(description="From what change on it matters, by scale and kind")]
 
 

@@ -13,6 +13,7 @@ from lynxbill.api.job_schemas import TemplateOut, VocabularyOut
 from lynxbill.api.schemas import (
     UnitOut,
 )
+from lynxbill.core.difference import FRESH_PASTE
 from lynxbill.core.figures import CONDITIONS, FOUND_STEPS, LIMITS, PART_FIGURES, RUN_CONDITIONS, SETTINGS
 from lynxbill.core.measure import Kind, Scale, usual_margin
 from lynxbill.core.quantity import known_units
@@ -41,6 +42,7 @@ def read_vocabulary() -> VocabularyOut:
             "found_steps": FOUND_STEPS,
             "cost_kinds": COST_KINDS,
             "bases": BASES,
+            "fresh_paste": FRESH_PASTE,
             "margins": {
                 f"{scale} {kind}": usual_margin(scale, kind) for scale in get_args(Scale) for kind in get_args(Kind)
             },

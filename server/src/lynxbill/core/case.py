@@ -39,7 +39,16 @@ PartRole = Literal[
 Order = Literal["before_then_after", "alternating", "abba", "swap_back"]
 SwapState = Literal["planned", "open", "closed"]
 Change = Literal[
-    "processor", "memory", "drive", "thermal paste", "cooler", "graphics", "settings", "cleaning", "other"
+    "processor",
+    "memory",
+    "drive",
+    "thermal paste",
+    "cooler",
+    "graphics",
+    "settings",
+    "cleaning",
+    "several",
+    "other",
 ]
 Wear = Literal["as new", "worn", "renewed"]
 # What may be weighed beside a part: nothing at all, cleaning alone, somebody's service, another machine.

@@ -1,15 +1,19 @@
 """What differs between two builds, and whether the swap between them declared it."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
+from typing import Final, Literal
 
 from lynxbill.core.case import Build, Part, PartRole, Swap
 from lynxbill.core.figures import setting_label, setting_value
 
 DifferenceKind = Literal["part exchanged", "part out", "part in", "setting"]
 # A tick for fresh paste and a part "thermal paste" say the same thing.
-_SAME_AS_PART = {"fresh paste": "thermal paste"}
+_FRESH_TICK: Final = "fresh paste"
+_PASTE: Final = "thermal paste"
+_SAME_AS_PART = {_FRESH_TICK: _PASTE}
+# What is fitted where paste comes out and nobody names the new one: no cooler is mounted dry.
+FRESH_PASTE = "Fresh paste"
 # What is touched without a screwdriver.
 _UNOPENED = frozenset(
     {
@@ -115,7 +119,33 @@ def find_undeclared(swap: Swap, differences: Iterable[Difference]) -> tuple[Diff
     Args:
         differences: between the swap's own two builds.
     """
-    return tuple(d for d in differences if d.key not in swap.declares and d.follows is None)
+    ticked = (f"part:{part}" for tick, part in _SAME_AS_PART.items() if tick in swap.side_changes)
+    declared = {*swap.declares, *ticked}
+    return tuple(d for d in differences if d.key not in declared and d.follows is None)
+
+
+def with_fresh_paste(before: Build, after: Build, side_changes: Iterable[str], new_id: str) -> Build:
+    """
+    Exchange the paste where a tick says that it is fresh, so that no later build lists the old one; or put it back.
+
+    Args:
+        side_changes: what is ticked by now.
+        new_id: of the fresh paste.
+    Returns: the build after; unchanged where the paste is exchanged already, and where it can't be told which of
+        several pastes is fresh.
+    """
+    old, here = _fitted(before, _PASTE), _fitted(after, _PASTE)
+    if len(old) != 1 or len(here) != 1:
+        return after
+    is_ticked, is_old = _FRESH_TICK in side_changes, here[0].id == old[0].id
+    belongs = {key: value for key, value in old[0].rated.items() if key == "belongs_to"}
+    if is_ticked and is_old:
+        fitted = Part(new_id, _PASTE, FRESH_PASTE, belongs)
+    elif not is_ticked and here[0].label == FRESH_PASTE and here[0].rated == belongs:
+        fitted = old[0]
+    else:
+        return after
+    return replace(after, parts=tuple(fitted if part is here[0] else part for part in after.parts))
 
 
 def name_bundle(side_changes: Iterable[str], differences: Iterable[Difference]) -> tuple[str, ...]:

@@ -33,6 +33,8 @@ _CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "graphics": frozenset({"graphics"}),
     "settings": frozenset(),
     "cleaning": frozenset({"cooler", "thermal paste"}),
+    # Which of them, its plan does not say.
+    "several": frozenset(),
     "other": frozenset(),
 }
 _HEATING: frozenset[PartRole] = frozenset({"processor", "graphics"})

@@ -176,6 +176,27 @@ BUILT_IN: tuple[Template, ...] = (
 )
 
 
+# Of these steps, those that need a part that comes out, and those that need one that goes in.
+OF_OLD = frozenset(
+    {
+        "Socket lever up, old processor out by its edges, into its tray",
+        "Clips open at both ends, old modules out",
+        "Copy of the old drive made and checked",
+        "Lead and screw of the old drive off, drive out",
+        "Old drive put aside, not wiped before the verdict",
+    }
+)
+OF_NEW = frozenset(
+    {
+        "Firmware new enough for the new processor",
+        "New processor in by its corner mark, lever down without force",
+        "New modules in the slots that make a pair of channels",
+        "Both clips closed by themselves",
+        "New drive seated, screw in, pad on if there was one",
+        "Height and mount checked against the case and the socket",
+        "New mount on, finger-tight all round first",
+    }
+)
 _PLAIN = Template("plain", "Other part", "other", "", steps=(*_OPENING, *_CLOSING))
 # What a tick says was done, as the change whose steps it takes.
 _TICKED: Mapping[str, Change] = {
@@ -200,13 +221,20 @@ def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str],
     differences, side_changes = tuple(differences), tuple(side_changes)
     if not is_opened(differences, side_changes):
         return ()
-    changes: list[str] = [d.name for d in differences if d.kind != "setting"]
-    changes += [_TICKED[tick] for tick in side_changes if tick in _TICKED]
+    # A part that was in it all along neither comes out nor goes in.
+    changes: list[tuple[str, frozenset[str]]] = [(d.name, _left_out(d)) for d in differences if d.kind != "setting"]
+    changes += [(_TICKED[tick], OF_OLD | OF_NEW) for tick in side_changes if tick in _TICKED]
     by_change: dict[str, Template] = {template.change: template for template in BUILT_IN}
-    known = [by_change.get(change, _PLAIN) for change in changes or ["other"]]
-    first = _BATTERY if battery not in _NO_BATTERY else ()
-    steps = dict.fromkeys((*first, *(step for template in known for step in template.steps)))
+    steps = dict.fromkeys(_BATTERY if battery not in _NO_BATTERY else ())
+    for change, without in changes or [("other", frozenset())]:
+        known = by_change.get(change, _PLAIN).steps
+        steps |= dict.fromkeys(step for step in known if step[1] not in without)
     return tuple(step for stage in get_args(Stage) for step in steps if step[0] == stage)
+
+
+def _left_out(difference: Difference) -> frozenset[str]:
+    """The steps that a change does not have: of an old part where none comes out, of a new one where none goes in."""
+    return {"part in": OF_OLD, "part out": OF_NEW}.get(difference.kind, frozenset())
 
 
 def costs_of(change: Change | None) -> tuple[CostKind, ...]:

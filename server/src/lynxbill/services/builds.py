@@ -75,7 +75,14 @@ def _edit_build(session: Session, machine_id: UUID, row: BuildRow, build: Build,
     if not changed:
         check_version(row, version, {"parts": ", ".join(part.label for part in recorded.parts)})
         row.version += 1
-    session.execute(delete(BuildPartRow).where(BuildPartRow.build_id == row.id))
+    fit_parts(session, machine_id, recorded, build)
+
+
+def fit_parts(session: Session, machine_id: UUID, recorded: Build, build: Build) -> None:
+    """Fit other parts into a build that is recorded; nothing where they are the same."""
+    if recorded.parts == build.parts:
+        return
+    session.execute(delete(BuildPartRow).where(BuildPartRow.build_id == UUID(build.id)))
     _save_parts(session, machine_id, build.parts)
     session.flush()
     session.add_all(rows.fitting_rows(build))

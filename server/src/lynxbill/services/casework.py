@@ -6,7 +6,7 @@ from uuid import UUID
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Case, Swap
-from lynxbill.core.errors import BadValue, CaseNotOpen, GateClosed, NotRecognised, Questioned, Sealed
+from lynxbill.core.errors import BadValue, CaseNotOpen, Clash, GateClosed, NotRecognised, Questioned, Sealed
 from lynxbill.core.gate import baseline_gate
 from lynxbill.core.questions import question_swap
 from lynxbill.core.recognition import find_failed, find_unanswered, find_unseen, is_measured_after
@@ -88,6 +88,28 @@ def close_case(
             )
         reason = skipped if unseen else ""
         edit(row, version, {"state": "closed", "closed_at": act.at, "recognition_skipped": reason})
+        announce(session, machine_id, "swap", swap_id)
+
+
+def take_opening_back(sessions: Sessions, machine_id: UUID, swap_id: UUID, version: int | None) -> None:
+    """Go back to the plan where a case was opened too soon, for as long as nothing was done or seen in it."""
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        row = find_swap(session, machine_id, swap_id)
+        refuse_measured(session, machine_id, swap_id)
+        _, swap = read_swap(session, machine_id, swap_id)
+        if swap.state != "open":
+            raise CaseNotOpen(f"The case is not open; this swap is {swap.state}.", details={"state": swap.state})
+        done = [step.text for step in swap.steps if step.stage != "before opening" and step.done_at is not None]
+        done += [line.what for line in swap.recognitions if line.result is not None]
+        if swap.starts:
+            done.append("a start")
+        if done:
+            raise Clash(
+                f"Something was done in this case: {', '.join(done)}. Take those ticks back if they were slips; else "
+                "finish the swap, and record another one that undoes it."
+            )
+        edit(row, version, {"state": "planned", "opened_at": None, "gate_reason": "", "gate_missing": []})
         announce(session, machine_id, "swap", swap_id)
 
 

@@ -8,17 +8,18 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from lynxbill.core.case import Build, Frame, Recognition, Step, Swap
-from lynxbill.core.difference import find_differences
+from lynxbill.core.difference import find_differences, with_fresh_paste
 from lynxbill.core.errors import BadQuestion, Clash, Missing, Refusal, SameBuild, Several
 from lynxbill.core.money import CostLine, book, measures_of
 from lynxbill.core.recognition import expect_of
 from lynxbill.core.templates import Steps, checklist_of
-from lynxbill.services.builds import add_build, check_build
+from lynxbill.services.builds import add_build, check_build, fit_parts
 from lynxbill.services.plans import open_plan
 from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
+from lynxbill.store.evidence import is_sealed
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import BuildPartRow, BuildRow, CandidateRow, MachineRow, PlanRow, SittingRow, SwapRow
@@ -145,6 +146,7 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
                 "Nothing differs from the build before: exchange a part, change a setting, or tick what was done.",
                 field="after_build",
             )
+        after = with_fresh_paste(before, after, swap.side_changes, str(uuid4()))
         _refuse_known(case, after, swap.side_changes)
         position = session.scalar(select(func.max(BuildRow.position)).where(BuildRow.machine_id == machine.id)) or 0
         add_build(session, machine.id, after, position + 1)
@@ -193,11 +195,16 @@ def _check_waiting(case: Frame) -> None:
 
 
 def _edit_swap(session: Session, machine_id: UUID, row: SwapRow, swap: Swap, version: int | None) -> None:
-    recorded = next(known for known in read_snapshot(session, machine_id).frame.swaps if known.id == swap.id)
+    frame = read_snapshot(session, machine_id).frame
+    recorded = next(known for known in frame.swaps if known.id == swap.id)
     changes: dict[str, object] = {"label": swap.label, "side_changes": list(swap.side_changes)}
     if swap.declares:
         changes["declares"] = list(swap.declares)
     changed = edit(row, version, changes)
+    if swap.side_changes != recorded.side_changes and not is_sealed(session, row.after_id):
+        after = frame.build(recorded.after)
+        fresh = with_fresh_paste(frame.build(recorded.before), after, swap.side_changes, str(uuid4()))
+        fit_parts(session, machine_id, after, fresh)
     if recorded.costs == swap.costs:
         return
     if not changed:

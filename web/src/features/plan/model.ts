@@ -43,6 +43,7 @@ export const CHANGES = [
   ["graphics", "graphics"],
   ["cleaning", "cleaning"],
   ["settings", "a setting"],
+  ["several", "several at once"],
   ["other", "something else"],
 ] as const satisfies readonly (readonly [PlanFields["change"], string])[];
 

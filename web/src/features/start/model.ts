@@ -15,7 +15,7 @@ export const CHANGES: readonly { value: Change; name: string; hint: string }[] =
   { value: "cooler", name: "Cooler", hint: "heat and noise together" },
   { value: "cleaning", name: "Cleaning", hint: "dust only, before paste" },
   { value: "settings", name: "A setting", hint: "can be flipped back" },
-  { value: "other", name: "Several at once", hint: "one bundle, or in steps" },
+  { value: "several", name: "Several at once", hint: "one bundle, or in steps" },
 ];
 
 /** What a job yields where it is begun; other kinds can be chosen in Set up. */

@@ -10,6 +10,7 @@ import {
   Refused,
   type Swap,
   type SwapView,
+  unopenCase,
   type Vocabulary,
 } from "../../api/client";
 import { formatCount, formatList } from "../../lib/format";
@@ -45,7 +46,7 @@ export function Bench({ job, swap, view, vocabulary }: Props) {
       {swap.state === "planned" ? (
         <Gate job={job} swap={swap} lacks={view.lacks} />
       ) : (
-        <OpenState swap={swap} />
+        <OpenState job={job} swap={swap} mayGoBack={!view.measured_after} />
       )}
       <h1 className="lead">{sayBench(job, swap, view)}</h1>
       <div className="grid gap-5 lg:grid-cols-[16rem_1fr_20rem]">
@@ -72,7 +73,12 @@ function sayBench(job: Case, swap: Swap, view: SwapView): string {
   return `${way}: ${formatList(view.changes)} change together, as one bundle.`;
 }
 
-function OpenState({ swap }: { swap: Swap }) {
+function OpenState({ job, swap, mayGoBack }: { job: Case; swap: Swap; mayGoBack: boolean }) {
+  const back = useSave(
+    job.machine.id,
+    () => unopenCase(job.machine.id, swap.id, { version: swap.version }),
+    () => undefined,
+  );
   const done = swap.steps.filter((step) => step.done_at !== null).length;
   return (
     <Note>
@@ -83,6 +89,16 @@ function OpenState({ swap }: { swap: Swap }) {
           {" "}
           Begun although the baseline lacked something: “{swap.gate_reason}”. ({swap.gate_missing.join(" ")})
         </>
+      )}
+      {mayGoBack && (
+        <Button look="quiet" disabled={back.isPending} onClick={() => back.mutate(undefined)}>
+          {wordsOf(swap).unopen}
+        </Button>
+      )}
+      {back.error && (
+        <span role="alert" className="block font-medium text-warn">
+          {back.error.message}
+        </span>
       )}
     </Note>
   );

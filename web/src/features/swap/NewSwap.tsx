@@ -37,6 +37,7 @@ import {
   swapBody,
   tickSides,
   TIME_PASSED,
+  unnamed,
 } from "./model";
 
 interface Props {
@@ -301,7 +302,11 @@ function Exchanges({ job, draft, vocabulary, onChange }: ExchangesProps) {
                 <TextField
                   label={`New ${part.role}`}
                   hideLabel
-                  placeholder={`new ${part.role}, or empty if none`}
+                  placeholder={
+                    unnamed(part, vocabulary)
+                      ? `its name, or empty: ${unnamed(part, vocabulary).toLowerCase()}`
+                      : `new ${part.role}, or empty if none`
+                  }
                   autoFocus={part.id === first?.part.id}
                   value={label}
                   onChange={(next) => edit(part.id, { label: next })}

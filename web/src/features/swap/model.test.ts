@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import type { Build, Candidate, Case, Swap, Vocabulary } from "../../api/client";
+import type { Build, Candidate, Case, Part, Swap, Vocabulary } from "../../api/client";
 import {
   branchFrom,
   canSplit,
@@ -34,6 +34,7 @@ const vocabulary = {
     processor: [{ key: "cores", label: "cores", kind: "count", unit: "", words: ["cores"] }],
     drive: [],
   },
+  fresh_paste: "Fresh paste",
   settings: [{ key: "threads", label: "threads", kind: "count", unit: "", words: [] }],
   limits: [],
   conditions: [],
@@ -118,11 +119,27 @@ describe("a swap that a plan was made for", () => {
     expect(out("drive")).toEqual([["p2"], [], []]);
     expect(out("memory")).toEqual([[], ["memory"], []]);
     expect(out("cleaning")).toEqual([[], [], ["dust-out"]]);
+    // Of the parts that are none of the usual ones none is meant, nor of several at once.
+    expect([out("several"), out("other")]).toEqual([
+      [[], [], []],
+      [[], [], []],
+    ]);
     expect(out(null)).toEqual([[], [], []]);
     const drives = { ...before, parts: [...before.parts, { ...before.parts[1]!, id: "p3" }] };
     const both = newSwap(drives, "CHF", ".", "drive");
     expect([both.exchanges.some((exchange) => exchange.out), both.added]).toEqual([false, []]);
     expect(both.costs).toMatchObject([{ kind: "part", currency: "CHF" }]);
+  });
+  it("never leaves a cooler dry: fresh paste goes in where paste comes out and nothing is named", () => {
+    const paste = { id: "p9", role: "thermal paste", label: "Old paste", rated: { applied: "2021" } } as Part;
+    const pasted = { ...before, parts: [...before.parts, paste] };
+    const planned = newSwap(pasted, "EUR", ".", "thermal paste");
+    const [, , into] = partsAfter(planned, vocabulary, ".");
+    expect(into).toMatchObject({ role: "thermal paste", label: "Fresh paste", rated: {} });
+    const ticked = tickSides(newSwap(pasted, "EUR", "."), ["fresh paste"]);
+    expect(partsAfter(ticked, vocabulary, ".")[2]).toMatchObject({ label: "Fresh paste" });
+    expect(sayChanges(ticked, pasted, ".")).toBe("From build B: thermal paste.");
+    expect(partsAfter(tickSides(ticked, []), vocabulary, ".")[2]).toEqual(paste);
   });
   it("fits a candidate: its part comes in where one of its kind comes out, at its price", () => {
     const candidate = {

@@ -35,6 +35,7 @@ export const wordsOf = ({ opens }: Pick<Swap, "opens">) =>
         underWay: "The case is open",
         close: "Close the case, and measure",
         reopen: "Open the case again",
+        unopen: "Nothing was changed: back to the plan",
       }
     : {
         begin: "Make the change",
@@ -43,6 +44,7 @@ export const wordsOf = ({ opens }: Pick<Swap, "opens">) =>
         underWay: "The change is being made",
         close: "It is made: measure",
         reopen: "Go back to the change",
+        unopen: "Nothing was changed: back to the plan",
       };
 
 /** A part of the build before: it stays, or comes out for another. */
@@ -77,7 +79,8 @@ export function newSwap(
   mark: DecimalMark,
   change: Plan["change"] = null,
 ): SwapDraft {
-  const role = PART_ROLES.find((known) => known === change);
+  // Of the parts that are none of the usual ones it can't be told which is meant.
+  const role = PART_ROLES.find((known) => known === change && known !== "other");
   const parts = build.parts.filter((part) => part.role === role);
   const [only] = parts.length === 1 ? parts : [];
   return {
@@ -164,13 +167,25 @@ export function fitCandidate(
   };
 }
 
+const FRESH_TICK = "fresh paste";
+
 /** The parts of the build after: those that stay, those that replace, those that are added. */
 export function partsAfter(draft: SwapDraft, vocabulary: Vocabulary, mark: DecimalMark): Part[] {
   const kept = draft.exchanges.flatMap(({ part, out, newId: id, label, figures }): Part[] =>
-    out ? partsOf([{ id, role: part.role, label, figures }], vocabulary, mark) : [part],
+    out
+      ? partsOf(
+          [{ id, role: part.role, label: label.trim() || unnamed(part, vocabulary), figures }],
+          vocabulary,
+          mark,
+        )
+      : [part],
   );
   return [...kept, ...partsOf(draft.added, vocabulary, mark)];
 }
+
+/** What goes in for a part where nothing is named: fresh paste for paste, nothing for the rest. */
+export const unnamed = ({ role }: Pick<Part, "role">, vocabulary: Vocabulary): string =>
+  role === "thermal paste" ? vocabulary.fresh_paste : "";
 
 /** Keys of the differences that the draft makes on purpose: what it does not name here is questioned later. */
 export function declaresOf(draft: SwapDraft, before: Build, mark: DecimalMark): string[] {
@@ -211,15 +226,30 @@ export function swapBody(draft: SwapDraft, before: Build, mark: DecimalMark, voc
   };
 }
 
-/** Where time alone has passed, the build after is the same one, worn. */
+/**
+ * Where time alone has passed, the build after is the same one, worn; fresh paste takes the old one out, where there is
+ * one alone.
+ */
 export const tickSides = (draft: SwapDraft, sideChanges: string[]): SwapDraft => ({
   ...draft,
   sideChanges,
+  exchanges:
+    sideChanges.includes(FRESH_TICK) === draft.sideChanges.includes(FRESH_TICK)
+      ? draft.exchanges
+      : withPaste(draft.exchanges, sideChanges.includes(FRESH_TICK)),
   wear:
     sideChanges.includes(TIME_PASSED) && !draft.sideChanges.includes(TIME_PASSED) && !draft.wear
       ? "worn"
       : draft.wear,
 });
+
+function withPaste(exchanges: ExchangeDraft[], isFresh: boolean): ExchangeDraft[] {
+  const pastes = exchanges.filter(({ part }) => part.role === "thermal paste");
+  if (pastes.length !== 1) return exchanges;
+  return exchanges.map((exchange) =>
+    exchange === pastes[0] && (isFresh || !exchange.label.trim()) ? { ...exchange, out: isFresh } : exchange,
+  );
+}
 
 /** A swap as it stands, as it is sent: an edit lays its own fields over it. */
 export function recordedBody(swap: Swap): SwapIn {
@@ -242,13 +272,17 @@ export function sayChanges(draft: SwapDraft, before: Build, mark: DecimalMark): 
   const exchanged = draft.exchanges.filter((exchange) => exchange.out).map((exchange) => exchange.part.role);
   const added = draft.added.filter((part) => part.label.trim()).map((part) => part.role);
   const settings = changedSettings(draft, before, mark).length;
-  const many = exchanged.length + added.length + draft.sideChanges.length + (settings ? 1 : 0);
+  // The tick for fresh paste and the paste that goes in say the same thing.
+  const sides = draft.sideChanges.filter(
+    (tick) => tick !== FRESH_TICK || ![...exchanged, ...added].includes("thermal paste"),
+  );
+  const many = exchanged.length + added.length + sides.length + (settings ? 1 : 0);
   if (many === 0) return `From build ${before.letter}: nothing changes yet. What comes out, what goes in?`;
   const list = [
     ...exchanged,
     ...added.map((role) => `added ${role}`),
     ...(settings ? ["settings"] : []),
-    ...draft.sideChanges,
+    ...sides,
   ];
   const bundle =
     many > 1 ? " Changed together, they can't be told apart: the verdict will belong to the bundle." : "";
