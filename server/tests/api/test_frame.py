@@ -65,7 +65,7 @@ def test_a_complete_baseline_needs_no_reason(job: Job) -> None:
     )
     job.measure(job.build, STEADY)
     lacks = [(lack["code"], lack["hint"]) for lack in job.outlook()["lacks"]]
-    assert lacks == [("prospects", True), ("control", True)]
+    assert lacks == [("goes_by", True), ("prospects", True), ("control", True)]
     swap, _ = planned_swap(job)
     opened = job.post(f"/swaps/{swap}/open", {"version": 1}).raise_for_status().json()
     assert Job.find_swap(opened, swap)["gate_missing"] == []

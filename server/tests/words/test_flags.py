@@ -14,12 +14,13 @@ from lynxbill.core.difference import Difference
 from lynxbill.core.flags import Flag, FlagCode
 from lynxbill.core.gate import Lack, LackCode
 from lynxbill.core.planning import Noise, Strength
+from lynxbill.core.progress import Progress
 from lynxbill.core.questions import Question, QuestionCode
 from lynxbill.core.result import MeasureResult
 from lynxbill.words.conditions import SaidDeparture, say_condition, say_departure, say_not_held
 from lynxbill.words.flags import say_flag
 from lynxbill.words.questions import say_lack, say_question
-from tests.builders import DAY, TIME, make_case
+from tests.builders import DAY, RATE, TIME, make_case
 
 (RESULT,) = judge(make_case([[40.0, 40.1]] * 3, [[30.0, 30.1]] * 3)).measures
 SOAK = Departure("soak", (600.0, 600.0), (600.0, 930.0), "job")
@@ -118,7 +119,8 @@ def test_what_the_proof_costs_is_asked_in_the_machines_money() -> None:
 @pytest.mark.parametrize("code", get_args(LackCode))
 def test_every_lack_is_said(code: LackCode) -> None:
     held = NotHeld("fan", "full", "auto")
-    lack = Lack(code, True, TIME, 2, 3, sitting=1, not_held=held, strength=STRENGTH, hoped=2.5)
+    by = (Progress(TIME, (5, 4, 5), 3, 3, 4), Progress(RATE, (1,), 1, 1, 1))
+    lack = Lack(code, True, TIME, 2, 3, sitting=1, not_held=held, strength=STRENGTH, hoped=2.5, by=by)
     found = say_lack(lack, ",")
     assert found.hint
     assert re.fullmatch(r"[A-Z].*\.", found.message)
@@ -131,6 +133,9 @@ def test_lacks_name_the_measure_and_what_is_there() -> None:
         "Job: 2 of 3 sittings. Those in one boot count as one: restart before the next."
     )
     assert say_lack(Lack("runs", measure=TIME, had=1, wanted=3), ".").message == "Job: a sitting has 1 of 3 runs."
+    by = Lack("goes_by", by=(Progress(TIME, (5, 4, 5), 3, 3, 4), Progress(RATE, (1,), 1, 1, 1)))
+    said = f"It goes by Job (3 sittings, 4 or more in each) and by {RATE.name} (1 sitting, a run in each)."
+    assert say_lack(by, ".").message == said
     steady = Lack("steadiness", measure=TIME, strength=STRENGTH, hoped=2.5)
     assert "would show 3,5 % at best; hoped for are 2,5 %" in say_lack(steady, ",").message
     assert "find a gain from 3,5 %, 4 from 2,8 %, 5 from 2,4 %" in (

@@ -3525,7 +3525,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "no_measures" | "sittings" | "runs" | "ambient" | "conditions" | "steadiness" | "control" | "prospects";
+            code: "no_measures" | "sittings" | "runs" | "ambient" | "conditions" | "steadiness" | "control" | "prospects" | "goes_by";
             /** Message */
             message: string;
             /** Hint */

@@ -9,9 +9,11 @@ from lynxbill.core.conditions import NotHeld, condition_departures
 from lynxbill.core.counting import compared_sittings
 from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.core.planning import Known, Strength, plan_strength
-from lynxbill.core.progress import progress_of
+from lynxbill.core.progress import Progress, progress_of
 
-LackCode = Literal["no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control", "prospects"]
+LackCode = Literal[
+    "no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control", "prospects", "goes_by"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +28,7 @@ class Lack:
         sitting, not_held: the sitting, numbered as it was taken, that does not meet a condition, and which.
         strength: what the plan could show of the measure; None where one sitting a side is planned.
         hoped: the change hoped for, in percent, or in the measure's unit.
+        by: what completeness went by: the headline, then the measure with the fewest runs where that is another.
     """
 
     code: LackCode
@@ -38,6 +41,7 @@ class Lack:
     not_held: NotHeld | None = None
     strength: Strength | None = None
     hoped: float = 0.0
+    by: tuple[Progress, ...] = ()
 
 
 def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None = None) -> tuple[Lack, ...]:
@@ -54,10 +58,16 @@ def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None
     if not claims:
         return (Lack("no_measures"),)
     sittings = compared_sittings(case, build_id)
-    lacks = list(_counts(case, build_id, plan))
+    # By the headline first, then by what has the fewest.
+    of_all = progress_of(case, build_id, _counted(plan))
+    progress = tuple(sorted(of_all, key=lambda of: (of.measure.id != plan.headline, of.rank)))
+    lacks = [lack for of in progress for lack in _counts(of)]
+    if not lacks:
+        fewest = min(progress, key=lambda of: of.rank)
+        lacks.append(Lack("goes_by", hint=True, by=progress[:1] if fewest is progress[0] else (progress[0], fewest)))
     lacks += _conditions(claims, plan, sittings)
     # Steadiness is a question only of a baseline that is there.
-    if not lacks:
+    if all(lack.hint for lack in lacks):
         lacks += _steadiness(case, plan, known)
     lacks += _prospects(case, plan, known)
     if not any(planned.role == "control" for planned in plan.measures.values()):
@@ -65,20 +75,22 @@ def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None
     return tuple(lacks)
 
 
-def _counts(case: Case, build_id: BuildId, plan: Plan) -> Iterator[Lack]:
-    # Where the order returns to the old part, one sitting is enough before it leaves for the first time.
-    counted = plan if plan.order == "before_then_after" else replace(plan, sittings_a_side=1)
-    for progress in progress_of(case, build_id, counted):
-        if progress.sittings_left:
-            yield Lack(
-                "sittings",
-                measure=progress.measure,
-                had=progress.units,
-                wanted=progress.sittings_wanted,
-                one_boot=len(progress.runs) > progress.units,
-            )
-        if progress.fewest_runs is not None:
-            yield Lack("runs", measure=progress.measure, had=progress.fewest_runs, wanted=progress.runs_wanted)
+def _counted(plan: Plan) -> Plan:
+    """Where the order returns to the old part, one sitting is enough before it leaves for the first time."""
+    return plan if plan.order == "before_then_after" else replace(plan, sittings_a_side=1)
+
+
+def _counts(progress: Progress) -> Iterator[Lack]:
+    if progress.sittings_left:
+        yield Lack(
+            "sittings",
+            measure=progress.measure,
+            had=progress.units,
+            wanted=progress.sittings_wanted,
+            one_boot=len(progress.runs) > progress.units,
+        )
+    if progress.fewest_runs is not None:
+        yield Lack("runs", measure=progress.measure, had=progress.fewest_runs, wanted=progress.runs_wanted)
 
 
 def _conditions(claims: list[Measure], plan: Plan, sittings: tuple[Sitting, ...]) -> Iterator[Lack]:

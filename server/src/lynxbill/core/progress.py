@@ -30,6 +30,11 @@ class Progress:
         return max(0, self.sittings_wanted - self.units)
 
     @property
+    def rank(self) -> tuple[int, int]:
+        """How little there is of it: by its sittings, then by the runs of its shortest sitting."""
+        return self.units, min(self.runs, default=0)
+
+    @property
     def fewest_runs(self) -> int | None:
         """Runs of its shortest sitting, where that is shorter than planned."""
         short = [runs for runs in self.runs if runs < self.runs_wanted]

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lynxbill.core.gate import Lack, LackCode
+from lynxbill.core.progress import Progress
 from lynxbill.core.questions import Question, QuestionCode
 from lynxbill.words.account import money
 from lynxbill.words.change import amount, in_units
@@ -100,10 +101,18 @@ def _say_lack(lack: Lack, mark: DecimalMark) -> str:
             return f"Heat is claimed, and the room temperature is not noted in {counted(lack.had, 'sitting')}."
         case "conditions" if lack.not_held is not None:
             return f"Sitting {lack.sitting}: {say_not_held(lack.not_held, mark)}."
+        case "goes_by":
+            return f"It goes by {' and by '.join(_say_progress(progress) for progress in lack.by)}."
         case "prospects" | "steadiness":
             return _say_strength(lack, mark)
         case code:
             raise LookupError(f"no words for the lack {code}")
+
+
+def _say_progress(progress: Progress) -> str:
+    units, least = progress.rank
+    each = f"{least} or more in each" if least > 1 else "a run in each"
+    return f"{progress.measure.name} ({counted(units, 'sitting')}, {each})"
 
 
 def _say_strength(lack: Lack, mark: DecimalMark) -> str:

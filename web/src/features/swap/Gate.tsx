@@ -59,7 +59,7 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
         .filter((lack) => lack.hint)
         .map((lack) => (
           <p key={lack.message} className="text-soft">
-            A hint: {lack.message}
+            {lack.code === "goes_by" ? lack.message : `A hint: ${lack.message}`}
           </p>
         ))}
       <div className="flex flex-wrap gap-3">

@@ -91,7 +91,7 @@ function BaselineState({ job, before, lacks }: { job: Case; before: Build; lacks
         .filter((lack) => lack.hint)
         .map((lack) => (
           <p key={lack.message} className="mt-1">
-            A hint: {lack.message}
+            {lack.code === "goes_by" ? lack.message : `A hint: ${lack.message}`}
           </p>
         ))}
     </Note>
