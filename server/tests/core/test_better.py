@@ -12,8 +12,9 @@ from scipy import stats
 from lynxbill.core.better import better_value, judge_beside_others, judge_every_swap
 from lynxbill.core.case import Build, BuildId, Case, Reading, Sitting, SittingId, Swap, SwapId
 from lynxbill.core.comparison import judge
+from lynxbill.core.measure import Measure
 from lynxbill.core.money import CostLine
-from tests.builders import TIME, B, C, D, make_case, make_run
+from tests.builders import RISE, TIME, B, C, D, make_case, make_run
 
 NOISE = np.random.default_rng(7).normal(0, 0.004, (4, 4, 3))
 Costs = tuple[str, ...]
@@ -167,3 +168,29 @@ def test_every_swap_stands_beside_the_others_and_planned_ones_stay_out() -> None
     assert [[other.after for other, _ in standing.others] for standing in standings] == [["D"], ["C"], []]
     alone = judge_beside_others(planned, B, C)
     assert alone.others[0][1] == standings[0].others[0][1]
+
+
+def test_gains_in_kelvin_are_weighed_as_they_are_by_hand() -> None:
+    """What is no percent is drawn in its own unit: at equal certain costs the larger difference is better value."""
+    heat = replace(RISE, step=0.01)
+    case = ladder((40, 36.2, 32.4), (("50",), ("50",)), measure=heat, matters_from=0.5)
+    kelvin = {run.id: 100 * math.log(run.readings[TIME.id].value) for run in case.runs}
+    runs = tuple(
+        replace(run, readings={RISE.id: Reading(kelvin[run.id], kelvin[run.id])}, soak_s=600.0) for run in case.runs
+    )
+    cooler = replace(case, runs=runs, measures=(heat,))
+    better = better_value(judge(cooler, B, C), judge(cooler, C, D))
+    assert better.note is None
+    units = np.median(100 * (np.log([40, 36.2, 32.4])[:, None, None] + NOISE[:3]), axis=2)
+    means, s2 = -units.mean(axis=1), units.var(axis=1, ddof=1).mean()
+    expected = stats.t.cdf((2 * means[1] - means[0] - means[2]) / math.sqrt(s2 * 6 / 4), 9)
+    assert better.probability == pytest.approx(float(expected), abs=0.015)
+
+
+def test_what_is_counted_has_no_share_with_a_price() -> None:
+    works = Measure(TIME.id, "Programs", "job", "1", "outcome", "other", "higher", of=9)
+    case = ladder((40, 30, 20), (("50",), ("50",)))
+    passed = {"B": 1.0, "C": 5.0, "D": 9.0}
+    runs = tuple(replace(run, readings={TIME.id: Reading(v := passed[run.sitting_id[0]], v)}) for run in case.runs)
+    counted = replace(case, runs=runs, measures=(works,))
+    assert better_value(judge(counted, B, C), judge(counted, C, D)).note == "not_divisible"

@@ -11,11 +11,14 @@ from lynxbill.core.account import Terms, account_of
 from lynxbill.core.alternatives import options_of
 from lynxbill.core.better import Better
 from lynxbill.core.comparison import judge
+from lynxbill.core.measure import Measure, MeasureId
 from lynxbill.words.account import SaidAccount, say_account
+from lynxbill.words.bill import bought_in
 from lynxbill.words.options import SaidOption, say_better, say_option
-from tests.builders import TIME
+from tests.builders import TIME, make_case
 from tests.core.test_account import HOURS, line, steps
 from tests.core.test_alternatives import TWO, candidate
+from tests.words.test_bill import costing, given
 
 
 def said(*lines: Any, mark: Any = ".", **terms: Any) -> SaidAccount:
@@ -115,3 +118,24 @@ def test_a_row_and_its_point_in_the_picture_agree_and_what_is_unknown_has_no_poi
 )
 def test_one_swap_is_called_better_only_where_that_is_sure(better: Better, words: str) -> None:
     assert say_better(better, "X", ".") == words
+
+
+def test_what_is_weighed_by_one_measure_is_not_said_to_be_beyond_weighing() -> None:
+    said = say_better(Better(None, "other_work"), "X", ".", "Render")
+    assert said == (
+        "Against “X” as wholes: they were judged by different work, so their values can’t be weighed. "
+        "By Render alone they are weighed below, under “buys most”."
+    )
+
+
+def test_a_set_is_counted_in_what_passes_in_row_picture_and_cost() -> None:
+    works = Measure(MeasureId("w"), "Programs", "job", "1", "outcome", "other", "higher", of=9)
+    case = given(costing(make_case([[5.0]] * 4, [[9.0]] * 4, measure=works), "38.00"))
+    (swap,) = case.swaps
+    options = options_of(case, {swap.id: judge(case)}, works, Terms())
+    made = next(option for option in options if option.kind == "swap")
+    said = say_option(made, works, "EUR", ",")
+    assert (said.gain, said.value, said.extra) == ("5 of 9 passed → 9 of 9", "9,50 each", "1,05")
+    assert said.point is not None
+    assert said.point.gain == pytest.approx(4.0)
+    assert bought_in(works) == "more that pass"

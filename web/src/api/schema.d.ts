@@ -2228,7 +2228,7 @@ export interface components {
             /** Winner */
             winner: ("first" | "second") | null;
             /** Note */
-            note: ("untested" | "plan_incomplete" | "no_costs" | "no_gain" | "other_work" | "both_pay_for_themselves" | "no_interval") | null;
+            note: ("untested" | "plan_incomplete" | "no_costs" | "no_gain" | "not_divisible" | "other_work" | "both_pay_for_themselves" | "no_interval") | null;
         };
         /**
          * BillOut

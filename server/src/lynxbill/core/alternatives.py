@@ -151,8 +151,12 @@ def _of_swap(
 
 
 def _size(oriented: float | None, measure: Measure) -> float | None:
-    """Percent of speed for work, else the measure's unit."""
-    return None if oriented is None else gain_percent(oriented) if measure.is_work else oriented
+    """Percent of speed for work, things of a set that pass, else the measure's unit."""
+    if oriented is None:
+        return None
+    if measure.is_work:
+        return gain_percent(oriented)
+    return oriented * measure.whole if measure.scale == "outcome" else oriented
 
 
 def _basis_of(account: Account) -> Basis | None:

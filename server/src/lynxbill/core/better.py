@@ -15,7 +15,14 @@ from lynxbill.core.result import Comparison
 from lynxbill.core.weighing import Stake, draw_together
 
 BetterNote = Literal[
-    "untested", "plan_incomplete", "no_costs", "no_gain", "other_work", "both_pay_for_themselves", "no_interval"
+    "untested",
+    "plan_incomplete",
+    "no_costs",
+    "no_gain",
+    "not_divisible",
+    "other_work",
+    "both_pay_for_themselves",
+    "no_interval",
 ]
 Winner = Literal["first", "second"]
 SURE = 0.95
@@ -69,7 +76,8 @@ def better_value(first: Comparison, second: Comparison) -> Better:
         return Better(None, note or "untested")
     # The draws must not depend on which of the two was named first.
     swapped = known[0].rank > known[1].rank
-    drawn = draw_together(known[::-1] if swapped else known)
+    is_percent = first.overall is not None or (first.lead is not None and first.lead.measure.is_work)
+    drawn = draw_together(known[::-1] if swapped else known, percent=is_percent)
     if any(np.mean((percents < 0) & (prices < 0)) > 0.025 for percents, prices in drawn):
         return Better(None, "no_interval")
     angles = [np.arctan2(percents, prices) for percents, prices in drawn]
@@ -114,11 +122,11 @@ def judge_every_swap(case: Case) -> tuple[Standing, ...]:
 
 
 def _gain(comparison: Comparison) -> Estimate | None:
-    """The overall gain, where the plan gives weights; else that of the headline, which must be work."""
+    """The overall gain, where the plan gives weights; else that of the headline, in percent or in its own unit."""
     if comparison.overall is not None:
         return comparison.overall.estimate
     lead = comparison.lead
-    return lead.interval if lead is not None and lead.measure.is_work else None
+    return lead.interval if lead is not None and lead.measure.is_divisible else None
 
 
 def _waits(comparison: Comparison) -> bool:
@@ -131,12 +139,14 @@ def _why_not(first: Comparison, second: Comparison) -> BetterNote | None:
     for comparison in (first, second):
         if _waits(comparison):
             return "plan_incomplete"
-        if _gain(comparison) is None:
+        if comparison.lead is None or comparison.lead.verdict.word == "untested":
             return "untested"
         if comparison.bill.net_cost is None:
             return "no_costs"
-        if comparison.lead is None or comparison.lead.verdict.word != "real_gain":
+        if comparison.lead.verdict.word != "real_gain":
             return "no_gain"
+        if _gain(comparison) is None:
+            return "not_divisible"
     if _weights(first) != _weights(second):
         return "other_work"
     costs = [comparison.bill.net_cost or 0 for comparison in (first, second)]

@@ -9,9 +9,6 @@ from lynxbill.core.money import Booked
 from lynxbill.core.result import Bill, Comparison, MeasureResult
 from lynxbill.core.value import Value, no_value, value_of
 
-# Felt steps and outcomes are counts, and power, clocks and fans buy nothing by the percent.
-_DIVIDED_AS_THEY_ARE = ("difference", "level")
-
 
 def make_bill(
     case: Frame,
@@ -83,8 +80,7 @@ def _value(
         return no_value("no_costs" if proven else "not_settled")
     if proven and net > 0 and (items := _items_gained(lead)) is not None:
         return Value(None, None, None, "no_ratio", float(net) / items)
-    divided = lead.measure.is_work or lead.measure.scale in _DIVIDED_AS_THEY_ARE
-    if lead.interval is None or not divided or (net <= 0 and not proven):
+    if lead.interval is None or not lead.measure.is_divisible or (net <= 0 and not proven):
         return no_value("no_ratio" if proven else "not_settled")
     return value_of(lead.interval, costs, net, percent=lead.measure.is_work, proven=proven)
 

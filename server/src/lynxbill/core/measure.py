@@ -105,6 +105,15 @@ class Measure:
         return self.of or 1
 
     @property
+    def is_divisible(self) -> bool:
+        """
+        Whether a gain of it can be set against money as a number.
+
+        Felt steps and outcomes are counts, and power, clocks and fans buy nothing by the percent.
+        """
+        return self.is_work or self.scale in ("difference", "level")
+
+    @property
     def is_work(self) -> bool:
         """Whether it tells how fast work is done, so that its ratio is a speed gain."""
         return self.kind in WORK_KINDS and self.scale == "ratio"

@@ -217,5 +217,7 @@ def _edit_swap(session: Session, machine_id: UUID, row: SwapRow, swap: Swap, ver
 
 def say_costs(swap: Swap) -> str:
     """The account in one line, for who edited it at the same time."""
-    lines: Iterable[str] = (f"{line.label} {line.amount} {line.currency}" for line in swap.costs)
+    lines: Iterable[str] = (
+        f"{line.label} {line.amount} {line.currency}{' a kWh' if line.running else ''}" for line in swap.costs
+    )
     return ", ".join(lines) or "no cost lines"

@@ -182,7 +182,9 @@ def _decimals(value: Value) -> int:
 
 
 def bought_in(measure: Measure) -> str:
-    """What is bought by the unit of money: "% speed", "% score", "K", "dB(A)"."""
+    """What is bought by the unit of money: "% speed", "% score", "K", "dB(A)", "more that pass"."""
     if measure.is_work:
         return "% score" if measure.kind == "score" else "% speed"
+    if measure.scale == "outcome":
+        return "more that pass"
     return unit_of(difference_unit(measure)).display

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from decimal import Decimal
 
 from lynxbill.core.alternatives import Option, OptionKind
 from lynxbill.core.better import Better, BetterNote
@@ -11,7 +12,7 @@ from lynxbill.core.verdict import VerdictWord
 from lynxbill.words.account import BASES, bare
 from lynxbill.words.bill import bought_in, say_per_10
 from lynxbill.words.figures import DecimalMark, decimals_for, shown, signed_percent
-from lynxbill.words.results import change_of
+from lynxbill.words.results import change_of, say_passed
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +106,8 @@ def _say_gain(option: Option, say: Callable[[float | None, int], str], decimals:
         return "judge it first"
     if option.verdict == "untested" or option.gain is None:
         return "not tested" if option.kind == "swap" else "not known"
+    if option.result is not None and (passed := say_passed(option.result)) is not None:
+        return passed
     change = change_of(option.result, mark) if option.result is not None else None
     return change.say() if change is not None else say(option.gain, decimals)
 
@@ -115,6 +118,8 @@ def _say_value(option: Option, measure: Measure | None, mark: DecimalMark) -> st
     if option.kind == "candidate":
         per_10 = option.value.gain_per_10
         return "–" if per_10 is None else shown(per_10, 2, mark)
+    if option.value.cost_per_item is not None:
+        return f"{bare(Decimal(f'{option.value.cost_per_item:.2f}'), mark)} each"
     # The head of the column names what is bought.
     return say_per_10(option.value, measure, mark).removesuffix(f" {bought_in(measure)}")
 
@@ -126,7 +131,8 @@ def _say_extra(option: Option, mark: DecimalMark) -> str:
 
 
 def _say_range(option: Option, measure: Measure | None, decimals: int, mark: DecimalMark) -> str | None:
-    if option.result is not None:
+    is_counted = measure is not None and measure.scale == "outcome"
+    if option.result is not None and not is_counted:
         change = change_of(option.result, mark)
         return change.say_interval() if change is not None else None
     if option.low is None or option.high is None:
@@ -144,11 +150,18 @@ def _chance(chance: float, mark: DecimalMark) -> str:
     return f"{shown(100 * chance, 1 if chance > 0.99 else 0, mark)} %" if chance >= 0.01 else "under 1 %"
 
 
-def say_better(better: Better, other: str, mark: DecimalMark) -> str:
-    """Say how surely a swap bought more for its money than another one; a sentence."""
+def say_better(better: Better, other: str, mark: DecimalMark, by: str | None = None) -> str:
+    """
+    Say how surely a swap bought more for its money than another one; a sentence.
+
+    Args:
+        by: the measure by which both are weighed beside each other all the same; None: they are not.
+    """
     name = f"“{other}”"
     if better.probability is None:
-        return f"Against {name}: {_NOT_WEIGHED[better.note or 'no_interval']}"
+        why = _NOT_WEIGHED[better.note or "no_interval"]
+        alone = f" By {by} alone they are weighed below, under “buys most”." if by is not None else ""
+        return f"Against {name} as wholes: {why}{alone}" if alone else f"Against {name}: {why}"
     if better.winner == "first":
         return f"Better value than {name}, {_sure(better.probability, mark)} sure."
     if better.winner == "second":
@@ -165,6 +178,7 @@ _NOT_WEIGHED: dict[BetterNote, str] = {
     "plan_incomplete": "the plan of one of them is not complete, so their values can’t be weighed yet.",
     "no_costs": "the cost of one of them is not given, so their values can’t be weighed.",
     "no_gain": "one of them has no real gain in its headline, so there is no value to weigh.",
+    "not_divisible": "felt steps and things that pass are counted, so no share of them has a price.",
     "other_work": "they were judged by different work, so their values can’t be weighed.",
     "both_pay_for_themselves": "both pay for themselves.",
     "no_interval": "one of them may both lose and earn, so their values can’t be weighed.",

@@ -130,6 +130,11 @@ def say_reckoning(
     comparison = reckoning.comparison
     said = say_comparison(comparison, mark, label)
     lead = comparison.lead
+    weighed = {option.label for option in reckoning.settings[0].options if option.chance is not None}
+
+    def by(other: str) -> str | None:
+        return lead.measure.name if lead is not None and {label, other} <= weighed else None
+
     return SaidReckoning(
         label=label,
         lead=lead.measure.id if lead is not None else None,
@@ -144,7 +149,7 @@ def say_reckoning(
         settings=tuple(_say_setting(one, comparison, label, builds, mark) for one in reckoning.settings),
         other_terms=_say_other_terms(reckoning.settings, mark),
         better=tuple(
-            say_better(better, labels.get((other.before, other.after), "another swap"), mark)
+            say_better(better, name := labels.get((other.before, other.after), "another swap"), mark, by(name))
             for other, better in reckoning.standing.others
             if lead is None or lead.is_given
         ),

@@ -60,9 +60,9 @@ export function CostLineFields({ job, swapId, cost, n, onChange, onRemove, probl
           />
         )}
         <TextField
-          label={`Amount of cost ${n}`}
+          label={isRunning ? `Price of a kWh of cost ${n}` : `Amount of cost ${n}`}
           hideLabel
-          placeholder={isHourly(cost.kind) ? "an hour" : "amount"}
+          placeholder={isRunning ? "a kWh" : isHourly(cost.kind) ? "an hour" : "amount"}
           inputMode="decimal"
           value={cost.amount}
           problem={problemAt("amount")}
