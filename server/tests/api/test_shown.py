@@ -51,3 +51,14 @@ def test_the_open_case_takes_what_is_shown_for_seen(job: Job) -> None:
     lines = {line["what"]: line for line in Job.find_swap(job.case(), swap["id"])["recognitions"]}
     assert (lines["processor, cores"]["seen"], lines["processor, name"]["result"]) == ("6", "pass")
     assert lines["processor, threads"]["seen"] == "6"
+
+
+def test_the_salt_of_serial_numbers_stays_with_the_machine_and_leaves_in_no_file(job: Job) -> None:
+    def salt(of: Job) -> str:
+        told: str = of.api.get(f"/machines/{of.machine}/bench").json()["serial_salt"]
+        return told
+
+    assert salt(job) == salt(job)
+    assert salt(job) != salt(Job(job.api).describe())
+    assert salt(job) not in job.api.get(f"/machines/{job.machine}/run-file").text
+    assert salt(job) not in job.api.get(f"/machines/{job.machine}").text

@@ -87,6 +87,11 @@ def test_what_the_agent_read_as_another_part_is_another_candidate() -> None:
 
     assert found(read("size_gb 16 sum a1", "size_gb 16 sum b2")) == Rivals(1, 0)
     assert found(read("size_gb 16 sum a1", "size_gb 16 sum a1")) == Rivals(1, 1, as_told=True)
+    # A sum made with another salt, or none, tells nothing apart: the way by the serial is not open.
+    assert found(read("size_gb 16 sum 1f-a1", "size_gb 16 sum 1f-b2")) == Rivals(1, 0)
+    for other in ("size_gb 16 sum 2e-b2", "size_gb 16 sum b2", "size_gb 16"):
+        assert found(read("size_gb 16 sum 1f-a1", other)) == Rivals(1, 1, as_told=True)
+    assert found(read("size_gb 16 sum 1f-a1", "size_gb 32 sum 2e-b2")) == Rivals(1, 0)
     (result,) = judge(read("one", "two"), B, D).measures
     assert result.grade != "part_as_told"
 

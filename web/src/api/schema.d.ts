@@ -1991,7 +1991,8 @@ export interface components {
          * @description What whoever measures is to do next on the build that stands.
          *
          *     `boots` are those of the build's earlier sittings that count; `sitting` is the one that is open. At
-         *     `stop_c` (°C) a run is stopped for safety.
+         *     `stop_c` (°C) a run is stopped for safety. Sums of serial numbers are made with `serial_salt`, which stays with
+         *     the machine.
          */
         BenchJobOut: {
             machine: components["schemas"]["MachineNameOut"];
@@ -2016,6 +2017,8 @@ export interface components {
             workloads: components["schemas"]["AskedWorkloadOut"][];
             /** Stop C */
             stop_c: number | null;
+            /** Serial Salt */
+            serial_salt: string;
         };
         /**
          * BenchLineOut

@@ -91,6 +91,7 @@ def _job_out(job: BenchJob) -> BenchJobOut:
         sittings_wanted=job.plan.sittings_a_side,
         rest_min=job.plan.rest_min,
         stop_c=limits_of(job.machine.limits).stop_c,
+        serial_salt=job.serial_salt,
         soak_min=job.plan.soak_min,
         boots=list(job.boots),
         sitting=BenchSittingOut(

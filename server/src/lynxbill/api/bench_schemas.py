@@ -51,7 +51,8 @@ class BenchJobOut(Strict):
     What whoever measures is to do next on the build that stands.
 
     `boots` are those of the build's earlier sittings that count; `sitting` is the one that is open. At
-    `stop_c` (°C) a run is stopped for safety.
+    `stop_c` (°C) a run is stopped for safety. Sums of serial numbers are made with `serial_salt`, which stays with
+    the machine.
     """
 
     machine: MachineNameOut
@@ -65,6 +66,7 @@ class BenchJobOut(Strict):
     sitting: BenchSittingOut | None
     workloads: list[AskedWorkloadOut]
     stop_c: float | None
+    serial_salt: str
 
 
 class TakenInOut(Strict):

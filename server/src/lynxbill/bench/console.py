@@ -227,7 +227,7 @@ def _measure(told: argparse.Namespace, keep: Keep, bring_along: Callable[[Client
         )
     say(describe_job(job, settings, keep))
     if client is not None and is_there:
-        _show(client, paired.machine, settings.source.identify(settings.target))
+        _show(client, paired.machine, settings.source.identify(settings.target, job.serial_salt))
     if not told.yes and not agrees("Begin?"):
         return end(INTERRUPTED, "Nothing was begun.")
     outcome = sit(job, keep, client, settings, Console(told.yes))
@@ -332,7 +332,7 @@ def _send(told: argparse.Namespace, keep: Keep) -> int:
 
 def _identify(told: argparse.Namespace, keep: Keep) -> int:
     source: Source = told.stand_in or ThisMachine(_sensors_of(told), {})
-    found = source.identify(Path(told.target) if told.target else None)
+    found = source.identify(Path(told.target) if told.target else None, None)
     for part in found["parts"]:
         figures = ", ".join(f"{key} {value}" for key, value in part["rated"].items())
         say(f"{part['role']:12} {part['label']}" + (f" ({figures})" if figures else ""))

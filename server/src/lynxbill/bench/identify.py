@@ -28,12 +28,13 @@ class Fitted:
         return {"role": self.role, "label": self.label, "rated": self.figures}
 
 
-def identify(root: Path = Path("/"), target: Path | None = None, salt: str = "") -> dict[str, Any]:
+def identify(root: Path = Path("/"), target: Path | None = None, salt: str | None = None) -> dict[str, Any]:
     """
     Say what is fitted, and where it runs.
 
     Args:
-        salt: mixed into the sums of serial numbers, so that they tell parts of this machine apart and nothing more.
+        salt: kept with the machine by its server, and mixed into the sums of serial numbers, so that they tell parts
+            of this machine apart and nothing more; without it no sum is made.
     """
     channels = find_channels(root)
     parts = [*_processor(root), *_memory(root), *_drives(root, salt), *_graphics(root), *_board(root)]
@@ -86,7 +87,7 @@ def _memory(root: Path) -> Iterator[Fitted]:
     yield Fitted("memory", f"{fitted:g} GB, of which the system shows {gib:.1f} GiB", figures)
 
 
-def _drives(root: Path, salt: str) -> Iterator[Fitted]:
+def _drives(root: Path, salt: str | None) -> Iterator[Fitted]:
     for drive in sorted(root.glob("sys/block/*")):
         size = read_text(drive / "size")
         if not (drive / "device").exists() or not size or not size.isdigit() or int(size) == 0:
@@ -100,8 +101,8 @@ def _drives(root: Path, salt: str) -> Iterator[Fitted]:
             if said:
                 figures[key] = float(said[0]) if key == "link_gts" else int(float(said[0]))
         serial = read_text(drive / "device/serial")
-        if serial:
-            figures["sum"] = hashlib.sha256(f"{salt} {serial}".encode()).hexdigest()[:12]
+        if serial and salt:
+            figures["sum"] = f"{_digest(salt)[:4]}-{_digest(f'{salt} {serial}')[:12]}"
         yield Fitted("drive", label, figures)
 
 
@@ -118,6 +119,5 @@ def _board(root: Path) -> Iterator[Fitted]:
         yield Fitted("board", f"{_dmi(root, 'board_vendor') or ''} {name}".strip(), {})
 
 
-def node_salt() -> str:
-    """Something of this machine that is never sent."""
-    return read_text(Path("/etc/machine-id")) or platform.node()
+def _digest(text: str) -> str:
+    return hashlib.sha256(text.encode()).hexdigest()

@@ -54,6 +54,7 @@ class Job:
     asked: tuple[Asked, ...]
     unknown: tuple[str, ...]
     stop_c: float | None = None
+    serial_salt: str | None = None
     done: Mapping[str, str] = field(default_factory=dict)
 
     @property
@@ -99,6 +100,7 @@ def read_job(answer: Mapping[str, Any], known: Mapping[str, BenchWorkload]) -> J
         unknown=tuple(unknown),
         # A job that was carried here by an older file does not have it.
         stop_c=answer.get("stop_c"),
+        serial_salt=answer.get("serial_salt"),
         done={run["id"]: run["state"] for run in sitting["runs"]} if sitting else {},
     )
 

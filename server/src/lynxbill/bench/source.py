@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any, Protocol
 
 from lynxbill.bench.catalogue import catalogue
-from lynxbill.bench.identify import identify, node_salt
+from lynxbill.bench.identify import identify
 from lynxbill.bench.preflight import Interference, Rest, Watch, wait_for_rest
 from lynxbill.bench.sensors import Channel, find_channels
 from lynxbill.bench.system import count_threads, read_boot
@@ -38,7 +38,7 @@ class Source(Protocol):
     def clock(self) -> float: ...
     def rest(self, start_c: float | None, limit_s: float, say: Callable[[str], None]) -> Rest: ...
     def watch(self) -> Watching: ...
-    def identify(self, target: Path | None) -> dict[str, Any]: ...
+    def identify(self, target: Path | None, salt: str | None) -> dict[str, Any]: ...
 
 
 class ThisMachine:
@@ -68,6 +68,6 @@ class ThisMachine:
     def watch(self) -> Watching:
         return Watch()
 
-    def identify(self, target: Path | None) -> dict[str, Any]:
+    def identify(self, target: Path | None, salt: str | None) -> dict[str, Any]:
         """What is fitted, from the system's own files."""
-        return identify(self._root, target, node_salt())
+        return identify(self._root, target, salt)

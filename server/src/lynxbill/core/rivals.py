@@ -1,5 +1,6 @@
 """Several builds against one baseline: which are candidates in their own right, and which another attempt at one."""
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -63,7 +64,21 @@ def _changed(frame: Frame, swap: Swap) -> frozenset[str]:
 def _read_as_another(one: Build, other: Build, changed: frozenset[str]) -> bool:
     """Whether the agent read two different parts of a role that was changed."""
     roles = {key.removeprefix("part:") for key in changed}
-    return any(one.read[role] != other.read[role] for role in roles if role in one.read and role in other.read)
+    read = [(one.read[role], other.read[role]) for role in roles if role in one.read and role in other.read]
+    return any(_comparable(here, there) != _comparable(there, here) for here, there in read)
+
+
+def _comparable(texts: Sequence[str], other: Sequence[str]) -> list[str]:
+    """The texts without sums of serial numbers, unless both sides have them and made them with one salt."""
+    if (salts := _salts(texts)) and salts == _salts(other) and len(salts) == 1 and None not in salts:
+        return list(texts)
+    return sorted(_SUM.sub("", text) for text in texts)
+
+
+def _salts(texts: Sequence[str]) -> set[str | None]:
+    """By what they are told apart, the salts that the sums in some texts were made with; None of a text without."""
+    found = [_SUM.search(text) for text in texts]
+    return {None if sum_ is None else sum_["salt"] or "" for sum_ in found}
 
 
 def _recorded_before(frame: Frame, swap: Swap, earlier: Swap) -> bool:
@@ -121,4 +136,6 @@ def identities_of(parts: Mapping[str, Sequence[tuple[str, Mapping[str, object]]]
     return found
 
 
+# The sum of a serial number, after a sign of the salt that it was made with.
+_SUM = re.compile(r" ?\bsum (?:(?P<salt>[0-9a-f]+)-)?[0-9a-f]+$")
 _TELLING = ("size_gb", "modules", "cores", "boost_ghz", "sum")

@@ -113,7 +113,7 @@ class Rig:
         """Nothing else runs on it."""
         return None
 
-    def identify(self, target: Path | None) -> dict[str, Any]:
+    def identify(self, target: Path | None, salt: str | None) -> dict[str, Any]:
         """Its parts, as a system would show them."""
         processor, memory, drive, link = self.pc.processor, self.pc.memory, self.pc.drive, self.pc.link
         cores = {

@@ -38,6 +38,7 @@ class BenchJob:
     What a machine's job asks of whoever measures, on the build that stands.
 
     `boots` are those of the build's earlier sittings that count; `sitting` the one that is open, with its `runs`.
+    `serial_salt` is mixed into the sums of serial numbers.
     """
 
     machine: Machine
@@ -48,6 +49,7 @@ class BenchJob:
     sitting: Sitting | None
     runs: tuple[Run, ...]
     asked: tuple[Asked, ...]
+    serial_salt: str
 
 
 def read_bench_job(sessions: Sessions, machine_id: UUID) -> BenchJob:
@@ -60,6 +62,7 @@ def read_bench_job(sessions: Sessions, machine_id: UUID) -> BenchJob:
         opened = [s for s in case.sittings_of(build.id) if s.closed_at is None and s.set_aside is None]
         sitting = opened[-1] if opened else None
         runs = load_evidence(session, case, {sitting.id}).runs if sitting else ()
+        serial_salt = find_machine(session, machine_id).serial_salt
     plan = case.plan_of(build.id)
     asked = []
     for workload in case.workloads:
@@ -77,6 +80,7 @@ def read_bench_job(sessions: Sessions, machine_id: UUID) -> BenchJob:
         sitting=sitting,
         runs=runs,
         asked=tuple(asked),
+        serial_salt=serial_salt,
     )
 
 

@@ -171,6 +171,8 @@ class MachineRow(Versioned, SetAside, Table):
     revision: Mapped[int] = mapped_column(default=0, server_default=text("0"))
     # Raised by every change of a run or reading, and by nothing else.
     evidence: Mapped[int] = mapped_column(BigInteger, default=0, server_default=text("0"))
+    # Mixed into the sums of serial numbers that its agent sends; it is in no file that leaves the server.
+    serial_salt: Mapped[str] = mapped_column(server_default=text("gen_random_uuid()::text"))
     is_demo: Mapped[bool] = mapped_column(default=False, server_default=text("false"))
     # For a moment it can be brought back; no query sees it meanwhile.
     removed_at: Mapped[datetime | None]
