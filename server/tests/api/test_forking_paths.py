@@ -393,3 +393,22 @@ def test_a_kit_that_was_on_record_with_its_price_before_the_first_verdict_is_a_c
     # What the agent reads of both tells them apart too.
     exported = api.get(f"/machines/{bench.job.machine}/run-file").json()
     assert exported["candidates"][0]["recorded_at"] is not None
+
+
+def test_a_look_at_both_sides_is_kept_once_they_have_readings_and_only_the_first_one(api: httpx.Client) -> None:
+    bench = Bench(api, [], show=False)
+
+    def looked_at() -> str | None:
+        bench.job.post("/looked", {"swaps": [bench.swap]}).raise_for_status()
+        at: str | None = Job.find_swap(bench.job.case(), bench.swap)["looked_at"]
+        return at
+
+    assert looked_at() is None
+    bench.job.run(bench.job.sitting(bench.after), 1, 30.0).raise_for_status()
+    bench.job.api.get(f"/machines/{bench.job.machine}/comparison").raise_for_status()
+    assert Job.find_swap(bench.job.case(), bench.swap)["looked_at"] is None
+    first = looked_at()
+    assert first is not None
+    assert looked_at() == first
+    assert bench.job.post("/looked", {"swaps": [new_id()]}).status_code == 404
+    assert first in bench.job.api.get(f"/machines/{bench.job.machine}/run-file").text

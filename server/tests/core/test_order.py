@@ -126,6 +126,23 @@ def test_an_old_log_of_both_sides_may_be_typed_in_any_order() -> None:
     assert result.grade == "from_notes"
 
 
+def test_what_is_typed_from_notes_after_a_chart_was_seen_stands_by_its_writing() -> None:
+    """The three good days of notes come after a look at the bad ones: chosen knowing how it stood."""
+    case = make_case(SLOW, [*[[41.0, 41.2, 41.1]] * 3, *FAST], sittings_a_side=3)
+    after = [sitting.id for sitting in case.sittings[3:]]
+    at = {s.id: NOW + n * HOUR for n, s in enumerate(case.sittings)}
+    days = {**{s.id: DAY + timedelta(days=n) for n, s in enumerate(case.sittings)}}
+    days |= {name: DAY + timedelta(days=n, hours=60) for n, name in enumerate((*after[3:], *after[:3]))}
+    sittings = tuple(
+        replace(s, purpose="earlier", started_at=days[s.id], closed_at=at[s.id] + MINUTE) for s in case.sittings
+    )
+    notes = replace(case, sittings=sittings, runs=tuple(replace(r, written_at=at[r.sitting_id]) for r in case.runs))
+    opened = replace(notes.swaps[0], opened_at=DAY + timedelta(days=2, hours=40))
+    looked = replace(opened, looked_at=at[after[3]] - MINUTE)
+    (fresh,), (seen,) = (judge(replace(notes, swaps=(swap,))).measures for swap in (opened, looked))
+    assert (fresh.verdict.word, seen.verdict.word) == ("real_gain", "real_loss")
+
+
 def test_the_day_of_a_sitting_is_held_against_those_of_the_swaps() -> None:
     case = make_case(SLOW, FAST)
     out = replace(case.swaps[0], opened_at=DAY + timedelta(days=50))

@@ -365,6 +365,9 @@ export const unopenCase = (machine_id: string, swap_id: string, body: Schemas["R
     http.POST("/api/machines/{machine_id}/swaps/{swap_id}/unopen", { ...ofSwap(machine_id, swap_id), body }),
   );
 
+export const postLooked = (machine_id: string, swaps: string[]) =>
+  take(http.POST("/api/machines/{machine_id}/looked", { ...machine(machine_id), body: { swaps } }));
+
 export const putSwapDay = (machine_id: string, swap_id: string, body: Schemas["SwapDayIn"]) =>
   take(http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/day", { ...ofSwap(machine_id, swap_id), body }));
 

@@ -738,6 +738,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/looked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Looked
+         * @description Say of which swaps a screen shows both sides, verdict or not; reading them never does.
+         */
+        post: operations["post_looked_api_machines__machine_id__looked_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/swaps/{swap_id}/attempts": {
         parameters: {
             query?: never;
@@ -3694,6 +3714,14 @@ export interface components {
             columns: components["schemas"]["LogColumnOut"][];
             /** Rows */
             rows: string[][];
+        };
+        /**
+         * LookedIn
+         * @description Of which swaps both sides are on a screen.
+         */
+        LookedIn: {
+            /** Swaps */
+            swaps: string[];
         };
         /** MachineIn */
         MachineIn: {
@@ -6809,6 +6837,8 @@ export interface components {
             declares: string[];
             /** Opened At */
             opened_at: string | null;
+            /** Looked At */
+            looked_at: string | null;
             /** Closed At */
             closed_at: string | null;
             /** Gate Reason */
@@ -8954,6 +8984,39 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ShownIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem, RFC 9457 */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    post_looked_api_machines__machine_id__looked_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedIn"];
             };
         };
         responses: {

@@ -288,6 +288,7 @@ def _swap_out(swap: Swap, case: Frame, versions: Mapping[str, int]) -> SwapOut:
         opens=_opens(case, swap),
         declares=list(swap.declares),
         opened_at=swap.opened_at,
+        looked_at=swap.looked_at,
         closed_at=swap.closed_at,
         gate_reason=swap.gate_reason,
         gate_missing=list(swap.gate_missing),

@@ -73,6 +73,12 @@ class ShownIn(Strict):
     evidence: Annotated[StrictInt, Field(ge=0)]
 
 
+class LookedIn(Strict):
+    """Of which swaps both sides are on a screen."""
+
+    swaps: Annotated[list[UUID], Field(min_length=1, max_length=200)]
+
+
 class AttemptIn(Strict):
     """Why a comparison is measured over, on which sides, and at how many sittings a side it looks then."""
 

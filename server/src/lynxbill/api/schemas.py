@@ -254,6 +254,7 @@ class SwapOut(Strict):
     opens: bool
     declares: list[str]
     opened_at: Instant | None
+    looked_at: Instant | None
     closed_at: Instant | None
     gate_reason: str
     gate_missing: list[str]

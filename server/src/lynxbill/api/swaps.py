@@ -9,6 +9,7 @@ from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.api.describe import case_out, foreseen_out
 from lynxbill.api.job_bodies import (
     AttemptIn,
+    LookedIn,
     ShownIn,
     SwapIn,
     SwapPlanIn,
@@ -18,7 +19,7 @@ from lynxbill.core.account import MOST_YEARS
 from lynxbill.core.case import Attempt, BuildId
 from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.attempts import measure_over
-from lynxbill.services.comparisons import compare, compare_all, foresee, note_shown
+from lynxbill.services.comparisons import compare, compare_all, foresee, note_looked, note_shown
 from lynxbill.services.machines import view_machine
 from lynxbill.services.plans import save_swap_plan
 from lynxbill.services.reckonings import reckon_up
@@ -55,6 +56,12 @@ def post_shown(machine_id: UUID, body: ShownIn, sessions: SessionsDep, act: ActD
     """Say which measures' verdicts a screen has shown, and from which state; reading them never does."""
     pair = BuildId(str(body.before)), BuildId(str(body.after))
     note_shown(sessions, act, machine_id, pair, body.measures, (body.revision, body.evidence))
+
+
+@router.post("/machines/{machine_id}/looked", status_code=204)
+def post_looked(machine_id: UUID, body: LookedIn, sessions: SessionsDep, act: ActDep) -> None:
+    """Say of which swaps a screen shows both sides, verdict or not; reading them never does."""
+    note_looked(sessions, act, machine_id, body.swaps)
 
 
 @router.post("/machines/{machine_id}/swaps/{swap_id}/attempts")

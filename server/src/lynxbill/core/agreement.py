@@ -56,8 +56,9 @@ class Agreement:
 
     @property
     def shown_at(self) -> datetime | None:
-        """When a verdict of this comparison, in whatever attempt, was first given to somebody."""
-        return min((entry.at for entry in (*self.shown_before, *self.shown)), default=None)
+        """When a verdict, a comparison or a chart of it, in whatever attempt, was first shown to somebody."""
+        looked = [self.swap.looked_at] if self.swap is not None and self.swap.looked_at is not None else []
+        return min((*looked, *(entry.at for entry in (*self.shown_before, *self.shown))), default=None)
 
     @property
     def swapped_at(self) -> datetime | None:

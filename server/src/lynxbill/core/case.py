@@ -430,7 +430,8 @@ class Swap:
     those after the first. `declares`
     names the differences that it is meant to make (keys of `core.difference`); `gate_reason` says why
     the old part left although `gate_missing` was missing from the before-side, `recognition_skipped` why the case was
-    closed although something that went in had not been looked at.
+    closed although something that went in had not been looked at. `looked_at` is when a chart or a comparison of both
+    its sides was first on a screen, verdict or not.
     """
 
     id: SwapId
@@ -455,6 +456,7 @@ class Swap:
     notes: tuple[BenchNote, ...] = ()
     explanations: tuple[Explanation, ...] = ()
     margin_edits: tuple[MarginEdit, ...] = ()
+    looked_at: datetime | None = None
 
     @property
     def attempt(self) -> int:

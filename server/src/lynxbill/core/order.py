@@ -117,8 +117,8 @@ def order_of(sittings: Sequence[Sitting], runs: Iterable[Run], shown_at: datetim
 
     Args:
         runs: theirs, emptied ones included; what was typed by hand counts by when it was first written.
-        shown_at: when a verdict of their comparison was first given to somebody; what is typed from notes after that
-            stands by its writing.
+        shown_at: when a verdict, comparison or chart of them was first shown to somebody; what is typed from notes
+            after that stands by its writing.
     Source: docs/judgement.md, "Order".
     """
     written = first_writings(runs)
@@ -136,7 +136,7 @@ def order_of(sittings: Sequence[Sitting], runs: Iterable[Run], shown_at: datetim
         at = sitting.started_at
         if batch_at is not None and sitting.id in batch:
             at = batch_at
-        elif sitting.boot_by != "read":
+        elif sitting.boot_by != "read" or is_from_notes(sitting):
             at = written.get(sitting.id, sitting.started_at)
         return Place(at, sitting.started_at, number)
 

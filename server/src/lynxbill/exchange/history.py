@@ -41,6 +41,8 @@ def _numbered(case: Case) -> Mapping[str, str]:
 def _lines(case: Case) -> Iterator[tuple[object, ...]]:
     for swap in case.swaps:
         yield swap.id, "nobody knows" if swap.shown is None else len(swap.shown), swap.attempts, swap.margin_edits
+        if swap.looked_at is not None:
+            yield swap.id, "looked at", swap.looked_at
         for entry in swap.shown or ():
             yield swap.id, *(getattr(entry, f.name) for f in fields(Showing) if f.name not in _HOLD_IDS)
     for sitting in case.sittings:

@@ -318,6 +318,7 @@ def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build], measure
         notes=tuple(core.BenchNote(**note.model_dump()) for note in swap.notes),
         explanations=tuple(core.Explanation(**explanation.model_dump()) for explanation in swap.explanations),
         margin_edits=tuple(core.MarginEdit(**edit.model_dump()) for edit in swap.margin_edits),
+        looked_at=swap.looked_at,
     )
 
 
@@ -446,4 +447,5 @@ def _from_swap(swap: core.Swap) -> SwapFile:
         notes=[BenchNoteFile.model_validate(note) for note in swap.notes],
         explanations=[ExplanationFile.model_validate(explanation) for explanation in swap.explanations],
         margin_edits=[MarginEditFile.model_validate(edit) for edit in swap.margin_edits],
+        looked_at=swap.looked_at,
     )

@@ -581,6 +581,9 @@ class SwapFile(Strict):
     notes: list[BenchNoteFile] = []
     explanations: list[ExplanationFile] = []
     margin_edits: list[MarginEditFile] = []
+    looked_at: Annotated[
+        Instant | None, Field(description="When both its sides were first on a screen, verdict or not")
+    ] = None
 
     @model_validator(mode="after")
     def _opening_dated(self) -> Self:

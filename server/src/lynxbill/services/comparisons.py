@@ -17,6 +17,7 @@ from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidSt
 from lynxbill.services.act import Act
 from lynxbill.services.answers import answer
 from lynxbill.services.sittings import close_open_ones
+from lynxbill.services.swaps import find_swap
 from lynxbill.services.transaction import Sessions, reading, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -131,6 +132,24 @@ def foresee(
     if run is not None:
         return foresee_run_left_out(case, RunId(str(run)), act.at)
     return foresee_sitting_set_aside(case, held.id, act.at)
+
+
+def note_looked(sessions: Sessions, act: Act, machine_id: UUID, swaps: Collection[UUID]) -> None:
+    """
+    Keep when both sides of swaps were first on a screen; of a swap without readings on both sides nothing is kept.
+
+    What is typed from notes after that was typed by somebody who knew how it stands.
+    """
+    with transaction(sessions) as session:
+        find_machine(session, machine_id, lock=True)
+        case = read_case(session, machine_id)
+        measured = {sitting.build_id for sitting in case.sittings if sitting.id in case.used_sittings}
+        both = {UUID(swap.id) for swap in case.swaps if {swap.before, swap.after} <= measured}
+        for key in swaps:
+            row = find_swap(session, machine_id, key)
+            if key in both and row.looked_at is None:
+                row.looked_at = act.at
+                announce(session, machine_id, "swap", key)
 
 
 def note_shown(

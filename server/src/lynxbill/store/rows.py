@@ -249,6 +249,7 @@ def swap_row(swap: Swap, machine_id: UUID, position: int) -> SwapRow:
         notes=[note_row(note) for note in swap.notes],
         explanations=[explanation_row(e, number) for number, e in enumerate(swap.explanations, start=1)],
         margin_edits=[margin_edit_row(edit) for edit in swap.margin_edits],
+        looked_at=swap.looked_at,
     )
 
 

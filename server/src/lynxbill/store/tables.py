@@ -305,6 +305,7 @@ class SwapRow(Versioned, Table):
     state: Mapped[SwapState] = mapped_column(default="planned", server_default="closed")
     declares: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
     opened_at: Mapped[datetime | None]
+    looked_at: Mapped[datetime | None]
     closed_at: Mapped[datetime | None]
     gate_reason: Mapped[str] = mapped_column(default="", server_default="")
     gate_missing: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))

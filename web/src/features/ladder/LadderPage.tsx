@@ -12,6 +12,7 @@ import { HandedOut } from "../machine/HandedOut";
 import { layLadder, type Rung } from "../machine/ladder";
 import { sittingsOf, tally } from "../machine/model";
 import { isToBeJudged, leadMeasure } from "../machine/says";
+import { useLooked } from "../machine/shown";
 import { useJob } from "../machine/vocabulary";
 import { LaneGraph, ROW_PX } from "./LaneGraph";
 import { historyColumns } from "./model";
@@ -22,6 +23,7 @@ export function LadderPage() {
   const view = useJob(job.machine.id);
   const rungs = layLadder(job);
   const steps = useSuspenseQuery(comparisonsQuery(job.machine.id)).data;
+  useLooked(job);
   const first = job.builds[0];
   const totals = useSuspenseQueries({
     queries: rungs

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 
-import { type Comparison, Lost, postShown, Refused } from "../../api/client";
+import { type Case, type Comparison, Lost, postLooked, postShown, Refused } from "../../api/client";
 
 const RETRY_MS = 3000;
 
@@ -9,6 +9,30 @@ export const notShownYet = (comparison: Pick<Comparison, "measures">): string[] 
   Object.entries(comparison.measures)
     .filter(([, result]) => result.can_be_shown && !result.shown)
     .map(([id]) => id);
+
+/** Swaps whose both sides have readings, and of which the record does not hold yet that anybody saw them. */
+export const notLookedAtYet = (job: Pick<Case, "swaps" | "builds">): string[] => {
+  const read = new Set(job.builds.filter(({ sealed }) => sealed).map(({ id }) => id));
+  return job.swaps
+    .filter(({ before, after, looked_at }) => !looked_at && read.has(before) && read.has(after))
+    .map(({ id }) => id);
+};
+
+/** Tells the server of which swaps both sides are on the screen, verdict or not; `only` one of them, or all. */
+export function useLooked(job: Case, only?: string): void {
+  const fresh = JSON.stringify(notLookedAtYet(job).filter((id) => only === undefined || id === only));
+  const machineId = job.machine.id;
+  useEffect(() => {
+    const swaps = JSON.parse(fresh) as string[];
+    if (swaps.length === 0) return;
+    const tell = (): Promise<void> =>
+      postLooked(machineId, swaps).catch((error: unknown) => {
+        if (error instanceof Lost) setTimeout(() => void tell(), RETRY_MS);
+        else if (!(error instanceof Refused)) throw error;
+      });
+    void tell();
+  }, [machineId, fresh]);
+}
 
 /** Tells the server which verdicts a comparison has given to whoever looks, and from which state it was made. */
 export function useShown(machineId: string, comparison: Comparison): void {
