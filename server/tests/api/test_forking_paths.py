@@ -330,6 +330,12 @@ def test_notes_of_a_day_on_the_other_side_of_the_swap_are_refused_until_its_day_
     bench.job.put(day, {"opened_at": "2026-05-08T12:00:00Z", "version": version}).raise_for_status()
     before = notes | {"build": bench.job.build}
     assert "Build A stands before" in fields_of(bench.job.put(f"/sittings/{new_id()}", before))["started_at"]
+    # Nor is it let in by what it is called afterwards.
+    planned = bench.job.sitting(bench.after, started_at="2026-05-04T12:00:00Z")
+    kept = next(s for s in bench.job.case()["sittings"] if s["id"] == planned)
+    called = {"build": bench.after, "started_at": "2026-05-04T12:00:00Z", "purpose": "earlier"}
+    refused = bench.job.put(f"/sittings/{planned}", called | {"version": kept["version"]})
+    assert "Build B stands after" in fields_of(refused)["started_at"]
     sitting = new_id()
     bench.job.put(f"/sittings/{sitting}", notes).raise_for_status()
     bench.job.run(sitting, 1, 30.0).raise_for_status()

@@ -101,6 +101,8 @@ def history_of(case: Case, agreement: Agreement) -> History:
 
 def _hurried(case: Case, agreement: Agreement) -> frozenset[SittingId]:
     sittings = [s for build in (agreement.before, agreement.after) for s in case.sittings_of(build)]
+    if all(sitting.boot_by == "read" or is_from_notes(sitting) for sitting in sittings):
+        return frozenset()
     lasted = {m.id for m in case.measures if m.kind == "time" and m.scale == "ratio" and m.unit == "s"}
     held = {sitting.id for sitting in sittings}
     runs = [_with_duration(run, lasted) for run in case.runs if run.sitting_id in held]

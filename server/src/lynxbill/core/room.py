@@ -42,13 +42,13 @@ def room_gained(before: Build, after: Build, net: Decimal | None) -> tuple[Room,
     Returns: nothing of a figure that a part of either side lacks.
     """
     found = []
+    changed = {d.key for d in find_differences(before, after) if d.kind != "setting"}
     for role, figure in _ROOM:
         sides = [_sum(build.parts, role, figure) for build in (before, after)]
         if sides[0] is None or sides[1] is None or sides[1] <= sides[0]:
             continue
         gained = Decimal(repr(round(sides[1] - sides[0], 6)))
-        is_alone = {d.key for d in find_differences(before, after) if d.kind != "setting"} <= {f"part:{role}"}
-        each = net / gained if net is not None and is_alone else None
+        each = net / gained if net is not None and changed <= {f"part:{role}"} else None
         found.append(Room(role, figure, sides[0], sides[1], each if each is not None and each >= _CENT else None))
     return tuple(found)
 

@@ -55,7 +55,8 @@ def save_sitting(sessions: Sessions, act: Act, machine_id: UUID, sitting: Sittin
                 "Only the bench agent reads the boot of a machine. Say whether it was restarted.", field="boot_by"
             )
         frame = read_snapshot(session, machine_id).frame
-        if row is None or row.started_at != sitting.started_at or row.build_id != build.id:
+        placed = (sitting.started_at, build.id, sitting.purpose)
+        if row is None or (row.started_at, row.build_id, row.purpose) != placed:
             _refuse_other_side(frame, sitting)
         if row is None:
             _begin(session, act, frame, sitting, build)
