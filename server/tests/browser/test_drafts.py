@@ -8,7 +8,7 @@ import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from tests.api.bodies import Job
+from tests.api.bodies import Job, new_id
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
 from tests.tiers import examples
@@ -27,6 +27,17 @@ FORMS = {
     ),
     "swap": ("/machines/{machine}/swap", None, "Call this swap"),
     "shelf": ("/shelf", None, "Part"),
+}
+# Those that hold little, or hold it as others do: at night.
+MORE = {
+    "limits": ("/machines/{machine}/setup", "Edit the limits", "most processor power, W"),
+    "build": ("/machines/{machine}/setup", "Correct parts and settings", "Name of this build"),
+    "workload": ("/machines/{machine}/setup", "+ a workload", "The job"),
+    "candidate": ("/machines/{machine}/setup", "+ a candidate", "Candidate"),
+    "columns": ("/columns", None, "Before"),
+    "explanation": ("/machines/{machine}/judge", "Note a suspected cause", "Suspected cause or limit"),
+    "report": ("/machines/{machine}/report", None, "Technician"),
+    "swap day and account": ("/machines/{machine}/swap", None, "Call this swap"),
 }
 TEXTS = ("", "12345-05-04", "99999999", "-0", "1e999", "\0", "\u202ex", "x" * 5000, "{}", "__proto__", "2026-13-45")
 READABLE = "return Object.entries(localStorage).filter(([key]) => key.startsWith('lynxbill.draft.'))"
@@ -66,11 +77,22 @@ def stands(screen: Screen) -> None:
     assert "Try again" not in screen.text()
 
 
-@pytest.mark.parametrize("form", FORMS)
-def test_no_draft_ends_a_screen(screen: Screen, demo_server: LiveServer, job: Job, form: str) -> None:
-    path, opener, field = FORMS[form]
-    # What is to be swapped is asked once something was measured.
-    machine = Job.measured(job.api).machine if form == "swap" else job.machine
+@pytest.fixture
+def machine(job: Job, demo_id: str, request: pytest.FixtureRequest) -> str:
+    """The machine on which a form is: what is to be swapped is asked once something was measured."""
+    form: str = request.getfixturevalue("form")
+    if form == "swap":
+        return Job.measured(job.api).machine
+    if form == "swap day and account":
+        measured = Job.measured(job.api)
+        measured.swap(new_id())
+        return measured.machine
+    return demo_id if form in ("explanation", "report") else job.machine
+
+
+@pytest.mark.parametrize("form", [*FORMS, *(pytest.param(form, marks=pytest.mark.nightly) for form in MORE)])
+def test_no_draft_ends_a_screen(screen: Screen, demo_server: LiveServer, machine: str, form: str) -> None:
+    path, opener, field = (FORMS | MORE)[form]
     screen.open(demo_server.url + path.format(machine=machine))
     stands(screen)
     if opener:

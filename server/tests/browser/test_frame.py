@@ -398,3 +398,11 @@ def test_a_case_opened_by_a_slip_goes_back_to_its_plan(screen: Screen, demo_serv
     screen.activate("Nothing was changed: back to the plan")
     screen.sees("Before the old part leaves, this is still missing:")
     assert job.case()["swaps"][0]["state"] == "planned"
+
+
+@pytest.mark.nightly
+def test_a_limit_that_no_machine_has_is_asked_about(screen: Screen, demo_server: LiveServer, job: Job) -> None:
+    go(screen, demo_server, job, "setup")
+    screen.activate("Edit the limits")
+    screen.fill("temperature at which a run is stopped, °C", "9500")
+    screen.sees("9500 °C? No part of a PC is read at that. Is it typed right?")

@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { type DecimalMark, writeValue } from "../../lib/number";
 import { useSave } from "../machine/api";
-import { figureName, writeFigure } from "../machine/figures";
+import { figureName, sayImpossible, writeFigure } from "../machine/figures";
 import { machineBody } from "../machine/machineBody";
 import { valuesOf } from "../machine/parts";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -78,6 +78,13 @@ function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void })
     done,
   );
   const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const read = valuesOf(
+    Object.entries(form.values).map(([name, value]) => ({ name, value })),
+    vocabulary.limits,
+    machine.decimal_mark,
+  );
+  const asked = (figure: Vocabulary["limits"][number]) =>
+    sayImpossible(read, [figure], machine.decimal_mark);
   return (
     <section className="card mt-4 space-y-3">
       <h2 className="eyebrow">Limits of the machine: empty is unknown</h2>
@@ -87,7 +94,7 @@ function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void })
             key={figure.key}
             label={figureName(figure.key, vocabulary.limits)}
             value={form.values[figure.key] ?? ""}
-            problem={problem(`limits.${figure.key}`)}
+            problem={problem(`limits.${figure.key}`) ?? asked(figure)}
             onChange={(value) => setForm({ ...form, values: { ...form.values, [figure.key]: value } })}
           />
         ))}
