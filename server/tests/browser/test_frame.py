@@ -406,3 +406,21 @@ def test_a_limit_that_no_machine_has_is_asked_about(screen: Screen, demo_server:
     screen.activate("Edit the limits")
     screen.fill("temperature at which a run is stopped, °C", "9500")
     screen.sees("9500 °C? No part of a PC is read at that. Is it typed right?")
+
+
+def test_enter_ticks_what_was_touched_and_plans_nothing(
+    screen: Screen, demo_server: LiveServer, api: httpx.Client
+) -> None:
+    job = Job.measured(api)
+    go(screen, demo_server, job, "swap")
+
+    def is_ticked() -> bool:
+        return screen.sees_control("fresh paste").get_attribute("aria-checked") == "true"
+
+    assert not is_ticked()
+    screen.tab_to("fresh paste")
+    screen.press(Keys.ENTER)
+    screen.until(is_ticked, "Enter did nothing")
+    screen.press(Keys.ENTER)
+    screen.until(lambda: not is_ticked(), "Enter did nothing")
+    assert job.case()["swaps"] == []

@@ -118,6 +118,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
         <TextField
           label="The job"
           required
+          autoFocus={job.measures.length > 0}
           placeholder="e.g. Render the day’s map tiles"
           value={draft.name}
           problem={at("name")}

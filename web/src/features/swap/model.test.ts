@@ -100,6 +100,11 @@ describe("a swap", () => {
   it("says what changes, and warns of a bundle", () => {
     expect(sayChanges(newSwap(before, "EUR", "."), before, ".")).toContain("nothing changes yet");
     expect(sayChanges(exchanged(), before, ".")).toBe("From build B: processor.");
+    const gone = newSwap(before, "EUR", ".", "drive");
+    expect([sayChanges(gone, before, "."), suggestLabel(gone)]).toEqual([
+      "From build B: drive out, none in.",
+      "Without the drive",
+    ]);
     expect(sayChanges({ ...exchanged(), sideChanges: ["dust-out"] }, before, ".")).toContain(
       "belong to the bundle",
     );

@@ -263,13 +263,16 @@ export function suggestLabel(draft: SwapDraft): string {
   const into = [...draft.exchanges.filter((e) => e.out), ...draft.added]
     .map((part) => part.label.trim())
     .filter(Boolean);
-  return into[0] ?? draft.sideChanges[0] ?? "Settings changed";
+  const [gone] = draft.exchanges.filter(({ out, part }) => out && part.role !== "thermal paste");
+  const without = gone && `Without the ${gone.part.role}`;
+  return into[0] ?? without ?? draft.sideChanges[0] ?? "Settings changed";
 }
 
 /** What the swap changes, as the page's first sentence. */
 export function sayChanges(draft: SwapDraft, before: Build, mark: DecimalMark): string {
   if (draft.backTo) return `From build ${before.letter} back to an earlier one.`;
-  const exchanged = draft.exchanges.filter((exchange) => exchange.out).map((exchange) => exchange.part.role);
+  const out = draft.exchanges.filter((exchange) => exchange.out);
+  const exchanged = out.map((exchange) => exchange.part.role);
   const added = draft.added.filter((part) => part.label.trim()).map((part) => part.role);
   const settings = changedSettings(draft, before, mark).length;
   // The tick for fresh paste and the paste that goes in say the same thing.
@@ -279,7 +282,9 @@ export function sayChanges(draft: SwapDraft, before: Build, mark: DecimalMark): 
   const many = exchanged.length + added.length + sides.length + (settings ? 1 : 0);
   if (many === 0) return `From build ${before.letter}: nothing changes yet. What comes out, what goes in?`;
   const list = [
-    ...exchanged,
+    ...out.map(({ part, label }) =>
+      label.trim() || part.role === "thermal paste" ? part.role : `${part.role} out, none in`,
+    ),
     ...added.map((role) => `added ${role}`),
     ...(settings ? ["settings"] : []),
     ...sides,
