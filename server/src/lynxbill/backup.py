@@ -23,6 +23,7 @@ from lynxbill.cluster import ClusterError, find_program
 from lynxbill.store.belonging import Owned, owned_by
 from lynxbill.store.database import NewerDatabase, announce, migrate, migration_config, open_engine, session_factory
 from lynxbill.store.database import pending_revision as pending
+from lynxbill.store.repair import find_broken
 from lynxbill.store.tables import MachineRow, ShelfRow, Table, TemplateRow
 
 KEPT = 3
@@ -49,8 +50,8 @@ def back_up(url: str, file: Path) -> None:
 
 
 def back_up_before_migration(url: str, engine: Engine, folder: Path, now: datetime) -> Path | None:
-    """Keep what is there before a migration changes it; the last three of these are kept."""
-    revision = pending(engine)
+    """Keep what is there before a migration or a repair changes it; the last three of these are kept."""
+    revision = pending(engine) or ("repair" if find_broken(engine) else None)
     if revision is None:
         return None
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)

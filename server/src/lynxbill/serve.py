@@ -11,15 +11,18 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
+from pathlib import Path
 from types import FrameType
 from typing import TYPE_CHECKING, Never
 
 import uvicorn
+from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 
 from lynxbill.backup import BackupError, back_up_before_migration
 from lynxbill.installation import LOCAL, CannotStart, Place, serving_place
 from lynxbill.store.database import NewerDatabase, chore, migrate, open_engine, session_factory
+from lynxbill.store.shape import differences_of
 
 if TYPE_CHECKING:
     from fastapi import FastAPI
@@ -78,6 +81,7 @@ def _prepare(place: Place, *, empty: bool, renew_demo: bool) -> None:
         if kept is not None:
             print(f"Before the database is brought up to date, a backup was kept: {kept}", flush=True)  # noqa: T201
         migrate(engine, () if empty else (DEMO_CHORE,))
+        refuse_other_shape(engine, LOCAL / "backups")
         from lynxbill.demo import load_demo, reset_demo
         from lynxbill.services.sheets import renew_sheets
 
@@ -90,6 +94,21 @@ def _prepare(place: Place, *, empty: bool, renew_demo: bool) -> None:
                 load_demo(sessions)
     finally:
         engine.dispose()
+
+
+def refuse_other_shape(engine: Engine, backups: Path) -> None:
+    """Refuse a database that is not as its migrations make it, in one line that says what to do."""
+    with engine.connect() as connection:
+        found = differences_of(connection)
+    if not found:
+        return
+    kept = sorted(backups.glob("before-migration-*.backup"))
+    more = f" (and {len(found) - 1} more)" if len(found) > 1 else ""
+    last = f"the backup that was kept before the last update, {kept[-1]}" if kept else "a backup of it"
+    raise CannotStart(
+        f"The database is not as this program makes it: {found[0]}{more}. Restore {last}, into an empty database: "
+        "lynxbill restore FILE"
+    )
 
 
 @contextmanager

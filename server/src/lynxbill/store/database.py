@@ -13,6 +13,7 @@ from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event, text
 from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_criteria
 
+from lynxbill.store.repair import repair
 from lynxbill.store.space import Space
 from lynxbill.store.tables import ChoreRow, MachineRow
 
@@ -70,12 +71,15 @@ def pending_revision(engine: Engine) -> str | None:
 
 def migrate(engine: Engine, chores: Sequence[str] = ()) -> None:
     """
-    Bring the database to the newest revision; refuses one of a newer program.
+    Bring the database to the newest revision, mended where an early one left something out.
+
+    Refuses one of a newer program.
 
     Args:
         chores: what has still to be done in a new database; `chore` does it.
     """
     pending_revision(engine)
+    repair(engine)
     config = migration_config(engine)
     config.attributes["chores"] = tuple(chores)
     command.upgrade(config, "head")
