@@ -202,7 +202,7 @@ def test_costs_are_typed_to_the_last_member_by_keyboard(
     screen.fill("Hours of cost 2", "0.5")
     screen.fill("Amount of cost 2", "30")
     screen.activate("+ electricity")
-    screen.fill("Amount of cost 3", "0.30")
+    screen.fill("Price of a kWh of cost 3", "0.30")
     screen.fill("What cost 3 is for", "Standby")
     screen.fill("Before, W, cost 3", "50")
     screen.fill("After, W, cost 3", "40")

@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lynxbill.core.case import Build, Case, Part, PartRole, Workload, WorkloadId
+from lynxbill.core.difference import find_differences
 from lynxbill.core.naming import find_named, parts_loaded
 from lynxbill.core.seating import Aim, Stranger, aim_of, seat_parts
 from tests.builders import B, C, make_case
@@ -114,3 +115,10 @@ def test_what_is_carried_and_what_paste_is_on_are_parts_of_the_build() -> None:
     ceiling = seated["Dunlin 2 TB"].ceiling
     assert ceiling is not None
     assert ceiling.limited_by == RISER.label
+
+
+def test_a_part_that_goes_in_beside_others_of_its_kind_says_so() -> None:
+    alone, empty = Build(B, "B", "One", (SYSTEM,)), Build(B, "B", "None noted", ())
+    for before, after, beside in ((alone, (SYSTEM, DATA), True), (empty, (DATA,), False), (alone, (DATA,), False)):
+        (difference,) = find_differences(before, Build(C, "C", "New", after))
+        assert difference.beside == beside

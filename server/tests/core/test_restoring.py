@@ -163,11 +163,14 @@ def test_a_checklist_is_merged_from_what_changes_in_the_order_of_its_stages() ->
 
 
 def test_a_part_that_is_added_has_no_steps_for_an_old_one_and_one_that_leaves_none_for_a_new_one() -> None:
-    def steps(kind: DifferenceKind) -> str:
-        return " ".join(text for _, text in checklist_of([difference(kind, "drive")], ()))
+    def steps(kind: DifferenceKind, *, beside: bool = False) -> str:
+        changed = replace(difference(kind, "drive"), beside=beside)
+        return " ".join(text for _, text in checklist_of([changed], ()))
 
     assert "old drive" in steps("part exchanged").casefold()
-    added, gone = steps("part in").casefold(), steps("part out").casefold()
+    # Where none was noted there was one all the same.
+    assert "old drive" in steps("part in").casefold()
+    added, gone = steps("part in", beside=True).casefold(), steps("part out").casefold()
     assert "old drive" not in added
     assert "new drive seated" in added
     assert "new drive seated" not in gone

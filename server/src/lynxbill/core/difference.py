@@ -28,7 +28,7 @@ class Difference:
     """
     `key` is "part:ROLE" or "setting:NAME", by which a swap declares it; `name` the role of the part, or how the
     setting is spoken of; `before` and `after` say what stood there. `follows` is the key of another difference that
-    it comes with by itself: it is no change of its own.
+    it comes with by itself: it is no change of its own. `beside` says that other parts of its kind stay.
     """
 
     key: str
@@ -37,6 +37,7 @@ class Difference:
     before: str | None
     after: str | None
     follows: str | None = None
+    beside: bool = False
 
 
 def find_differences(before: Build, after: Build) -> tuple[Difference, ...]:
@@ -66,7 +67,8 @@ def _part_difference(role: PartRole, before: Build, after: Build) -> Difference 
     if not out and not into:
         return None
     kind: DifferenceKind = "part exchanged" if out and into else "part out" if out else "part in"
-    return Difference(f"part:{role}", kind, role, _labels(out), _labels(into))
+    stays = len(here) > len(out)
+    return Difference(f"part:{role}", kind, role, _labels(out), _labels(into), beside=stays)
 
 
 def _followed(name: str, before: Build, after: Build) -> str | None:

@@ -233,8 +233,14 @@ def checklist_of(differences: Iterable[Difference], side_changes: Iterable[str],
 
 
 def _left_out(difference: Difference) -> frozenset[str]:
-    """The steps that a change does not have: of an old part where none comes out, of a new one where none goes in."""
-    return {"part in": OF_OLD, "part out": OF_NEW}.get(difference.kind, frozenset())
+    """
+    The steps that a change does not have: of a new part where none goes in, of an old one where it goes in beside it.
+
+    Where none of its kind was noted there was one all the same, and it comes out.
+    """
+    if difference.kind == "part out":
+        return OF_NEW
+    return OF_OLD if difference.kind == "part in" and difference.beside else frozenset()
 
 
 def costs_of(change: Change | None) -> tuple[CostKind, ...]:
