@@ -163,6 +163,12 @@ def test_a_line_is_stale_for_another_state_or_program_and_nothing_else(
     renew_line(shop, machine, lambda line: "again")
     monkeypatch.setattr(kept_answers, "fingerprint", lambda: "another program")
     assert find_stale(shop) == [machine]
+    # What another program wrote is not read: it may say what this one does not know.
+    monkeypatch.undo()
+    with shop.begin() as session:
+        session.execute(text("UPDATE lines SET program = 'an older one', content = '{\"swap\": 7}'"))
+    (bench,) = read_home(shop, day=None, find="", page=1).benches
+    assert (bench.holds, bench.content) == (False, None)
 
 
 def test_one_process_at_a_time_writes_a_line_and_what_changes_meanwhile_leaves_it_stale(shop: Sessions) -> None:

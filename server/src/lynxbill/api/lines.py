@@ -15,16 +15,23 @@ from lynxbill.services.benches import find_stale, renew_line
 QUIET_S = 1.0
 LONGEST_S = 10.0
 RETRY_S = 1.0
+# Judging computes in one thread at a time, and waits for the database beside it.
+AT_ONCE = 3
 
 
 class LineKeeper:
-    """Renews one line after another beside the requests; what changed now comes before what was found stale."""
+    """
+    Renews lines beside the requests, a few at a time.
+
+    What changed now comes before what was found stale, and of that what is on somebody's screen comes first.
+    """
 
     def __init__(self, sessions: sessionmaker[Session]):
         self.sessions = sessions
         # When a machine was first heard of since its last line, and when last.
         self._changed: dict[UUID, tuple[float, float]] = {}
         self._stale: dict[UUID, None] = {}
+        self._busy: dict[UUID, asyncio.Task[None]] = {}
         self._woken = asyncio.Event()
         self._loop = asyncio.get_running_loop()
 
@@ -33,11 +40,12 @@ class LineKeeper:
         now = self._loop.time()
         first, _ = self._changed.get(machine_id, (now, now))
         self._changed[machine_id] = first, now
+        self._stale.pop(machine_id, None)
         self._woken.set()
 
     def renew_soon(self, machines: Iterable[UUID]) -> None:
         """These were found stale by a request, which runs in a thread of its own."""
-        self._loop.call_soon_threadsafe(self._find_stale, list(machines))
+        self._loop.call_soon_threadsafe(self._ask_for, list(machines))
 
     async def look(self) -> None:
         """Look for every line that is stale: at the start, and after news may have been missed."""
@@ -45,15 +53,26 @@ class LineKeeper:
 
     async def run(self) -> None:
         """Renew lines for as long as the server runs."""
-        while True:
-            self._woken.clear()
-            machine_id = self._next()
-            if machine_id is not None:
-                await self._renew(machine_id)
-                continue
-            wait_s = min((self._due(machine) - self._loop.time() for machine in self._changed), default=None)
-            with suppress(TimeoutError):
-                await asyncio.wait_for(self._woken.wait(), wait_s)
+        try:
+            while True:
+                self._woken.clear()
+                machine_id = self._next() if len(self._busy) < AT_ONCE else None
+                if machine_id is not None:
+                    self._busy[machine_id] = self._loop.create_task(self._renew(machine_id))
+                    continue
+                waiting = [self._due(machine) for machine in self._changed if machine not in self._busy]
+                wait_s = min(waiting) - self._loop.time() if waiting and len(self._busy) < AT_ONCE else None
+                with suppress(TimeoutError):
+                    await asyncio.wait_for(self._woken.wait(), wait_s)
+        finally:
+            for task in self._busy.values():
+                task.cancel()
+
+    def _ask_for(self, machines: Iterable[UUID]) -> None:
+        """What is on a screen has its turn before all else that is stale."""
+        asked = dict.fromkeys(machine for machine in machines if machine not in self._changed)
+        self._stale = asked | {machine: None for machine in self._stale if machine not in asked}
+        self._woken.set()
 
     def _find_stale(self, machines: Iterable[UUID]) -> None:
         # One that was heard of has its turn anyway.
@@ -65,16 +84,16 @@ class LineKeeper:
         return min(last + QUIET_S, first + LONGEST_S)
 
     def _next(self) -> UUID | None:
-        """Take the machine whose turn it is."""
-        due = min(self._changed, key=self._due, default=None)
+        """Take the machine whose turn it is; one that is being renewed has its next turn after that."""
+        free = (machine for machine in self._changed if machine not in self._busy)
+        due = min(free, key=self._due, default=None)
         if due is not None and self._due(due) <= self._loop.time():
             del self._changed[due]
             return due
-        if not self._stale:
-            return None
-        machine_id = next(iter(self._stale))
-        del self._stale[machine_id]
-        return machine_id
+        stale = next((machine for machine in self._stale if machine not in self._busy), None)
+        if stale is not None:
+            del self._stale[stale]
+        return stale
 
     async def _renew(self, machine_id: UUID) -> None:
         try:
@@ -83,6 +102,9 @@ class LineKeeper:
             # The database is away: the line is still stale when it is back.
             self._stale[machine_id] = None
             await asyncio.sleep(RETRY_S)
+        finally:
+            del self._busy[machine_id]
+            self._woken.set()
 
 
 @asynccontextmanager

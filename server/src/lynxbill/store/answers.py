@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from uuid import UUID
 
-from sqlalchemy import ColumnElement, and_, or_, select, text, tuple_
+from sqlalchemy import ColumnElement, and_, func, or_, select, text, tuple_
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from lynxbill.store.program import fingerprint
-from lynxbill.store.tables import AnswerRow, Computed, LineRow, MachineRow
+from lynxbill.store.tables import AnswerRow, BuildRow, Computed, LineRow, MachineRow, SittingRow
 
 # The first of the two numbers of an advisory lock: what it is that is locked.
 LINES = 1
@@ -38,8 +38,13 @@ def holds(kept: type[Computed]) -> ColumnElement[bool]:
         kept.described == MachineRow.created_at,
         kept.revision == MachineRow.revision,
         kept.evidence == MachineRow.evidence,
-        kept.program == fingerprint(),
+        is_ours(kept),
     )
+
+
+def is_ours(kept: type[Computed]) -> ColumnElement[bool]:
+    """Whether what is kept was written by this very program, at whatever state: another's is not to be read."""
+    return kept.program == fingerprint()
 
 
 def find_answer(session: Session, machine_id: UUID, question: str) -> str | None:
@@ -69,9 +74,16 @@ def has_line(session: Session, machine_id: UUID) -> bool:
 
 
 def stale_lines(session: Session) -> list[UUID]:
-    """The machines whose line does not hold, or that have none."""
+    """The machines whose line does not hold, or that have none; those that were measured last come first."""
+    last = (
+        select(BuildRow.machine_id, func.max(SittingRow.started_at).label("at"))
+        .join(SittingRow, SittingRow.build_id == BuildRow.id)
+        .group_by(BuildRow.machine_id)
+        .subquery()
+    )
     query = select(MachineRow.id).outerjoin(LineRow, LineRow.machine_id == MachineRow.id)
-    return list(session.scalars(query.where(holds(LineRow).is_not(True)).order_by(MachineRow.created_at)))
+    query = query.outerjoin(last, last.c.machine_id == MachineRow.id).where(holds(LineRow).is_not(True))
+    return list(session.scalars(query.order_by(last.c.at.desc().nulls_last(), MachineRow.created_at.desc())))
 
 
 def lock_line(session: Session, machine_id: UUID) -> bool:

@@ -6,10 +6,10 @@ from datetime import date
 from typing import Any, Literal
 from uuid import UUID
 
-from sqlalchemy import ColumnElement, Row, Select, and_, exists, false, func, literal, not_, or_, select
+from sqlalchemy import ColumnElement, Row, Select, and_, case, exists, false, func, literal, not_, or_, select
 from sqlalchemy.orm import Session
 
-from lynxbill.store.answers import holds
+from lynxbill.store.answers import holds, is_ours
 from lynxbill.store.tables import LineRow, MachineRow, PartRow
 
 Show = Literal["all", "waiting", "due", "resting"]
@@ -49,6 +49,8 @@ class Totals:
 
 _IS_ASIDE = MachineRow.set_aside.is_not(None)
 _HOLDS = func.coalesce(holds(LineRow), False)
+# A line of an older program may say what this one does not know: it is being judged until it is written anew.
+_CONTENT = case((is_ours(LineRow), LineRow.content))
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +103,7 @@ def read_first(session: Session, asked: Asked) -> Bench | None:
 def _benches() -> Select[UUID, str, str, bool, str | None, str | None]:
     columns = (
         *(MachineRow.id, MachineRow.name, MachineRow.owner),
-        *(_HOLDS.label("holds"), LineRow.content, MachineRow.set_aside),
+        *(_HOLDS.label("holds"), _CONTENT.label("content"), MachineRow.set_aside),
     )
     return select(*columns).outerjoin_from(MachineRow, LineRow)
 
