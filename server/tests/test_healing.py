@@ -1,24 +1,31 @@
 """What a start makes good, and what goes on by itself: killed loads, a dead database, a full disk."""
 
 import os
+import signal
 import subprocess
 import sys
 import tempfile
 from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from uuid import uuid4
 
 import httpx
 import psycopg
 import pytest
 
+from lynxbill import serve
 from lynxbill.cluster import Cluster
 from lynxbill.core.errors import DiskFull
 from lynxbill.demo import DEMO
-from lynxbill.installation import BALLAST_MB, DANGER_MB, Watch
+from lynxbill.installation import BALLAST_MB, DANGER_MB, CannotStart, Place, Watch
+from lynxbill.services import imports
+from lynxbill.services.imports import read_import
 from lynxbill.services.machines import list_names
 from lynxbill.services.transaction import Sessions, transaction
 from lynxbill.store.database import migrate, open_engine, session_factory
 from lynxbill.store.space import FULL_MB, MB, SCARCE_MB, Space
+from lynxbill.store.tables import ImportRow
 from tests.api.bodies import Job
 from tests.conftest import START_S, LiveServer, free_port, kill_database, until
 
@@ -167,3 +174,67 @@ def test_a_server_that_knows_where_its_data_lie_says_how_much_is_free(new_databa
         assert health["full_mb"] == FULL_MB
     finally:
         server.stop()
+
+
+def test_a_frozen_database_keeps_nobody_waiting_for_more_than_ten_seconds(own_cluster: Cluster) -> None:
+    server = LiveServer(own_cluster.url, free_port(), ("--empty",))
+    server.start()
+    try:
+        with httpx.Client(base_url=f"{server.url}/api", timeout=START_S) as api:
+            job = Job(api).describe()
+            frozen = processes_of(own_cluster)
+            for process in frozen:
+                os.kill(process, signal.SIGSTOP)
+            try:
+                for path in ("/health", f"/machines/{job.machine}", "/machines"):
+                    answer = api.get(path)
+                    assert (path, answer.status_code) == (path, 503)
+                    assert answer.elapsed < timedelta(seconds=10)
+                    assert answer.json()["code"] == "database_away"
+            finally:
+                for process in frozen:
+                    os.kill(process, signal.SIGCONT)
+            until(lambda: api.get("/health").status_code == 200, "it did not come back")
+            assert job.case()["machine"]["name"]
+    finally:
+        server.stop()
+
+
+def processes_of(cluster: Cluster) -> list[int]:
+    """PostgreSQL's main process, and those that it made."""
+    main = int((cluster.folder / "data" / "postmaster.pid").read_text().splitlines()[0])
+    children = Path(f"/proc/{main}/task/{main}/children").read_text().split()
+    return [main, *map(int, children)]
+
+
+def test_a_start_on_a_full_disk_is_for_reading_and_says_so_in_one_line(
+    migrated_database: Callable[[], str],
+    new_database: Callable[[], str],
+    disk: dict[str, int],
+    tmp_path: Path,
+    capsys: pytest.CaptureFixture[str],
+) -> None:
+    disk["mb"] = FULL_MB - 1
+    serve._prepare(Place(migrated_database(), Space(tmp_path)), empty=False, renew_demo=False)
+    told = capsys.readouterr().out
+    assert told == "Less than 200 MB are free: nothing is saved until there is space; reading goes on.\n"
+    with pytest.raises(CannotStart, match="make space, then start again"):
+        serve._prepare(Place(new_database(), Space(tmp_path)), empty=False, renew_demo=False)
+
+
+def test_an_import_whose_process_and_server_are_gone_is_said_to_have_ended(
+    migrated_database: Callable[[], str],
+) -> None:
+    engine = open_engine(migrated_database())
+    sessions: Sessions = session_factory(engine)
+    now = datetime.now(UTC)
+    dead, alive, fresh = uuid4(), uuid4(), uuid4()
+    with sessions.begin() as session:
+        for key, age in ((dead, 2), (alive, 2), (fresh, 0)):
+            session.add(ImportRow(id=key, by="somebody", begun_at=now - timedelta(minutes=age)))
+    with imports._alive(sessions, alive):
+        assert imports.end_orphans(sessions, now) == 1
+    ended = read_import(sessions, dead)
+    assert (ended.state, "Try it once more" in ended.problems[0][1]) == ("failed", True)
+    assert [read_import(sessions, key).state for key in (alive, fresh)] == ["running", "running"]
+    engine.dispose()

@@ -34,6 +34,7 @@ from lynxbill.api import (
     traces,
     vocabulary,
 )
+from lynxbill.api.deadline import Deadline
 from lynxbill.api.errors import Unrouted, add_error_handlers
 from lynxbill.api.guard import RequestGuard
 from lynxbill.api.large_bodies import BodyChecker, LargeBodies
@@ -97,7 +98,7 @@ def hand_out_agent() -> Response:
 
 def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> FastAPI:
     """Assemble the application on a migrated database."""
-    engine = open_engine(database_url)
+    engine = open_engine(database_url, is_asked=True)
     sessions = session_factory(engine, space)
     checker = BodyChecker(api_routes)
 
@@ -125,6 +126,7 @@ def create_app(database_url: str, web: Path = WEB, space: Space = NOWHERE) -> Fa
     app.state.sessions = sessions
     # The last one added sees a request first.
     app.add_middleware(LargeBodies, checker=checker)
+    app.add_middleware(Deadline, url=database_url)
     app.add_middleware(RequestGuard)
     add_error_handlers(app)
     for module in ROUTERS:

@@ -21,8 +21,9 @@ from sqlalchemy.exc import OperationalError
 
 from lynxbill.backup import BackupError, back_up_before_migration
 from lynxbill.installation import LOCAL, CannotStart, Place, serving_place
-from lynxbill.store.database import NewerDatabase, chore, migrate, open_engine, session_factory
+from lynxbill.store.database import NewerDatabase, chore, is_behind, migrate, open_engine, session_factory
 from lynxbill.store.shape import differences_of
+from lynxbill.store.space import FULL_MB
 
 if TYPE_CHECKING:
     from fastapi import FastAPI
@@ -77,6 +78,9 @@ def _end(*_: object) -> Never:
 def _prepare(place: Place, *, empty: bool, renew_demo: bool) -> None:
     engine = open_engine(place.url)
     try:
+        if place.space.is_full:
+            _serve_for_reading(engine)
+            return
         kept = back_up_before_migration(place.url, engine, LOCAL / "backups", datetime.now(UTC))
         if kept is not None:
             print(f"Before the database is brought up to date, a backup was kept: {kept}", flush=True)  # noqa: T201
@@ -94,6 +98,16 @@ def _prepare(place: Place, *, empty: bool, renew_demo: bool) -> None:
                 load_demo(sessions)
     finally:
         engine.dispose()
+
+
+def _serve_for_reading(engine: Engine) -> None:
+    """Start on a full disk: what is there can be read, if it is of this program already."""
+    if is_behind(engine):
+        raise CannotStart(
+            f"Less than {FULL_MB} MB are free, and the database has to be brought up to date first: make space, then "
+            "start again."
+        )
+    print(f"Less than {FULL_MB} MB are free: nothing is saved until there is space; reading goes on.", flush=True)  # noqa: T201
 
 
 def refuse_other_shape(engine: Engine, backups: Path) -> None:

@@ -306,3 +306,24 @@ def test_letters_from_right_to_left_are_names_like_others(job: Job) -> None:
 def test_an_amount_that_is_none_is_refused_in_words(job: Job, typed: str, says: str) -> None:
     refused = job.put("", {"name": "x", "currency": "EUR", "labour_rate": typed, "version": 1})
     assert says in fields_of(refused)["labour_rate"].lower()
+
+
+@pytest.mark.parametrize(
+    "path", ["/machines?find=%00", "/machines?find=a%00b&page=1", "/machine-names%00", "/pairings"]
+)
+def test_a_nul_is_refused_wherever_it_stands_and_is_no_fault_of_the_database(api: httpx.Client, path: str) -> None:
+    answer = api.post(path, json={"code": "ab\0c"}) if path == "/pairings" else api.get(path)
+    assert answer.status_code == 422
+    assert answer.headers["content-type"] == "application/problem+json"
+
+
+@pytest.mark.parametrize("name", ["\u200b", " \u00a0 ", "\u3164", "\u2060\u00ad", "\uffa0\u3164", "\ufeff"])
+def test_a_name_of_which_nothing_can_be_seen_is_refused(api: httpx.Client, name: str) -> None:
+    answer = api.put(f"/machines/{new_id()}", json={"name": name, "currency": "EUR"})
+    assert answer.status_code == 422
+    assert "name" in fields_of(answer)
+
+
+def test_a_name_in_any_script_is_taken(api: httpx.Client) -> None:
+    for name in ("한글", "ﬁ", "é", "🔧", "1"):
+        api.put(f"/machines/{new_id()}", json={"name": name, "currency": "EUR"}).raise_for_status()

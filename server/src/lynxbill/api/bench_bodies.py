@@ -15,7 +15,7 @@ from lynxbill.store.traces import ChannelKey
 
 
 class PairIn(Strict):
-    code: Annotated[str, Field(min_length=1, max_length=40)]
+    code: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[^\x00]+$")]
 
 
 class JoinIn(Strict):

@@ -17,7 +17,7 @@ from starlette.types import Receive, Scope, Send
 from lynxbill.core.errors import BadQuestion, BadValue, Clash, DiskFull, Missing, Refusal, Several
 from lynxbill.exchange.problem import UnusableText, say_validation, steps_of
 from lynxbill.exchange.shape import MOST_PROBLEMS
-from lynxbill.store.outages import OUTAGES, find_outage
+from lynxbill.store.outages import OUTAGES, Outage, find_outage
 
 MEDIA_TYPE = "application/problem+json"
 STATUS: dict[type[Refusal], HTTPStatus] = {
@@ -148,10 +148,15 @@ def _on_http(_: Request, error: Exception) -> JSONResponse:
 
 def _on_database(_: Request, error: Exception) -> JSONResponse:
     """The database is away or full: nothing was saved, and the same may be asked again. Anything else is a fault."""
-    away = find_outage(error)
-    if away is None:
+    outage = find_outage(error)
+    if outage is None:
         raise error
-    answer = problem(503, away, OUTAGES[away])
+    return away(outage)
+
+
+def away(outage: Outage = "database_away") -> JSONResponse:
+    """Say that nothing can be asked or saved now, and may be asked again."""
+    answer = problem(503, outage, OUTAGES[outage])
     answer.headers["Retry-After"] = "1"
     return answer
 

@@ -64,7 +64,7 @@ class RequestGuard:
 
         headers = Headers(scope=scope)
         limit = _limit_of(scope["path"])
-        refusal = _refuse_stranger(headers) or _refuse_length(headers, limit)
+        refusal = _refuse_stranger(headers) or _refuse_length(headers, limit) or _refuse_nul(scope)
         try:
             if refusal is None:
                 await self._pass_on(scope, receive, dressed, limit)
@@ -135,6 +135,13 @@ def _refuse_length(headers: Headers, limit: int) -> ASGIApp | None:
     if not (length.isascii() and length.isdigit()):
         return problem(400, "bad_length", "The length of this body is no number.")
     return _too_large(limit) if int(length) > limit else None
+
+
+def _refuse_nul(scope: Scope) -> ASGIApp | None:
+    """No text of the database holds a NUL: asked for, it would be a fault of the database."""
+    if "\0" not in scope["path"] and b"%00" not in scope["query_string"]:
+        return None
+    return problem(422, "invalid", "There is a sign in this address that no text holds (NUL); take it out.")
 
 
 def _too_large(limit: int) -> ASGIApp:

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from lynxbill.core.errors import DiskFull
 from lynxbill.services.act import Act
+from lynxbill.services.imports import end_orphans
 from lynxbill.services.removal import erase_removed
 
 EVERY_S = 30
@@ -17,7 +18,11 @@ EVERY_S = 30
 
 @asynccontextmanager
 async def running_tidy(sessions: sessionmaker[Session]) -> AsyncIterator[None]:
-    """Erase for the lifetime of the server what was removed and can't be brought back any more."""
+    """
+    Erase for the lifetime of the server what was removed and can't be brought back any more.
+
+    Imports whose process is gone are said to have ended.
+    """
     task = asyncio.create_task(_tidy(sessions))
     try:
         yield
@@ -32,4 +37,5 @@ async def _tidy(sessions: sessionmaker[Session]) -> None:
         # What can't be done now is done next time.
         with suppress(DBAPIError, DiskFull):
             await asyncio.to_thread(erase_removed, sessions, Act("this program", datetime.now(UTC)))
+            await asyncio.to_thread(end_orphans, sessions, datetime.now(UTC))
         await asyncio.sleep(EVERY_S)

@@ -1,6 +1,7 @@
 """Field types shared by every Pydantic model that reads from outside."""
 
 import re
+import unicodedata
 from datetime import UTC, date, datetime
 from decimal import Decimal
 from typing import Annotated
@@ -27,9 +28,23 @@ from lynxbill.core.quantity import unit_of
 _TURNING = r"\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069"
 _IN_A_LINE = rf"[^\x00-\x1f\x7f{_TURNING}]"
 _IN_A_NOTE = rf"[^\x00{_TURNING}]"
+# Letters by their category, and empty to the eye.
+_FILLERS = "\u3164\u1160\u115f\uffa0"
 Identifier = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=rf"^{_IN_A_LINE}+$")]
+
+
+def _visible(text: str) -> str:
+    """Refuse a name of which nothing is seen: spaces and marks without a form, in whatever spelling."""
+    seen = (c for c in unicodedata.normalize("NFKC", text) if c not in _FILLERS)
+    if all(unicodedata.category(c) in ("Cf", "Zs", "Cc") for c in seen):
+        raise ValueError("nothing of this can be seen; write a name that can be read")
+    return text
+
+
 Line = Annotated[
-    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=rf"^{_IN_A_LINE}+$")
+    str,
+    StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=rf"^{_IN_A_LINE}+$"),
+    AfterValidator(_visible),
 ]
 OptionalLine = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=rf"^{_IN_A_LINE}*$")]
 Note = Annotated[str, StringConstraints(max_length=20_000, pattern=rf"^{_IN_A_NOTE}*$")]

@@ -8,13 +8,15 @@ last step nothing of a file is kept. How far it is stands in the database, so th
 import os
 import subprocess
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 from threading import Thread
 from uuid import UUID, uuid4
 
-from sqlalchemy import delete, update
+from sqlalchemy import delete, select, text, update
 from sqlalchemy.orm import Session
 
 from lynxbill.core.errors import Missing, Refusal
@@ -27,6 +29,12 @@ from lynxbill.store.tables import ImportRow, ImportState
 # Requests come first: whoever waits for a file waits a little longer.
 NICENESS = 10
 KEPT = timedelta(days=7)
+# A process that was begun has taken its lock by then.
+FIRST_WORD = timedelta(minutes=1)
+# The first of the two numbers of an advisory lock: what it is that is locked.
+IMPORTS = 2
+_LOCK = text("SELECT pg_try_advisory_xact_lock(:what, hashtext(:key))")
+_ENDED = "The import ended before it was done; nothing of the file was taken over. Try it once more."
 
 
 class Stopped(Exception):
@@ -85,6 +93,33 @@ def stop_import(sessions: Sessions, identifier: UUID) -> None:
         _settle(session, identifier, "stopped")
 
 
+def end_orphans(sessions: Sessions, now: datetime) -> int:
+    """
+    Say of imports whose process is gone, and whose server could not say so any more, that they ended.
+
+    Returns: how many they were. A process holds the lock of its import for as long as it lives; one that was only
+    begun has not taken it yet.
+    """
+    with sessions.begin() as session:
+        running = select(ImportRow.id).where(ImportRow.state == "running", ImportRow.begun_at < now - FIRST_WORD)
+        orphans = [key for key in session.scalars(running) if session.scalar(_LOCK, _lock_of(key))]
+        for key in orphans:
+            _settle(session, key, "failed", [{"field": "$", "message": _ENDED}])
+    return len(orphans)
+
+
+@contextmanager
+def _alive(sessions: Sessions, identifier: UUID) -> Iterator[None]:
+    """Hold the lock of an import, which the database lets go of with the process."""
+    with sessions.kw["bind"].connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+        connection.execute(text("SELECT pg_advisory_lock(:what, hashtext(:key))"), _lock_of(identifier))
+        yield
+
+
+def _lock_of(identifier: UUID) -> dict[str, object]:
+    return {"what": IMPORTS, "key": str(identifier)}
+
+
 def take_in(sessions: Sessions, identifier: UUID, file: Path) -> None:
     """Take a file over in this process, and say how far it is; the file is removed once it was read."""
 
@@ -100,10 +135,11 @@ def take_in(sessions: Sessions, identifier: UUID, file: Path) -> None:
             raise Stopped
 
     os.nice(NICENESS)
-    text = file.read_bytes()
+    content = file.read_bytes()
     file.unlink()
     try:
-        import_machine(sessions, text, progress=progress, finish=finish)
+        with _alive(sessions, identifier):
+            import_machine(sessions, content, progress=progress, finish=finish)
     except Stopped:
         return
     except UnusableText as error:
@@ -120,9 +156,8 @@ def _watch(sessions: Sessions, identifier: UUID, process: subprocess.Popen[bytes
     """Wait for the process, and say so where it ended without a word."""
     process.wait()
     file.unlink(missing_ok=True)
-    message = "The import ended before it was done; nothing of the file was taken over. Try it once more."
     with sessions.begin() as session:
-        _settle(session, identifier, "failed", [{"field": "$", "message": message}])
+        _settle(session, identifier, "failed", [{"field": "$", "message": _ENDED}])
 
 
 def _settle(

@@ -27,11 +27,32 @@ class NewerDatabase(Exception):
     """The database was migrated by a newer version of the program."""
 
 
-def open_engine(url: str) -> Engine:
-    """Open a pool of connections; accepts postgres:// and postgresql:// addresses. Errors never quote values."""
+# What is asked by a request ends by then, in ms and s: somebody waits for it.
+_STATEMENT_MS = 8_000
+_CONNECTION_S = 5
+
+
+def open_engine(url: str, *, is_asked: bool = False) -> Engine:
+    """
+    Open a pool of connections; accepts postgres:// and postgresql:// addresses. Errors never quote values.
+
+    Args:
+        is_asked: it serves requests; no statement of one takes longer than somebody waits for it.
+    """
     scheme, _, rest = url.partition("://")
     driver = "postgresql+psycopg" if scheme in ("postgres", "postgresql") else scheme
-    return create_engine(f"{driver}://{rest}", pool_pre_ping=True, hide_parameters=True)
+    limits: dict[str, object] = {
+        "connect_timeout": _CONNECTION_S,
+        "options": f"-c statement_timeout={_STATEMENT_MS}",
+        # A server that is gone without a word is found out.
+        **{"keepalives_idle": 10, "keepalives_interval": 5, "keepalives_count": 3},
+    }
+    return create_engine(
+        f"{driver}://{rest}",
+        pool_pre_ping=True,
+        hide_parameters=True,
+        **({"connect_args": limits, "pool_timeout": _CONNECTION_S} if is_asked else {}),
+    )
 
 
 def session_factory(engine: Engine, space: Space = NOWHERE) -> sessionmaker[Session]:
@@ -67,6 +88,13 @@ def pending_revision(engine: Engine) -> str | None:
             f"The database was made by a newer Lynxbill (its revision is {current}): update this program."
         )
     return None if current == scripts.get_current_head() else current
+
+
+def is_behind(engine: Engine) -> bool:
+    """Whether a database is new, or of an older program."""
+    with engine.connect() as connection:
+        current = MigrationContext.configure(connection).get_current_revision()
+    return current is None or pending_revision(engine) is not None
 
 
 def migrate(engine: Engine, chores: Sequence[str] = ()) -> None:

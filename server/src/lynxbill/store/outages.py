@@ -12,8 +12,8 @@ OUTAGES: Mapping[Outage, str] = {
     "database_away": "The database is away; typed entries are kept; trying again.",
     "disk_full": "The disk is full: nothing is saved until there is space again; reading goes on. Make space.",
 }
-# It was ended, starts or stops, can't be reached, or has no connection left.
-_AWAY = ("57P", "08", "53300", "XX000")
+# It was ended, starts or stops, can't be reached, has no connection left, or took longer than anybody waits.
+_AWAY = ("57P", "57014", "08", "53300", "XX000")
 
 
 def find_outage(error: BaseException) -> Outage | None:
