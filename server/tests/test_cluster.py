@@ -12,7 +12,8 @@ from pathlib import Path
 import psycopg
 import pytest
 
-from lynxbill.cluster import Cluster, start_cluster, stop_cluster
+from lynxbill.cluster import SECRET, Cluster, ClusterError, start_cluster, stop_cluster
+from lynxbill.installation import Watch
 from tests.conftest import FORGETFUL
 
 AS_OWNER = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
@@ -135,3 +136,45 @@ def test_its_log_keeps_no_row_and_no_statement(folder: Path) -> None:
     assert "duplicate key" in log
     assert "Miller" not in log
     assert "41.9" not in log
+
+
+def taken_away(folder: Path) -> Path:
+    """The data as when their disk is not mounted: the folder is there, and nothing in it."""
+    elsewhere = folder.parent / "elsewhere"
+    (folder.resolve() / "data").rename(elsewhere)
+    return elsewhere
+
+
+def test_data_that_are_away_are_never_replaced_and_are_used_again_when_they_are_back(folder: Path) -> None:
+    cluster = start_cluster(folder, options=FORGETFUL)
+    with psycopg.connect(cluster.url, autocommit=True) as connection:
+        connection.execute("CREATE TABLE kept (name text)")
+    stop_cluster(cluster)
+    elsewhere = taken_away(folder)
+    for may_make in (True, False):
+        with pytest.raises(ClusterError, match="is away or damaged: bring it back"):
+            start_cluster(folder, options=FORGETFUL, may_make=may_make)
+    assert not (folder.resolve() / "data").exists()
+    elsewhere.rename(folder.resolve() / "data")
+    again = start_cluster(folder, options=FORGETFUL)
+    with psycopg.connect(again.url) as connection:
+        assert connection.execute("SELECT count(*) FROM kept").fetchone() == (0,)
+    stop_cluster(again)
+
+
+def test_the_watch_makes_no_data_where_there_are_none_any_more(folder: Path) -> None:
+    cluster = start_cluster(folder, options=FORGETFUL)
+    stop_cluster(cluster)
+    taken_away(folder)
+    folder.with_name(f"{folder.name}.made").unlink()
+    Watch(cluster).look()
+    assert not (folder.resolve() / "data").exists()
+
+
+def test_the_password_of_an_older_folder_goes_to_its_data(folder: Path) -> None:
+    cluster = start_cluster(folder, options=FORGETFUL)
+    stop_cluster(cluster)
+    (folder.resolve() / "data" / SECRET).rename(folder.resolve() / "secret")
+    again = start_cluster(folder, options=FORGETFUL)
+    assert answers(again)
+    stop_cluster(again)

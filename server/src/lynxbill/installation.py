@@ -121,7 +121,7 @@ class Watch(Thread):
             self._told = ""
             return
         try:
-            start_cluster(self.cluster.folder, port=self.cluster.port)
+            start_cluster(self.cluster.folder, port=self.cluster.port, may_make=False)
             self._tell("The database had ended; it was started again.")
         except ClusterError as error:
             self._tell(f"The database ended and can't be started yet; trying again. {error}")
