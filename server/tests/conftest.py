@@ -20,7 +20,7 @@ import psycopg
 import pytest
 from sqlalchemy import Engine
 
-from lynxbill.cluster import Cluster, find_cluster, start_cluster, stop_cluster
+from lynxbill.cluster import ROLE, Cluster, find_cluster, start_cluster, stop_cluster
 from lynxbill.demo import load_demo
 from lynxbill.serve import DEMO_CHORE
 from lynxbill.services.transaction import Sessions
@@ -119,8 +119,8 @@ def until(found: Callable[[], object], what: str) -> None:
 
 
 def create_database(cluster: Cluster, name: str, template: str = "template1") -> str:
-    with psycopg.connect(cluster.url, autocommit=True) as connection:
-        connection.execute(f'CREATE DATABASE "{name}" TEMPLATE "{template}"')
+    with psycopg.connect(cluster.chores_url, autocommit=True) as connection:
+        connection.execute(f'CREATE DATABASE "{name}" TEMPLATE "{template}" OWNER "{ROLE}"')
     return cluster.url.rpartition("/")[0] + f"/{name}"
 
 

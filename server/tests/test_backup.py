@@ -1,5 +1,6 @@
 """Backup and restore: every table comes back as it was, pictures and ledger included, from a server that runs."""
 
+import re
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -9,13 +10,16 @@ import httpx
 import psycopg
 import pytest
 from alembic import command
-from sqlalchemy import text
+from sqlalchemy import make_url, text
 from typer.testing import CliRunner
 
 from lynxbill.backup import KEPT, BackupError, back_up, back_up_before_migration, restore_all, restore_machine
 from lynxbill.cli import app
+from lynxbill.cluster import Cluster
 from lynxbill.demo import load_demo
+from lynxbill.services.act import Act
 from lynxbill.services.machines import erase_machine, list_names
+from lynxbill.services.removal import remove_machine
 from lynxbill.services.run_files import export_machine
 from lynxbill.store.answers import stale_lines
 from lynxbill.store.belonging import owned_by
@@ -117,7 +121,7 @@ def test_a_file_that_is_no_backup_changes_nothing(new_database: Callable[[], str
 
 
 def test_one_machine_comes_in_beside_what_is_there(
-    shop: LiveServer, new_database: Callable[[], str], tmp_path: Path
+    shop: LiveServer, new_database: Callable[[], str], cluster: Cluster, tmp_path: Path
 ) -> None:
     file = tmp_path / "all.backup"
     back_up(shop.database_url, file)
@@ -125,7 +129,7 @@ def test_one_machine_comes_in_beside_what_is_there(
     migrate(engine)
     sessions = session_factory(engine)
     load_demo(sessions)
-    assert restore_machine(target, file, "Bench with a past") == "Bench with a past"
+    assert restore_machine(target, file, "Bench with a past", cluster.chores_url) == "Bench with a past"
     (machine,) = [identifier for identifier, name in list_names(sessions) if name == "Bench with a past"]
     source = open_engine(shop.database_url)
     assert export_machine(sessions, machine) == export_machine(session_factory(source), machine)
@@ -140,11 +144,15 @@ def test_one_machine_comes_in_beside_what_is_there(
         assert found == wanted, table.name
     source.dispose()
     with pytest.raises(BackupError, match="remove it first"):
-        restore_machine(target, file, str(machine))
+        restore_machine(target, file, str(machine), cluster.chores_url)
+    # In the minute in which it could be brought back, too.
+    remove_machine(sessions, Act("somebody", datetime.now(UTC)), machine, "Bench with a past")
+    restore_machine(target, file, str(machine), cluster.chores_url)
+    assert machine in dict(list_names(sessions))
     erase_machine(sessions, machine)
-    restore_machine(target, file, str(machine))
+    restore_machine(target, file, str(machine), cluster.chores_url)
     with pytest.raises(BackupError, match="holds no “Nobody’s”; it holds: "):
-        restore_machine(target, file, "Nobody’s")
+        restore_machine(target, file, "Nobody’s", cluster.chores_url)
     engine.dispose()
 
 
@@ -187,4 +195,76 @@ def test_the_commands_say_what_they_did_and_overwrite_nothing(
     monkeypatch.setenv("LYNXBILL_DATABASE_URL", new_database())
     assert "Everything is restored: " in runner.invoke(app, ["restore", file]).output
     refused = runner.invoke(app, ["restore", file, "--machine", new_id()])
-    assert (refused.exit_code, "The backup holds no" in refused.output) == (2, True)
+    assert (refused.exit_code, "in a PostgreSQL of yours nothing is created" in refused.output) == (2, True)
+
+
+MARK = "/tmp/lynxbill-ran-something"
+DOCTORED = {
+    "a function": "CREATE FUNCTION evil() RETURNS int LANGUAGE sql AS 'SELECT 1'",
+    "a function of another kind": "CREATE PROCEDURE evil() LANGUAGE sql AS 'SELECT 1'",
+    "a trigger": "CREATE FUNCTION evil() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NEW; END'; "
+    "CREATE TRIGGER evil BEFORE INSERT ON machines FOR EACH ROW EXECUTE FUNCTION evil()",
+    "our trigger elsewhere": "CREATE TRIGGER seal BEFORE UPDATE ON machines FOR EACH ROW "
+    "EXECUTE FUNCTION refuse_sealed_build()",
+    "a rule": "CREATE RULE evil AS ON INSERT TO chores DO ALSO DELETE FROM machines",
+    "an extension": "CREATE EXTENSION pg_trgm",
+    "a foreign table": "CREATE EXTENSION file_fdw; CREATE SERVER evil FOREIGN DATA WRAPPER file_fdw; "
+    "CREATE FOREIGN TABLE evil (line text) SERVER evil OPTIONS (filename '/etc/passwd')",
+    "an event trigger": "CREATE FUNCTION evil() RETURNS event_trigger LANGUAGE plpgsql AS 'BEGIN END'; "
+    "CREATE EVENT TRIGGER evil ON ddl_command_end EXECUTE FUNCTION evil()",
+    "a table": f"CREATE TABLE evil (name text); INSERT INTO evil VALUES ('{MARK}')",
+    "a view": "CREATE VIEW evil AS SELECT 1 AS one",
+    "a schema": "CREATE SCHEMA evil; CREATE TABLE evil.machines (name text)",
+    "a type": "CREATE DOMAIN evil AS text CHECK (VALUE <> '')",
+    "a large object": "SELECT lo_from_bytea(0, 'evil')",
+    "a column": "ALTER TABLE machines ADD COLUMN evil text",
+    "rows of a newer version": "UPDATE alembic_version SET version_num = '9999'",
+    "no version": "DELETE FROM alembic_version",
+}
+
+
+@pytest.mark.parametrize("what", DOCTORED)
+def test_what_this_program_does_not_make_is_refused_before_anything_is_touched(
+    what: str, migrated_database: Callable[[], str], cluster: Cluster, tmp_path: Path
+) -> None:
+    source, target = migrated_database(), migrated_database()
+    as_master = make_url(cluster.chores_url).set(database=make_url(source).database)
+    with psycopg.connect(as_master.render_as_string(hide_password=False)) as connection:
+        connection.execute(
+            "INSERT INTO machines "
+            "(id, name, owner, question, currency, decimal_mark, time_zone, created_at, version) "
+            "SELECT gen_random_uuid(), 'Kept', '', '', 'EUR', '.', 'UTC', now(), 1"
+        )
+        for statement in re.split(r"; (?=[A-Z]{6} )", DOCTORED[what]):
+            connection.execute(statement)
+    back_up(as_master.render_as_string(hide_password=False), file := tmp_path / "doctored.backup")
+    before = tables_of(target)
+    for restore in (
+        lambda: restore_all(target, file),
+        lambda: restore_machine(target, file, "Kept", cluster.chores_url),
+    ):
+        with pytest.raises(BackupError) as refused:
+            restore()
+        assert "\n" not in str(refused.value)
+        assert tables_of(target) == before
+    with psycopg.connect(target) as connection:
+        left = connection.execute("SELECT count(*) FROM pg_database WHERE datname LIKE 'restore_%'").fetchone()
+    assert left == (0,)
+
+
+def test_a_function_of_ours_with_another_body_is_not_taken_over(
+    migrated_database: Callable[[], str], cluster: Cluster, tmp_path: Path
+) -> None:
+    source, target = migrated_database(), migrated_database()
+    evil = (
+        "CREATE OR REPLACE FUNCTION build_is_sealed(build uuid) RETURNS boolean LANGUAGE sql STABLE AS 'SELECT false'"
+    )
+    with psycopg.connect(source) as connection:
+        connection.execute(evil)
+    back_up(source, file := tmp_path / "doctored.backup")
+    restore_all(target, file)
+    with psycopg.connect(target) as connection:
+        (body,) = connection.execute("SELECT prosrc FROM pg_proc WHERE proname = 'build_is_sealed'").fetchone() or (
+            "",
+        )
+    assert "runs" in body

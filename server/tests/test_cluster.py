@@ -11,9 +11,11 @@ from pathlib import Path
 
 import psycopg
 import pytest
+from alembic import command
 
 from lynxbill.cluster import SECRET, Cluster, ClusterError, start_cluster, stop_cluster
 from lynxbill.installation import Watch
+from lynxbill.store.database import migrate, migration_config, open_engine
 from tests.conftest import FORGETFUL
 
 AS_OWNER = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
@@ -178,3 +180,31 @@ def test_the_password_of_an_older_folder_goes_to_its_data(folder: Path) -> None:
     again = start_cluster(folder, options=FORGETFUL)
     assert answers(again)
     stop_cluster(again)
+
+
+def test_an_older_cluster_is_handed_over_once_with_a_backup_before(folder: Path) -> None:
+    cluster = start_cluster(folder, options=FORGETFUL)
+    with psycopg.connect(cluster.chores_url, autocommit=True) as connection:
+        connection.execute("ALTER DATABASE postgres OWNER TO app")
+        connection.execute("DROP OWNED BY lynxbill")
+        connection.execute("DROP ROLE lynxbill")
+    engine = open_engine(cluster.chores_url)
+    migrate(engine)
+    engine.dispose()
+    for _ in range(2):
+        cluster = start_cluster(folder, options=FORGETFUL)
+    assert (cluster.folder / "before-handing-over.backup").stat().st_mode & 0o077 == 0
+    engine = open_engine(cluster.url)
+    command.downgrade(migration_config(engine), "-1")
+    migrate(engine)
+    engine.dispose()
+    with psycopg.connect(cluster.url) as connection:
+        assert connection.execute(
+            "SELECT current_user, rolsuper FROM pg_roles WHERE rolname = current_user"
+        ).fetchone() == (
+            "lynxbill",
+            False,
+        )
+        with pytest.raises(psycopg.errors.InsufficientPrivilege):
+            connection.execute("COPY machines TO PROGRAM 'true'")
+    stop_cluster(cluster)

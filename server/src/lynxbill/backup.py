@@ -1,33 +1,49 @@
 """
-Everything that is recorded in one file, and back, by PostgreSQL's own programs.
+Everything that is recorded in one file, and back.
 
-A backup is of one moment while the server runs; a restore takes all of it or nothing.
+A backup is of one moment while the server runs; a restore takes all of it or nothing. Of a file that comes back only
+rows are taken: tables are made by this program's own migrations, so that nothing in a file is ever run.
 """
 
 import os
+import re
 import subprocess
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from datetime import datetime
+from io import TextIOWrapper
 from pathlib import Path
 from secrets import token_hex
 from uuid import UUID
 
 import psycopg
 from alembic import command
+from alembic.script import ScriptDirectory
 from psycopg import sql
 from sqlalchemy import URL, Dialect, Engine, func, inspect, make_url, select, text
 from sqlalchemy.dialects import postgresql
 
-from lynxbill.cluster import ClusterError, find_program
+from lynxbill.cluster import ROLE, ClusterError, find_program
 from lynxbill.store.belonging import Owned, owned_by
-from lynxbill.store.database import NewerDatabase, announce, migrate, migration_config, open_engine, session_factory
+from lynxbill.store.database import WITH_REMOVED, announce, migrate, migration_config, open_engine, session_factory
 from lynxbill.store.database import pending_revision as pending
+from lynxbill.store.removal import delete_machine
 from lynxbill.store.repair import find_broken
 from lynxbill.store.tables import MachineRow, ShelfRow, Table, TemplateRow
 
 KEPT = 3
 _DIALECT: Dialect = postgresql.dialect()  # type: ignore[no-untyped-call]
+# Kinds of content that this program makes, and of functions and triggers those by name; the rest is refused.
+_KINDS = (
+    *("TABLE DATA", "TABLE", "SEQUENCE SET", "SEQUENCE OWNED BY", "SEQUENCE", "CONSTRAINT", "FK CONSTRAINT", "INDEX"),
+    *("CHECK CONSTRAINT", "DEFAULT", "ENCODING", "STDSTRINGS", "SEARCHPATH", "FUNCTION", "TRIGGER"),
+)
+_FUNCTIONS = {"build_is_sealed(uuid)", "refuse_sealed_build()", "refuse_sealed_fitting()", "refuse_sealed_part()"}
+_TRIGGERS = {"builds seal", "build_parts seal", "parts seal"}
+_ENTRY = re.compile(r"\d+; \d+ \d+ (?P<rest>.+)")
+_COPY = re.compile(r'COPY public\."?(?P<table>[a-z_]+)"? \((?P<columns>[a-z_", ]+)\) FROM stdin;')
+# What stands between the rows and is not needed: settings of the session, and where numbers go on.
+_ASIDE = re.compile(r"(SET [a-z_]+ = .*;|SELECT pg_catalog\.(set_config|setval)\(.*\);|--.*|\\(un)?restrict \S+|)")
 
 
 class BackupError(Exception):
@@ -75,36 +91,184 @@ def restore_all(url: str, file: Path) -> int:
                 "There are machines, shelf parts or templates here already. A whole backup is restored into an empty "
                 "database; one machine of it comes in beside what is there: --machine NAME."
             )
-        # Tried aside first: whatever is wrong with the file, nothing here has changed by then.
-        with _restored_aside(url, file):
-            pass
-        command.downgrade(migration_config(engine), "base")
-        with engine.begin() as connection:
-            connection.execute(text("DROP TABLE IF EXISTS alembic_version"))
-        _restore_into(url, "--single-transaction", file)
+        _refuse_strange(file)
+        _fill(url, file)
         with engine.connect() as connection:
             return connection.scalar(select(func.count(MachineRow.id))) or 0
     finally:
         engine.dispose()
 
 
-def restore_machine(url: str, file: Path, machine: str) -> str:
+def restore_machine(url: str, file: Path, machine: str, chores_url: str | None) -> str:
     """
     Restore one machine of a backup beside what is there.
 
     Args:
         machine: its name or id.
+        chores_url: where a database can be made for the while; None: nowhere.
     Returns: its name.
     """
-    with _restored_aside(url, file) as aside:
+    if chores_url is None:
+        raise BackupError(
+            "One machine needs a database of its own for the while, and in a PostgreSQL of yours nothing is created. "
+            "Restore the whole backup into an empty database, and take the machine from there as a run file."
+        )
+    _refuse_strange(file)
+    with _database_aside(url, chores_url) as aside:
+        _fill(aside, file)
         engine = open_engine(aside)
         try:
-            migrate(engine)
             identifier, name = _find(engine, machine)
         finally:
             engine.dispose()
         _copy(aside, url, identifier)
     return name
+
+
+def _refuse_strange(file: Path) -> None:
+    """Refuse a file that holds what this program does not make, before anything of it is read into a database."""
+    if not file.is_file():
+        raise BackupError(f"There is no file {file}.")
+    listed = _output("pg_restore", "--list", file)
+    names = {table.name for table in Table.metadata.sorted_tables} | {"alembic_version"}
+    for line in listed.splitlines():
+        entry = _ENTRY.fullmatch(line)
+        if entry is None:
+            continue
+        rest = entry["rest"]
+        kind = next((known for known in _KINDS if rest.startswith(f"{known} ")), None)
+        schema, _, name = rest.removeprefix(kind or "").strip().partition(" ")
+        name = name.rpartition(" ")[0]
+        is_ours = kind is not None and (
+            (kind == "FUNCTION" and name in _FUNCTIONS)
+            or (kind == "TRIGGER" and name in _TRIGGERS)
+            or (kind in ("TABLE", "TABLE DATA") and name in names)
+            or kind not in ("FUNCTION", "TRIGGER", "TABLE", "TABLE DATA")
+        )
+        if not is_ours or schema not in ("public", "-"):
+            raise BackupError(
+                f"This is no backup of Lynxbill alone: it holds “{rest}”, which this program does not make. "
+                "Nothing of it was restored."
+            )
+
+
+def _fill(url: str, file: Path) -> None:
+    """
+    Make the tables of the backup's own version, take its rows, and bring all up to date; nothing, where that fails.
+    """
+    revision = _revision_of(file)
+    engine = open_engine(url)
+    try:
+        config = migration_config(engine)
+        _empty(engine)
+        command.upgrade(config, revision)
+        try:
+            with psycopg.connect(_plain(url)) as connection:
+                _take_rows(connection, file)
+        except (psycopg.Error, BackupError, UnicodeError) as error:
+            _empty(engine)
+            migrate(engine)
+            said = str(error).strip().splitlines()[0]
+            raise BackupError(f"{said.removesuffix('.')}. Nothing of this file was restored.") from error
+        migrate(engine)
+    finally:
+        engine.dispose()
+
+
+def _empty(engine: Engine) -> None:
+    command.downgrade(migration_config(engine), "base")
+    with engine.begin() as connection:
+        connection.execute(text("DROP TABLE IF EXISTS alembic_version"))
+
+
+def _revision_of(file: Path) -> str:
+    """The version of the tables in a backup."""
+    script = _output("pg_restore", "--data-only", "--table=alembic_version", "--file=-", file)
+    found = re.search(r"FROM stdin;\n([0-9a-z_]{1,32})\n\\\.", script)
+    if found is None:
+        raise BackupError("This is no backup of Lynxbill: it does not say of which version it is.")
+    scripts = ScriptDirectory(str(Path(__file__).parent / "store" / "migrations"))
+    if found[1] not in {each.revision for each in scripts.walk_revisions()}:
+        raise BackupError("This backup was made by a newer Lynxbill: update this program.")
+    return found[1]
+
+
+def _take_rows(connection: psycopg.Connection, file: Path) -> None:
+    """Copy the rows of every table, in one transaction; what else the file would have run is refused or left out."""
+    keys = connection.execute(
+        "SELECT conrelid::regclass::text, conname, pg_get_constraintdef(oid) FROM pg_constraint "
+        "WHERE contype = 'f' AND connamespace = 'public'::regnamespace"
+    ).fetchall()
+    known: dict[str, set[str]] = {}
+    for table, column in connection.execute(
+        "SELECT table_name, column_name FROM information_schema.columns WHERE table_schema = 'public'"
+    ):
+        known.setdefault(table, set()).add(column)
+    # Rows come in the order of the file: what points at others is held together at the end.
+    for table, name, _ in keys:
+        connection.execute(sql.SQL("ALTER TABLE {} DROP CONSTRAINT {}").format(_named(table), sql.Identifier(name)))
+    for table in known:
+        connection.execute(sql.SQL("ALTER TABLE {} DISABLE TRIGGER USER").format(sql.Identifier(table)))
+    with _script(file) as lines:
+        for line in lines:
+            copied = _COPY.fullmatch(line)
+            if copied is not None:
+                _copy_in(connection, copied["table"], copied["columns"], known, lines)
+            elif _ASIDE.fullmatch(line) is None:
+                raise BackupError("The file would run a statement of its own")
+    for table in known:
+        connection.execute(sql.SQL("ALTER TABLE {} ENABLE TRIGGER USER").format(sql.Identifier(table)))
+    for table, name, definition in keys:
+        added = sql.SQL("ALTER TABLE {} ADD CONSTRAINT {} {}")
+        connection.execute(added.format(_named(table), sql.Identifier(name), sql.SQL(definition)))
+    numbered = connection.execute(
+        "SELECT table_name, column_name FROM information_schema.columns "
+        "WHERE table_schema = 'public' AND is_identity = 'YES'"
+    ).fetchall()
+    for table, column in numbered:
+        last = sql.SQL("SELECT setval(pg_get_serial_sequence({}, {}), max({})) FROM {}")
+        connection.execute(last.format(table, column, sql.Identifier(column), sql.Identifier(table)))
+
+
+def _copy_in(
+    connection: psycopg.Connection, table: str, columns: str, known: dict[str, set[str]], lines: Iterator[str]
+) -> None:
+    named = [column.strip().strip('"') for column in columns.split(",")]
+    if not set(named) <= known.get(table, set()):
+        raise BackupError(f"The file holds what no version of this program keeps: {table} ({', '.join(named)})")
+    if table == "alembic_version":
+        for line in lines:
+            if line == "\\.":
+                return
+    listed = sql.SQL(", ").join(map(sql.Identifier, named))
+    into = sql.SQL("COPY {} ({}) FROM STDIN").format(sql.Identifier(table), listed)
+    with connection.cursor() as cursor, cursor.copy(into) as copy:
+        for line in lines:
+            if line == "\\.":
+                return
+            copy.write(f"{line}\n")
+    raise BackupError("The file ends in the middle of a table")
+
+
+def _named(table: str) -> sql.Composed:
+    """A table as the database itself writes it, which is in quotes where its name needs them."""
+    return sql.Identifier(table.strip('"')) + sql.SQL("")
+
+
+@contextmanager
+def _script(file: Path) -> Iterator[Iterator[str]]:
+    """The rows of a backup as text, line by line."""
+    command = [str(_program("pg_restore")), "--data-only", "--no-owner", "--no-privileges", "--file=-", str(file)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as told:
+        assert told.stdout is not None
+        assert told.stderr is not None
+        try:
+            with TextIOWrapper(told.stdout, encoding="utf-8", newline="\n") as lines:
+                yield (line.removesuffix("\n") for line in lines)
+            if told.wait() != 0:
+                raise BackupError(_failed("pg_restore", told.stderr.read().decode(errors="replace")))
+        finally:
+            told.kill()
 
 
 def _find(engine: Engine, machine: str) -> tuple[UUID, str]:
@@ -128,8 +292,13 @@ def _copy(source: str, target: str, identifier: UUID) -> None:
     try:
         migrate(engine)
         with psycopg.connect(_plain(source)) as there, sessions.begin() as session:
-            if session.get(MachineRow, identifier) is not None:
+            asked = select(MachineRow.removed_at).where(MachineRow.id == identifier)
+            here_now = session.execute(asked, execution_options=WITH_REMOVED).first()
+            if here_now is not None and here_now.removed_at is None:
                 raise BackupError("This machine is here already: remove it first, then restore it.")
+            if here_now is not None:
+                # It was removed a moment ago and could still be brought back: what is restored stands in its place.
+                delete_machine(session, identifier)
             here = session.connection().connection.driver_connection
             assert isinstance(here, psycopg.Connection)
             for owned in owned_by(identifier):
@@ -156,29 +325,19 @@ def _copy_rows(owned: Owned, there: psycopg.Connection, here: psycopg.Connection
 
 
 @contextmanager
-def _restored_aside(url: str, file: Path) -> Iterator[str]:
-    """A database of its own with what a backup holds, for as long as it is needed."""
-    if not file.is_file():
-        raise BackupError(f"There is no file {file}.")
+def _database_aside(url: str, chores_url: str) -> Iterator[str]:
+    """An empty database of its own, for as long as it is needed."""
     name = f"restore_{token_hex(6)}"
-    aside = make_url(url).set(database=name).render_as_string(hide_password=False)
+    made = sql.SQL("CREATE DATABASE {} TEMPLATE template0 OWNER {}")
     try:
-        with psycopg.connect(_plain(url), autocommit=True) as connection:
-            connection.execute(sql.SQL("CREATE DATABASE {} TEMPLATE template0").format(sql.Identifier(name)))
+        with psycopg.connect(_plain(chores_url), autocommit=True) as connection:
+            connection.execute(made.format(sql.Identifier(name), sql.Identifier(ROLE)))
     except psycopg.Error as error:
         raise BackupError("No database could be made to read the backup into.") from error
     try:
-        _restore_into(aside, "--exit-on-error", file)
-        engine = open_engine(aside)
-        try:
-            pending(engine)
-        except NewerDatabase as error:
-            raise BackupError("This backup was made by a newer Lynxbill: update this program.") from error
-        finally:
-            engine.dispose()
-        yield aside
+        yield make_url(url).set(database=name).render_as_string(hide_password=False)
     finally:
-        with psycopg.connect(_plain(url), autocommit=True) as connection:
+        with suppress(psycopg.Error), psycopg.connect(_plain(chores_url), autocommit=True) as connection:
             connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
 
 
@@ -193,10 +352,6 @@ def _is_used(engine: Engine) -> bool:
         )
 
 
-def _restore_into(url: str, how: str, file: Path) -> None:
-    _run("pg_restore", url, how, "--no-owner", "--no-privileges", f"--dbname={make_url(url).database}", file)
-
-
 def _run(program: str, url: str, *arguments: str | Path) -> None:
     """Run one of PostgreSQL's programs on a database; the password stays out of the list of processes."""
     known = make_url(url)
@@ -207,16 +362,30 @@ def _run(program: str, url: str, *arguments: str | Path) -> None:
         "PGPASSWORD": known.password or "",
         "PGDATABASE": known.database or "",
     }
+    command = [str(_program(program)), *map(str, arguments)]
+    done = subprocess.run(command, env=environment, capture_output=True, text=True, check=False)
+    if done.returncode != 0:
+        raise BackupError(_failed(program, done.stderr))
+
+
+def _output(program: str, *arguments: str | Path) -> str:
+    """What one of PostgreSQL's programs says of a file, without a database."""
+    command = [str(_program(program)), *map(str, arguments)]
+    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    if done.returncode != 0:
+        raise BackupError(_failed(program, done.stderr))
+    return done.stdout
+
+
+def _program(name: str) -> Path:
     try:
-        tool = find_program(program)
+        return find_program(name)
     except ClusterError as error:
         raise BackupError(str(error)) from error
-    done = subprocess.run(
-        [str(tool), *map(str, arguments)], env=environment, capture_output=True, text=True, check=False
-    )
-    if done.returncode != 0:
-        last = (done.stderr.strip().splitlines() or ["no word of why"])[-1]
-        raise BackupError(f"{program} failed: {last}")
+
+
+def _failed(program: str, said: str) -> str:
+    return f"{program} failed: {(said.strip().splitlines() or ['no word of why'])[-1]}"
 
 
 def _plain(url: str) -> str:

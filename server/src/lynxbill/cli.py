@@ -118,7 +118,7 @@ def restore(
     try:
         with place_at_hand(alone=machine is None) as place:
             if machine is not None:
-                sys.stdout.write(f"{restore_machine(place.url, file, machine)} is restored.\n")
+                sys.stdout.write(f"{restore_machine(place.url, file, machine, place.chores_url)} is restored.\n")
             else:
                 count = restore_all(place.url, file)
                 sys.stdout.write(f"Everything is restored: {count} machine{'' if count == 1 else 's'}.\n")

@@ -29,6 +29,8 @@ class Place:
 
     url: str
     space: Space
+    # Where databases may be made and dropped; None where the database is somebody's own.
+    chores_url: str | None = None
 
 
 @contextmanager
@@ -45,7 +47,7 @@ def serving_place(address: str) -> Iterator[Place]:
         watch = Watch(cluster)
         watch.start()
         try:
-            yield Place(cluster.url, Space(cluster.folder))
+            yield Place(cluster.url, Space(cluster.folder), cluster.chores_url)
         finally:
             watch.stop()
             stop_cluster(cluster)
@@ -64,7 +66,7 @@ def place_at_hand(*, alone: bool = False) -> Iterator[Place]:
         return
     running = None if alone else find_cluster(LOCAL / "postgres")
     if running is not None:
-        yield Place(running.url, Space(running.folder))
+        yield Place(running.url, Space(running.folder), running.chores_url)
         return
     with serving_place("a command of yours, which ends by itself") as place:
         yield place

@@ -16,7 +16,7 @@ from lynxbill.words.beside import say_beside
 from lynxbill.words.comparison import say_comparison
 from lynxbill.words.flags import sayer
 from lynxbill.words.statistics import say_statistics
-from tests.api.bodies import Job, fields_of, new_id, saved
+from tests.api.bodies import Job, fields_of, new_id, renewed, saved
 from tests.conftest import LiveServer
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
@@ -370,3 +370,14 @@ def test_what_a_workload_is_aimed_at_is_asked_about_where_no_part_goes_by_it(job
     assert aim(part["label"].upper()) == {"said": f"Set against {part['label']}.", "asks": []}
     assert aim("the stick")["said"] == ""
     assert aim("the stick")["asks"][0].startswith("No part of this machine is called “the stick”")
+
+
+def test_a_machine_that_was_just_imported_answers_the_same_at_once_and_later(api: httpx.Client, demo_id: str) -> None:
+    file = api.get(f"/machines/{demo_id}/run-file").json()
+    machine = renewed(api, file)["machine"]["id"]
+    at_once = {
+        path: api.get(f"/machines/{machine}{path}").json() for path in ("", "/job", "/comparisons", "/run-file")
+    }
+    for path, answer in at_once.items():
+        assert api.get(f"/machines/{machine}{path}").json() == answer, path
+    assert len(at_once["/run-file"]["runs"]) == len(file["runs"])
