@@ -6981,6 +6981,8 @@ export interface components {
             lacks: components["schemas"]["LackOut"][];
             /** Measured After */
             measured_after: boolean;
+            /** Untouched */
+            untouched: boolean;
             plan: components["schemas"]["PlanViewOut"];
         };
         /**

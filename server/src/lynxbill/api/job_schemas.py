@@ -86,6 +86,7 @@ class SwapViewOut(Strict):
     departures: list[DepartureOut]
     lacks: list[LackOut]
     measured_after: bool
+    untouched: bool
     plan: PlanViewOut
 
 

@@ -71,6 +71,13 @@ def find_unseen(swap: Swap) -> tuple[Recognition, ...]:
     return tuple(line for line in swap.recognitions if line.result is None and not line.seen.strip())
 
 
+def find_done(swap: Swap) -> tuple[str, ...]:
+    """List what was done or seen since the case was opened, in words: once there is any, opening it was no slip."""
+    done = [step.text for step in swap.steps if step.stage != "before opening" and step.done_at is not None]
+    done += [line.what for line in swap.recognitions if line.result is not None]
+    return (*done, "a start") if swap.starts else tuple(done)
+
+
 def is_measured_after(frame: Frame, swap: Swap, used: frozenset[str]) -> bool:
     """
     Whether the build after has a run since the swap: from then on what was ticked and seen before it stands.

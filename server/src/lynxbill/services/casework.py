@@ -9,7 +9,7 @@ from lynxbill.core.case import Case, Swap
 from lynxbill.core.errors import BadValue, CaseNotOpen, Clash, GateClosed, NotRecognised, Questioned, Sealed
 from lynxbill.core.gate import baseline_gate
 from lynxbill.core.questions import question_swap
-from lynxbill.core.recognition import find_failed, find_unanswered, find_unseen, is_measured_after
+from lynxbill.core.recognition import find_done, find_failed, find_unanswered, find_unseen, is_measured_after
 from lynxbill.services.act import Act
 from lynxbill.services.swaps import find_swap
 from lynxbill.services.transaction import Sessions, edit, transaction
@@ -100,11 +100,7 @@ def take_opening_back(sessions: Sessions, machine_id: UUID, swap_id: UUID, versi
         _, swap = read_swap(session, machine_id, swap_id)
         if swap.state != "open":
             raise CaseNotOpen(f"The case is not open; this swap is {swap.state}.", details={"state": swap.state})
-        done = [step.text for step in swap.steps if step.stage != "before opening" and step.done_at is not None]
-        done += [line.what for line in swap.recognitions if line.result is not None]
-        if swap.starts:
-            done.append("a start")
-        if done:
+        if done := find_done(swap):
             raise Clash(
                 f"Something was done in this case: {', '.join(done)}. Take those ticks back if they were slips; else "
                 "finish the swap, and record another one that undoes it."

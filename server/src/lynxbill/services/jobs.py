@@ -16,7 +16,7 @@ from lynxbill.core.heat.wear import find_wear
 from lynxbill.core.measure import Measure
 from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
 from lynxbill.core.questions import Question, question_plan, question_proof, question_swap
-from lynxbill.core.recognition import is_measured_after
+from lynxbill.core.recognition import find_done, is_measured_after
 from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
 from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
@@ -50,7 +50,8 @@ class SwapView:
     """
     `changes` names all that it changed; `lacks` is what its baseline still lacks while it is only planned.
 
-    With `measured_after` its steps and what was seen stand; before that all of it can be finished and mended.
+    With `measured_after` its steps and what was seen stand; before that all of it can be finished and mended. Nothing
+    was done or seen since its case was opened where it is `untouched`.
     """
 
     swap: str
@@ -60,6 +61,7 @@ class SwapView:
     departures: tuple[SaidDeparture, ...]
     lacks: tuple[SaidLack, ...]
     measured_after: bool
+    untouched: bool
     plan: PlanView
 
 
@@ -170,6 +172,7 @@ def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> Sw
         departures=tuple(say_departure(one, mark) for one in find_departures(case, sides, swap.plan)),
         lacks=_lacks(case, swap.before, swap.plan, known) if swap.state == "planned" else (),
         measured_after=is_measured_after(case, swap, used),
+        untouched=not find_done(swap),
         plan=_view_plan(case, swap.plan, known, swap),
     )
 

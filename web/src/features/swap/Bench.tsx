@@ -46,7 +46,7 @@ export function Bench({ job, swap, view, vocabulary }: Props) {
       {swap.state === "planned" ? (
         <Gate job={job} swap={swap} lacks={view.lacks} />
       ) : (
-        <OpenState job={job} swap={swap} mayGoBack={!view.measured_after} />
+        <OpenState job={job} swap={swap} mayGoBack={view.untouched && !view.measured_after} />
       )}
       <h1 className="lead">{sayBench(job, swap, view)}</h1>
       <div className="grid gap-5 lg:grid-cols-[16rem_1fr_20rem]">
