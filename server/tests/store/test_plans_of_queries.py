@@ -11,6 +11,7 @@ import pytest
 from sqlalchemy import Engine, event, text
 from sqlalchemy.orm import Session
 
+from lynxbill.cluster import Cluster
 from lynxbill.services.act import Act
 from lynxbill.services.benches import renew_line
 from lynxbill.services.comparisons import compare, compare_all, note_shown
@@ -34,13 +35,16 @@ Sent = tuple[str, Any]
 
 
 @pytest.fixture(scope="module")
-def crowded(migrated_database: Callable[[], str]) -> Iterator[tuple[Engine, Sessions, UUID]]:
+def crowded(migrated_database: Callable[[], str], cluster: Cluster) -> Iterator[tuple[Engine, Sessions, UUID]]:
     """A database in which one machine's evidence is a small part of all, as the planner has to know."""
-    engine = open_engine(migrated_database())
+    engine = open_engine(url := migrated_database())
     sessions = session_factory(engine)
     machine = import_machine(sessions, DEMO)
-    with sessions.begin() as session:
+    # Only who made the cluster may switch the rules between rows off.
+    master = open_engine(f"{cluster.chores_url.rpartition('/')[0]}/{url.rpartition('/')[2]}")
+    with session_factory(master).begin() as session:
         _multiply(session)
+    master.dispose()
     with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
         connection.execute(text("VACUUM ANALYZE"))
     yield engine, sessions, machine
