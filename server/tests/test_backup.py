@@ -24,9 +24,11 @@ from lynxbill.services.run_files import export_machine
 from lynxbill.store.answers import stale_lines
 from lynxbill.store.belonging import owned_by
 from lynxbill.store.database import migrate, migration_config, open_engine, session_factory
+from lynxbill.store.shape import differences_of
 from lynxbill.store.tables import Table
 from tests.api.bodies import Job, new_id
 from tests.conftest import LiveServer, free_port, until
+from tests.store.test_old_databases import OLD, STATES, restored
 
 pytestmark = pytest.mark.nightly
 
@@ -268,3 +270,23 @@ def test_a_function_of_ours_with_another_body_is_not_taken_over(
             "",
         )
     assert "runs" in body
+
+
+@pytest.mark.parametrize("name", STATES)
+def test_a_backup_of_an_older_version_is_brought_up_to_date_as_it_comes_in(
+    name: str, new_database: Callable[[], str]
+) -> None:
+    target, upgraded = new_database(), new_database()
+    assert restore_all(target, OLD / f"{name}.dump") > 0
+    restored(upgraded, name)
+    engine = open_engine(upgraded)
+    migrate(engine)
+    engine.dispose()
+    found, wanted = tables_of(target), tables_of(upgraded)
+    # A machine that was there before salts were kept is given one at random.
+    assert {table: rows for table, (rows, _) in found.items()} == {table: rows for table, (rows, _) in wanted.items()}
+    assert [table for table in found if found[table] != wanted[table]] == ["machines"]
+    engine = open_engine(target)
+    with engine.connect() as connection:
+        assert differences_of(connection) == []
+    engine.dispose()

@@ -196,8 +196,8 @@ def _revision_of(file: Path) -> str:
 def _take_rows(connection: psycopg.Connection, file: Path) -> None:
     """Copy the rows of every table, in one transaction; what else the file would have run is refused or left out."""
     keys = connection.execute(
-        "SELECT conrelid::regclass::text, conname, pg_get_constraintdef(oid) FROM pg_constraint "
-        "WHERE contype = 'f' AND connamespace = 'public'::regnamespace"
+        "SELECT c.relname, k.conname, pg_get_constraintdef(k.oid) FROM pg_constraint k JOIN pg_class c "
+        "ON c.oid = k.conrelid WHERE k.contype = 'f' AND k.connamespace = 'public'::regnamespace"
     ).fetchall()
     known: dict[str, set[str]] = {}
     for table, column in connection.execute(
@@ -206,7 +206,7 @@ def _take_rows(connection: psycopg.Connection, file: Path) -> None:
         known.setdefault(table, set()).add(column)
     # Rows come in the order of the file: what points at others is held together at the end.
     for table, name, _ in keys:
-        connection.execute(sql.SQL("ALTER TABLE {} DROP CONSTRAINT {}").format(_named(table), sql.Identifier(name)))
+        connection.execute(sql.SQL("ALTER TABLE {} DROP CONSTRAINT {}").format(*map(sql.Identifier, (table, name))))
     for table in known:
         connection.execute(sql.SQL("ALTER TABLE {} DISABLE TRIGGER USER").format(sql.Identifier(table)))
     with _script(file) as lines:
@@ -218,9 +218,18 @@ def _take_rows(connection: psycopg.Connection, file: Path) -> None:
                 raise BackupError("The file would run a statement of its own")
     for table in known:
         connection.execute(sql.SQL("ALTER TABLE {} ENABLE TRIGGER USER").format(sql.Identifier(table)))
+    there = {
+        (table, column)
+        for table, column in connection.execute(
+            "SELECT table_name, column_name FROM information_schema.columns WHERE table_schema = 'public'"
+        )
+    }
     for table, name, definition in keys:
+        # A column that an early migration left out comes back with its key as the database is mended.
+        if any((table, column) not in there for column in _columns_of(definition)):
+            continue
         added = sql.SQL("ALTER TABLE {} ADD CONSTRAINT {} {}")
-        connection.execute(added.format(_named(table), sql.Identifier(name), sql.SQL(definition)))
+        connection.execute(added.format(sql.Identifier(table), sql.Identifier(name), sql.SQL(definition)))
     numbered = connection.execute(
         "SELECT table_name, column_name FROM information_schema.columns "
         "WHERE table_schema = 'public' AND is_identity = 'YES'"
@@ -240,6 +249,9 @@ def _copy_in(
         for line in lines:
             if line == "\\.":
                 return
+    # Of a version whose migration was changed later the file may lack a column: so did its database.
+    for column in known[table] - set(named):
+        connection.execute(sql.SQL("ALTER TABLE {} DROP COLUMN {}").format(*map(sql.Identifier, (table, column))))
     listed = sql.SQL(", ").join(map(sql.Identifier, named))
     into = sql.SQL("COPY {} ({}) FROM STDIN").format(sql.Identifier(table), listed)
     with connection.cursor() as cursor, cursor.copy(into) as copy:
@@ -250,9 +262,10 @@ def _copy_in(
     raise BackupError("The file ends in the middle of a table")
 
 
-def _named(table: str) -> sql.Composed:
-    """A table as the database itself writes it, which is in quotes where its name needs them."""
-    return sql.Identifier(table.strip('"')) + sql.SQL("")
+def _columns_of(definition: str) -> list[str]:
+    """The columns of a key, as the database writes it: FOREIGN KEY (a, b) REFERENCES …"""
+    inner = definition.partition("(")[2].partition(")")[0]
+    return [column.strip().strip('"') for column in inner.split(",")]
 
 
 @contextmanager

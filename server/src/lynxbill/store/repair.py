@@ -74,7 +74,7 @@ REPAIRS: tuple[Repair, ...] = (
         "the place of a picture that waits for its run",
         _COLUMN.format(table="run_pictures", column="workload_id"),
         (
-            "ALTER TABLE run_pictures DROP CONSTRAINT fk_run_pictures_run_id",
+            "ALTER TABLE run_pictures DROP CONSTRAINT IF EXISTS fk_run_pictures_run_id",
             "ALTER TABLE run_pictures ADD COLUMN workload_id uuid, ADD COLUMN position integer, "
             "ADD COLUMN warm_up boolean",
             "UPDATE run_pictures SET workload_id = runs.workload_id, position = runs.position, "
