@@ -32,6 +32,7 @@ STATES = {
     ),
     "2026-11-27-disturbances": ("the place of a picture that waits for its run",),
     "2026-12-01-rules-2": (),
+    "0.1.0": (),
 }
 
 
