@@ -802,3 +802,12 @@ def test_fresh_paste_takes_the_old_one_off_the_list_and_gives_it_back_with_its_t
     assert "undeclared_difference" not in [question["code"] for question in asked]
     back = ready.put(f"/swaps/{swap['id']}", edit | {"side_changes": [], "version": 3})
     assert pastes(back.raise_for_status().json()) == ["As delivered"]
+
+
+@pytest.mark.parametrize(("member", "value"), [("borrow_spread_from", ["ñ³q"]), ("judge_whole", "nothing")])
+def test_a_plan_names_builds_of_its_machine_alone(job: Job, member: str, value: Any) -> None:
+    plan = job.case()["open_plan"]
+    body = plan["plan"] | {"version": plan["version"]}
+    for named in (value, [new_id()] if isinstance(value, list) else new_id()):
+        refused_at = fields_of(job.put("/plan", body | {member: named}))
+        assert "this machine does not have" in refused_at[member]

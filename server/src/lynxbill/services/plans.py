@@ -120,6 +120,16 @@ def _check_measures(frame: Frame, old: Plan, plan: Plan) -> None:
             )
     if plan.headline is not None and plan.headline not in plan.measures:
         raise BadValue("The headline must be one of the planned measures.", field="headline")
+    builds: set[str] = {build.id for build in frame.builds}
+    for build in plan.borrow_spread_from:
+        if build not in builds:
+            raise BadValue(
+                f"The plan borrows from a build that this machine does not have: {build}.", field="borrow_spread_from"
+            )
+    if plan.judge_whole is not None and plan.judge_whole not in builds:
+        raise BadValue(
+            f"The plan judges a build that this machine does not have: {plan.judge_whole}.", field="judge_whole"
+        )
 
 
 def _check_fixed(old: Plan, new: Plan) -> None:
