@@ -95,7 +95,7 @@ def bent(body: Any, generator: random.Random) -> Any:
 )
 def test_no_question_is_a_fault(case: Case[Any], server: LiveServer, known: dict[str, str]) -> None:
     method, path = case.method, case.path
-    if (method, path) in LEFT_OUT or path.endswith("/events"):
+    if (method, path) in LEFT_OUT:
         return
     generator = random.Random(repr((case.body, case.path_parameters)))
     if isinstance(case.path_parameters, dict) and generator.random() < 0.8:
@@ -104,6 +104,13 @@ def test_no_question_is_a_fault(case: Case[Any], server: LiveServer, known: dict
         }
     if isinstance(case.body, dict | list) and generator.random() < 0.5:
         case.body = bent(case.body, generator)
+    if path.endswith("/events"):
+        # It goes on for as long as somebody listens: how it begins is the answer.
+        asked = case.as_transport_kwargs(base_url=server.url)
+        named = {name: asked[name] for name in ("method", "url", "params", "headers") if asked.get(name)}
+        with httpx.stream(**named, timeout=60) as begun:
+            assert begun.status_code < 500
+        return
     answer = case.call(base_url=server.url, timeout=60)
     assert answer.status_code < 500, answer.text
     if answer.status_code >= 400:

@@ -83,8 +83,7 @@ function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void })
     vocabulary.limits,
     machine.decimal_mark,
   );
-  const asked = (figure: Vocabulary["limits"][number]) =>
-    sayImpossible(read, [figure], machine.decimal_mark);
+  const asked = (figure: Vocabulary["limits"][number]) => sayImpossible(read, [figure], machine.decimal_mark);
   return (
     <section className="card mt-4 space-y-3">
       <h2 className="eyebrow">Limits of the machine: empty is unknown</h2>
