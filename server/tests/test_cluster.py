@@ -18,6 +18,7 @@ from lynxbill.installation import Watch
 from lynxbill.store.database import migrate, migration_config, open_engine
 from tests.conftest import FORGETFUL
 
+pytestmark = pytest.mark.nightly
 AS_OWNER = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
 
 

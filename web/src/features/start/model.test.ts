@@ -65,7 +65,7 @@ describe("what can be changed", () => {
   it("is offered in trade words, each with what goes along", () => {
     expect(CHANGES.map(({ value, name }) => `${value}: ${name}`)).toEqual([
       ...["processor: Processor", "memory: Memory", "drive: Drive", "thermal paste: Thermal paste"],
-      ...["cooler: Cooler", "cleaning: Cleaning", "settings: A setting", "other: Several at once"],
+      ...["cooler: Cooler", "cleaning: Cleaning", "settings: A setting", "several: Several at once"],
     ]);
     expect(CHANGES.every(({ hint }) => hint.length > 5)).toBe(true);
   });
