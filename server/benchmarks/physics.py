@@ -175,6 +175,11 @@ def sampling() -> None:
         print(f"sampling {len(recorder.channels)} sensors at {hertz:g} Hz: {share:.2%} of one core")
 
 
+def scatter(each: list[float]) -> str:
+    """Their standard deviation by their mean; one round has none."""
+    return f"{statistics.stdev(each) / statistics.mean(each):.2%}" if len(each) > 1 else "one round, so none"
+
+
 def computes(bench: Bench, folder: Path, rounds: int) -> None:
     """All cores against one; how much repeats scatter, and how much a loop in C scatters between them."""
     known, spin = catalogue({}), build(folder, "spin", SPIN_C)
@@ -190,7 +195,7 @@ def computes(bench: Bench, folder: Path, rounds: int) -> None:
         ]
         ones, _, loops = zip(*pairs, strict=True)
         scale = statistics.median(both / single for single, both, _ in pairs)
-        ours, c = (f"{statistics.stdev(each) / statistics.mean(each):.2%}" for each in (ones, loops))
+        ours, c = map(scatter, (ones, loops))
         print(f"{one.name:44} all cores {scale:.2f} times one; sd of repeats {ours}, of a loop in C {c}", flush=True)
 
 
