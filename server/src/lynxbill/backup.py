@@ -86,6 +86,11 @@ def restore_all(url: str, file: Path) -> int:
     """
     engine = open_engine(url)
     try:
+        if strange := _strange_tables(engine):
+            raise BackupError(
+                f"There are tables here that are not of this program ({strange[0]}): a backup is restored into an "
+                "empty database."
+            )
         if _is_used(engine):
             raise BackupError(
                 "There are machines, shelf parts or templates here already. A whole backup is restored into an empty "
@@ -352,6 +357,10 @@ def _database_aside(url: str, chores_url: str) -> Iterator[str]:
     finally:
         with suppress(psycopg.Error), psycopg.connect(_plain(chores_url), autocommit=True) as connection:
             connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
+
+
+def _strange_tables(engine: Engine) -> list[str]:
+    return sorted(set(inspect(engine).get_table_names()) - set(Table.metadata.tables) - {"alembic_version"})
 
 
 def _is_used(engine: Engine) -> bool:

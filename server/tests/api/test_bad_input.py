@@ -10,7 +10,7 @@ import psycopg
 import pytest
 
 from tests.api.bodies import Job, fields_of, judged_benches, new_id
-from tests.conftest import LiveServer
+from tests.conftest import ROOT, LiveServer
 
 
 @pytest.fixture(scope="module")
@@ -322,6 +322,29 @@ def test_a_name_of_which_nothing_can_be_seen_is_refused(api: httpx.Client, name:
     answer = api.put(f"/machines/{new_id()}", json={"name": name, "currency": "EUR"})
     assert answer.status_code == 422
     assert "name" in fields_of(answer)
+
+
+def test_a_file_brings_no_name_in_that_cannot_be_seen(api: httpx.Client) -> None:
+    file = json.loads((ROOT / "docs" / "example.runs.json").read_text())
+    file["builds"][0]["label"] = "\u3164"
+    answer = api.post("/run-files", content=json.dumps(file))
+    assert "$.builds[0].label" in fields_of(answer)
+
+
+def test_a_name_that_was_stored_before_it_was_asked_for_takes_its_machine_nowhere(
+    api: httpx.Client, demo_server: LiveServer
+) -> None:
+    job = Job(api).describe()
+    job.measure(job.build, [[10.0, 10.1]])
+    with psycopg.connect(demo_server.database_url) as connection:
+        for table, column in (("machines", "name"), ("workloads", "name"), ("builds", "label")):
+            key = "id" if table == "machines" else "machine_id"
+            change = f"UPDATE {table} SET {column} = %s WHERE {key} = %s"
+            connection.execute(change, ["\u3164", job.machine])
+        connection.execute("UPDATE machines SET revision = revision + 1 WHERE id = %s", [job.machine])
+    for path in ("", "/job", "/runs", "/run-file", "/bench"):
+        assert api.get(f"/machines/{job.machine}{path}").status_code == 200, path
+    assert api.get("/machines").status_code == 200
 
 
 def test_a_name_in_any_script_is_taken(api: httpx.Client) -> None:

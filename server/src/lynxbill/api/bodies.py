@@ -14,6 +14,7 @@ from lynxbill.exchange.fields import (
     Finite,
     Instant,
     Line,
+    Name,
     Note,
     OptionalLine,
     Position,
@@ -47,7 +48,7 @@ Version = Annotated[StrictInt | None, Field(ge=1, description="The version that 
 
 
 class MachineIn(Strict):
-    name: Line
+    name: Name
     owner: OptionalLine = ""
     question: Note = ""
     settles: Note = ""
@@ -77,12 +78,12 @@ class MachineIn(Strict):
 class PartIn(Strict):
     id: UUID
     role: core.PartRole
-    label: Line
+    label: Name
     rated: Settings = {}
 
 
 class BuildContentIn(Strict):
-    label: Line
+    label: Name
     parts: Annotated[list[PartIn], Field(max_length=60), EachOnce] = []
     settings: Settings = {}
     wear: core.Wear | None = None
@@ -102,6 +103,7 @@ def _named(measure: UUID | None) -> MeasureId | None:
 
 class MeasureIn(MeasureContent):
     id: UUID
+    name: Name
     kind: Kind
     part_of: UUID | None = None
     derived_from: UUID | None = None
@@ -127,6 +129,7 @@ class MeasureIn(MeasureContent):
 
 
 class WorkloadIn(WorkloadContent):
+    name: Name
     measures: Annotated[list[MeasureIn], Field(min_length=1, max_length=60), EachOnce]
     version: Version = None
 

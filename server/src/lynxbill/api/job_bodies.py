@@ -11,7 +11,7 @@ from lynxbill.core.case import BuildId, SwapId
 from lynxbill.core.measure import Role
 from lynxbill.core.money import CostKind
 from lynxbill.core.templates import Template
-from lynxbill.exchange.fields import Day, Instant, Line, Note, OptionalLine, Positive, Settings, Strict
+from lynxbill.exchange.fields import Day, Instant, Line, Name, Note, OptionalLine, Positive, Settings, Strict
 from lynxbill.exchange.run_members import to_cost, to_plan
 from lynxbill.exchange.run_schema import CandidateContent, CostFile, FoundStep, Minutes, PlanFile
 from lynxbill.services.beginning import Beginning, Timed
@@ -49,7 +49,7 @@ class BeginningIn(Strict):
 
     machine: MachineIn
     build: UUID
-    build_label: Line = "As received"
+    build_label: Name = "As received"
     change: core.Change
     timed: Annotated[list[TimedIn], Field(min_length=1, max_length=30)]
     quick: StrictBool = False
@@ -101,7 +101,7 @@ class UseTemplateIn(Strict):
 
 
 class TemplateIn(Strict):
-    name: Line
+    name: Name
     change: core.Change
     advice: Note = ""
     sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] = 3
@@ -122,6 +122,7 @@ class TemplateIn(Strict):
 
 
 class CandidateIn(CandidateContent):
+    label: Name
     swap: UUID | None = None
     version: Version = None
 
@@ -134,7 +135,7 @@ class CandidateIn(CandidateContent):
 class CopyIn(Strict):
     """`swap` is the one to be done again; without it the newest."""
 
-    name: Line
+    name: Name
     swap: UUID | None = None
 
 
@@ -234,8 +235,8 @@ class StageIn(Strict):
 
     swap: UUID
     build: UUID
-    label: Line
-    build_label: Line
+    label: Name
+    build_label: Name
     differences: Annotated[list[Line], Field(max_length=100)] = []
     side_changes: Annotated[list[Line], Field(max_length=60)] = []
     costs: Annotated[list[StrictInt], Field(max_length=200)] = []
@@ -256,7 +257,7 @@ class StageIn(Strict):
 class SwapIn(Strict):
     before: UUID
     after: UUID
-    label: Line
+    label: Name
     side_changes: Annotated[list[Line], Field(max_length=60)] = []
     costs: Annotated[list[CostFile], Field(max_length=200)] = []
     after_build: BuildContentIn | None = None

@@ -12,7 +12,7 @@ from lynxbill.api.describe import case_out
 from lynxbill.api.schemas import CaseOut
 from lynxbill.core import case as core
 from lynxbill.core.shelf import ShelfPart
-from lynxbill.exchange.fields import Currency, Day, Line, OptionalLine, PositiveMoney, Strict
+from lynxbill.exchange.fields import Currency, Day, Name, OptionalLine, PositiveMoney, Strict
 from lynxbill.services.machines import view_machine
 from lynxbill.services.shelf import list_shelf, put_on_shelf, remove_shelf_part, save_shelf_part, take_from_shelf
 
@@ -21,7 +21,7 @@ router = APIRouter(tags=["shelf"])
 
 class ShelfPartIn(Strict):
     role: core.PartRole
-    label: Line
+    label: Name
     worth: PositiveMoney
     currency: Currency
     put_on: Day

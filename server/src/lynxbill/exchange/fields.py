@@ -33,19 +33,26 @@ _FILLERS = "\u3164\u1160\u115f\uffa0"
 Identifier = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=rf"^{_IN_A_LINE}+$")]
 
 
-def _visible(text: str) -> str:
-    """Refuse a name of which nothing is seen: spaces and marks without a form, in whatever spelling."""
+def can_be_seen(text: str) -> bool:
+    """Say whether something of a text is seen: not spaces and marks without a form alone, in whatever spelling."""
     seen = (c for c in unicodedata.normalize("NFKC", text) if c not in _FILLERS)
-    if all(unicodedata.category(c) in ("Cf", "Zs", "Cc") for c in seen):
-        raise ValueError("nothing of this can be seen; write a name that can be read")
+    return any(unicodedata.category(c) not in ("Cf", "Zs", "Cc") for c in seen)
+
+
+UNSEEN = "nothing of this can be seen; write a name that can be read"
+
+
+def _visible(text: str) -> str:
+    if not can_be_seen(text):
+        raise ValueError(UNSEEN)
     return text
 
 
 Line = Annotated[
-    str,
-    StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=rf"^{_IN_A_LINE}+$"),
-    AfterValidator(_visible),
+    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=rf"^{_IN_A_LINE}+$")
 ]
+# What somebody is asked to name. What was stored before this was asked is handed out as it is.
+Name = Annotated[Line, AfterValidator(_visible)]
 OptionalLine = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=rf"^{_IN_A_LINE}*$")]
 Note = Annotated[str, StringConstraints(max_length=20_000, pattern=rf"^{_IN_A_NOTE}*$")]
 Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]

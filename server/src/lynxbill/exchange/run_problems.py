@@ -8,6 +8,7 @@ from lynxbill.core.errors import BadValue, Refusal
 from lynxbill.core.heat.readoff import role_read
 from lynxbill.core.measure import Measure, check_reading
 from lynxbill.core.money import book, measures_of
+from lynxbill.exchange.fields import UNSEEN, can_be_seen
 from lynxbill.exchange.problem import Problem
 from lynxbill.exchange.run_members import swap_id, to_cost, to_measure
 from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, SwapFile
@@ -16,6 +17,7 @@ from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFil
 def find_problems(file: RunFile, runs: Sequence[Run]) -> Iterator[Problem]:
     """What a field alone can't tell: ids that repeat, references that lead nowhere, values of the wrong kind."""
     run_ids = {run.id for run in runs}
+    yield from _unseen_names(file)
     yield from _repeated("measures", [m.id for m in file.measures])
     yield from _repeated("builds", [b.id for b in file.builds])
     yield from _repeated("sittings", [s.id for s in file.sittings])
@@ -26,6 +28,19 @@ def find_problems(file: RunFile, runs: Sequence[Run]) -> Iterator[Problem]:
     yield from _swap_problems(file, run_ids)
     yield from _workload_problems(file)
     yield from _planning_problems(file, run_ids)
+
+
+def _unseen_names(file: RunFile) -> Iterator[Problem]:
+    """Names that are typed here are refused, and come in by no file either."""
+    named = [("$.machine.name", file.machine.name)]
+    for number, build in enumerate(file.builds):
+        named.append((f"$.builds[{number}].label", build.label))
+        named += [(f"$.builds[{number}].parts[{n}].label", part.label) for n, part in enumerate(build.parts)]
+    named += [(f"$.workloads[{n}].name", workload.name) for n, workload in enumerate(file.workloads)]
+    named += [(f"$.measures[{n}].name", measure.name) for n, measure in enumerate(file.measures)]
+    named += [(f"$.swaps[{n}].label", swap.label) for n, swap in enumerate(file.swaps)]
+    named += [(f"$.candidates[{n}].label", candidate.label) for n, candidate in enumerate(file.candidates)]
+    yield from (Problem(path, UNSEEN) for path, name in named if not can_be_seen(name))
 
 
 def _workload_problems(file: RunFile) -> Iterator[Problem]:

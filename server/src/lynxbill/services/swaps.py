@@ -204,7 +204,10 @@ def _edit_swap(session: Session, machine_id: UUID, row: SwapRow, swap: Swap, ver
     if swap.side_changes != recorded.side_changes and not is_sealed(session, row.after_id):
         after = frame.build(recorded.after)
         fresh = with_fresh_paste(frame.build(recorded.before), after, swap.side_changes, str(uuid4()))
-        fit_parts(session, machine_id, after, fresh)
+        if fresh is not after:
+            fit_parts(session, machine_id, after, fresh)
+            # Who has the build's form open saw the other paste.
+            session.get_one(BuildRow, row.after_id).version += 1
     if recorded.costs == swap.costs:
         return
     if not changed:

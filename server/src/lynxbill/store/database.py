@@ -11,6 +11,7 @@ from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy.engine.interfaces import DBAPIConnection
 from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_criteria
 
 from lynxbill.store.repair import repair
@@ -41,18 +42,25 @@ def open_engine(url: str, *, is_asked: bool = False) -> Engine:
     """
     scheme, _, rest = url.partition("://")
     driver = "postgresql+psycopg" if scheme in ("postgres", "postgresql") else scheme
-    limits: dict[str, object] = {
-        "connect_timeout": _CONNECTION_S,
-        "options": f"-c statement_timeout={_STATEMENT_MS}",
-        # A server that is gone without a word is found out.
-        **{"keepalives_idle": 10, "keepalives_interval": 5, "keepalives_count": 3},
-    }
-    return create_engine(
-        f"{driver}://{rest}",
-        pool_pre_ping=True,
-        hide_parameters=True,
-        **({"connect_args": limits, "pool_timeout": _CONNECTION_S} if is_asked else {}),
+    address = f"{driver}://{rest}"
+    if not is_asked:
+        return create_engine(address, pool_pre_ping=True, hide_parameters=True)
+    # A server that is gone without a word is found out.
+    alive = {"keepalives_idle": 10, "keepalives_interval": 5, "keepalives_count": 3}
+    limits = {"connect_timeout": _CONNECTION_S, **alive}
+    engine = create_engine(
+        address, pool_pre_ping=True, hide_parameters=True, connect_args=limits, pool_timeout=_CONNECTION_S
     )
+    # Not among the options of the connection: those of the address are its owner's.
+    event.listen(engine, "connect", _limit_statements)
+    return engine
+
+
+def _limit_statements(connection: DBAPIConnection, _record: object) -> None:
+    cursor = connection.cursor()
+    cursor.execute(f"SET statement_timeout = {_STATEMENT_MS}")
+    cursor.close()
+    connection.commit()
 
 
 def session_factory(engine: Engine, space: Space = NOWHERE) -> sessionmaker[Session]:
