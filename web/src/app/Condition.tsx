@@ -8,9 +8,12 @@ const ILL_MS = 1000;
 
 export const healthQuery = api.queryOptions("get", "/api/health");
 
-/** What keeps the server from its work, in a line; nothing while all is well. */
-export function sayCondition(health: Health | undefined, isLost: boolean): string | null {
-  if (isLost) return "The server does not answer. What you typed is kept here; trying again.";
+/**
+ * What keeps the server from its work, in a line; nothing while all is well. `lost` is why it gave no answer: it is away
+ * itself, or says that its database answers nobody.
+ */
+export function sayCondition(health: Health | undefined, lost: string | null): string | null {
+  if (lost !== null) return lost;
   if (health?.database === "away") return "The database is away. Typed entries are kept; trying again.";
   if (health?.space === "full")
     return `The disk is full (${health.free_mb} MB are free). Reading goes on; nothing is saved until there is space again.`;
@@ -40,7 +43,9 @@ export function Condition({ onReturn }: { onReturn: () => void }) {
     }
     wasIll.current = ill;
   }, [ill, client, onReturn]);
-  const line = sayCondition(data, error !== null);
+  // Described is what a server answers; what is thrown is why there was no answer.
+  const thrown: unknown = error;
+  const line = sayCondition(data, thrown instanceof Error ? thrown.message : null);
   return (
     <aside aria-label="How the server is" className="print:hidden">
       <p role="alert" className="border-b-2 border-warn bg-note px-5 py-2 empty:hidden">
