@@ -124,7 +124,7 @@ def test_what_is_weighed_by_one_measure_is_not_said_to_be_beyond_weighing() -> N
     said = say_better(Better(None, "other_work"), "X", ".", "Render")
     assert said == (
         "Against “X” as wholes: they were judged by different work, so their values can’t be weighed. "
-        "By Render alone they are weighed below, under “buys most”."
+        "By Render alone they are weighed in the table, under “buys most”."
     )
 
 

@@ -17,6 +17,7 @@ from lynxbill.store.database import announce
 from lynxbill.store.evidence import was_ever_read
 from lynxbill.store.kept import read_case
 from lynxbill.store.snapshot import find_machine
+from lynxbill.store.tables import SwapRow
 from lynxbill.words.questions import say_lack, say_question
 
 
@@ -25,9 +26,7 @@ def open_case(
 ) -> None:
     """Begin a planned swap: the old part may leave once the baseline is complete, or for a reason that is kept."""
     with transaction(sessions) as session:
-        find_machine(session, machine_id, lock=True)
-        row = find_swap(session, machine_id, swap_id)
-        case, swap = read_swap(session, machine_id, swap_id)
+        row, case, swap = _hold(session, machine_id, swap_id)
         if swap.state != "planned":
             raise CaseNotOpen(f"This swap was begun already; it is {swap.state}.", details={"state": swap.state})
         other = next((known for known in case.swaps if known.state == "open"), None)
@@ -61,9 +60,7 @@ def close_case(
     What was not looked at needs a reason, `skipped`, which stands beside the verdict.
     """
     with transaction(sessions) as session:
-        find_machine(session, machine_id, lock=True)
-        row = find_swap(session, machine_id, swap_id)
-        case, swap = read_swap(session, machine_id, swap_id)
+        row, case, swap = _hold(session, machine_id, swap_id)
         if swap.state != "open":
             raise CaseNotOpen(f"The case is not open; this swap is {swap.state}.", details={"state": swap.state})
         refuse_unrecognised(swap)
@@ -94,10 +91,8 @@ def close_case(
 def take_opening_back(sessions: Sessions, machine_id: UUID, swap_id: UUID, version: int | None) -> None:
     """Go back to the plan where a case was opened too soon, for as long as nothing was done or seen in it."""
     with transaction(sessions) as session:
-        find_machine(session, machine_id, lock=True)
-        row = find_swap(session, machine_id, swap_id)
+        row, _, swap = _hold(session, machine_id, swap_id)
         refuse_measured(session, machine_id, swap_id)
-        _, swap = read_swap(session, machine_id, swap_id)
         if swap.state != "open":
             raise CaseNotOpen(f"The case is not open; this swap is {swap.state}.", details={"state": swap.state})
         if done := find_done(swap):
@@ -112,10 +107,8 @@ def take_opening_back(sessions: Sessions, machine_id: UUID, swap_id: UUID, versi
 def reopen_case(sessions: Sessions, machine_id: UUID, swap_id: UUID, version: int | None) -> None:
     """Open a closed case again, to mend what was done in it, for as long as nothing was measured after it."""
     with transaction(sessions) as session:
-        find_machine(session, machine_id, lock=True)
-        row = find_swap(session, machine_id, swap_id)
+        row, case, swap = _hold(session, machine_id, swap_id)
         refuse_measured(session, machine_id, swap_id)
-        case, swap = read_swap(session, machine_id, swap_id)
         if swap.state != "closed":
             raise CaseNotOpen(f"Only a closed case is opened again; this swap is {swap.state}.")
         later = case.swaps[case.swaps.index(swap) + 1 :]
@@ -130,9 +123,7 @@ def date_swap(
 ) -> None:
     """Say on which day a swap of an old log was made, until anything was read after it."""
     with transaction(sessions) as session:
-        find_machine(session, machine_id, lock=True)
-        row = find_swap(session, machine_id, swap_id)
-        case, swap = read_swap(session, machine_id, swap_id)
+        row, case, swap = _hold(session, machine_id, swap_id)
         if swap.state == "planned":
             raise CaseNotOpen("This swap is only planned: begin it, then say on which day it was made.")
         if was_ever_read(session, machine_id, row.after_id):
@@ -174,6 +165,13 @@ def refuse_measured(session: Session, machine_id: UUID, swap_id: UUID) -> None:
     if is_measured_after(case, swap, case.used_sittings):
         letter = case.build(swap.after).letter
         raise Sealed(f"Build {letter} has runs by now: what was ticked and seen before them stands.")
+
+
+def _hold(session: Session, machine_id: UUID, swap_id: UUID) -> tuple[SwapRow, Case, Swap]:
+    """Lock a machine, and read one of its swaps for a change of it."""
+    find_machine(session, machine_id, lock=True)
+    row = find_swap(session, machine_id, swap_id)
+    return row, *read_swap(session, machine_id, swap_id)
 
 
 def read_swap(session: Session, machine_id: UUID, swap_id: UUID) -> tuple[Case, Swap]:

@@ -160,7 +160,7 @@ def say_better(better: Better, other: str, mark: DecimalMark, by: str | None = N
     name = f"“{other}”"
     if better.probability is None:
         why = _NOT_WEIGHED[better.note or "no_interval"]
-        alone = f" By {by} alone they are weighed below, under “buys most”." if by is not None else ""
+        alone = f" By {by} alone they are weighed in the table, under “buys most”." if by is not None else ""
         return f"Against {name} as wholes: {why}{alone}" if alone else f"Against {name}: {why}"
     if better.winner == "first":
         return f"Better value than {name}, {_sure(better.probability, mark)} sure."

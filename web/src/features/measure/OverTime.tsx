@@ -174,7 +174,7 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
               <tr className="text-left align-top text-soft">
                 <th className="sticky left-0 bg-card font-normal">Moment</th>
                 {typed.sensors.map((one) => (
-                  <th key={one.id} scope="col" className="max-w-48 min-w-40 space-y-1 font-normal">
+                  <th key={one.id} scope="col" className="max-w-48 min-w-24 space-y-1 font-normal">
                     <TextField
                       label="Name of a sensor"
                       hideLabel

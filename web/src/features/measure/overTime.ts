@@ -12,11 +12,11 @@ export interface Sensor {
 export type SensorRole = "temperature" | "fan" | "clock" | "power" | "noise";
 
 export const SENSOR_ROLES: readonly (readonly [SensorRole, string, string])[] = [
-  ["temperature", "temperature, °C", "Cel"],
+  ["temperature", "heat, °C", "Cel"],
   ["fan", "fan, rpm", "/min"],
   ["clock", "clock, MHz", "MHz"],
   ["power", "power, W", "W"],
-  ["noise", "noise, dB(A)", "dB[SPL]"],
+  ["noise", "dB(A)", "dB[SPL]"],
 ];
 
 /** Readings at moments of a run: what is typed by sensor and minute, and when the load began by the clock, in ms. */
