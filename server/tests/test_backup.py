@@ -205,7 +205,6 @@ def test_the_commands_say_what_they_did_and_overwrite_nothing(
     assert (refused.exit_code, "in a PostgreSQL of yours nothing is created" in refused.output) == (2, True)
 
 
-MARK = "/tmp/lynxbill-ran-something"
 DOCTORED = {
     "a function": "CREATE FUNCTION evil() RETURNS int LANGUAGE sql AS 'SELECT 1'",
     "a function of another kind": "CREATE PROCEDURE evil() LANGUAGE sql AS 'SELECT 1'",
@@ -219,7 +218,7 @@ DOCTORED = {
     "CREATE FOREIGN TABLE evil (line text) SERVER evil OPTIONS (filename '/etc/passwd')",
     "an event trigger": "CREATE FUNCTION evil() RETURNS event_trigger LANGUAGE plpgsql AS 'BEGIN END'; "
     "CREATE EVENT TRIGGER evil ON ddl_command_end EXECUTE FUNCTION evil()",
-    "a table": f"CREATE TABLE evil (name text); INSERT INTO evil VALUES ('{MARK}')",
+    "a table": "CREATE TABLE evil (name text); INSERT INTO evil VALUES ('evil')",
     "a view": "CREATE VIEW evil AS SELECT 1 AS one",
     "a schema": "CREATE SCHEMA evil; CREATE TABLE evil.machines (name text)",
     "a type": "CREATE DOMAIN evil AS text CHECK (VALUE <> '')",

@@ -5,13 +5,18 @@ import pytest
 
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
-from tests.store.test_old_databases import old
+from tests.store.test_old_databases import STATES, old
 
 __all__ = ["old"]
-pytestmark = pytest.mark.nightly
 STATIONS = ("setup", "setup/plan", "measure", "swap", "judge", "bill", "report", "ladder")
 
 
+FIRST, *OTHERS = STATES
+
+
+@pytest.mark.parametrize(
+    "old", [FIRST, *(pytest.param(name, marks=pytest.mark.nightly) for name in OTHERS)], indirect=True
+)
 def test_every_screen_of_an_old_database_opens(screen: Screen, old: tuple[str, LiveServer]) -> None:
     _, server = old
     machines = httpx.get(f"{server.url}/api/machine-names", timeout=60).json()

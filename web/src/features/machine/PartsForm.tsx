@@ -1,7 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue } from "react";
-
-import { type Part, type PartRole, postSeating, type SeatingIn, type Vocabulary } from "../../api/client";
+import type { PartRole, SeatingIn, Vocabulary } from "../../api/client";
 import { newId } from "../../lib/ids";
 import type { DecimalMark } from "../../lib/number";
 import { Button } from "../../ui/Button";
@@ -18,33 +15,9 @@ import {
 } from "./figures";
 import { PART_ROLES } from "./model";
 import { type PartDraft, partsOf, type SettingDraft } from "./parts";
+import { type Seated, useSeating } from "./seating";
 
 const ROLE_CHOICES = PART_ROLES.map((role) => [role, role] as const);
-
-/** What is known of a part where it sits: a sentence, and what is asked. */
-export interface Seated {
-  said: string;
-  asks: readonly string[];
-}
-
-/** What parts can carry where they sit, by the part's id, and what is asked; asked of the server while it is typed. */
-export function useSeating(
-  parts: Part[],
-  settings: SeatingIn["settings"],
-  limits: SeatingIn["limits"],
-  mark: DecimalMark,
-): ReadonlyMap<string, Seated> {
-  const body = { parts, settings: settings ?? {}, limits: limits ?? {}, decimal_mark: mark };
-  const asked = useDeferredValue(JSON.stringify(body));
-  const answer = useQuery({
-    queryKey: ["seating", asked],
-    queryFn: () => postSeating(JSON.parse(asked) as SeatingIn),
-    enabled: parts.length > 0,
-    placeholderData: (last) => last,
-    retry: false,
-  });
-  return new Map(answer.data?.map((seated) => [seated.part, seated]));
-}
 
 interface PartsProps {
   parts: PartDraft[];

@@ -22,7 +22,8 @@ import { candidateSent } from "../machine/machineBody";
 import { removeCandidate } from "../removal/removal";
 import { AsideList, SetAside } from "../removal/SetAside";
 import { PART_ROLES, standingBuild } from "../machine/model";
-import { FiguresField, useSeating } from "../machine/PartsForm";
+import { FiguresField } from "../machine/PartsForm";
+import { useSeating } from "../machine/seating";
 import { SaveProblem } from "../machine/SaveProblem";
 import {
   candidateBody,

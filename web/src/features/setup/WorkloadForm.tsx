@@ -1,10 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, type ReactNode, useDeferredValue, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 
 import {
   type Case,
   type PartRole,
-  postAim,
   putMeasureAside,
   putWorkload,
   putWorkloadAside,
@@ -18,7 +16,7 @@ import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { type DecimalMark, readNumber } from "../../lib/number";
 import { asksOf, isDerived, KIND_NAMES, MEASURE_KINDS } from "../machine/kinds";
 import { useSave } from "../machine/api";
-import { measuresOf, standingBuild } from "../machine/model";
+import { measuresOf } from "../machine/model";
 import { removeMeasure, removeWorkload } from "../removal/removal";
 import { SetAside } from "../removal/SetAside";
 import { SaveProblem } from "../machine/SaveProblem";
@@ -36,6 +34,7 @@ import {
   workloadBody,
   type WorkloadDraft,
 } from "./model";
+import { LOADED, Target } from "./Target";
 import { readParameters, sayUnreadCount, writeParameters } from "./parameters";
 
 const KINDS = KIND_NAMES.map((kind) => [kind, MEASURE_KINDS[kind].label] as const);
@@ -60,7 +59,6 @@ const TRACE_FIGURES: Record<TraceFigure, string> = {
   "last less first": "off its trace: last less first ten minutes",
   "held back": "off its trace: share held back",
 };
-const LOADED: readonly PartRole[] = ["processor", "memory", "drive", "graphics", "cooler", "thermal paste"];
 
 interface Props {
   job: Case;
@@ -235,63 +233,6 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
         )}
       </div>
     </form>
-  );
-}
-
-const IN_WORDS = "in words";
-
-interface TargetProps {
-  job: Case;
-  target: string;
-  loads: WorkloadDraft["loads"];
-  onChange: (target: string) => void;
-}
-
-/** What the job is aimed at: one of the fitted parts, or a slot or cores in words; says what it is set against. */
-function Target({ job, target, loads, onChange }: TargetProps) {
-  const fitted = (standingBuild(job)?.parts ?? []).filter(({ role }) => LOADED.includes(role));
-  const labels = [...new Set(fitted.map(({ label }) => label))];
-  const [inWords, setInWords] = useState(target !== "" && !labels.includes(target));
-  const asked = useDeferredValue(target.trim());
-  const aim = useQuery({
-    queryKey: ["aim", job.machine.id, job.revision, asked, loads],
-    queryFn: () => postAim(job.machine.id, { target: asked, loads }),
-    enabled: asked !== "" || loads.length > 0,
-    placeholderData: (last) => last,
-    retry: false,
-  });
-  const { said = "", asks = [] } = aim.data ?? {};
-  return (
-    <div className="space-y-1">
-      <ChoiceField
-        label="Aimed at"
-        value={inWords ? IN_WORDS : target}
-        choices={[
-          ["", "the whole machine"] as const,
-          ...labels.map((label) => [label, label] as const),
-          [IN_WORDS, "a slot, cores: in words"] as const,
-        ]}
-        hint={said}
-        onChange={(chosen) => {
-          setInWords(chosen === IN_WORDS);
-          onChange(chosen === IN_WORDS ? "" : chosen);
-        }}
-      />
-      {inWords && (
-        <TextField
-          label="Slot, cores or part that it is aimed at"
-          hideLabel
-          placeholder="e.g. cores 0 to 3"
-          value={target}
-          onChange={onChange}
-        />
-      )}
-      {asks.map((ask) => (
-        <p key={ask} role="status" className="text-sm font-medium text-warn">
-          {ask}
-        </p>
-      ))}
-    </div>
   );
 }
 
