@@ -26,22 +26,12 @@ from fenwick.making import (
     with_ledger,
     workload_named,
 )
-from lynxbill.core.case import (
-    Build,
-    BuildId,
-    Case,
-    Machine,
-    MachineId,
-    Part,
-    Plain,
-    Plan,
-    PlannedMeasure,
-    Run,
-    Sitting,
-    SittingId,
-    Swap,
-    SwapId,
-)
+from lynxbill.core.record.build import Build, Part
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.ids import BuildId, MachineId, Plain, SittingId, SwapId
+from lynxbill.core.record.plan import Plan, PlannedMeasure
+from lynxbill.core.record.run import Run, Sitting
+from lynxbill.core.record.swap import Swap
 from lynxbill.rig.parts import RIGS, Pc
 
 DUSTY = Part(identifier("laptop cooler"), "cooler", "Slim blower", {"fan_mm": 60})

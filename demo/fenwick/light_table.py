@@ -22,25 +22,14 @@ from fenwick.making import (
 )
 from lynxbill.bench.job import measure_id, workload_id
 from lynxbill.bench.work.soak import SOAK as AGENT_SOAK
-from lynxbill.core.case import (
-    Build,
-    BuildId,
-    Case,
-    Machine,
-    MachineId,
-    Part,
-    Plain,
-    Plan,
-    PlannedMeasure,
-    Run,
-    Sitting,
-    SittingId,
-    Swap,
-    SwapId,
-    Workload,
-    WorkloadId,
-)
-from lynxbill.core.measure import Measure, MeasureId, Role
+from lynxbill.core.record.build import Build, Part
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.ids import BuildId, MachineId, Plain, SittingId, SwapId, WorkloadId
+from lynxbill.core.record.plan import Plan, PlannedMeasure
+from lynxbill.core.record.run import Run, Sitting
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.measure import Measure, MeasureId, Role
 from lynxbill.rig.parts import RIGS
 from lynxbill.rig.sitting import RigRun
 

@@ -10,25 +10,19 @@ from uuid import UUID, uuid5
 
 import numpy as np
 
-from lynxbill.core.case import (
-    Build,
-    Case,
-    PartRole,
-    Plain,
-    Reading,
-    Run,
-    RunId,
-    Sitting,
-    Workload,
-)
-from lynxbill.core.comparison import judge, showings_of
-from lynxbill.core.difference import find_differences
+from lynxbill.core.change.difference import find_differences
 from lynxbill.core.heat.held_back import limits_of
 from lynxbill.core.heat.readoff import STATISTICS, as_noted, phases_of, read_off, role_read
 from lynxbill.core.heat.run import Air, channels_by_role
-from lynxbill.core.measure import Better, Kind, Measure, MeasureId, Role, Scale
-from lynxbill.core.money import CostKind, CostLine
-from lynxbill.core.trace import WholeTrace
+from lynxbill.core.heat.trace import WholeTrace
+from lynxbill.core.record.build import Build, PartRole
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import Plain, RunId
+from lynxbill.core.record.run import Reading, Run, Sitting
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.result.comparison import judge, showings_of
+from lynxbill.core.terms.measure import Better, Kind, Measure, MeasureId, Role, Scale
+from lynxbill.core.terms.money import CostKind, CostLine
 from lynxbill.exchange.heat_file import sensors_of
 from lynxbill.rig.machine import Noise, Rig
 from lynxbill.rig.parts import Pc

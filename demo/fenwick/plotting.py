@@ -30,25 +30,14 @@ from fenwick.making import (
     with_ledger,
     workload_named,
 )
-from lynxbill.core.case import (
-    Build,
-    Candidate,
-    Case,
-    Explanation,
-    Machine,
-    Part,
-    PartRole,
-    Plan,
-    PlannedMeasure,
-    Reading,
-    Recheck,
-    Run,
-    Sitting,
-    Swap,
-)
-from lynxbill.core.comparison import judge, showings_of
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.money import Running
+from lynxbill.core.record.build import Build, Candidate, Part, PartRole
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.plan import Plan, PlannedMeasure, Recheck
+from lynxbill.core.record.run import Reading, Run, Sitting
+from lynxbill.core.record.swap import Explanation, Swap
+from lynxbill.core.result.comparison import judge, showings_of
+from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.money import Running
 from lynxbill.rig.machine import QUIET, Rig
 from lynxbill.rig.parts import RIGS, Pc
 

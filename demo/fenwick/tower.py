@@ -25,22 +25,12 @@ from fenwick.making import (
     workload_named,
     workloads_of,
 )
-from lynxbill.core.case import (
-    BenchNote,
-    Build,
-    Case,
-    Machine,
-    Part,
-    Plan,
-    PlannedMeasure,
-    Recognition,
-    Run,
-    Sitting,
-    Start,
-    Step,
-    Swap,
-)
-from lynxbill.core.templates import BUILT_IN
+from lynxbill.core.plan.templates import BUILT_IN
+from lynxbill.core.record.build import Build, Part
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.plan import Plan, PlannedMeasure
+from lynxbill.core.record.run import Run, Sitting
+from lynxbill.core.record.swap import BenchNote, Recognition, Start, Step, Swap
 from lynxbill.rig.parts import RIGS
 
 TOWER_BEFORE = (

@@ -15,9 +15,9 @@ from pathlib import Path
 import numpy as np
 from scipy import stats
 
-from lynxbill.core.case import Case
-from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure
+from lynxbill.core.record.frame import Case
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.terms.measure import Measure
 from lynxbill.exchange.run_file import write_run_file
 from lynxbill.prove.simulate import make_case, plan_for
 from lynxbill.rig.noise import Bench, side_readings

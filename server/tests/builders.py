@@ -4,23 +4,13 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from lynxbill.core.case import (
-    Build,
-    BuildId,
-    Case,
-    Machine,
-    MachineId,
-    Plan,
-    PlannedMeasure,
-    Reading,
-    Run,
-    RunId,
-    Sitting,
-    SittingId,
-    Swap,
-    SwapId,
-)
-from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.ids import BuildId, MachineId, RunId, SittingId, SwapId
+from lynxbill.core.record.plan import Plan, PlannedMeasure
+from lynxbill.core.record.run import Reading, Run, Sitting
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.terms.measure import Measure, MeasureId
 
 DAY = datetime(2026, 5, 4, 9, tzinfo=UTC)
 B, C, D = (BuildId(letter) for letter in "BCD")

@@ -6,11 +6,12 @@ from importlib import import_module
 
 import pytest
 
-from lynxbill.core.better import judge_every_swap
-from lynxbill.core.comparison import judge
-from lynxbill.core.heat.joint import read_together
-from lynxbill.core.measure import orient
-from lynxbill.core.restoring import history_lines
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.joint import read_together
+from lynxbill.core.result.restoring import history_lines
+from lynxbill.core.terms.measure import orient
+from lynxbill.core.value.better import judge_every_swap
+from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.rig.machine import settled_rise
 from lynxbill.rig.parts import RIGS
@@ -87,8 +88,8 @@ def test_the_demo_shows_every_verdict_and_the_true_gains_whatever_its_noise(seed
     assert processor["Tile rendering"].verdict.word == "real_gain"
     assert processor["Soak, above ambient"].verdict.word == "real_loss"
     assert processor["Long read"].verdict.word == "no_change"
-    assert str(comparisons[1].bill.net_cost) == "94.90"
-    assert comparisons[1].bill.value.gain_per_10 is not None
+    assert str(judge_and_bill(case, case.swaps[1].before, case.swaps[1].after).bill.net_cost) == "94.90"
+    assert judge_and_bill(case, case.swaps[1].before, case.swaps[1].after).bill.value.gain_per_10 is not None
 
 
 @pytest.mark.parametrize("seed", noises(8440, 1, 2, 3, 4, 5))

@@ -16,7 +16,7 @@ import pytest
 
 from lynxbill import serve
 from lynxbill.cluster import Cluster
-from lynxbill.core.errors import DiskFull
+from lynxbill.core.terms.errors import DiskFull
 from lynxbill.demo import DEMO
 from lynxbill.installation import BALLAST_MB, DANGER_MB, CannotStart, Place, Watch
 from lynxbill.services import imports

@@ -7,7 +7,16 @@ from pathlib import Path
 
 PACKAGE = Path(__file__).parent
 # The nouns that the agent shares with the core; each of them is the standard library alone.
-SHARED = ("__init__.py", "core/__init__.py", "core/errors.py", "core/measure.py", "core/money.py", "core/case.py")
+SHARED = (
+    "__init__.py",
+    "core/__init__.py",
+    "core/terms/__init__.py",
+    "core/terms/errors.py",
+    "core/terms/measure.py",
+    "core/record/__init__.py",
+    "core/record/build.py",
+    "core/record/ids.py",
+)
 # An older Python reads this, and says what is needed, before it meets anything that it can't read.
 MAIN = """import sys
 

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Annotated, Never
 import typer
 
 if TYPE_CHECKING:
-    from lynxbill.core.better import Standing
-    from lynxbill.core.case import Case
+    from lynxbill.core.record.frame import Case
+    from lynxbill.core.value.better import Standing
     from lynxbill.rig.machine import Rig
 
 app = typer.Typer(
@@ -267,9 +267,9 @@ def _say_text(text: bytes, before: str | None, after: str | None) -> str:
 
 
 def _judge_file(text: bytes, before: str | None, after: str | None) -> tuple["Standing", "Case"]:
-    from lynxbill.core.better import judge_beside_others
-    from lynxbill.core.case import BuildId
-    from lynxbill.core.errors import Refusal
+    from lynxbill.core.record.ids import BuildId
+    from lynxbill.core.terms.errors import Refusal
+    from lynxbill.core.value.better import judge_beside_others
     from lynxbill.exchange.problem import Problem, UnusableText
     from lynxbill.exchange.run_file import read_run_file
 

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from sqlalchemy import select
 
-from lynxbill.core.errors import Taken
-from lynxbill.core.shelf import ShelfPart
+from lynxbill.core.change.shelf import ShelfPart
+from lynxbill.core.terms.errors import Taken
 from lynxbill.services.machines import erase_machine
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.shelf import list_shelf, save_shelf_part

@@ -177,5 +177,5 @@ def test_the_same_figures_stand_on_judge_bill_and_report(job: Job) -> None:
     assert row["change"] == judged["change"]
     assert claim["change"].startswith(judged["change"])
     assert row["interval"] == claim["interval"] == judged["interval"]
-    assert row["value"] == claim["value"] == said["bill"]["values"][job.time]
+    assert row["value"] == claim["value"] == bill["bill"]["values"][job.time]
     assert report["setting"]["bill"] == bill["bill"]

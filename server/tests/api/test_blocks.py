@@ -10,7 +10,7 @@ import httpx
 import psycopg
 import pytest
 
-from lynxbill.core.case import CORRECTABLE
+from lynxbill.core.record.run import CORRECTABLE
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import CHANNEL, open_engine, session_factory
 from lynxbill.store.edits import load_edits

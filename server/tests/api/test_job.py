@@ -8,7 +8,7 @@ from typing import Any
 import httpx
 import pytest
 
-from lynxbill.core.better import judge_every_swap
+from lynxbill.core.value.better import judge_every_swap
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut
@@ -60,10 +60,7 @@ def test_the_exported_run_file_judges_to_the_same_figures_and_words_as_the_serve
         [comparison.pop(name) for comparison in ours] for name in ("said", "beside", "statistics")
     )
     assert [comparison | nowhere for comparison in ours] == theirs
-    words = [
-        say_comparison(standing.comparison, case.machine.decimal_mark, swap.label)
-        for standing, swap in zip(standings, case.swaps, strict=True)
-    ]
+    words = [say_comparison(standing.comparison, case.machine.decimal_mark) for standing in standings]
     assert said == [SaidOfAllOut.model_validate(one).model_dump() for one in words]
     lines = [say_beside(case, standing.comparison) for standing in standings]
     assert beside == [SaidBesideOut.model_validate(one).model_dump() for one in lines]

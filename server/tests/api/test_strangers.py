@@ -11,7 +11,7 @@ import psycopg
 import pytest
 
 from lynxbill.app import create_app
-from lynxbill.core.errors import say_fault
+from lynxbill.core.terms.errors import say_fault
 from tests.conftest import LiveServer
 
 NOBODY = "00000000-0000-4000-8000-000000000000"

@@ -14,8 +14,8 @@ import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.money import CostLine
+from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.money import CostLine
 from lynxbill.exchange.run_file import write_run_file
 from tests.api.bodies import Job, new_id, renewed
 from tests.browser.screen import Screen

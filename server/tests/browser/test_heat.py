@@ -12,30 +12,18 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from lynxbill.core.case import (
-    Build,
-    BuildId,
-    Case,
-    Machine,
-    MachineId,
-    Part,
-    Plan,
-    PlannedMeasure,
-    Reading,
-    Run,
-    RunId,
-    Sitting,
-    SittingId,
-    Swap,
-    SwapId,
-    Workload,
-    WorkloadId,
-)
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import phases_of, read_off, role_read
 from lynxbill.core.heat.run import Air, channels_by_role
-from lynxbill.core.measure import Kind, Measure, MeasureId, Scale
-from lynxbill.core.trace import WholeTrace
+from lynxbill.core.heat.trace import WholeTrace
+from lynxbill.core.record.build import Build, Part
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.ids import BuildId, MachineId, RunId, SittingId, SwapId, WorkloadId
+from lynxbill.core.record.plan import Plan, PlannedMeasure
+from lynxbill.core.record.run import Reading, Run, Sitting
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.measure import Kind, Measure, MeasureId, Scale
 from lynxbill.exchange.heat_file import sensors_of
 from lynxbill.exchange.run_file import write_run_file
 from lynxbill.rig.machine import Noise, Rig

@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lynxbill.core.errors import BadValue
+from lynxbill.core.terms.errors import BadValue
 from lynxbill.exchange.heat_file import describe_heat
 from lynxbill.exchange.problem import Problem, UnusableText
 from lynxbill.exchange.sensor_log import LogRows, look_at_log, read_log

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lynxbill.core.better import judge_beside_others
-from lynxbill.core.errors import Refusal
+from lynxbill.core.terms.errors import Refusal
+from lynxbill.core.value.better import judge_beside_others
 from lynxbill.exchange.problem import Problem, UnusableText
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe

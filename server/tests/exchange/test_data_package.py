@@ -7,9 +7,10 @@ import zipfile
 from dataclasses import replace
 from decimal import Decimal
 
-from lynxbill.core.case import Case
-from lynxbill.core.comparison import judge
-from lynxbill.core.money import CostLine
+from lynxbill.core.record.frame import Case
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.terms.money import CostLine
+from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.exchange.data_package import Table, write_csv, write_data_package
 from tests.builders import TIME, make_case
 from tests.words.test_report import job
@@ -28,7 +29,7 @@ def tables_of(packed: bytes) -> dict[str, list[dict[str, str]]]:
 
 
 def packed(case: Case) -> bytes:
-    return write_data_package(case, [judge(case)])
+    return write_data_package(case, [judge_and_bill(case)])
 
 
 def test_every_run_reading_result_and_cost_stands_in_its_table() -> None:

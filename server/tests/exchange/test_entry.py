@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lynxbill.core.case import Reading
-from lynxbill.core.errors import BadValue
-from lynxbill.core.quantity import unit_of
+from lynxbill.core.record.run import Reading
+from lynxbill.core.terms.errors import BadValue
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.exchange.entry import DecimalMark, parse_entry, parse_reading
 
 DATA = Path(__file__).parents[1] / "data"

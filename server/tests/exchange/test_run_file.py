@@ -8,8 +8,9 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.case import Swap, Was
-from lynxbill.core.comparison import judge
+from lynxbill.core.record.run import Was
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.result.comparison import judge
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.run_file import read_run_file, run_file_schema, write_run_file
 from tests.builders import DAY

@@ -6,8 +6,8 @@ from typing import Any
 import numpy as np
 import pytest
 
-from lynxbill.core.errors import BadValue
-from lynxbill.core.trace import Floats
+from lynxbill.core.heat.trace import Floats
+from lynxbill.core.terms.errors import BadValue
 from lynxbill.exchange import sensor_log
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.sensor_log import LogColumn, LogHead, look_at_log, read_log

@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lynxbill.core.better import judge_beside_others
-from lynxbill.core.errors import BadValue
-from lynxbill.core.measure import LARGEST, Measure, check_reading
+from lynxbill.core.terms.errors import BadValue
+from lynxbill.core.terms.measure import LARGEST, Measure, check_reading
+from lynxbill.core.value.better import judge_beside_others
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.words.flags import sayer
 from tests.builders import RATE, RISE, TIME, make_case

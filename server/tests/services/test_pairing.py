@@ -5,8 +5,9 @@ from uuid import UUID, uuid4
 
 import pytest
 
-from lynxbill.core.case import Machine, MachineId
-from lynxbill.core.errors import Missing
+from lynxbill.core.record.frame import Machine
+from lynxbill.core.record.ids import MachineId
+from lynxbill.core.terms.errors import Missing
 from lynxbill.services.act import Act
 from lynxbill.services.machines import save_machine
 from lynxbill.services.pairing import GOOD_FOR, make_code, use_code

@@ -9,7 +9,9 @@ from sqlalchemy import Engine, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Case, Run, Swap
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.run import Run
+from lynxbill.core.record.swap import Swap
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import migrate, migration_config, open_engine, pending_revision, session_factory

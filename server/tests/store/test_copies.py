@@ -8,9 +8,10 @@ import pytest
 from alembic import command
 from pydantic import ValidationError
 
-from lynxbill.core.case import BuildId, FixedPair, Plan, PlannedMeasure, RunId
-from lynxbill.core.measure import MeasureId
-from lynxbill.core.templates import BUILT_IN
+from lynxbill.core.plan.templates import BUILT_IN
+from lynxbill.core.record.ids import BuildId, RunId
+from lynxbill.core.record.plan import FixedPair, Plan, PlannedMeasure
+from lynxbill.core.terms.measure import MeasureId
 from lynxbill.services.run_files import import_machine
 from lynxbill.services.templates import list_templates, save_template
 from lynxbill.store.copies import (

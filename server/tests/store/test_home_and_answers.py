@@ -11,10 +11,12 @@ from uuid import UUID, uuid4
 import pytest
 from sqlalchemy import text
 
-from lynxbill.core.case import Build, BuildId, Machine, MachineId, Part
-from lynxbill.core.measure import Measure
-from lynxbill.core.progress import tally_builds
-from lynxbill.core.stand import job_stand
+from lynxbill.core.plan.progress import tally_builds
+from lynxbill.core.plan.stage import job_stand
+from lynxbill.core.record.build import Build, Part
+from lynxbill.core.record.frame import Machine
+from lynxbill.core.record.ids import BuildId, MachineId
+from lynxbill.core.terms.measure import Measure
 from lynxbill.services import answers, comparisons
 from lynxbill.services.answers import answer
 from lynxbill.services.benches import PAGE, find_stale, read_home, renew_line

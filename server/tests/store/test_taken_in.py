@@ -10,10 +10,10 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from lynxbill.core.better import judge_beside_others
-from lynxbill.core.case import Case
-from lynxbill.core.errors import Refusal
-from lynxbill.core.measure import MeasureId
+from lynxbill.core.record.frame import Case
+from lynxbill.core.terms.errors import Refusal
+from lynxbill.core.terms.measure import MeasureId
+from lynxbill.core.value.better import judge_beside_others
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.exchange.verdict_file import describe

@@ -7,17 +7,17 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.account import Terms, account_of
-from lynxbill.core.alternatives import options_of
-from lynxbill.core.better import Better
-from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.value.account import Terms, account_of
+from lynxbill.core.value.alternatives import options_of
+from lynxbill.core.value.better import Better
 from lynxbill.words.account import SaidAccount, say_account
 from lynxbill.words.bill import bought_in
 from lynxbill.words.options import SaidOption, say_better, say_option
 from tests.builders import TIME, make_case
-from tests.core.test_account import HOURS, line, steps
-from tests.core.test_alternatives import TWO, candidate
+from tests.core.value.test_account import HOURS, line, steps
+from tests.core.value.test_alternatives import TWO, candidate
 from tests.words.test_bill import costing, given
 
 

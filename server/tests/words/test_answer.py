@@ -5,11 +5,11 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.answer import answer_of
-from lynxbill.core.case import PlannedMeasure
-from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure
-from lynxbill.core.result import MeasureResult
+from lynxbill.core.record.plan import PlannedMeasure
+from lynxbill.core.result.answer import answer_of
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.terms.measure import Measure
 from lynxbill.words.answer import say_answer, say_hoped
 from tests.builders import RATE, RISE, TIME, Side, make_case
 

@@ -6,10 +6,11 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.case import BenchNote, Case, Recognition
-from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.span import Span, span_of
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.swap import BenchNote, Recognition
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.span import Span, span_of
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.words.beside import SaidBeside, say_beside, say_kind
 from tests.builders import RISE, TIME, make_case
 

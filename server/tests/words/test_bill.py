@@ -6,10 +6,11 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.case import Case
-from lynxbill.core.comparison import judge, showings_of
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.money import CostLine
+from lynxbill.core.record.frame import Case
+from lynxbill.core.result.comparison import judge, showings_of
+from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.money import CostLine
+from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.words.account import money
 from lynxbill.words.bill import SaidOfBill, say_bill
 from tests.builders import DAY, RISE, make_case
@@ -30,7 +31,8 @@ def given(case: Case) -> Case:
 
 
 def bill(case: Case, mark: Any = ".") -> SaidOfBill:
-    return say_bill(judge(case), "Processor", mark)
+    billed = judge_and_bill(case)
+    return say_bill(billed.comparison, billed.bill, "Processor", mark)
 
 
 def test_it_leads_with_what_was_bought_that_it_is_real_its_cost_and_its_value_with_the_interval() -> None:

@@ -2,9 +2,9 @@
 
 import pytest
 
-from lynxbill.core.columns import lay_beside
-from lynxbill.core.errors import BadValue, NonPositiveReading, Several
-from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.reading.columns import lay_beside
+from lynxbill.core.terms.errors import BadValue, NonPositiveReading, Several
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.services.columns import compare_columns
 from lynxbill.words.columns import NO_VERDICT, say_columns
 from lynxbill.words.figures import shown

@@ -2,11 +2,11 @@
 
 from dataclasses import replace
 
-from lynxbill.core.ceilings import Ceiling
-from lynxbill.core.comparison import judge
-from lynxbill.core.context import NO_CONTEXT, Against, Context, Rated, Realised, Side
-from lynxbill.core.result import MeasureResult
-from lynxbill.core.shares import ImpliedShare
+from lynxbill.core.change.ceilings import Ceiling
+from lynxbill.core.change.context import NO_CONTEXT, Against, Context, Rated, Realised, Side
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.result.shares import ImpliedShare
 from lynxbill.words.context import say_context
 from tests.builders import RATE, make_case
 

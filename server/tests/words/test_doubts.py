@@ -5,8 +5,8 @@ from typing import get_args
 
 import pytest
 
-from lynxbill.core.doubts import Doubt, DoubtCode, ask
-from lynxbill.core.measure import Measure
+from lynxbill.core.reading.doubts import Doubt, DoubtCode, ask
+from lynxbill.core.terms.measure import Measure
 from tests.builders import RATE, RISE, TIME
 
 SLIP = Doubt(TIME.id, "slip_of_digits", 418.0, 41.8, 41.8)

@@ -5,13 +5,13 @@ from decimal import Decimal
 
 import pytest
 
-from lynxbill.core.candidates import Ranked
-from lynxbill.core.case import Candidate
-from lynxbill.core.fit import Fit
-from lynxbill.core.measure import MeasureId
-from lynxbill.core.planning import Noise, Strength
-from lynxbill.core.restoring import BuildMean, HistoryLine, Recovered
-from lynxbill.core.traits import TraitPoint, Trend
+from lynxbill.core.change.candidates import Ranked
+from lynxbill.core.change.fit import Fit
+from lynxbill.core.plan.planning import Noise, Strength
+from lynxbill.core.record.build import Candidate
+from lynxbill.core.result.restoring import BuildMean, HistoryLine, Recovered
+from lynxbill.core.result.traits import TraitPoint, Trend
+from lynxbill.core.terms.measure import MeasureId
 from lynxbill.words.account import bare
 from lynxbill.words.figures import decimals_for, figure, reading, shown, signed_percent, step
 from lynxbill.words.history import say_candidate, say_line, say_recovered

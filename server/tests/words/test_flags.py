@@ -7,16 +7,16 @@ from typing import get_args
 
 import pytest
 
-from lynxbill.core.case import Showing
-from lynxbill.core.comparison import judge
-from lynxbill.core.conditions import Departure, NotHeld
-from lynxbill.core.difference import Difference
-from lynxbill.core.flags import Flag, FlagCode
-from lynxbill.core.gate import Lack, LackCode
-from lynxbill.core.planning import Noise, Strength
-from lynxbill.core.progress import Progress
-from lynxbill.core.questions import Question, QuestionCode
-from lynxbill.core.result import MeasureResult
+from lynxbill.core.change.difference import Difference
+from lynxbill.core.plan.conditions import Departure, NotHeld
+from lynxbill.core.plan.gate import Lack, LackCode
+from lynxbill.core.plan.planning import Noise, Strength
+from lynxbill.core.plan.progress import Progress
+from lynxbill.core.plan.questions import Question, QuestionCode
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.flags import Flag, FlagCode
+from lynxbill.core.result.result import MeasureResult
 from lynxbill.words.conditions import SaidDeparture, say_condition, say_departure, say_not_held
 from lynxbill.words.flags import say_flag
 from lynxbill.words.questions import say_lack, say_question

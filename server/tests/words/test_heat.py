@@ -6,15 +6,18 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Case, PlannedMeasure, Reading, RunId, SittingId
-from lynxbill.core.comparison import judge
 from lynxbill.core.heat.equilibrium import NotReached, Refusal
-from lynxbill.core.heat.joint import read_together
 from lynxbill.core.heat.run import Air
 from lynxbill.core.heat.settled import find_course
 from lynxbill.core.heat.sides import Overlay, RunCurves, counted_window, lay_over, run_curves
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import RunId, SittingId
+from lynxbill.core.record.plan import PlannedMeasure
+from lynxbill.core.record.run import Reading
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.joint import read_together
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.words.advice import question_advice
 from lynxbill.words.comparison import say_comparison
 from lynxbill.words.heat import say_heading, say_not_reached, say_overlay

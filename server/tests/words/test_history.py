@@ -4,9 +4,12 @@ from dataclasses import replace
 
 import pytest
 
-from lynxbill.core.case import Build, BuildId, Case, Swap, SwapId
-from lynxbill.core.measure import Measure
-from lynxbill.core.restoring import BuildMean, HistoryLine, Recovered
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId, SwapId
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.result.restoring import BuildMean, HistoryLine, Recovered
+from lynxbill.core.terms.measure import Measure
 from lynxbill.words.history import say_line, say_recovered, say_steps
 from tests.builders import RISE, TIME, make_case
 

@@ -5,10 +5,13 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.case import Attempt, Case, PlannedMeasure, Reading
-from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.result import Comparison
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.plan import PlannedMeasure
+from lynxbill.core.record.run import Reading
+from lynxbill.core.record.swap import Attempt
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.result import Comparison
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.words.comparison import SaidOfAll, say_bundle, say_comparison, write_comparison
 from tests.builders import DAY, RISE, TIME, Side, make_case
 

@@ -10,19 +10,19 @@ import lynxbill
 ROOT = Path(lynxbill.__file__).parent
 OTHERS = ("core", "exchange", "store", "services", "api")
 MAY_FORMAT = {
-    "core/comparison.py": "the key of a plan, which nobody reads",
-    "core/doubts.py": "a number as it would have been typed",
-    "core/draws.py": "the seed of draws",
-    "core/fit.py": "figures of parts and limits, as they were typed",
-    "core/measure.py": "a refusal quotes what came",
-    "core/reading.py": "a refusal quotes what came, and how fine a number was written",
-    "core/shares.py": "a refusal quotes what came",
-    "core/trace.py": "a refusal quotes what came",
+    "core/result/comparison.py": "the key of a plan, which nobody reads",
+    "core/reading/doubts.py": "a number as it would have been typed",
+    "core/statistics/samples.py": "the seed of draws",
+    "core/change/fit.py": "figures of parts and limits, as they were typed",
+    "core/terms/measure.py": "a refusal quotes what came",
+    "core/reading/reading.py": "a refusal quotes what came, and how fine a number was written",
+    "core/result/shares.py": "a refusal quotes what came",
+    "core/heat/trace.py": "a refusal quotes what came",
     "exchange/entry.py": "a refusal quotes what came",
     "exchange/fields.py": "a refusal names the limit",
     "exchange/problem.py": "a refusal names the limit",
 }
-MAY_WORD = {"core/shares.py": "a refusal quotes what came"}
+MAY_WORD = {"core/result/shares.py": "a refusal quotes what came"}
 FORMATS = re.compile(r"[0-9]*,?(\.[0-9]+)?[eEfFgG%]|.*\.[0-9]+.*")
 WORDS = re.compile(r"real gain|real loss|not settled|times as fast|\bhotter\b|\blouder\b|less time", re.IGNORECASE)
 

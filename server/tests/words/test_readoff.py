@@ -7,7 +7,7 @@ import pytest
 
 from lynxbill.core.heat.readoff import ReadOff, Untold
 from lynxbill.core.heat.settled import Course
-from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.words.readoff import say_untold
 
 HEAT = Measure(MeasureId("m"), "Soak", "soak", "Cel", "difference", "heat", "lower", trace_figure="settled")

@@ -3,12 +3,14 @@
 from dataclasses import replace
 from typing import Any
 
-from lynxbill.core.case import Attempt, Case, LateExclusion, MarginEdit, Reading, Was
-from lynxbill.core.comparison import judge
-from lynxbill.core.counting import compared_sittings
-from lynxbill.core.measure import Measure
-from lynxbill.core.reckoning import reckon
-from lynxbill.core.result import Comparison
+from lynxbill.core.reading.counting import compared_sittings
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.run import LateExclusion, Reading, Was
+from lynxbill.core.record.swap import Attempt, MarginEdit
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.result import Comparison
+from lynxbill.core.terms.measure import Measure
+from lynxbill.core.value.reckoning import reckon
 from lynxbill.words.comparison import say_comparison
 from lynxbill.words.record import say_corrected, say_how, say_left_out, say_looks, say_unchanged, say_untested
 from tests.builders import DAY, RISE, TIME, B, C, Side, make_case

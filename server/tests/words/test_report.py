@@ -7,19 +7,14 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.answer import answer_of
-from lynxbill.core.case import (
-    READING,
-    BenchNote,
-    Case,
-    Explanation,
-    Reading,
-    Recheck,
-    Was,
-)
-from lynxbill.core.comparison import judge, showings_of
-from lynxbill.core.money import CostLine
-from lynxbill.core.reckoning import reckon
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.plan import Recheck
+from lynxbill.core.record.run import READING, Reading, Was
+from lynxbill.core.record.swap import BenchNote, Explanation
+from lynxbill.core.result.answer import answer_of
+from lynxbill.core.result.comparison import judge, showings_of
+from lynxbill.core.terms.money import CostLine
+from lynxbill.core.value.reckoning import reckon
 from lynxbill.words.report import Report, Wish, say_report
 from lynxbill.words.since import say_since
 from tests.builders import DAY, RISE, TIME, B, C, Side, make_case

@@ -5,13 +5,15 @@ from typing import Any, get_args
 
 import pytest
 
-from lynxbill.core.case import Case, PlannedMeasure, Reading
-from lynxbill.core.comparison import judge, showings_of
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.planning import Effort
-from lynxbill.core.result import Grade
-from lynxbill.core.settling import ToSettle, Way
-from lynxbill.core.verdict import Remark, Verdict, VerdictWord
+from lynxbill.core.judgement.verdict import Remark, Verdict, VerdictWord
+from lynxbill.core.plan.planning import Effort
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.plan import PlannedMeasure
+from lynxbill.core.record.run import Reading
+from lynxbill.core.result.comparison import judge, showings_of
+from lynxbill.core.result.result import Grade
+from lynxbill.core.result.settling import ToSettle, Way
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.words.change import Change
 from lynxbill.words.comparison import say_bundle, say_comparison
 from lynxbill.words.figures import bench_minutes, decimals_for, duration, reading, step

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lynxbill.core.comparison import judge
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.result import MeasureResult
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.words.statistics import exact, say_statistics
 from tests.builders import RISE, TIME, Side, make_case
 

@@ -13,9 +13,10 @@ from typing import Any
 
 import pytest
 
-from lynxbill.core.case import Case, Swap
-from lynxbill.core.comparison import judge, showings_of
-from lynxbill.core.reckoning import reckon
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.result.comparison import judge, showings_of
+from lynxbill.core.value.reckoning import reckon
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.words.comparison import say_comparison
 from lynxbill.words.reckoning import say_reckoning
@@ -64,7 +65,7 @@ def all_said(case: Case) -> Iterator[str]:
             continue
         reckoning = reckon(case, swap.before, swap.after, 3)
         yield f"# {swap.label}"
-        yield from leaves("judge", say_comparison(comparison, mark, swap.label))
+        yield from leaves("judge", say_comparison(comparison, mark))
         labels = {(str(s.before), str(s.after)): s.label for s in case.swaps}
         yield from leaves("bill", say_reckoning(reckoning, swap.label, labels, case.builds, mark))
         yield from leaves("report", say_report(case, reckoning, wish, swap.label, date(2026, 6, 1)))

@@ -5704,7 +5704,6 @@ export interface components {
             };
             /** Trends */
             trends: components["schemas"]["SaidTrendOut"][];
-            bill: components["schemas"]["SaidOfBillOut"];
         };
         /**
          * SaidOfBill
@@ -5714,26 +5713,6 @@ export interface components {
          *     cost, only of verdicts that Judge has given.
          */
         SaidOfBill: {
-            /** Currency */
-            currency: string;
-            /** Sentence */
-            sentence: string;
-            /** Per 10 */
-            per_10: string;
-            /** Interval */
-            interval: string | null;
-            /** Values */
-            values: {
-                [key: string]: string;
-            };
-            /** Hint */
-            hint: string | null;
-        };
-        /**
-         * SaidOfBillOut
-         * @description A bill in words: `values` say by measure what each claim's gain cost.
-         */
-        SaidOfBillOut: {
             /** Currency */
             currency: string;
             /** Sentence */

@@ -6,8 +6,8 @@ from uuid import UUID
 
 from pydantic import Field, StrictBool, StrictInt
 
-from lynxbill.core import case as core
-from lynxbill.core.shown import Shown, ShownPart
+from lynxbill.core.change.identified import Shown, ShownPart
+from lynxbill.core.record.build import PartRole
 from lynxbill.exchange.fields import Finite, Instant, Line, Position, Settings, Strict
 from lynxbill.exchange.run_schema import ChannelContent, MarkFile
 from lynxbill.services.traces import Batch, Coming
@@ -31,7 +31,7 @@ class JoinIn(Strict):
 class ShownPartIn(Strict):
     """A part as the machine shows it."""
 
-    role: core.PartRole
+    role: PartRole
     label: Line
     rated: Settings = {}
 

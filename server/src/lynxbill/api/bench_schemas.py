@@ -3,9 +3,11 @@
 from uuid import UUID
 
 from lynxbill.api.schemas import MachineNameOut, MeasureOut
-from lynxbill.core import case as core
-from lynxbill.core.stand import Stand
-from lynxbill.core.trace import TraceSource
+from lynxbill.core.heat.trace import TraceSource
+from lynxbill.core.plan.stage import Stand
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.record.plan import Change
+from lynxbill.core.record.run import RunState
 from lynxbill.exchange.fields import Instant, Strict
 
 
@@ -18,7 +20,7 @@ class BenchBuildNowOut(Strict):
     id: UUID
     letter: str
     label: str
-    settings: dict[str, core.Plain]
+    settings: dict[str, Plain]
 
 
 class BenchRunOut(Strict):
@@ -26,7 +28,7 @@ class BenchRunOut(Strict):
     workload: str
     position: int
     warm_up: bool
-    state: core.RunState
+    state: RunState
 
 
 class BenchSittingOut(Strict):
@@ -39,7 +41,7 @@ class AskedWorkloadOut(Strict):
     id: UUID
     name: str
     workload_version: str
-    parameters: dict[str, core.Plain]
+    parameters: dict[str, Plain]
     target: str | None
     measures: list[MeasureOut]
     runs: int
@@ -58,7 +60,7 @@ class BenchJobOut(Strict):
     machine: MachineNameOut
     build: BenchBuildNowOut
     stage: Stand
-    change: core.Change | None
+    change: Change | None
     sittings_wanted: int | None
     rest_min: float
     soak_min: float

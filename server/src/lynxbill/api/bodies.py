@@ -6,9 +6,12 @@ from zoneinfo import available_timezones
 
 from pydantic import AfterValidator, Field, StrictBool, StrictInt, field_validator, model_validator
 
-from lynxbill.core import case as core
-from lynxbill.core.case import BuildId, MachineId, Reading, RunId, SittingId, WorkloadId
-from lynxbill.core.measure import Kind, Measure, MeasureId
+from lynxbill.core.record.build import Build, Part, PartRole, Wear
+from lynxbill.core.record.frame import Machine
+from lynxbill.core.record.ids import BuildId, MachineId, RunId, SittingId, WorkloadId
+from lynxbill.core.record.run import SENT_MEMBERS, HeldBack, Reading, ReadingSource, Run, RunState, Sitting, Statistic
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.measure import Kind, Measure, MeasureId
 from lynxbill.exchange.fields import (
     Currency,
     Finite,
@@ -71,13 +74,13 @@ class MachineIn(Strict):
             raise ValueError(f"“{zone}” is not a time zone; write one like “Europe/Vienna” or “UTC”")
         return zone
 
-    def to_core(self, machine_id: UUID) -> core.Machine:
-        return core.Machine(id=MachineId(str(machine_id)), **self.model_dump(exclude={"version"}))
+    def to_core(self, machine_id: UUID) -> Machine:
+        return Machine(id=MachineId(str(machine_id)), **self.model_dump(exclude={"version"}))
 
 
 class PartIn(Strict):
     id: UUID
-    role: core.PartRole
+    role: PartRole
     label: Name
     rated: Settings = {}
 
@@ -86,11 +89,11 @@ class BuildContentIn(Strict):
     label: Name
     parts: Annotated[list[PartIn], Field(max_length=60), EachOnce] = []
     settings: Settings = {}
-    wear: core.Wear | None = None
+    wear: Wear | None = None
 
-    def to_core(self, build_id: UUID) -> core.Build:
-        parts = tuple(core.Part(str(part.id), part.role, part.label, dict(part.rated)) for part in self.parts)
-        return core.Build(BuildId(str(build_id)), "", self.label, parts, dict(self.settings), self.wear)
+    def to_core(self, build_id: UUID) -> Build:
+        parts = tuple(Part(str(part.id), part.role, part.label, dict(part.rated)) for part in self.parts)
+        return Build(BuildId(str(build_id)), "", self.label, parts, dict(self.settings), self.wear)
 
 
 class BuildIn(BuildContentIn):
@@ -133,17 +136,17 @@ class WorkloadIn(WorkloadContent):
     measures: Annotated[list[MeasureIn], Field(min_length=1, max_length=60), EachOnce]
     version: Version = None
 
-    def to_core(self, workload_id: UUID) -> core.Workload:
+    def to_core(self, workload_id: UUID) -> Workload:
         fields = self.model_dump(exclude={"measures", "version", "loads"})
-        return core.Workload(id=WorkloadId(str(workload_id)), loads=tuple(self.loads), **fields)
+        return Workload(id=WorkloadId(str(workload_id)), loads=tuple(self.loads), **fields)
 
 
 class SittingIn(SittingContent):
     build: UUID
     version: Version = None
 
-    def to_core(self, sitting_id: UUID) -> core.Sitting:
-        return core.Sitting(
+    def to_core(self, sitting_id: UUID) -> Sitting:
+        return Sitting(
             SittingId(str(sitting_id)),
             BuildId(str(self.build)),
             self.purpose,
@@ -173,8 +176,8 @@ class TypedReadingIn(Strict):
     """A reading as typed, with what was said of it beside."""
 
     typed: TypedText
-    source: core.ReadingSource | None = None
-    statistic: core.Statistic | None = None
+    source: ReadingSource | None = None
+    statistic: Statistic | None = None
 
 
 ReadingIn = Finite | TypedText | TypedReadingIn | ReadingContent
@@ -196,7 +199,7 @@ class RunIn(Strict):
     sitting: UUID
     workload: UUID
     position: Position
-    state: core.RunState = "complete"
+    state: RunState = "complete"
     reason: Annotated[OptionalLine | None, Field()] = None
     readings: Annotated[dict[UUID, ReadingIn], Field(max_length=200)] = {}
     warm_up: StrictBool = False
@@ -207,16 +210,16 @@ class RunIn(Strict):
     started_at: Instant | None = None
     duration_s: Annotated[Finite, Field(ge=0)] | None = None
     soak_s: Annotated[Finite, Field(ge=0)] | None = None
-    held_back: core.HeldBack | None = None
+    held_back: HeldBack | None = None
     conditions: Settings = {}
     note: Note = ""
     version: Version = None
 
     def entry(self, run_id: UUID) -> Entry:
         written = {MeasureId(str(measure)): _written(entry) for measure, entry in self.readings.items()}
-        members = {name: getattr(self, name) for name in core.SENT_MEMBERS}
+        members = {name: getattr(self, name) for name in SENT_MEMBERS}
         filled = {"workload_version": self.workload_version or "", "reason": self.reason or None}
-        run = core.Run(
+        run = Run(
             id=RunId(str(run_id)),
             sitting_id=SittingId(str(self.sitting)),
             workload="",

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter
 from pydantic import Field
 
-from lynxbill.core.measure import Better, Kind, Measure, MeasureId, Scale
+from lynxbill.core.terms.measure import Better, Kind, Measure, MeasureId, Scale
 from lynxbill.exchange.fields import Strict, Unit
 from lynxbill.services.columns import compare_columns
 from lynxbill.words.columns import say_columns

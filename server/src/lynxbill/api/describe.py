@@ -38,17 +38,21 @@ from lynxbill.api.schemas import (
     TallyOut,
     WorkloadOut,
 )
-from lynxbill.core.account import account_of
-from lynxbill.core.case import RUN_MEMBERS, Frame, Recheck, Run, RunId, Sitting, Swap
-from lynxbill.core.changes import changes_of
-from lynxbill.core.difference import find_differences, is_opened
-from lynxbill.core.doubts import Doubt
-from lynxbill.core.foresight import Foreseen
-from lynxbill.core.measure import Measure, difference_unit
-from lynxbill.core.progress import tally_builds
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.sheets import sheets_of
-from lynxbill.core.stand import job_stand
+from lynxbill.core.change.difference import find_differences, is_opened
+from lynxbill.core.plan.progress import tally_builds
+from lynxbill.core.plan.stage import job_stand
+from lynxbill.core.reading.doubts import Doubt
+from lynxbill.core.reading.tally import sheets_of
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.history import changes_of
+from lynxbill.core.record.ids import RunId
+from lynxbill.core.record.plan import Recheck
+from lynxbill.core.record.run import RUN_MEMBERS, Run, Sitting
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.result.what_if import Foreseen
+from lynxbill.core.terms.measure import Measure, difference_unit
+from lynxbill.core.terms.quantity import unit_of
+from lynxbill.core.value.account import account_of
 from lynxbill.exchange.run_members import from_plan, from_showing, from_value
 from lynxbill.exchange.run_schema import AttemptFile, MarginEditFile, SetAsideFile
 from lynxbill.exchange.verdict_schema import SpokenOut

@@ -14,7 +14,7 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 from starlette.types import Receive, Scope, Send
 
-from lynxbill.core.errors import BadQuestion, BadValue, Clash, DiskFull, Missing, Refusal, Several
+from lynxbill.core.terms.errors import BadQuestion, BadValue, Clash, DiskFull, Missing, Refusal, Several
 from lynxbill.exchange.problem import UnusableText, say_validation, steps_of
 from lynxbill.exchange.shape import MOST_PROBLEMS
 from lynxbill.store.outages import OUTAGES, Outage, find_outage

@@ -9,7 +9,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from lynxbill.api.errors import problem
-from lynxbill.core.errors import say_fault
+from lynxbill.core.terms.errors import say_fault
 
 log = logging.getLogger(__name__)
 _OWN_HOST = re.compile(r"(127\.0\.0\.1|localhost|\[::1\])(:\d{1,5})?", re.IGNORECASE)

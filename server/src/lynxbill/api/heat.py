@@ -6,8 +6,8 @@ from fastapi import APIRouter
 
 from lynxbill.api.deps import SessionsDep
 from lynxbill.api.heat_schemas import BandOut, HeatCurveOut, HeatOut, HeatRunOut, HeatSideOut, SaidOverlayOut
-from lynxbill.core.case import BuildId
 from lynxbill.core.heat.sides import SideHeat
+from lynxbill.core.record.ids import BuildId
 from lynxbill.services.heat import DrawnCurve, DrawnSide, view_heat
 
 router = APIRouter(tags=["heat"], prefix="/machines/{machine_id}")

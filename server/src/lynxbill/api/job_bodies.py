@@ -6,22 +6,37 @@ from uuid import UUID
 from pydantic import Field, StrictBool, StrictInt
 
 from lynxbill.api.bodies import BuildContentIn, MachineIn, MeasureIn, Version
-from lynxbill.core import case as core
-from lynxbill.core.case import BuildId, SwapId
-from lynxbill.core.measure import Role
-from lynxbill.core.money import CostKind
-from lynxbill.core.templates import Template
+from lynxbill.core.plan.templates import Template
+from lynxbill.core.record.build import Candidate
+from lynxbill.core.record.ids import BuildId, SwapId, WorkloadId
+from lynxbill.core.record.plan import Change, Order, Plan, Recheck
+from lynxbill.core.record.swap import (
+    BenchNote,
+    Explanation,
+    ExplanationState,
+    NoteKind,
+    OverWhat,
+    Recognition,
+    Seen,
+    Stage,
+    Start,
+    Step,
+    Swap,
+)
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.measure import Role
+from lynxbill.core.terms.money import CostKind
 from lynxbill.exchange.fields import Day, Instant, Line, Name, Note, OptionalLine, Positive, Settings, Strict
 from lynxbill.exchange.run_members import to_cost, to_plan
 from lynxbill.exchange.run_schema import CandidateContent, CostFile, FoundStep, Minutes, PlanFile
+from lynxbill.services import stages
 from lynxbill.services.beginning import Beginning, Timed
-from lynxbill.services.stages import Stage
 
 
 class PlanIn(PlanFile):
     version: Version = None
 
-    def to_core(self) -> core.Plan:
+    def to_core(self) -> Plan:
         return to_plan(self)
 
 
@@ -41,7 +56,7 @@ class TimedIn(Strict):
 
     def to_core(self) -> Timed:
         name = self.measure.name
-        return Timed(core.Workload(core.WorkloadId(str(self.workload)), name), self.measure.to_core(name), self.role)
+        return Timed(Workload(WorkloadId(str(self.workload)), name), self.measure.to_core(name), self.role)
 
 
 class BeginningIn(Strict):
@@ -50,7 +65,7 @@ class BeginningIn(Strict):
     machine: MachineIn
     build: UUID
     build_label: Name = "As received"
-    change: core.Change
+    change: Change
     timed: Annotated[list[TimedIn], Field(min_length=1, max_length=30)]
     quick: StrictBool = False
     sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
@@ -83,7 +98,7 @@ class AttemptIn(Strict):
     """Why a comparison is measured over, on which sides, and at how many sittings a side it looks then."""
 
     reason: Line
-    sides: core.OverWhat
+    sides: OverWhat
     sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
     at_most: Annotated[StrictInt, Field(ge=3, le=201)] | None = None
     version: Version = None
@@ -102,16 +117,16 @@ class UseTemplateIn(Strict):
 
 class TemplateIn(Strict):
     name: Name
-    change: core.Change
+    change: Change
     advice: Note = ""
     sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] = 3
     runs_a_sitting: Annotated[StrictInt, Field(ge=1, le=10_000)] = 5
     warm_ups: Annotated[StrictInt, Field(ge=0, le=100)] = 1
     rest_min: Minutes = 0.0
     soak_min: Minutes = 0.0
-    order: core.Order = "before_then_after"
+    order: Order = "before_then_after"
     conditions: Settings = {}
-    steps: Annotated[list[tuple[core.Stage, Line]], Field(max_length=100)] = []
+    steps: Annotated[list[tuple[Stage, Line]], Field(max_length=100)] = []
     costs: Annotated[list[CostKind], Field(max_length=20)] = []
     recheck_months: Annotated[StrictInt, Field(ge=1, le=120)] | None = None
     version: Version = None
@@ -126,10 +141,10 @@ class CandidateIn(CandidateContent):
     swap: UUID | None = None
     version: Version = None
 
-    def to_core(self, candidate_id: UUID) -> core.Candidate:
+    def to_core(self, candidate_id: UUID) -> Candidate:
         fields = self.model_dump(exclude={"version", "swap", "ticked"})
-        swap = core.SwapId(str(self.swap)) if self.swap else None
-        return core.Candidate(id=str(candidate_id), swap=swap, ticked=tuple(self.ticked), **fields)
+        swap = SwapId(str(self.swap)) if self.swap else None
+        return Candidate(id=str(candidate_id), swap=swap, ticked=tuple(self.ticked), **fields)
 
 
 class CopyIn(Strict):
@@ -146,8 +161,8 @@ class RecheckIn(Strict):
     done: StrictBool = False
     version: Version = None
 
-    def to_core(self, recheck_id: UUID) -> core.Recheck:
-        return core.Recheck(str(recheck_id), BuildId(str(self.build)), self.due_on, core.Plan(), self.note, self.done)
+    def to_core(self, recheck_id: UUID) -> Recheck:
+        return Recheck(str(recheck_id), BuildId(str(self.build)), self.due_on, Plan(), self.note, self.done)
 
 
 class OpenCaseIn(Strict):
@@ -172,13 +187,13 @@ class CloseCaseIn(Strict):
 
 
 class StepIn(Strict):
-    stage: core.Stage
+    stage: Stage
     text: Line
     done: StrictBool = False
     version: Version = None
 
-    def to_core(self, step_id: UUID) -> core.Step:
-        return core.Step(str(step_id), self.stage, self.text)
+    def to_core(self, step_id: UUID) -> Step:
+        return Step(str(step_id), self.stage, self.text)
 
 
 class ReopenCaseIn(Strict):
@@ -189,12 +204,12 @@ class RecognitionIn(Strict):
     what: Line
     expected: Line
     seen: OptionalLine = ""
-    result: core.Seen | None = None
+    result: Seen | None = None
     remark: OptionalLine = ""
     version: Version = None
 
-    def to_core(self, line_id: UUID) -> core.Recognition:
-        return core.Recognition(id=str(line_id), **self.model_dump(exclude={"version"}))
+    def to_core(self, line_id: UUID) -> Recognition:
+        return Recognition(id=str(line_id), **self.model_dump(exclude={"version"}))
 
 
 class StartIn(Strict):
@@ -204,30 +219,30 @@ class StartIn(Strict):
     rework_min: Minutes = 0.0
     version: Version = None
 
-    def to_core(self, start_id: UUID) -> core.Start:
-        return core.Start(id=str(start_id), **self.model_dump(exclude={"version"}))
+    def to_core(self, start_id: UUID) -> Start:
+        return Start(id=str(start_id), **self.model_dump(exclude={"version"}))
 
 
 class ExplanationIn(Strict):
     text: Line
-    state: core.ExplanationState = "untested"
+    state: ExplanationState = "untested"
     test: Note = ""
     evidence: Note = ""
     version: Version = None
 
-    def to_core(self, explanation_id: UUID) -> core.Explanation:
-        return core.Explanation(str(explanation_id), self.text, self.state, self.test, self.evidence)
+    def to_core(self, explanation_id: UUID) -> Explanation:
+        return Explanation(str(explanation_id), self.text, self.state, self.test, self.evidence)
 
 
 class BenchNoteIn(Strict):
     at: Instant
     text: Note = ""
-    kind: core.NoteKind = "teardown"
+    kind: NoteKind = "teardown"
     step: FoundStep = None
     version: Version = None
 
-    def to_core(self, note_id: UUID) -> core.BenchNote:
-        return core.BenchNote(str(note_id), **self.model_dump(exclude={"version"}))
+    def to_core(self, note_id: UUID) -> BenchNote:
+        return BenchNote(str(note_id), **self.model_dump(exclude={"version"}))
 
 
 class StageIn(Strict):
@@ -242,8 +257,8 @@ class StageIn(Strict):
     costs: Annotated[list[StrictInt], Field(max_length=200)] = []
     version: Version = None
 
-    def to_core(self) -> Stage:
-        return Stage(
+    def to_core(self) -> stages.Stage:
+        return stages.Stage(
             str(self.swap),
             str(self.build),
             self.label,
@@ -265,13 +280,13 @@ class SwapIn(Strict):
     template: Line | None = None
     version: Version = None
 
-    def to_core(self, swap_id: UUID) -> core.Swap:
-        return core.Swap(
+    def to_core(self, swap_id: UUID) -> Swap:
+        return Swap(
             id=SwapId(str(swap_id)),
             before=BuildId(str(self.before)),
             after=BuildId(str(self.after)),
             label=self.label,
-            plan=core.Plan(),
+            plan=Plan(),
             side_changes=tuple(self.side_changes),
             costs=tuple(map(to_cost, self.costs)),
             declares=tuple(self.declares),

@@ -5,12 +5,15 @@ from uuid import UUID
 
 from pydantic import Field
 
-from lynxbill.core import case as core
-from lynxbill.core.difference import DifferenceKind
-from lynxbill.core.figures import FigureKind
-from lynxbill.core.gate import LackCode
-from lynxbill.core.money import Basis, CostKind
-from lynxbill.core.questions import QuestionCode
+from lynxbill.core.change.difference import DifferenceKind
+from lynxbill.core.plan.gate import LackCode
+from lynxbill.core.plan.questions import QuestionCode
+from lynxbill.core.record.build import FitWord, PartRole
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.record.plan import Change, Order
+from lynxbill.core.record.swap import NoteKind, Stage
+from lynxbill.core.record.vocabulary import FigureKind
+from lynxbill.core.terms.money import Basis, CostKind
 from lynxbill.exchange.fields import Strict
 from lynxbill.exchange.run_schema import CandidateFile
 from lynxbill.services.jobs import SaidJob
@@ -91,13 +94,13 @@ class SwapViewOut(Strict):
 
 
 class FitCheckOut(Strict):
-    word: core.FitWord
+    word: FitWord
     reason: str
     source: str
 
 
 class FitOut(Strict):
-    word: core.FitWord
+    word: FitWord
     checks: list[FitCheckOut]
     unknown: list[str]
 
@@ -165,12 +168,12 @@ class FigureOut(Strict):
 
 
 class VocabularyOut(Strict):
-    parts: dict[core.PartRole, list[FigureOut]]
+    parts: dict[PartRole, list[FigureOut]]
     limits: list[FigureOut]
     settings: list[FigureOut]
     conditions: list[FigureOut]
     run_conditions: list[FigureOut]
-    found_steps: dict[core.NoteKind, list[str]]
+    found_steps: dict[NoteKind, list[str]]
     cost_kinds: Annotated[dict[CostKind, str], Field(description="What a kind of cost is called")]
     bases: Annotated[dict[Basis, str], Field(description="What a price is taken from, in words")]
     fresh_paste: Annotated[str, Field(description="What goes in where paste comes out and nobody names it")]
@@ -182,16 +185,16 @@ class TemplateOut(Strict):
 
     id: str
     name: str
-    change: core.Change
+    change: Change
     advice: str
     sittings_a_side: int
     runs_a_sitting: int
     warm_ups: int
     rest_min: float
     soak_min: float
-    order: core.Order
-    conditions: dict[str, core.Plain]
-    steps: list[tuple[core.Stage, str]]
+    order: Order
+    conditions: dict[str, Plain]
+    steps: list[tuple[Stage, str]]
     costs: list[CostKind]
     recheck_months: int | None
     version: int | None

@@ -27,7 +27,8 @@ from lynxbill.api.schemas import (
     HomeOut,
     MachineNameOut,
 )
-from lynxbill.core.case import Build, BuildId
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.ids import BuildId
 from lynxbill.exchange.fields import Day
 from lynxbill.exchange.run_members import from_plan
 from lynxbill.exchange.run_schema import PlanFile

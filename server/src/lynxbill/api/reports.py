@@ -8,8 +8,8 @@ from fastapi import APIRouter
 from pydantic import Field, StrictBool, StrictInt
 
 from lynxbill.api.deps import ActDep, SessionsDep
-from lynxbill.core.account import MOST_YEARS
-from lynxbill.core.case import BuildId
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.value.account import MOST_YEARS
 from lynxbill.exchange.fields import Note, OptionalLine, Strict
 from lynxbill.services.reports import Form, Made, MadeLine, draft_report, list_reports, make_report, read_report
 from lynxbill.words.report import Report, Wish

@@ -6,11 +6,14 @@ from typing import Literal
 from uuid import UUID
 
 from lynxbill.api.errors import FieldProblem
-from lynxbill.core import case as core
-from lynxbill.core.doubts import DoubtCode
-from lynxbill.core.measure import Better, Combined, Kind, Scale, Summary, TraceFigure
-from lynxbill.core.stand import Stand
-from lynxbill.core.verdict import VerdictWord
+from lynxbill.core.judgement.verdict import VerdictWord
+from lynxbill.core.plan.stage import Stand
+from lynxbill.core.reading.doubts import DoubtCode
+from lynxbill.core.record.build import PartRole, Wear
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.record.run import BootBy, HeldBack, Purpose, ReadingSource, RunState, Statistic
+from lynxbill.core.record.swap import ExplanationState, SwapState
+from lynxbill.core.terms.measure import Better, Combined, Kind, Scale, Summary, TraceFigure
 from lynxbill.exchange.fields import Instant, Strict
 from lynxbill.exchange.run_schema import (
     AttemptFile,
@@ -37,7 +40,7 @@ class MachineOut(Strict):
     settles: str
     asked_by: str
     use: str
-    limits: dict[str, core.Plain]
+    limits: dict[str, Plain]
     currency: str
     labour_rate: Decimal | None
     decimal_mark: Literal[".", ","]
@@ -51,9 +54,9 @@ class MachineOut(Strict):
 
 class PartOut(Strict):
     id: UUID
-    role: core.PartRole
+    role: PartRole
     label: str
-    rated: dict[str, core.Plain]
+    rated: dict[str, Plain]
 
 
 class BuildOut(Strict):
@@ -61,8 +64,8 @@ class BuildOut(Strict):
     letter: str
     label: str
     parts: list[PartOut]
-    settings: dict[str, core.Plain]
-    wear: core.Wear | None
+    settings: dict[str, Plain]
+    wear: Wear | None
     sealed: bool
     version: int
 
@@ -100,8 +103,8 @@ class WorkloadOut(Strict):
     id: UUID
     name: str
     workload_version: str
-    parameters: dict[str, core.Plain]
-    loads: list[core.PartRole]
+    parameters: dict[str, Plain]
+    loads: list[PartRole]
     target: str | None
     card: str
     minutes_a_run: float | None
@@ -114,8 +117,8 @@ class ChangeOut(Strict):
     """A member, or a reading as "readings.MEASURE", that held `old` until `at`, when it became `new`."""
 
     member: str
-    old: core.Plain | ReadingFile
-    new: core.Plain | ReadingFile
+    old: Plain | ReadingFile
+    new: Plain | ReadingFile
     at: Instant
     by: str
     reason: str
@@ -124,12 +127,12 @@ class ChangeOut(Strict):
 class SittingOut(Strict):
     id: UUID
     build: UUID
-    purpose: core.Purpose
+    purpose: Purpose
     started_at: Instant
     ambient_c: float | None
-    conditions: dict[str, core.Plain]
+    conditions: dict[str, Plain]
     boot: str | None
-    boot_by: core.BootBy | None
+    boot_by: BootBy | None
     closed_at: Instant | None
     mount: int | None
     set_aside: SetAsideFile | None
@@ -142,8 +145,8 @@ class ReadingOut(Strict):
     low: float
     high: float
     about: bool
-    source: core.ReadingSource | None
-    statistic: core.Statistic | None
+    source: ReadingSource | None
+    statistic: Statistic | None
     confirmed: bool
 
 
@@ -164,7 +167,7 @@ class RunOut(Strict):
     workload: str
     workload_version: str
     position: int
-    state: core.RunState
+    state: RunState
     reason: str | None
     warm_up: bool
     target: str | None
@@ -172,8 +175,8 @@ class RunOut(Strict):
     started_at: Instant | None
     duration_s: float | None
     soak_s: float | None
-    held_back: core.HeldBack | None
-    conditions: dict[str, core.Plain]
+    held_back: HeldBack | None
+    conditions: dict[str, Plain]
     note: str
     excluded_late: str | None
     written_at: Instant | None
@@ -223,7 +226,7 @@ class StartOut(StartFile):
 class ExplanationOut(Strict):
     id: UUID
     text: str
-    state: core.ExplanationState
+    state: ExplanationState
     test: str
     evidence: str
     version: int
@@ -250,7 +253,7 @@ class SwapOut(Strict):
     net_said: str
     plan: PlanFile
     plan_version: int
-    state: core.SwapState
+    state: SwapState
     opens: bool
     declares: list[str]
     opened_at: Instant | None
@@ -359,7 +362,7 @@ class BenchSwapOut(Strict):
     """The swap that is being worked on, and how far."""
 
     label: str
-    state: core.SwapState
+    state: SwapState
     opens: bool
     steps: list[StepOut]
     recognitions: list[RecognitionOut]

@@ -8,9 +8,10 @@ from pydantic import Field
 
 from lynxbill.api.bodies import EachOnce, PartIn
 from lynxbill.api.deps import SessionsDep
-from lynxbill.core import case as core
-from lynxbill.core.case import BuildId, WorkloadId
-from lynxbill.core.seating import seat_parts
+from lynxbill.core.change.seating import seat_parts
+from lynxbill.core.record.build import Build, Part, PartRole
+from lynxbill.core.record.ids import BuildId, WorkloadId
+from lynxbill.core.record.workload import Workload
 from lynxbill.exchange.fields import OptionalLine, Settings, Strict
 from lynxbill.services.seating import aim_workload
 from lynxbill.words.figures import DecimalMark
@@ -40,7 +41,7 @@ class AimIn(Strict):
     """What a workload is aimed at, and what it loads."""
 
     target: OptionalLine = ""
-    loads: Annotated[list[core.PartRole], Field(max_length=20)] = []
+    loads: Annotated[list[PartRole], Field(max_length=20)] = []
 
 
 class AimOut(Strict):
@@ -53,8 +54,8 @@ class AimOut(Strict):
 @router.post("/seating")
 def post_seating(body: SeatingIn) -> list[SeatingOut]:
     """Say of each part what it can carry where it sits, and which end limits it."""
-    parts = tuple(core.Part(str(part.id), part.role, part.label, dict(part.rated)) for part in body.parts)
-    build = core.Build(BuildId(""), "", "", parts, dict(body.settings))
+    parts = tuple(Part(str(part.id), part.role, part.label, dict(part.rated)) for part in body.parts)
+    build = Build(BuildId(""), "", "", parts, dict(body.settings))
     seated = [(each.part.id, say_seating(each, body.decimal_mark)) for each in seat_parts(body.limits, build)]
     return [SeatingOut(part=UUID(key), said=said.said, asks=list(said.asks)) for key, said in seated]
 
@@ -62,7 +63,7 @@ def post_seating(body: SeatingIn) -> list[SeatingOut]:
 @router.post("/machines/{machine_id}/aim")
 def post_aim(machine_id: UUID, body: AimIn, sessions: SessionsDep) -> AimOut:
     """Say what a workload is set against on the build that the machine is now."""
-    workload = core.Workload(WorkloadId(""), "", loads=tuple(body.loads), target=body.target or None)
+    workload = Workload(WorkloadId(""), "", loads=tuple(body.loads), target=body.target or None)
     aim, mark = aim_workload(sessions, machine_id, workload)
     said = say_aim(aim, mark)
     return AimOut(said=said.said, asks=list(said.asks))

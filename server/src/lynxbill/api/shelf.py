@@ -10,8 +10,9 @@ from lynxbill.api.bodies import Version
 from lynxbill.api.deps import ActDep, SessionsDep
 from lynxbill.api.describe import case_out
 from lynxbill.api.schemas import CaseOut
-from lynxbill.core import case as core
-from lynxbill.core.shelf import ShelfPart
+from lynxbill.core.change.shelf import ShelfPart
+from lynxbill.core.record.build import PartRole
+from lynxbill.core.record.ids import Plain
 from lynxbill.exchange.fields import Currency, Day, Name, OptionalLine, PositiveMoney, Strict
 from lynxbill.services.machines import view_machine
 from lynxbill.services.shelf import list_shelf, put_on_shelf, remove_shelf_part, save_shelf_part, take_from_shelf
@@ -20,7 +21,7 @@ router = APIRouter(tags=["shelf"])
 
 
 class ShelfPartIn(Strict):
-    role: core.PartRole
+    role: PartRole
     label: Name
     worth: PositiveMoney
     currency: Currency
@@ -36,9 +37,9 @@ class ShelfPartOut(Strict):
     """A part on the shelf; `taken_name` is the machine that took it, empty while it lies there."""
 
     id: UUID
-    role: core.PartRole
+    role: PartRole
     label: str
-    rated: dict[str, core.Plain]
+    rated: dict[str, Plain]
     worth: Decimal
     currency: str
     put_on: date

@@ -15,8 +15,9 @@ from lynxbill.api.job_bodies import (
     SwapPlanIn,
 )
 from lynxbill.api.schemas import CaseOut, ForeseenOut
-from lynxbill.core.account import MOST_YEARS
-from lynxbill.core.case import Attempt, BuildId
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.record.swap import Attempt
+from lynxbill.core.value.account import MOST_YEARS
 from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.attempts import measure_over
 from lynxbill.services.comparisons import compare, compare_all, foresee, note_looked, note_shown

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
-from lynxbill.core.errors import DiskFull
+from lynxbill.core.terms.errors import DiskFull
 from lynxbill.services.act import Act
 from lynxbill.services.imports import end_orphans
 from lynxbill.services.removal import erase_removed

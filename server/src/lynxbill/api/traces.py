@@ -18,7 +18,7 @@ from lynxbill.api.bench_schemas import (
     TraceOut,
 )
 from lynxbill.api.deps import ActDep, SessionsDep
-from lynxbill.core.quantity import unit_of
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.services.beside import read_beside
 from lynxbill.services.live import view_live
 from lynxbill.services.traces import draw_trace, list_traces, put_trace, take_in_trace

@@ -13,10 +13,10 @@ from lynxbill.api.job_schemas import TemplateOut, VocabularyOut
 from lynxbill.api.schemas import (
     UnitOut,
 )
-from lynxbill.core.difference import FRESH_PASTE
-from lynxbill.core.figures import CONDITIONS, FOUND_STEPS, LIMITS, PART_FIGURES, RUN_CONDITIONS, SETTINGS
-from lynxbill.core.measure import Kind, Scale, usual_margin
-from lynxbill.core.quantity import known_units
+from lynxbill.core.change.difference import FRESH_PASTE
+from lynxbill.core.record.vocabulary import CONDITIONS, FOUND_STEPS, LIMITS, PART_FIGURES, RUN_CONDITIONS, SETTINGS
+from lynxbill.core.terms.measure import Kind, Scale, usual_margin
+from lynxbill.core.terms.quantity import known_units
 from lynxbill.services.templates import KeptTemplate, list_templates, remove_template, save_template
 from lynxbill.words.account import BASES, COST_KINDS
 

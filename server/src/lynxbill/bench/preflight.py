@@ -17,7 +17,7 @@ from lynxbill.bench.system import (
     read_ticks,
     share_between,
 )
-from lynxbill.core.case import Plain
+from lynxbill.core.record.ids import Plain
 
 # At rest: other programs take less of all cores than this, and the processor is within 1 K of the sitting's start.
 MOST_OTHER_SHARE = 0.03

@@ -19,7 +19,7 @@ from lynxbill.bench.source import Source, Watching
 from lynxbill.bench.trace import Recorder
 from lynxbill.bench.work.target import drive_state, look_at
 from lynxbill.bench.workload import Bench, CannotRun, Figures, StoppedForSafety, WrongResult
-from lynxbill.core.case import Plain
+from lynxbill.core.record.ids import Plain
 
 SEND_EVERY_S = 2.0
 # What else runs is looked at less often: it costs more than a sensor.

@@ -5,8 +5,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Protocol
 
-from lynxbill.core.case import PartRole, Plain
-from lynxbill.core.measure import Better, Kind, Scale
+from lynxbill.core.record.build import PartRole
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.terms.measure import Better, Kind, Scale
 
 Parameters = Mapping[str, Plain]
 Progress = Callable[[float], None]

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
 
-from lynxbill.core.account import account_of
-from lynxbill.core.case import Case
-from lynxbill.core.result import Comparison
+from lynxbill.core.record.frame import Case
+from lynxbill.core.value.account import account_of
+from lynxbill.core.value.bill import Billed
 
 Cell = str | float | int | bool | Decimal | datetime | None
 # What a spreadsheet would take for the beginning of a formula.
@@ -29,7 +29,7 @@ class Table:
     rows: Sequence[Sequence[Cell]]
 
 
-def write_data_package(case: Case, comparisons: Iterable[Comparison]) -> bytes:
+def write_data_package(case: Case, comparisons: Iterable[Billed]) -> bytes:
     """
     Write a machine's runs, readings, results and costs.
 
@@ -149,7 +149,7 @@ def _readings(case: Case) -> Table:
     return Table("readings", columns, rows)
 
 
-def _results(case: Case, comparisons: Iterable[Comparison]) -> Table:
+def _results(case: Case, comparisons: Iterable[Billed]) -> Table:
     columns = {
         "before": "string",
         "after": "string",
@@ -168,10 +168,11 @@ def _results(case: Case, comparisons: Iterable[Comparison]) -> Table:
     }
     letters: dict[str, str] = {build.id: build.letter for build in case.builds}
     rows: list[tuple[Cell, ...]] = []
-    for comparison in comparisons:
+    for billed in comparisons:
+        comparison = billed.comparison
         for result in comparison.measures:
             interval = result.interval if result.is_given else None
-            value = comparison.bill.values.get(result.measure.id) if result.is_given else None
+            value = billed.bill.values.get(result.measure.id) if result.is_given else None
             rows.append(
                 (
                     letters[comparison.before],

@@ -3,10 +3,10 @@
 import re
 from typing import Literal
 
-from lynxbill.core.case import Reading, Statistic
-from lynxbill.core.errors import BadValue
-from lynxbill.core.measure import LARGEST
-from lynxbill.core.quantity import Unit, convert
+from lynxbill.core.record.run import Reading, Statistic
+from lynxbill.core.terms.errors import BadValue
+from lynxbill.core.terms.measure import LARGEST
+from lynxbill.core.terms.quantity import Unit, convert
 
 DecimalMark = Literal[".", ","]
 

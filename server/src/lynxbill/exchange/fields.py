@@ -20,9 +20,9 @@ from pydantic import (
     WithJsonSchema,
 )
 
-from lynxbill.core.errors import Refusal
-from lynxbill.core.measure import LARGEST
-from lynxbill.core.quantity import unit_of
+from lynxbill.core.terms.errors import Refusal
+from lynxbill.core.terms.measure import LARGEST
+from lynxbill.core.terms.quantity import unit_of
 
 # They turn the direction of what stands behind them, on every screen and paper that shows it.
 _TURNING = r"\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069"

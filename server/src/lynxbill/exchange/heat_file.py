@@ -7,8 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from lynxbill.core.case import RunId
-from lynxbill.core.errors import BadValue
 from lynxbill.core.heat.equilibrium import Equilibrium, NotReached
 from lynxbill.core.heat.run import (
     UNITS,
@@ -21,7 +19,9 @@ from lynxbill.core.heat.run import (
     look_at_run,
 )
 from lynxbill.core.heat.settled import Course
-from lynxbill.core.trace import ChannelRole, Floats, WholeTrace
+from lynxbill.core.heat.trace import ChannelRole, Floats, WholeTrace
+from lynxbill.core.record.ids import RunId
+from lynxbill.core.terms.errors import BadValue
 from lynxbill.exchange.problem import Problem, UnusableText
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.sensor_log import HEAD_BYTES, LogColumn, look_at_log, read_log

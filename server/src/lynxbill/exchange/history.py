@@ -6,7 +6,9 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import fields, is_dataclass, replace
 from datetime import UTC, datetime
 
-from lynxbill.core.case import Case, Showing, Swap
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.record.swap import Swap
 
 # Ids are written into these, so that they differ where nothing does but ids.
 _HOLD_IDS = ("evidence", "plan")

@@ -11,8 +11,10 @@ from uuid import uuid4
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json, to_json
 
-from lynxbill.core.case import Case, Run, RunId
-from lynxbill.core.trace import WholeTrace
+from lynxbill.core.heat.trace import WholeTrace
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import RunId
+from lynxbill.core.record.run import Run
 from lynxbill.exchange.history import hold_history
 from lynxbill.exchange.problem import Problem, UnusableText, say_validation, steps_of
 from lynxbill.exchange.run_members import from_case, to_case, to_run, to_trace

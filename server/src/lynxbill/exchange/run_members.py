@@ -5,12 +5,18 @@ from datetime import UTC, datetime, timedelta
 from operator import attrgetter
 from typing import Any
 
-from lynxbill.core import case as core
-from lynxbill.core.case import BuildId, RunId, SittingId, SwapId, WorkloadId
-from lynxbill.core.difference import find_differences
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.money import CostLine, Running
-from lynxbill.core.trace import Samples, WholeTrace
+from lynxbill.core.change.difference import find_differences
+from lynxbill.core.heat.trace import Samples, WholeTrace
+from lynxbill.core.record.build import Build, Candidate, Part
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.ids import BuildId, Plain, RunId, SittingId, SwapId, WorkloadId
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.record.plan import FixedPair, Plan, PlannedMeasure, Recheck
+from lynxbill.core.record.run import READING, RUN_MEMBERS, LateExclusion, Reading, Run, SetAside, Sitting, Was
+from lynxbill.core.record.swap import Attempt, BenchNote, Explanation, MarginEdit, Recognition, Start, Step, Swap
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.money import CostLine, Running
 from lynxbill.exchange.history import history_sum
 from lynxbill.exchange.run_schema import (
     AttemptFile,
@@ -49,14 +55,14 @@ from lynxbill.exchange.run_schema import (
 _DATED = ("started_at", "closed_at")
 
 
-def to_case(file: RunFile, runs: tuple[core.Run, ...]) -> core.Case:
+def to_case(file: RunFile, runs: tuple[Run, ...]) -> Case:
     """Bring a whole run file into a case; its runs are read apart."""
     builds = {build.id: _build(build) for build in file.builds}
     used = {run.sitting_id for run in runs}
     measured = {BuildId(sitting.build) for sitting in file.sittings if sitting.id in used}
     closed = _closings(file, runs)
-    return core.Case(
-        machine=core.Machine(**file.machine.model_dump()),
+    return Case(
+        machine=Machine(**file.machine.model_dump()),
         measures=tuple(to_measure(measure) for measure in file.measures),
         builds=tuple(builds.values()),
         sittings=tuple(_sitting(sitting, closed.get(sitting.id)) for sitting in file.sittings),
@@ -66,12 +72,12 @@ def to_case(file: RunFile, runs: tuple[core.Run, ...]) -> core.Case:
         workloads=_workloads(file, runs),
         candidates=tuple(to_candidate(candidate) for candidate in file.candidates),
         rechecks=tuple(
-            core.Recheck(r.id, BuildId(r.build), r.due_on, to_plan(r.plan), r.note, r.done) for r in file.rechecks
+            Recheck(r.id, BuildId(r.build), r.due_on, to_plan(r.plan), r.note, r.done) for r in file.rechecks
         ),
     )
 
 
-def _closings(file: RunFile, runs: tuple[core.Run, ...]) -> dict[str, datetime]:
+def _closings(file: RunFile, runs: tuple[Run, ...]) -> dict[str, datetime]:
     """When a sitting was closed that does not say so: when the next one began, else at its last run."""
     begun = sorted(sitting.started_at for sitting in file.sittings)
     last: dict[str, datetime] = {}
@@ -90,53 +96,53 @@ def _closings(file: RunFile, runs: tuple[core.Run, ...]) -> dict[str, datetime]:
     return found
 
 
-def _sitting(sitting: SittingFile, closed_at: datetime | None) -> core.Sitting:
+def _sitting(sitting: SittingFile, closed_at: datetime | None) -> Sitting:
     fields = {name: getattr(sitting, name) for name in SittingContent.model_fields}
     aside = sitting.set_aside
-    return core.Sitting(
+    return Sitting(
         id=SittingId(sitting.id),
         build_id=BuildId(sitting.build),
         **(fields | {"conditions": dict(sitting.conditions)}),
         closed_at=sitting.closed_at if "closed_at" in sitting.model_fields_set else closed_at,
-        set_aside=core.SetAside(aside.reason, aside.at, aside.over) if aside else None,
+        set_aside=SetAside(aside.reason, aside.at, aside.over) if aside else None,
         attempt=sitting.attempt,
         was=tuple(_was(entry) for entry in sitting.was),
     )
 
 
-def _was(entry: WasFile) -> core.Was:
+def _was(entry: WasFile) -> Was:
     value = entry.value
     if isinstance(value, ReadingFile):
-        return core.Was(entry.member, to_reading(value), entry.at, entry.by, entry.reason)
-    if entry.member.startswith(core.READING) and isinstance(value, (int, float)):
-        return core.Was(entry.member, core.Reading(value, value), entry.at, entry.by, entry.reason)
+        return Was(entry.member, to_reading(value), entry.at, entry.by, entry.reason)
+    if entry.member.startswith(READING) and isinstance(value, (int, float)):
+        return Was(entry.member, Reading(value, value), entry.at, entry.by, entry.reason)
     if entry.member in _DATED and isinstance(value, str):
-        return core.Was(entry.member, datetime.fromisoformat(value), entry.at, entry.by, entry.reason)
-    return core.Was(entry.member, value, entry.at, entry.by, entry.reason)
+        return Was(entry.member, datetime.fromisoformat(value), entry.at, entry.by, entry.reason)
+    return Was(entry.member, value, entry.at, entry.by, entry.reason)
 
 
-def from_was(entry: core.Was) -> WasFile:
+def from_was(entry: Was) -> WasFile:
     """Write what stood in a member in the file's form."""
     return WasFile(member=entry.member, value=from_value(entry.value), at=entry.at, by=entry.by, reason=entry.reason)
 
 
-def from_value(value: "core.Plain | core.Reading | datetime") -> "core.Plain | ReadingFile":
+def from_value(value: "Plain | Reading | datetime") -> "Plain | ReadingFile":
     """Write what stands, or stood, in a member in the file's form."""
-    if isinstance(value, core.Reading):
+    if isinstance(value, Reading):
         return from_reading(value)
     return value.isoformat() if isinstance(value, datetime) else value
 
 
-def _was_of_readings(run: RunFileRun) -> Iterator[core.Was]:
+def _was_of_readings(run: RunFileRun) -> Iterator[Was]:
     for measure, reading in run.readings.items():
         for old in reading.was if isinstance(reading, ReadingFile) else ():
             low = old.value if old.value is not None else old.low
             high = old.value if old.value is not None else old.high
-            value = core.Reading(low or 0.0, high or 0.0) if low is not None or high is not None else None
-            yield core.Was(core.READING + measure, value, old.at, old.by, old.reason)
+            value = Reading(low or 0.0, high or 0.0) if low is not None or high is not None else None
+            yield Was(READING + measure, value, old.at, old.by, old.reason)
 
 
-def _workloads(file: RunFile, runs: tuple[core.Run, ...]) -> tuple[core.Workload, ...]:
+def _workloads(file: RunFile, runs: tuple[Run, ...]) -> tuple[Workload, ...]:
     """The workloads that the file describes, then those that only its measures or runs name."""
     described = [to_workload(workload) for workload in file.workloads]
     known = {workload.name for workload in described}
@@ -147,7 +153,7 @@ def _workloads(file: RunFile, runs: tuple[core.Run, ...]) -> tuple[core.Workload
             continue
         run = newest.get(name)
         described.append(
-            core.Workload(
+            Workload(
                 id=WorkloadId(f"workload {name}"),
                 name=name,
                 workload_version=run.workload_version if run else "1",
@@ -157,14 +163,14 @@ def _workloads(file: RunFile, runs: tuple[core.Run, ...]) -> tuple[core.Workload
     return tuple(described)
 
 
-def to_workload(workload: WorkloadFile) -> core.Workload:
+def to_workload(workload: WorkloadFile) -> Workload:
     """Bring a workload as written into the core's."""
-    return core.Workload(**(workload.model_dump() | {"loads": tuple(workload.loads)}))
+    return Workload(**(workload.model_dump() | {"loads": tuple(workload.loads)}))
 
 
-def to_candidate(candidate: CandidateFile) -> core.Candidate:
+def to_candidate(candidate: CandidateFile) -> Candidate:
     """Bring a candidate as written into the core's."""
-    return core.Candidate(**(candidate.model_dump() | {"ticked": tuple(candidate.ticked)}))
+    return Candidate(**(candidate.model_dump() | {"ticked": tuple(candidate.ticked)}))
 
 
 def to_measure(measure: MeasureFile) -> Measure:
@@ -172,24 +178,24 @@ def to_measure(measure: MeasureFile) -> Measure:
     return Measure(**(measure.model_dump() | {"levels": tuple(measure.levels)}))
 
 
-def _build(build: BuildFile) -> core.Build:
-    parts = tuple(core.Part(p.id, p.role, p.label, dict(p.rated)) for p in build.parts)
+def _build(build: BuildFile) -> Build:
+    parts = tuple(Part(p.id, p.role, p.label, dict(p.rated)) for p in build.parts)
     letter = build.letter or build.id[:3]
     read = {role: tuple(texts) for role, texts in build.read.items()}
-    return core.Build(BuildId(build.id), letter, build.label, parts, dict(build.settings), build.wear, read)
+    return Build(BuildId(build.id), letter, build.label, parts, dict(build.settings), build.wear, read)
 
 
-def to_run(run: RunFileRun) -> core.Run:
+def to_run(run: RunFileRun) -> Run:
     """Bring a run as written into the core's."""
     late = run.excluded_late
-    return core.Run(
+    return Run(
         id=RunId(run.id),
         sitting_id=SittingId(run.sitting),
         workload=run.workload,
         readings={MeasureId(key): to_reading(value) for key, value in run.readings.items()},
-        excluded_late=core.LateExclusion(late.reason, late.at) if late else None,
+        excluded_late=LateExclusion(late.reason, late.at) if late else None,
         was=tuple(sorted([*map(_was, run.was), *_was_of_readings(run)], key=attrgetter("at"))),
-        **{name: getattr(run, name) for name in core.RUN_MEMBERS},
+        **{name: getattr(run, name) for name in RUN_MEMBERS},
     )
 
 
@@ -217,20 +223,20 @@ def from_trace(trace: WholeTrace) -> TraceFile:
     )
 
 
-def to_reading(reading: float | ReadingContent) -> core.Reading:
+def to_reading(reading: float | ReadingContent) -> Reading:
     """Bring both written forms of a reading into the core's one."""
     if not isinstance(reading, ReadingContent):
-        return core.Reading(reading, reading)
+        return Reading(reading, reading)
     low = reading.value if reading.value is not None else reading.low
     high = reading.value if reading.value is not None else reading.high
     marks = reading.about, reading.source, reading.statistic, reading.confirmed
-    return core.Reading(low or 0.0, high or 0.0, *marks)
+    return Reading(low or 0.0, high or 0.0, *marks)
 
 
-def from_reading(reading: core.Reading) -> float | ReadingFile:
+def from_reading(reading: Reading) -> float | ReadingFile:
     """Write a reading in its shortest form: a bare number unless it carries a mark."""
     exact = reading.low == reading.high
-    if reading == core.Reading(reading.low, reading.low):
+    if reading == Reading(reading.low, reading.low):
         return reading.low
     return ReadingFile(
         value=reading.low if exact else None,
@@ -254,7 +260,7 @@ def to_cost(line: CostFile) -> CostLine:
     return CostLine(**(line.model_dump() | {"running": running}))
 
 
-def _shown(swap: SwapFile, number: int, measured: Set[BuildId]) -> tuple[core.Showing, ...] | None:
+def _shown(swap: SwapFile, number: int, measured: Set[BuildId]) -> tuple[Showing, ...] | None:
     """The ledger; None where readings of the build after exist, and nothing is said of what was shown of them."""
     if swap.shown is not None:
         return tuple(_showing(entry) for entry in swap.shown)
@@ -266,19 +272,19 @@ def _shown(swap: SwapFile, number: int, measured: Set[BuildId]) -> tuple[core.Sh
         shown = dict.fromkeys((key for key, m in swap.plan.measures.items() if m.role != "watch"), shown)
     at = swap.closed_at or swap.opened_at or datetime(1970, 1, 1, tzinfo=UTC) + timedelta(days=number)
     return tuple(
-        core.Showing(MeasureId(measure), at, 1, 0.95, "sittings", "", tuple(map(SittingId, sittings)))
+        Showing(MeasureId(measure), at, 1, 0.95, "sittings", "", tuple(map(SittingId, sittings)))
         for measure, sittings in shown.items()
     )
 
 
-def _showing(entry: ShowingFile) -> core.Showing:
+def _showing(entry: ShowingFile) -> Showing:
     fields = {name: getattr(entry, name) for name in ShowingFile.model_fields}
     sittings = tuple(map(SittingId, entry.sittings))
     conditions = {SittingId(key): dict(value) for key, value in entry.conditions.items()}
-    return core.Showing(**(fields | {"sittings": sittings, "conditions": conditions, "boots": dict(entry.boots)}))
+    return Showing(**(fields | {"sittings": sittings, "conditions": conditions, "boots": dict(entry.boots)}))
 
 
-def from_showing(entry: core.Showing) -> ShowingFile:
+def from_showing(entry: Showing) -> ShowingFile:
     """Write an entry of the ledger in the file's form."""
     fields = {name: getattr(entry, name) for name in ShowingFile.model_fields}
     return ShowingFile.model_validate(
@@ -291,11 +297,11 @@ def from_showing(entry: core.Showing) -> ShowingFile:
     )
 
 
-def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build], measured: Set[BuildId]) -> core.Swap:
+def _swap(swap: SwapFile, number: int, builds: Mapping[str, Build], measured: Set[BuildId]) -> Swap:
     declares = swap.declares
     if declares is None:
         declares = [d.key for d in find_differences(builds[swap.before], builds[swap.after])]
-    return core.Swap(
+    return Swap(
         id=SwapId(swap.id or swap_id(number)),
         before=BuildId(swap.before),
         after=BuildId(swap.after),
@@ -303,7 +309,7 @@ def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build], measure
         plan=to_plan(swap.plan),
         side_changes=tuple(swap.side_changes),
         shown=_shown(swap, number, measured),
-        attempts=tuple(core.Attempt(**attempt.model_dump()) for attempt in swap.attempts),
+        attempts=tuple(Attempt(**attempt.model_dump()) for attempt in swap.attempts),
         costs=tuple(to_cost(line) for line in swap.costs),
         state=swap.state,
         declares=tuple(declares),
@@ -312,19 +318,19 @@ def _swap(swap: SwapFile, number: int, builds: Mapping[str, core.Build], measure
         gate_reason=swap.gate_reason,
         gate_missing=tuple(swap.gate_missing),
         recognition_skipped=swap.recognition_skipped,
-        steps=tuple(core.Step(**step.model_dump()) for step in swap.steps),
-        recognitions=tuple(core.Recognition(**line.model_dump()) for line in swap.recognitions),
-        starts=tuple(core.Start(**start.model_dump()) for start in swap.starts),
-        notes=tuple(core.BenchNote(**note.model_dump()) for note in swap.notes),
-        explanations=tuple(core.Explanation(**explanation.model_dump()) for explanation in swap.explanations),
-        margin_edits=tuple(core.MarginEdit(**edit.model_dump()) for edit in swap.margin_edits),
+        steps=tuple(Step(**step.model_dump()) for step in swap.steps),
+        recognitions=tuple(Recognition(**line.model_dump()) for line in swap.recognitions),
+        starts=tuple(Start(**start.model_dump()) for start in swap.starts),
+        notes=tuple(BenchNote(**note.model_dump()) for note in swap.notes),
+        explanations=tuple(Explanation(**explanation.model_dump()) for explanation in swap.explanations),
+        margin_edits=tuple(MarginEdit(**edit.model_dump()) for edit in swap.margin_edits),
         looked_at=swap.looked_at,
     )
 
 
-def to_plan(plan: PlanFile) -> core.Plan:
+def to_plan(plan: PlanFile) -> Plan:
     """Bring a plan as written into the core's."""
-    return core.Plan(
+    return Plan(
         design=plan.design,
         pair_by=plan.pair_by,
         sittings_a_side=plan.sittings_a_side,
@@ -333,8 +339,8 @@ def to_plan(plan: PlanFile) -> core.Plan:
         runs=dict(plan.runs),
         judge_whole=BuildId(plan.judge_whole) if plan.judge_whole else None,
         headline=MeasureId(plan.headline) if plan.headline else None,
-        measures={MeasureId(key): core.PlannedMeasure(**value.model_dump()) for key, value in plan.measures.items()},
-        pairs=tuple(core.FixedPair(RunId(pair.runs[0]), RunId(pair.runs[1]), pair.reason) for pair in plan.pairs),
+        measures={MeasureId(key): PlannedMeasure(**value.model_dump()) for key, value in plan.measures.items()},
+        pairs=tuple(FixedPair(RunId(pair.runs[0]), RunId(pair.runs[1]), pair.reason) for pair in plan.pairs),
         borrow_spread_from=tuple(map(BuildId, plan.borrow_spread_from)),
         change=plan.change,
         order=plan.order,
@@ -345,7 +351,7 @@ def to_plan(plan: PlanFile) -> core.Plan:
     )
 
 
-def from_plan(plan: core.Plan) -> PlanFile:
+def from_plan(plan: Plan) -> PlanFile:
     """Write a plan in the file's form."""
     return PlanFile(
         design=plan.design,
@@ -368,13 +374,13 @@ def from_plan(plan: core.Plan) -> PlanFile:
     )
 
 
-def from_candidate(candidate: core.Candidate) -> CandidateFile:
+def from_candidate(candidate: Candidate) -> CandidateFile:
     """Write a candidate in the file's form."""
     fields = {name: getattr(candidate, name) for name in CandidateFile.model_fields}
     return CandidateFile.model_validate(fields | {"rated": dict(candidate.rated)})
 
 
-def from_case(case: core.Case, traces: Mapping[RunId, WholeTrace]) -> RunFile:
+def from_case(case: Case, traces: Mapping[RunId, WholeTrace]) -> RunFile:
     """Write a whole case in the file's form, with the traces of its runs."""
     return RunFile(
         format="lynxbill-runs",
@@ -410,7 +416,7 @@ def from_case(case: core.Case, traces: Mapping[RunId, WholeTrace]) -> RunFile:
     )
 
 
-def _from_run(run: core.Run, trace: WholeTrace | None) -> RunFileRun:
+def _from_run(run: Run, trace: WholeTrace | None) -> RunFileRun:
     late = run.excluded_late
     return RunFileRun(
         id=run.id,
@@ -420,11 +426,11 @@ def _from_run(run: core.Run, trace: WholeTrace | None) -> RunFileRun:
         excluded_late=LateExclusionFile(reason=late.reason, at=late.at) if late else None,
         was=[from_was(entry) for entry in run.was],
         trace=from_trace(trace) if trace is not None else None,
-        **{name: getattr(run, name) for name in core.RUN_MEMBERS},
+        **{name: getattr(run, name) for name in RUN_MEMBERS},
     )
 
 
-def _from_swap(swap: core.Swap) -> SwapFile:
+def _from_swap(swap: Swap) -> SwapFile:
     return SwapFile(
         id=swap.id,
         **dict[str, Any]({"from": swap.before, "to": swap.after}),

@@ -3,11 +3,11 @@
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 
-from lynxbill.core.case import Run
-from lynxbill.core.errors import BadValue, Refusal
 from lynxbill.core.heat.readoff import role_read
-from lynxbill.core.measure import Measure, check_reading
-from lynxbill.core.money import book, measures_of
+from lynxbill.core.record.run import Run
+from lynxbill.core.terms.errors import BadValue, Refusal
+from lynxbill.core.terms.measure import Measure, check_reading
+from lynxbill.core.terms.money import book, measures_of
 from lynxbill.exchange.fields import UNSEEN, can_be_seen
 from lynxbill.exchange.problem import Problem
 from lynxbill.exchange.run_members import swap_id, to_cost, to_measure

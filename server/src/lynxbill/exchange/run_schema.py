@@ -5,13 +5,16 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, StrictBool, StrictInt, field_validator, model_validator
 
-from lynxbill.core import case as core
-from lynxbill.core.agreement import check_looks
-from lynxbill.core.errors import Refusal
-from lynxbill.core.figures import FOUND_STEPS
-from lynxbill.core.measure import Better, Combined, Kind, Role, Scale, Summary, TraceFigure
-from lynxbill.core.money import UNPAID, Basis, CostKind, RunningBy, SplitRule
-from lynxbill.core.trace import MOST_SAMPLES, ChannelRole, TraceSource, check_samples
+from lynxbill.core.heat.trace import MOST_SAMPLES, ChannelRole, TraceSource, check_samples
+from lynxbill.core.plan.agreement import check_looks
+from lynxbill.core.record.build import MOST_BUILDS, Alternative, FitWord, PartRole, Wear
+from lynxbill.core.record.plan import MOST_MEASURES, Change, Design, Order, PairBy
+from lynxbill.core.record.run import BootBy, HeldBack, Purpose, ReadingSource, RunState, Statistic
+from lynxbill.core.record.swap import ExplanationState, NoteKind, OverWhat, Seen, Stage, SwapState
+from lynxbill.core.record.vocabulary import FOUND_STEPS
+from lynxbill.core.terms.errors import Refusal
+from lynxbill.core.terms.measure import Better, Combined, Kind, Role, Scale, Summary, TraceFigure
+from lynxbill.core.terms.money import UNPAID, Basis, CostKind, RunningBy, SplitRule
 from lynxbill.exchange.fields import (
     Currency,
     Day,
@@ -130,7 +133,7 @@ class MeasureFile(MeasureContent, Identified):
 
 class PartFile(Strict):
     id: Identifier
-    role: core.PartRole
+    role: PartRole
     label: Line
     rated: Settings = {}
 
@@ -141,7 +144,7 @@ class BuildFile(Strict):
     label: Line
     parts: list[PartFile] = []
     settings: Settings = {}
-    wear: core.Wear | None = None
+    wear: Wear | None = None
     read: Annotated[
         dict[Line, Annotated[list[Line], Field(max_length=60)]],
         Field(max_length=20, description="What the agent read of its parts, by role"),
@@ -154,7 +157,7 @@ class WorkloadContent(Strict):
     name: Line
     workload_version: Identifier = "1"
     parameters: Settings = {}
-    loads: Annotated[list[core.PartRole], Field(max_length=20)] = []
+    loads: Annotated[list[PartRole], Field(max_length=20)] = []
     target: Line | None = None
     card: Note = ""
     minutes_a_run: Annotated[Finite, Field(gt=0, le=10_000)] | None = None
@@ -169,14 +172,14 @@ class WorkloadFile(WorkloadContent, Identified):
 class SittingContent(Strict):
     """When and how a sitting was held, in a run file as over HTTP."""
 
-    purpose: core.Purpose = "plan"
+    purpose: Purpose = "plan"
     started_at: Instant
     ambient_c: Annotated[Finite, Field(ge=-60, le=80)] | None = None
     conditions: Settings = {}
     boot: Annotated[Line, Field(description="The same text on two sittings of a build: one start of the machine")] | (
         None
     ) = None
-    boot_by: core.BootBy | None = None
+    boot_by: BootBy | None = None
     mount: Annotated[StrictInt, Field(ge=1, le=1000)] | None = None
 
 
@@ -208,8 +211,8 @@ class ReadingContent(Strict):
     low: Finite | None = None
     high: Finite | None = None
     about: StrictBool = False
-    source: core.ReadingSource | None = None
-    statistic: core.Statistic | None = None
+    source: ReadingSource | None = None
+    statistic: Statistic | None = None
     confirmed: Annotated[StrictBool, Field(description="Asked whether it is typed right, it was said to be")] = False
 
     @model_validator(mode="after")
@@ -283,7 +286,7 @@ class RunFileRun(Strict):
     workload_version: Identifier
     parameters: Settings = {}
     position: Position
-    state: core.RunState
+    state: RunState
     reason: Line | None = None
     readings: Annotated[dict[Identifier, Finite | ReadingFile], Field(max_length=500)] = {}
     warm_up: StrictBool = False
@@ -293,7 +296,7 @@ class RunFileRun(Strict):
     duration_s: Annotated[Finite, Field(ge=0)] | None = None
     soak_s: Annotated[Finite, Field(ge=0)] | None = None
     excluded_late: LateExclusionFile | None = None
-    held_back: core.HeldBack | None = None
+    held_back: HeldBack | None = None
     conditions: Settings = {}
     note: Note = ""
     written_at: Instant | None = None
@@ -313,7 +316,7 @@ class PlannedMeasureFile(Strict):
     matters_from: Positive
     hoped_for: Finite | None = None
     weight: Annotated[Finite, Field(ge=0)] | None = None
-    statistic: core.Statistic | None = None
+    statistic: Statistic | None = None
 
 
 class FixedPairFile(Strict):
@@ -322,8 +325,8 @@ class FixedPairFile(Strict):
 
 
 class PlanFile(Strict):
-    design: core.Design = "side_by_side"
-    pair_by: core.PairBy = "order"
+    design: Design = "side_by_side"
+    pair_by: PairBy = "order"
     sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
     at_most: Annotated[StrictInt, Field(ge=3, le=201, description="Sittings a side of a second look")] | None = None
     runs_a_sitting: Annotated[StrictInt, Field(ge=1, le=10_000)] | None = None
@@ -338,8 +341,8 @@ class PlanFile(Strict):
     measures: dict[Identifier, PlannedMeasureFile] = {}
     pairs: list[FixedPairFile] = []
     borrow_spread_from: list[Identifier] = []
-    change: core.Change | None = None
-    order: core.Order = "before_then_after"
+    change: Change | None = None
+    order: Order = "before_then_after"
     conditions: Settings = {}
     warm_ups: Annotated[StrictInt, Field(ge=0, le=100)] = 0
     rest_min: Minutes = 0.0
@@ -435,7 +438,7 @@ class CostFile(Strict):
 
 class StepFile(Strict):
     id: Identifier
-    stage: core.Stage
+    stage: Stage
     text: Line
     done_at: Instant | None = None
 
@@ -445,7 +448,7 @@ class RecognitionFile(Strict):
     what: Line
     expected: Line
     seen: OptionalLine = ""
-    result: core.Seen | None = None
+    result: Seen | None = None
     remark: OptionalLine = ""
 
     @model_validator(mode="after")
@@ -472,7 +475,7 @@ class BenchNoteFile(Strict):
     at: Instant
     text: Note = ""
     picture: StrictBool = False
-    kind: core.NoteKind = "teardown"
+    kind: NoteKind = "teardown"
     step: FoundStep = None
 
     @model_validator(mode="after")
@@ -487,7 +490,7 @@ class ExplanationFile(Strict):
 
     id: Identifier
     text: Line
-    state: core.ExplanationState = "untested"
+    state: ExplanationState = "untested"
     test: Note = ""
     evidence: Note = ""
 
@@ -541,7 +544,7 @@ class AttemptFile(Strict):
 
     at: Instant
     reason: Line
-    sides: core.OverWhat = "both sides"
+    sides: OverWhat = "both sides"
     sittings_a_side: Annotated[StrictInt, Field(ge=1, le=100)] | None = None
     at_most: Annotated[StrictInt, Field(ge=3, le=201)] | None = None
 
@@ -566,7 +569,7 @@ class SwapFile(Strict):
     ] = None
     attempts: Annotated[list[AttemptFile], Field(max_length=2)] = []
     costs: list[CostFile] = []
-    state: core.SwapState = "closed"
+    state: SwapState = "closed"
     declares: Annotated[
         list[Line] | None, Field(description="Keys of the differences it is meant to make; null: all that there are")
     ] = None
@@ -595,7 +598,7 @@ class SwapFile(Strict):
 class CandidateContent(Strict):
     """A part that might be bought, in a run file as over HTTP."""
 
-    role: core.PartRole
+    role: PartRole
     label: Line
     rated: Settings = {}
     price: PositiveMoney | None = None
@@ -607,10 +610,10 @@ class CandidateContent(Strict):
     price_high: PositiveMoney | None = None
     gain_low: Finite | None = None
     gain_high: Finite | None = None
-    fit_said: core.FitWord | None = None
+    fit_said: FitWord | None = None
     fit_source: OptionalLine = ""
     worked: OptionalLine = ""
-    alternative: core.Alternative = "part"
+    alternative: Alternative = "part"
     ticked: Annotated[list[Line], Field(max_length=60)] = []
 
     @model_validator(mode="after")
@@ -650,12 +653,12 @@ class RunFile(Strict):
     format: Literal["lynxbill-runs"]
     version: Literal[1]
     machine: MachineFile
-    workloads: Annotated[list[WorkloadFile], Field(max_length=core.MOST_MEASURES)] = []
-    measures: Annotated[list[MeasureFile], Field(max_length=core.MOST_MEASURES)] = []
-    builds: Annotated[list[BuildFile], Field(max_length=core.MOST_BUILDS)] = []
+    workloads: Annotated[list[WorkloadFile], Field(max_length=MOST_MEASURES)] = []
+    measures: Annotated[list[MeasureFile], Field(max_length=MOST_MEASURES)] = []
+    builds: Annotated[list[BuildFile], Field(max_length=MOST_BUILDS)] = []
     sittings: list[SittingFile] = []
     runs: list[RunFileRun] = []
-    swaps: Annotated[list[SwapFile], Field(max_length=core.MOST_BUILDS)] = []
+    swaps: Annotated[list[SwapFile], Field(max_length=MOST_BUILDS)] = []
     plan: PlanFile | None = Field(default=None, description="The plan for the swap that comes next")
     candidates: list[CandidateFile] = []
     rechecks: list[RecheckFile] = []

@@ -3,9 +3,9 @@
 import math
 import re
 
-from lynxbill.core.case import Seen
-from lynxbill.core.errors import Refusal
-from lynxbill.core.quantity import convert, unit_spelled
+from lynxbill.core.record.swap import Seen
+from lynxbill.core.terms.errors import Refusal
+from lynxbill.core.terms.quantity import convert, unit_spelled
 from lynxbill.exchange.entry import DecimalMark, split_number
 
 _WORD = re.compile(r"[^\W\d_]+")

@@ -13,10 +13,10 @@ from typing import BinaryIO
 
 import numpy as np
 
-from lynxbill.core.errors import BadValue
-from lynxbill.core.measure import LARGEST
-from lynxbill.core.quantity import unit_of, unit_spelled
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.terms.errors import BadValue
+from lynxbill.core.terms.measure import LARGEST
+from lynxbill.core.terms.quantity import unit_of, unit_spelled
 from lynxbill.exchange.entry import DecimalMark, split_number
 from lynxbill.exchange.problem import Problem, UnusableText
 

@@ -2,15 +2,16 @@
 
 from collections.abc import Callable
 
-from lynxbill.core.better import Better, Standing
-from lynxbill.core.case import Showing
-from lynxbill.core.context import Against
-from lynxbill.core.estimate import Basis
-from lynxbill.core.flags import Flag
-from lynxbill.core.measure import gain_percent
-from lynxbill.core.result import Bill, Comparison, MeasureResult, Overall
-from lynxbill.core.settling import NOTHING_TO_SETTLE
-from lynxbill.core.summary import Summary
+from lynxbill.core.change.context import Against
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.result.flags import Flag
+from lynxbill.core.result.result import Comparison, MeasureResult, Overall
+from lynxbill.core.result.settling import NOTHING_TO_SETTLE
+from lynxbill.core.result.summary import Summary
+from lynxbill.core.statistics.estimate import Basis
+from lynxbill.core.terms.measure import gain_percent
+from lynxbill.core.value.better import Better, Standing
+from lynxbill.core.value.bill import Bill
 from lynxbill.exchange.verdict_schema import (
     BetterOut,
     BillOut,
@@ -60,7 +61,7 @@ def describe(standing: Standing, say: SayFlag, counts: tuple[int, int] | None = 
         closes=list(comparison.closes),
         measures={result.measure.id: _describe_measure(result, say) for result in comparison.measures},
         overall=_describe_overall(comparison.overall),
-        bill=_describe_bill(comparison.bill),
+        bill=_describe_bill(standing.bill),
         changes=list(comparison.changes),
         shares=[ShareOut.model_validate(share) for share in comparison.shares],
         trends=[TrendOut.model_validate(trend) for trend in comparison.trends],

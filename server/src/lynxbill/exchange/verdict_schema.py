@@ -6,16 +6,16 @@ from typing import Annotated
 
 from pydantic import Field
 
-from lynxbill.core.better import BetterNote, Winner
-from lynxbill.core.context import Side
-from lynxbill.core.estimate import Basis
-from lynxbill.core.flags import FlagCode
-from lynxbill.core.measure import Role
-from lynxbill.core.result import Grade
-from lynxbill.core.settling import Goal, WayName
-from lynxbill.core.shares import ShareNote
-from lynxbill.core.value import ValueNote
-from lynxbill.core.verdict import Remark, VerdictWord
+from lynxbill.core.change.context import Side
+from lynxbill.core.judgement.verdict import Remark, VerdictWord
+from lynxbill.core.result.flags import FlagCode
+from lynxbill.core.result.result import Grade
+from lynxbill.core.result.settling import Goal, WayName
+from lynxbill.core.result.shares import ShareNote
+from lynxbill.core.statistics.estimate import Basis
+from lynxbill.core.terms.measure import Role
+from lynxbill.core.value.better import BetterNote, Winner
+from lynxbill.core.value.value import ValueNote
 from lynxbill.exchange.fields import Strict
 
 RunId = str
@@ -412,17 +412,6 @@ class SaidBesideOut(Strict):
     found: list[str]
 
 
-class SaidOfBillOut(Strict):
-    """A bill in words: `values` say by measure what each claim's gain cost."""
-
-    currency: str
-    sentence: str
-    per_10: str
-    interval: str | None
-    values: dict[str, str]
-    hint: str | None
-
-
 class SaidOfAllOut(Strict):
     """A comparison in words: what got worse, what works now and the headline; then what bears on all of it."""
 
@@ -439,7 +428,6 @@ class SaidOfAllOut(Strict):
     overall: str | None
     measures: dict[str, SaidOut]
     trends: list[SaidTrendOut]
-    bill: SaidOfBillOut
 
 
 class SpokenOut(ComparisonOut):

@@ -7,7 +7,7 @@ from itertools import product
 
 import numpy as np
 
-from lynxbill.core.case import Design, Plan
+from lynxbill.core.record.plan import Design, Plan
 from lynxbill.prove import forks, hands, heat, marks, paths, rates, worth
 from lynxbill.prove.rates import TINY
 from lynxbill.prove.simulate import SCORE, plan_for

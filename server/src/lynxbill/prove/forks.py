@@ -6,25 +6,14 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from lynxbill.core.case import (
-    READING,
-    Build,
-    BuildId,
-    Case,
-    Part,
-    Plan,
-    PlannedMeasure,
-    Reading,
-    Run,
-    RunId,
-    Showing,
-    Sitting,
-    SittingId,
-    SwapId,
-    Was,
-)
-from lynxbill.core.comparison import judge_measures
-from lynxbill.core.measure import Measure, MeasureId
+from lynxbill.core.record.build import Build, Part
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId, RunId, SittingId, SwapId
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.record.plan import Plan, PlannedMeasure
+from lynxbill.core.record.run import READING, Reading, Run, Sitting, Was
+from lynxbill.core.result.comparison import judge_measures
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.prove.hands import GAIN, LATER, Hand, bench_of, word
 from lynxbill.prove.paths import ask
 from lynxbill.prove.rates import TINY

@@ -12,8 +12,11 @@ from itertools import combinations
 
 import numpy as np
 
-from lynxbill.core.case import READING, Attempt, BootBy, Case, Plan, Reading, Run, SetAside, Sitting, Was
-from lynxbill.core.comparison import judge_measures
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.run import READING, BootBy, Reading, Run, SetAside, Sitting, Was
+from lynxbill.core.record.swap import Attempt
+from lynxbill.core.result.comparison import judge_measures
 from lynxbill.prove.paths import ask, so_far
 from lynxbill.prove.rates import CALLED, TINY
 from lynxbill.prove.simulate import DAY, SCORE, C, make_case, plan_for

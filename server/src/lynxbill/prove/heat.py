@@ -7,16 +7,16 @@ from datetime import UTC, datetime
 
 import numpy as np
 
-from lynxbill.core.case import Plan
-from lynxbill.core.comparison import judge_measures
 from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import phases_of, read_off
 from lynxbill.core.heat.run import Air, channels_by_role
 from lynxbill.core.heat.settled import WITHIN, find_course
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.result import MeasureResult
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.result.comparison import judge_measures
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.prove.simulate import make_case, plan_for
 from lynxbill.rig.machine import Noise, Rig, settled_rise
 from lynxbill.rig.parts import RIGS, Cooler, Paste, Pc

@@ -7,9 +7,11 @@ from datetime import timedelta
 import numpy as np
 from scipy.special import stdtrit
 
-from lynxbill.core.case import Case, Order, SittingId
-from lynxbill.core.comparison import judge_measures, showings_of
-from lynxbill.core.result import MeasureResult
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import SittingId
+from lynxbill.core.record.plan import Order
+from lynxbill.core.result.comparison import judge_measures, showings_of
+from lynxbill.core.result.result import MeasureResult
 from lynxbill.prove.rates import CALLED, TINY, word_of
 from lynxbill.prove.simulate import DAY, SCORE, B, C, make_case, plan_for
 from lynxbill.rig.noise import Bench, side_readings

@@ -6,9 +6,11 @@ from dataclasses import replace
 import numpy as np
 from scipy.special import stdtrit
 
-from lynxbill.core.case import BuildId, Case, Design, Order, Plan, RunId, SittingId
-from lynxbill.core.comparison import judge, judge_measures
-from lynxbill.core.measure import Measure, MeasureId, Scale
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId, RunId, SittingId
+from lynxbill.core.record.plan import Design, Order, Plan
+from lynxbill.core.result.comparison import judge, judge_measures
+from lynxbill.core.terms.measure import Measure, MeasureId, Scale
 from lynxbill.prove.simulate import SCORE, B, C, make_case, plan_for
 from lynxbill.rig.noise import LEVEL, Bench, side_readings
 

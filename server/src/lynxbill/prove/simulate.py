@@ -3,24 +3,14 @@
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime, timedelta
 
-from lynxbill.core.case import (
-    Build,
-    BuildId,
-    Case,
-    Machine,
-    MachineId,
-    Plan,
-    PlannedMeasure,
-    Reading,
-    Run,
-    RunId,
-    Sitting,
-    SittingId,
-    Swap,
-    SwapId,
-)
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.money import CostLine
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.ids import BuildId, MachineId, RunId, SittingId, SwapId
+from lynxbill.core.record.plan import Plan, PlannedMeasure
+from lynxbill.core.record.run import Reading, Run, Sitting
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.money import CostLine
 
 DAY = datetime(2026, 5, 4, 9, tzinfo=UTC)
 SCORE = Measure(MeasureId("m0"), "Figure", "job", "K", "difference", "other", "higher", step=1e-9)

@@ -6,15 +6,19 @@ from decimal import Decimal
 
 import numpy as np
 
-from lynxbill.core.better import better_value
-from lynxbill.core.case import Build, BuildId, Case, PlannedMeasure, RunId, SittingId, Swap, SwapId
-from lynxbill.core.comparison import judge, judge_measures
-from lynxbill.core.ledger import SETTLED
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.money import CostLine
-from lynxbill.core.planning import MOST_SITTINGS
-from lynxbill.core.result import Comparison
-from lynxbill.core.settling import GOOD_CHANCE, WayName
+from lynxbill.core.judgement.ledger import SETTLED
+from lynxbill.core.plan.planning import MOST_SITTINGS
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId, RunId, SittingId, SwapId
+from lynxbill.core.record.plan import PlannedMeasure
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.result.comparison import judge, judge_measures
+from lynxbill.core.result.settling import GOOD_CHANCE, WayName
+from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.money import CostLine
+from lynxbill.core.value.better import better_value
+from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.prove.hands import as_attempt
 from lynxbill.prove.paths import so_far
 from lynxbill.prove.simulate import SCORE, make_case, plan_for
@@ -30,7 +34,7 @@ def overall_misses(generator: np.random.Generator, replications: int) -> int:
     """How often the interval of two claims in the same sittings misses that nothing changed."""
     missed = 0
     for _ in range(replications):
-        overall = _judge_times(generator, 0.0, ()).overall
+        overall = judge(_time_case(generator, 0.0, ())).overall
         assert overall is not None
         assert overall.estimate is not None
         missed += not overall.estimate.low <= 0 <= overall.estimate.high
@@ -69,7 +73,7 @@ def value_misses(generator: np.random.Generator, replications: int) -> int:
     cost = CostLine("part", "Part", Decimal("100.00"), "EUR")
     missed = 0
     for _ in range(replications):
-        value = _judge_times(generator, float(np.log(1.1)), (cost,)).bill.value
+        value = judge_and_bill(_time_case(generator, float(np.log(1.1)), (cost,))).bill.value
         low, high = value.low, value.high
         missed += (low is not None and low > 1.0) or (high is not None and high < 1.0)
     return missed
@@ -85,7 +89,7 @@ def free_value_misses(generator: np.random.Generator, replications: int) -> int:
             CostLine("resale", "Old part", Decimal("60.00"), "EUR", Decimal("20.00"), Decimal("100.00")),
         )
         net = 70.0 - true
-        value = _judge_times(generator, float(np.log(1.1)), costs).bill.value
+        value = judge_and_bill(_time_case(generator, float(np.log(1.1)), costs)).bill.value
         angle = np.arctan2(10.0, net)
         low = None if value.low is None else np.arctan2(value.low, 10.0)
         high = None if value.high is None else np.arctan2(value.high, 10.0)
@@ -107,7 +111,7 @@ def wrongly_better(generator: np.random.Generator, replications: int) -> int:
         one = make_case(sides[0], sides[1], plan=plan, measures=_TIMES, costs=cost)
         other = make_case(sides[0], sides[2], plan=plan, measures=_TIMES, costs=cost)
         case = _with_second(one, other)
-        first, second = (judge(case, BuildId("B"), BuildId(after)) for after in ("C", "D"))
+        first, second = (judge_and_bill(case, BuildId("B"), BuildId(after)) for after in ("C", "D"))
         called += better_value(first, second).winner == "first"
     return called
 
@@ -141,10 +145,10 @@ def _times(generator: np.random.Generator, gain: float) -> list[list[list[float]
     return answer
 
 
-def _judge_times(generator: np.random.Generator, gain: float, costs: tuple[CostLine, ...]) -> Comparison:
+def _time_case(generator: np.random.Generator, gain: float, costs: tuple[CostLine, ...]) -> Case:
     plan = plan_for(_TIMES, 3, matters_from=2.0)
     sides = [_times(generator, shift) for shift in (0.0, gain)]
-    return judge(make_case(sides[0], sides[1], plan=plan, measures=_TIMES, costs=costs))
+    return make_case(sides[0], sides[1], plan=plan, measures=_TIMES, costs=costs)
 
 
 def advice_keeps(

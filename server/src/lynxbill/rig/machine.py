@@ -16,7 +16,7 @@ from lynxbill.bench.preflight import Interference, Rest
 from lynxbill.bench.sensors import Channel
 from lynxbill.bench.work import overflow
 from lynxbill.bench.workload import Bench, BenchWorkload, Figures, Parameters, WrongResult
-from lynxbill.core.case import Plain
+from lynxbill.core.record.ids import Plain
 from lynxbill.rig.noise import Law, normal
 from lynxbill.rig.parts import RIGS, Pc
 from lynxbill.rig.physics import State

@@ -4,9 +4,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from uuid import UUID
 
-from lynxbill.core.case import Case, RunId
-from lynxbill.core.errors import BadValue
-from lynxbill.core.trace import WholeTrace
+from lynxbill.core.heat.trace import WholeTrace
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import RunId
+from lynxbill.core.terms.errors import BadValue
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.services.act import Act
 from lynxbill.services.bench_jobs import join_sitting

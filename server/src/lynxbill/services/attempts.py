@@ -4,9 +4,11 @@ from uuid import UUID
 
 from sqlalchemy import select
 
-from lynxbill.core.agreement import MOST_ATTEMPTS, check_looks
-from lynxbill.core.case import Attempt, Frame, Sitting, Swap
-from lynxbill.core.errors import Clash
+from lynxbill.core.plan.agreement import MOST_ATTEMPTS, check_looks
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.run import Sitting
+from lynxbill.core.record.swap import Attempt, Swap
+from lynxbill.core.terms.errors import Clash
 from lynxbill.services.act import Act
 from lynxbill.services.swaps import find_swap
 from lynxbill.services.transaction import Sessions, check_version, transaction

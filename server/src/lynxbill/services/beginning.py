@@ -3,10 +3,13 @@
 from dataclasses import dataclass, replace
 from uuid import UUID
 
-from lynxbill.core.case import Build, Change, Machine, Plan, PlannedMeasure, Workload
-from lynxbill.core.errors import BadQuestion, BadValue
-from lynxbill.core.measure import Measure, Role, usual_margin
-from lynxbill.core.templates import quick_look, start_plan
+from lynxbill.core.plan.templates import quick_look, start_plan
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Machine
+from lynxbill.core.record.plan import Change, Plan, PlannedMeasure
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.errors import BadQuestion, BadValue
+from lynxbill.core.terms.measure import Measure, Role, usual_margin
 from lynxbill.services.builds import add_build
 from lynxbill.services.transaction import Sessions, transaction
 from lynxbill.store import rows

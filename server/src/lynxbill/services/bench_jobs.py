@@ -4,12 +4,17 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-from lynxbill.core.case import Build, BuildId, Machine, Plan, Run, Sitting, SittingId, Workload
-from lynxbill.core.counting import compared_sittings
-from lynxbill.core.errors import BadQuestion, Clash
-from lynxbill.core.measure import Measure
-from lynxbill.core.progress import tally_builds
-from lynxbill.core.stand import Stand, job_stand
+from lynxbill.core.plan.progress import tally_builds
+from lynxbill.core.plan.stage import Stand, job_stand
+from lynxbill.core.reading.counting import compared_sittings
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Machine
+from lynxbill.core.record.ids import BuildId, SittingId
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.run import Run, Sitting
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.errors import BadQuestion, Clash
+from lynxbill.core.terms.measure import Measure
 from lynxbill.services.act import Act
 from lynxbill.services.sittings import save_sitting
 from lynxbill.services.transaction import Sessions, reading, transaction

@@ -7,9 +7,9 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BenchNote, Explanation, Recognition, Start, Step
-from lynxbill.core.errors import BadValue, Clash, Missing
-from lynxbill.core.figures import FOUND_STEPS
+from lynxbill.core.record.swap import BenchNote, Explanation, Recognition, Start, Step
+from lynxbill.core.record.vocabulary import FOUND_STEPS
+from lynxbill.core.terms.errors import BadValue, Clash, Missing
 from lynxbill.exchange.entry import DecimalMark
 from lynxbill.exchange.seen import judge_seen
 from lynxbill.services.act import Act

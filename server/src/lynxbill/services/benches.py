@@ -6,10 +6,12 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from uuid import UUID
 
-from lynxbill.core.case import Build, Case, Swap
-from lynxbill.core.errors import say_fault
-from lynxbill.core.progress import tally_builds
-from lynxbill.core.stand import AT_THE_BENCH, Stand, current_swap, job_stand
+from lynxbill.core.plan.progress import tally_builds
+from lynxbill.core.plan.stage import AT_THE_BENCH, Stand, current_swap, job_stand
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.terms.errors import say_fault
 from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading

@@ -8,14 +8,15 @@ from uuid import UUID
 import numpy as np
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId, Case
-from lynxbill.core.counting import compared_sittings
-from lynxbill.core.errors import Missing
+from lynxbill.core.heat.live import level_at
 from lynxbill.core.heat.phases import Phase
 from lynxbill.core.heat.readoff import phases_of
 from lynxbill.core.heat.run import UNITS, in_units
-from lynxbill.core.live import level_at
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.reading.counting import compared_sittings
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.terms.errors import Missing
 from lynxbill.services.live import other_build
 from lynxbill.services.trace_figures import read_channels
 from lynxbill.services.transaction import Sessions, reading

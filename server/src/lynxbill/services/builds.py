@@ -6,9 +6,10 @@ from uuid import UUID
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import MOST_BUILDS, Build, BuildId, Part
-from lynxbill.core.errors import BadQuestion, Clash
-from lynxbill.core.figures import PART_FIGURES, SETTINGS, check_figures
+from lynxbill.core.record.build import MOST_BUILDS, Build, Part
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.record.vocabulary import PART_FIGURES, SETTINGS, check_figures
+from lynxbill.core.terms.errors import BadQuestion, Clash
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, sealed_build, transaction
 from lynxbill.store import rows
 from lynxbill.store.database import announce

@@ -6,10 +6,12 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId, Candidate, Recheck
-from lynxbill.core.errors import Missing
-from lynxbill.core.figures import PART_FIGURES, check_figures
-from lynxbill.core.rivals import recorded_at
+from lynxbill.core.plan.rivals import recorded_at
+from lynxbill.core.record.build import Candidate
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.record.plan import Recheck
+from lynxbill.core.record.vocabulary import PART_FIGURES, check_figures
+from lynxbill.core.terms.errors import Missing
 from lynxbill.services.act import Act
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction
 from lynxbill.store import rows

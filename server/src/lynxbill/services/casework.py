@@ -5,11 +5,12 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Case, Swap
-from lynxbill.core.errors import BadValue, CaseNotOpen, Clash, GateClosed, NotRecognised, Questioned, Sealed
-from lynxbill.core.gate import baseline_gate
-from lynxbill.core.questions import question_swap
-from lynxbill.core.recognition import find_done, find_failed, find_unanswered, find_unseen, is_measured_after
+from lynxbill.core.change.recognition import find_done, find_failed, find_unanswered, find_unseen, is_measured_after
+from lynxbill.core.plan.gate import baseline_gate
+from lynxbill.core.plan.questions import question_swap
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.terms.errors import BadValue, CaseNotOpen, Clash, GateClosed, NotRecognised, Questioned, Sealed
 from lynxbill.services.act import Act
 from lynxbill.services.swaps import find_swap
 from lynxbill.services.transaction import Sessions, edit, transaction

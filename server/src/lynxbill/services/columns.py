@@ -3,11 +3,11 @@
 import re
 from collections.abc import Iterator
 
-from lynxbill.core.case import Reading
-from lynxbill.core.columns import Columns, lay_beside
-from lynxbill.core.errors import BadValue, Refusal, Several
-from lynxbill.core.measure import Measure, check_reading
-from lynxbill.core.quantity import unit_of
+from lynxbill.core.reading.columns import Columns, lay_beside
+from lynxbill.core.record.run import Reading
+from lynxbill.core.terms.errors import BadValue, Refusal, Several
+from lynxbill.core.terms.measure import Measure, check_reading
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.exchange.entry import DecimalMark, parse_entry
 
 MOST_FIGURES = 10_000

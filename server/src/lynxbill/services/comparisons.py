@@ -6,12 +6,15 @@ from uuid import UUID
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from lynxbill.core.agreement import plan_between
-from lynxbill.core.better import Standing, judge_every_swap
-from lynxbill.core.case import BuildId, Case, Frame, RunId, Swap
-from lynxbill.core.comparison import choose_builds, judge, showings_of
-from lynxbill.core.errors import Missing, Stale
-from lynxbill.core.foresight import Foreseen, foresee_run_left_out, foresee_sitting_set_aside
+from lynxbill.core.plan.agreement import plan_between
+from lynxbill.core.record.frame import Case, Frame
+from lynxbill.core.record.ids import BuildId, RunId
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.result.comparison import choose_builds, judge, showings_of
+from lynxbill.core.result.what_if import Foreseen, foresee_run_left_out, foresee_sitting_set_aside
+from lynxbill.core.terms.errors import Missing, Stale
+from lynxbill.core.value.better import Standing, judge_every_swap
+from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut, SpokenOut
 from lynxbill.services.act import Act
@@ -65,15 +68,13 @@ def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId
         frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=_builds(frame, before, after))
         counts = _counts(session, machine_id)
-    return _speak(Standing(judge(case, before, after), ()), case, counts).model_dump_json()
+    return _speak(Standing(judge_and_bill(case, before, after), ()), case, counts).model_dump_json()
 
 
 def _speak(standing: Standing, case: Case, counts: tuple[int, int]) -> SpokenOut:
     comparison = standing.comparison
-    swap = case.step_into(BuildId(comparison.before), BuildId(comparison.after))
-    label = swap.label if swap is not None else "The swap"
     mark = case.machine.decimal_mark
-    said = SaidOfAllOut.model_validate(say_comparison(comparison, mark, label))
+    said = SaidOfAllOut.model_validate(say_comparison(comparison, mark))
     # Its members were validated just now.
     beside = SaidBesideOut.model_validate(say_beside(case, comparison))
     statistics = {

@@ -3,8 +3,8 @@
 from dataclasses import replace
 from uuid import UUID
 
-from lynxbill.core.case import MachineId
-from lynxbill.core.copying import copy_job
+from lynxbill.core.record.copying import copy_job
+from lynxbill.core.record.ids import MachineId
 from lynxbill.services.run_files import take_in
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_snapshot

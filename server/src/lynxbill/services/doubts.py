@@ -3,8 +3,10 @@
 from collections.abc import Iterable, Iterator
 from uuid import UUID
 
-from lynxbill.core.case import Case, Run, RunId, SittingId
-from lynxbill.core.doubts import Doubt, ask, doubts_of
+from lynxbill.core.reading.doubts import Doubt, ask, doubts_of
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import RunId, SittingId
+from lynxbill.core.record.run import Run
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.evidence import load_evidence
 from lynxbill.store.kept import read_case

@@ -4,13 +4,17 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from uuid import UUID
 
-from lynxbill.core.case import Frame, Plain, PlannedMeasure, Reading, ReadingSource, Run, Statistic, Workload
-from lynxbill.core.errors import BadValue, Missing, Refusal, Several
-from lynxbill.core.figures import RUN_CONDITIONS, check_figures
 from lynxbill.core.heat.readoff import STATISTICS
-from lynxbill.core.measure import Measure, MeasureId, check_reading
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.reading import combine_readings, derive_reading, hold_against
+from lynxbill.core.reading.reading import combine_readings, derive_reading, hold_against
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.record.plan import PlannedMeasure
+from lynxbill.core.record.run import Reading, ReadingSource, Run, Statistic
+from lynxbill.core.record.vocabulary import RUN_CONDITIONS, check_figures
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.errors import BadValue, Missing, Refusal, Several
+from lynxbill.core.terms.measure import Measure, MeasureId, check_reading
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.exchange.entry import DecimalMark, parse_entry
 from lynxbill.services.sittings import refuse_closed_build
 

@@ -9,14 +9,17 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId, Case, Frame, Run, RunId, Sitting, SittingId, Workload
-from lynxbill.core.counting import compared_sittings, is_whole
 from lynxbill.core.heat.equilibrium import Equilibrium, NotReached, fit_equilibrium
 from lynxbill.core.heat.held_back import Limits, limits_of, permitted_by_part
 from lynxbill.core.heat.run import UNITS, air_of
 from lynxbill.core.heat.sides import Overlay, RunCurves, counted_window, lay_over, run_curves
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.trace import ChannelRole, Floats, Stretches, thin_out
+from lynxbill.core.heat.trace import ChannelRole, Floats, Stretches, thin_out
+from lynxbill.core.reading.counting import compared_sittings, is_whole
+from lynxbill.core.record.frame import Case, Frame
+from lynxbill.core.record.ids import BuildId, RunId, SittingId
+from lynxbill.core.record.run import Run, Sitting
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.services.trace_figures import read_channels
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case

@@ -19,7 +19,7 @@ from uuid import UUID, uuid4
 from sqlalchemy import delete, select, text, update
 from sqlalchemy.orm import Session
 
-from lynxbill.core.errors import Missing, Refusal
+from lynxbill.core.terms.errors import Missing, Refusal
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.services.act import Act
 from lynxbill.services.run_files import import_machine

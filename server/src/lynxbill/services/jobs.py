@@ -5,19 +5,22 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from uuid import UUID
 
-from lynxbill.core.account import account_of
-from lynxbill.core.candidates import Ranked, rank_candidates
-from lynxbill.core.case import BuildId, Case, Plan, Swap
-from lynxbill.core.conditions import condition_departures, find_departures
-from lynxbill.core.counting import compared_sittings
-from lynxbill.core.difference import Difference, find_differences, name_bundle
-from lynxbill.core.gate import baseline_gate
-from lynxbill.core.heat.wear import find_wear
-from lynxbill.core.measure import Measure
-from lynxbill.core.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
-from lynxbill.core.questions import Question, question_plan, question_proof, question_swap
-from lynxbill.core.recognition import find_done, is_measured_after
-from lynxbill.core.restoring import HistoryLine, Recovered, history_lines, recovered_shares
+from lynxbill.core.change.candidates import Ranked, rank_candidates
+from lynxbill.core.change.difference import Difference, find_differences, name_bundle
+from lynxbill.core.change.recognition import find_done, is_measured_after
+from lynxbill.core.plan.conditions import condition_departures, find_departures
+from lynxbill.core.plan.gate import baseline_gate
+from lynxbill.core.plan.planning import BenchTime, Known, Strength, bench_time, plan_strength, what_is_known
+from lynxbill.core.plan.questions import Question, question_plan, question_proof, question_swap
+from lynxbill.core.reading.counting import compared_sittings
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.result.restoring import HistoryLine, Recovered, history_lines, recovered_shares
+from lynxbill.core.result.wear import find_wear
+from lynxbill.core.terms.measure import Measure
+from lynxbill.core.value.account import account_of
 from lynxbill.services.comparisons import compared
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case

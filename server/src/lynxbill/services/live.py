@@ -7,12 +7,15 @@ from uuid import UUID
 import numpy as np
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId, Case, Sitting, Workload
-from lynxbill.core.conditions import condition_departures, held_conditions
-from lynxbill.core.counting import compared_sittings
-from lynxbill.core.live import clock_falls_since, first_rise, stand_now
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.trace import Floats, Stretches, thin_out
+from lynxbill.core.heat.live import clock_falls_since, first_rise, stand_now
+from lynxbill.core.heat.trace import Floats, Stretches, thin_out
+from lynxbill.core.plan.conditions import condition_departures, held_conditions
+from lynxbill.core.reading.counting import compared_sittings
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.record.run import Sitting
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.services.trace_figures import channel_of
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case

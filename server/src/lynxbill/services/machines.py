@@ -7,9 +7,11 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Case, Machine, Plan, Run
-from lynxbill.core.errors import Clash, Missing
-from lynxbill.core.figures import LIMITS, check_figures
+from lynxbill.core.record.frame import Case, Machine
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.run import Run
+from lynxbill.core.record.vocabulary import LIMITS, check_figures
+from lynxbill.core.terms.errors import Clash, Missing
 from lynxbill.services.shown import SaidShown, said_shown
 from lynxbill.services.transaction import Sessions, edit, reading, transaction
 from lynxbill.store import rows

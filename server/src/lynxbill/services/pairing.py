@@ -7,7 +7,7 @@ from uuid import UUID
 
 from sqlalchemy import delete
 
-from lynxbill.core.errors import Missing
+from lynxbill.core.terms.errors import Missing
 from lynxbill.services.act import Act
 from lynxbill.services.transaction import Sessions, transaction
 from lynxbill.store.snapshot import find_machine

@@ -7,7 +7,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.errors import BadValue, Clash, Missing
+from lynxbill.core.terms.errors import BadValue, Clash, Missing
 from lynxbill.services.act import Act
 from lynxbill.services.transaction import Sessions, reading, refuse_foreign, transaction
 from lynxbill.store.database import announce

@@ -8,10 +8,12 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Frame, MarginEdit, Plan, Swap
-from lynxbill.core.errors import BadValue, Missing, PlanFixed
-from lynxbill.core.figures import CONDITIONS, check_figures
-from lynxbill.core.templates import apply_template
+from lynxbill.core.plan.templates import apply_template
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.swap import MarginEdit, Swap
+from lynxbill.core.record.vocabulary import CONDITIONS, check_figures
+from lynxbill.core.terms.errors import BadValue, Missing, PlanFixed
 from lynxbill.services.act import Act
 from lynxbill.services.templates import find_template
 from lynxbill.services.transaction import Sessions, check_version, reading, transaction

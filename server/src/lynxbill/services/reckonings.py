@@ -4,11 +4,12 @@ from uuid import UUID
 
 from pydantic import TypeAdapter
 
-from lynxbill.core.agreement import plan_between
-from lynxbill.core.case import BuildId, Frame
-from lynxbill.core.comparison import choose_builds
-from lynxbill.core.reckoning import reckon
-from lynxbill.core.whole import whole_chain
+from lynxbill.core.plan.agreement import plan_between
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.result.comparison import choose_builds
+from lynxbill.core.value.ladder_total import whole_chain
+from lynxbill.core.value.reckoning import reckon
 from lynxbill.services.answers import answer
 from lynxbill.services.comparisons import builds_compared
 from lynxbill.services.transaction import Sessions, reading

@@ -8,7 +8,7 @@ from uuid import UUID
 from sqlalchemy import Select, Text, cast, delete, or_, select, text
 from sqlalchemy.orm import Session
 
-from lynxbill.core.errors import BadValue, Clash, Missing
+from lynxbill.core.terms.errors import BadValue, Clash, Missing
 from lynxbill.services.act import Act
 from lynxbill.services.plans import take_out_of_plan
 from lynxbill.services.sheets import remake_sheets

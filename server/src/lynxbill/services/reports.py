@@ -11,10 +11,11 @@ from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId, Case
-from lynxbill.core.comparison import choose_builds
-from lynxbill.core.errors import BadQuestion, Missing
-from lynxbill.core.reckoning import reckon
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.result.comparison import choose_builds
+from lynxbill.core.terms.errors import BadQuestion, Missing
+from lynxbill.core.value.reckoning import reckon
 from lynxbill.services.act import Act
 from lynxbill.services.heat import look_at_heat, picture_heat
 from lynxbill.services.reckonings import builds_reckoned, name_of

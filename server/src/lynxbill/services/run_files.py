@@ -6,28 +6,19 @@ from uuid import UUID, uuid4, uuid5
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import (
-    READING,
-    BuildId,
-    Case,
-    FixedPair,
-    MachineId,
-    Plan,
-    RunId,
-    Showing,
-    SittingId,
-    Swap,
-    SwapId,
-    Was,
-    WorkloadId,
-)
-from lynxbill.core.comparison import judge
-from lynxbill.core.errors import Taken
-from lynxbill.core.ledger import digest_of, still_stands
-from lynxbill.core.measure import Measure, MeasureId, points_at_another
-from lynxbill.core.money import CostLine
-from lynxbill.core.sheets import sheets_of
-from lynxbill.core.trace import WholeTrace
+from lynxbill.core.heat.trace import WholeTrace
+from lynxbill.core.judgement.ledger import digest_of, still_stands
+from lynxbill.core.reading.tally import sheets_of
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId, MachineId, RunId, SittingId, SwapId, WorkloadId
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.record.plan import FixedPair, Plan
+from lynxbill.core.record.run import READING, Was
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.terms.errors import Taken
+from lynxbill.core.terms.measure import Measure, MeasureId, points_at_another
+from lynxbill.core.terms.money import CostLine
+from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.exchange.data_package import write_data_package
 from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
 from lynxbill.services.builds import build_letter
@@ -60,7 +51,7 @@ def export_package(sessions: Sessions, machine_id: UUID) -> bytes:
     with reading(sessions) as session:
         case = read_whole_case(session, machine_id)
     pairs = dict.fromkeys((swap.before, swap.after) for swap in case.swaps if swap.state != "planned")
-    return write_data_package(case, [judge(case, *pair) for pair in pairs])
+    return write_data_package(case, [judge_and_bill(case, *pair) for pair in pairs])
 
 
 def import_machine(

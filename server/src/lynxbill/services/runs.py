@@ -8,9 +8,11 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from lynxbill.core.case import CORRECTABLE, Case, Frame, LateExclusion, Run, RunId
-from lynxbill.core.doubts import Doubt
-from lynxbill.core.errors import BadValue, Clash, Missing, Refusal, Several, Taken
+from lynxbill.core.reading.doubts import Doubt
+from lynxbill.core.record.frame import Case, Frame
+from lynxbill.core.record.ids import RunId
+from lynxbill.core.record.run import CORRECTABLE, LateExclusion, Run
+from lynxbill.core.terms.errors import BadValue, Clash, Missing, Refusal, Several, Taken
 from lynxbill.services.act import Act
 from lynxbill.services.doubts import say_doubts
 from lynxbill.services.entries import Entry, complete_run

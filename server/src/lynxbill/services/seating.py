@@ -2,8 +2,8 @@
 
 from uuid import UUID
 
-from lynxbill.core.case import Workload
-from lynxbill.core.seating import Aim, aim_of
+from lynxbill.core.change.seating import Aim, aim_of
+from lynxbill.core.record.workload import Workload
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.kept import read_case
 from lynxbill.words.figures import DecimalMark

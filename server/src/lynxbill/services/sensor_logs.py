@@ -14,8 +14,8 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from lynxbill.core.errors import BadValue, Clash, Missing
-from lynxbill.core.trace import LONGEST_S, MOST_SAMPLES, Floats
+from lynxbill.core.heat.trace import LONGEST_S, MOST_SAMPLES, Floats
+from lynxbill.core.terms.errors import BadValue, Clash, Missing
 from lynxbill.exchange.sensor_log import HEAD_BYTES, LogColumn, LogForm, LogHead, look_at_log, read_log
 from lynxbill.services.act import Act
 from lynxbill.services.traces import Coming, end_trace, replace_trace

@@ -6,7 +6,7 @@ from uuid import UUID
 from sqlalchemy import Select, or_, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.errors import Clash, Missing
+from lynxbill.core.terms.errors import Clash, Missing
 from lynxbill.services.plans import take_out_of_plan
 from lynxbill.services.removal import find_thing
 from lynxbill.services.transaction import Sessions, transaction

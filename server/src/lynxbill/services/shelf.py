@@ -9,10 +9,10 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import BuildId
-from lynxbill.core.errors import Clash, Missing
-from lynxbill.core.money import CostLine
-from lynxbill.core.shelf import ShelfPart, arrive_line, leave_line, parts_out
+from lynxbill.core.change.shelf import ShelfPart, arrive_line, leave_line, parts_out
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.terms.errors import Clash, Missing
+from lynxbill.core.terms.money import CostLine
 from lynxbill.services.act import Act
 from lynxbill.services.swaps import find_swap
 from lynxbill.services.transaction import Sessions, edit, reading, transaction

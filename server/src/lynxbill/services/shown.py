@@ -7,10 +7,12 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, Case, Recognition, Swap
-from lynxbill.core.figures import PART_FIGURES
-from lynxbill.core.rivals import identities_of
-from lynxbill.core.shown import Shown, ShownPart, find_departures
+from lynxbill.core.change.identified import Shown, ShownPart, find_departures
+from lynxbill.core.plan.rivals import identities_of
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.swap import Recognition, Swap
+from lynxbill.core.record.vocabulary import PART_FIGURES
 from lynxbill.exchange.entry import DecimalMark
 from lynxbill.exchange.seen import judge_seen
 from lynxbill.services.act import Act

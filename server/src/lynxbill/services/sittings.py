@@ -8,9 +8,10 @@ from zoneinfo import ZoneInfo
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Frame, Run, Sitting
-from lynxbill.core.errors import BadValue, CaseNotOpen, Clash, Missing, SittingClosed
-from lynxbill.core.order import is_from_notes, swap_across
+from lynxbill.core.reading.order import is_from_notes, swap_across
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.run import Run, Sitting
+from lynxbill.core.terms.errors import BadValue, CaseNotOpen, Clash, Missing, SittingClosed
 from lynxbill.services.act import Act
 from lynxbill.services.casework import refuse_unrecognised
 from lynxbill.services.transaction import Sessions, edit, refuse_foreign, transaction

@@ -6,10 +6,12 @@ from uuid import UUID
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, BuildId, Swap, SwapId
-from lynxbill.core.difference import find_differences
-from lynxbill.core.errors import BadValue, CaseNotOpen, Sealed
-from lynxbill.core.templates import checklist_of
+from lynxbill.core.change.difference import find_differences
+from lynxbill.core.plan.templates import checklist_of
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.ids import BuildId, SwapId
+from lynxbill.core.record.swap import Swap
+from lynxbill.core.terms.errors import BadValue, CaseNotOpen, Sealed
 from lynxbill.services.builds import add_build, build_letter
 from lynxbill.services.casework import read_swap
 from lynxbill.services.swaps import find_swap, fresh_recognitions, fresh_steps

@@ -7,12 +7,14 @@ from uuid import UUID, uuid4
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Build, Frame, Recognition, Step, Swap
-from lynxbill.core.difference import find_differences, with_fresh_paste
-from lynxbill.core.errors import BadQuestion, Clash, Missing, Refusal, SameBuild, Several
-from lynxbill.core.money import CostLine, book, measures_of
-from lynxbill.core.recognition import expect_of
-from lynxbill.core.templates import Steps, checklist_of
+from lynxbill.core.change.difference import find_differences, with_fresh_paste
+from lynxbill.core.change.recognition import expect_of
+from lynxbill.core.plan.templates import Steps, checklist_of
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.swap import Recognition, Step, Swap
+from lynxbill.core.terms.errors import BadQuestion, Clash, Missing, Refusal, SameBuild, Several
+from lynxbill.core.terms.money import CostLine, book, measures_of
 from lynxbill.services.builds import add_build, check_build, fit_parts
 from lynxbill.services.plans import open_plan
 from lynxbill.services.templates import find_template

@@ -6,9 +6,9 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.errors import Missing
-from lynxbill.core.figures import CONDITIONS, check_figures
-from lynxbill.core.templates import BUILT_IN, Template
+from lynxbill.core.plan.templates import BUILT_IN, Template
+from lynxbill.core.record.vocabulary import CONDITIONS, check_figures
+from lynxbill.core.terms.errors import Missing
 from lynxbill.services.transaction import Sessions, edit, transaction
 from lynxbill.store.copies import copy_template, read_template_copy
 from lynxbill.store.tables import TemplateRow

@@ -7,15 +7,16 @@ from uuid import UUID
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Frame, Reading
-from lynxbill.core.errors import UnitMismatch, UnknownUnit
 from lynxbill.core.heat.held_back import limits_of
 from lynxbill.core.heat.readoff import STATISTICS, ReadOff, as_noted, phases_of, read_off, role_read
 from lynxbill.core.heat.readoff import UNITS as UNITS_OF_FIGURES
 from lynxbill.core.heat.run import UNITS, Air, air_of, channels_by_role, in_units
-from lynxbill.core.measure import Measure, Summary, TraceFigure
-from lynxbill.core.quantity import convert, unit_of
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.run import Reading
+from lynxbill.core.terms.errors import UnitMismatch, UnknownUnit
+from lynxbill.core.terms.measure import Measure, Summary, TraceFigure
+from lynxbill.core.terms.quantity import convert, unit_of
 from lynxbill.services.entries import Entry
 from lynxbill.store.traces import Channel, Trace, find_trace, read_samples
 from lynxbill.words.readoff import say_untold

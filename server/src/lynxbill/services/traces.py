@@ -8,16 +8,10 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Plain
-from lynxbill.core.errors import BadValue, Clash, Missing
 from lynxbill.core.heat.readoff import TraceFigures, figures_of
-from lynxbill.core.trace import (
-    MOST_SAMPLES,
-    Stretches,
-    TraceSource,
-    check_samples,
-    thin_out,
-)
+from lynxbill.core.heat.trace import MOST_SAMPLES, Stretches, TraceSource, check_samples, thin_out
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.terms.errors import BadValue, Clash, Missing
 from lynxbill.services.act import Act
 from lynxbill.services.runs import read_off_trace
 from lynxbill.services.transaction import Sessions, reading, refuse_foreign, transaction

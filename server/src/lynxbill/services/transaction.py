@@ -8,7 +8,7 @@ from psycopg import errors as database
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
-from lynxbill.core.errors import BadValue, Sealed, Stale, Taken
+from lynxbill.core.terms.errors import BadValue, Sealed, Stale, Taken
 from lynxbill.store.space import space_of
 from lynxbill.store.tables import Versioned
 

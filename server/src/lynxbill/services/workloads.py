@@ -7,10 +7,11 @@ from uuid import UUID
 from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import MOST_MEASURES, Workload
-from lynxbill.core.errors import BadValue, Clash, Frozen
 from lynxbill.core.heat.readoff import role_read
-from lynxbill.core.measure import Measure, derived_unit, points_at_another, usual_margin
+from lynxbill.core.record.plan import MOST_MEASURES
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.errors import BadValue, Clash, Frozen
+from lynxbill.core.terms.measure import Measure, derived_unit, points_at_another, usual_margin
 from lynxbill.services.act import Act
 from lynxbill.services.sheets import remake_sheets
 from lynxbill.services.transaction import Sessions, check_version, edit, refuse_foreign, transaction

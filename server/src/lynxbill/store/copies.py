@@ -5,8 +5,8 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from lynxbill.core.case import Plan
-from lynxbill.core.templates import Template
+from lynxbill.core.plan.templates import Template
+from lynxbill.core.record.plan import Plan
 
 # Raised when a member of a plan or a template changes its meaning; what was written before is then brought up here.
 SHAPE = 1

@@ -9,7 +9,8 @@ from uuid import UUID
 from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import CORRECTABLE, READING, Case, Reading, Run, Was
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.run import CORRECTABLE, READING, Reading, Run, Was
 from lynxbill.store.tables import EditRow, Json
 
 _WAS = (EditRow.member, EditRow.old, EditRow.by, EditRow.at, EditRow.reason, EditRow.measure_id)

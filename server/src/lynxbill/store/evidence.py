@@ -11,21 +11,12 @@ from sqlalchemy import ColumnElement, Row, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import (
-    RUN_MEMBERS,
-    Frame,
-    LateExclusion,
-    Level,
-    Reading,
-    Run,
-    RunId,
-    Sheet,
-    SheetKey,
-    SittingId,
-    Was,
-)
-from lynxbill.core.measure import MeasureId
-from lynxbill.core.sheets import SHEETS_VERSION, make_sheet
+from lynxbill.core.reading.tally import SHEETS_VERSION, make_sheet
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.ids import RunId, SittingId
+from lynxbill.core.record.run import RUN_MEMBERS, LateExclusion, Reading, Run, Was
+from lynxbill.core.record.sheet import Level, Sheet, SheetKey
+from lynxbill.core.terms.measure import MeasureId
 from lynxbill.store.edits import runs_were
 from lynxbill.store.rows import reading_values, run_values
 from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow

@@ -12,7 +12,10 @@ from weakref import WeakKeyDictionary
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Case, Frame, Run, Sheet, SheetKey, SittingId
+from lynxbill.core.record.frame import Case, Frame
+from lynxbill.core.record.ids import SittingId
+from lynxbill.core.record.run import Run
+from lynxbill.core.record.sheet import Sheet, SheetKey
 from lynxbill.store.evidence import KeptSheets, load_evidence, load_sheets
 from lynxbill.store.snapshot import Snapshot, load_snapshot
 from lynxbill.store.tables import MachineRow

@@ -7,32 +7,15 @@ from functools import cache
 from typing import Any, TypeVar, cast, get_args
 from uuid import UUID
 
-from lynxbill.core.case import (
-    Attempt,
-    BenchNote,
-    Build,
-    Candidate,
-    Explanation,
-    FixedPair,
-    Machine,
-    MarginEdit,
-    Part,
-    PartRole,
-    Plan,
-    PlannedMeasure,
-    Recheck,
-    Recognition,
-    SetAside,
-    Showing,
-    Sitting,
-    Start,
-    Step,
-    Swap,
-    Was,
-    Workload,
-)
-from lynxbill.core.measure import Measure
-from lynxbill.core.money import CostLine, Running
+from lynxbill.core.record.build import Build, Candidate, Part, PartRole
+from lynxbill.core.record.frame import Machine
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.record.plan import FixedPair, Plan, PlannedMeasure, Recheck
+from lynxbill.core.record.run import SetAside, Sitting, Was
+from lynxbill.core.record.swap import Attempt, BenchNote, Explanation, MarginEdit, Recognition, Start, Step, Swap
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.measure import Measure
+from lynxbill.core.terms.money import CostLine, Running
 from lynxbill.store.copies import read_plan_copy
 from lynxbill.store.tables import (
     BuildRow,

@@ -5,30 +5,15 @@ from dataclasses import asdict
 from typing import Any
 from uuid import UUID
 
-from lynxbill.core.case import (
-    RUN_MEMBERS,
-    Attempt,
-    BenchNote,
-    Build,
-    Candidate,
-    Explanation,
-    Machine,
-    MarginEdit,
-    Part,
-    Plan,
-    PlannedMeasure,
-    Recheck,
-    Recognition,
-    Run,
-    Showing,
-    Sitting,
-    Start,
-    Step,
-    Swap,
-    Workload,
-)
-from lynxbill.core.measure import Measure, MeasureId
-from lynxbill.core.money import CostLine
+from lynxbill.core.record.build import Build, Candidate, Part
+from lynxbill.core.record.frame import Machine
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.record.plan import Plan, PlannedMeasure, Recheck
+from lynxbill.core.record.run import RUN_MEMBERS, Run, Sitting
+from lynxbill.core.record.swap import Attempt, BenchNote, Explanation, MarginEdit, Recognition, Start, Step, Swap
+from lynxbill.core.record.workload import Workload
+from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.money import CostLine
 from lynxbill.store.copies import copy_plan
 from lynxbill.store.tables import (
     AttemptRow,

@@ -7,8 +7,11 @@ from uuid import UUID
 from sqlalchemy import Select, Uuid, bindparam, or_, select
 from sqlalchemy.orm import Session, selectinload
 
-from lynxbill.core.case import Frame, Part, Plan, Showing
-from lynxbill.core.errors import Missing
+from lynxbill.core.record.build import Part
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.terms.errors import Missing
 from lynxbill.store.edits import sittings_were
 from lynxbill.store.nouns import (
     build_of,

@@ -7,7 +7,7 @@ from typing import Literal
 
 from sqlalchemy.orm import Session
 
-from lynxbill.core.errors import DiskFull
+from lynxbill.core.terms.errors import DiskFull
 from lynxbill.store.outages import OUTAGES
 
 MB = 2**20

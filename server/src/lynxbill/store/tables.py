@@ -26,32 +26,14 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-from lynxbill.core.case import (
-    Alternative,
-    BootBy,
-    Change,
-    Design,
-    ExplanationState,
-    FitWord,
-    HeldBack,
-    NoteKind,
-    Order,
-    OverWhat,
-    PairBy,
-    PartRole,
-    Plain,
-    Purpose,
-    ReadingSource,
-    RunState,
-    Seen,
-    Stage,
-    Statistic,
-    SwapState,
-    Wear,
-)
-from lynxbill.core.measure import Better, Combined, Kind, Role, Scale, Summary, TraceFigure
-from lynxbill.core.money import Basis, CostKind, SplitRule
-from lynxbill.core.trace import ChannelRole, TraceSource
+from lynxbill.core.heat.trace import ChannelRole, TraceSource
+from lynxbill.core.record.build import Alternative, FitWord, PartRole, Wear
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.record.plan import Change, Design, Order, PairBy
+from lynxbill.core.record.run import BootBy, HeldBack, Purpose, ReadingSource, RunState, Statistic
+from lynxbill.core.record.swap import ExplanationState, NoteKind, OverWhat, Seen, Stage, SwapState
+from lynxbill.core.terms.measure import Better, Combined, Kind, Role, Scale, Summary, TraceFigure
+from lynxbill.core.terms.money import Basis, CostKind, SplitRule
 
 DecimalMark = Literal[".", ","]
 # What a JSON column of mixed kinds holds.
@@ -823,7 +805,8 @@ class SheetRow(Table):
     """
     What is kept of one workload's runs in one sitting, written with every save; no content where all was emptied.
 
-    `shape` is the version of `core.sheets` that made it, `stamp` the machine's count of evidence when it was written.
+    `shape` is the version of `core.reading.tally` that made it, `stamp` the machine's count of evidence when it was
+    written.
     """
 
     __tablename__ = "sheets"

@@ -11,8 +11,9 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from lynxbill.core.case import Plain, Run
-from lynxbill.core.trace import ChannelRole, Floats, Samples, TraceSource, WholeTrace
+from lynxbill.core.heat.trace import ChannelRole, Floats, Samples, TraceSource, WholeTrace
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.record.run import Run
 from lynxbill.store.tables import ChannelRow, ChunkRow, TraceRow
 
 # A trace that was not heard of for so long: its agent is gone, or away from the server.

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from lynxbill.core.account import Account, Entry
-from lynxbill.core.money import Basis, CostKind, CostLine, SplitRule
+from lynxbill.core.terms.money import Basis, CostKind, CostLine, SplitRule
+from lynxbill.core.value.account import Account, Entry
 from lynxbill.words.figures import DecimalMark, counted, figure, listed, written
 
 COST_KINDS: Mapping[CostKind, str] = {

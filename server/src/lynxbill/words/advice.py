@@ -5,11 +5,12 @@ import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from lynxbill.core.case import Explanation, Machine
-from lynxbill.core.heat.joint import read_together
-from lynxbill.core.measure import Kind
-from lynxbill.core.result import Comparison, MeasureResult
-from lynxbill.core.verdict import VerdictWord
+from lynxbill.core.judgement.verdict import VerdictWord
+from lynxbill.core.record.frame import Machine
+from lynxbill.core.record.swap import Explanation
+from lynxbill.core.result.joint import read_together
+from lynxbill.core.result.result import Comparison, MeasureResult
+from lynxbill.core.terms.measure import Kind
 from lynxbill.words.change import Change
 from lynxbill.words.figures import DecimalMark, listed, shown
 from lynxbill.words.heat import say_joint

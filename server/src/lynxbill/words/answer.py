@@ -1,7 +1,7 @@
 """The answer to the question that a machine came with, in one sentence."""
 
-from lynxbill.core.answer import Answer, AnswerWord
-from lynxbill.core.result import MeasureResult
+from lynxbill.core.result.answer import Answer, AnswerWord
+from lynxbill.core.result.result import MeasureResult
 from lynxbill.words.change import in_units
 from lynxbill.words.figures import DecimalMark, shown, signed_percent
 from lynxbill.words.results import change_of, say_passed

@@ -4,10 +4,11 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from zoneinfo import ZoneInfo
 
-from lynxbill.core.bill import swaps_between
-from lynxbill.core.case import BenchNote, BuildId, Case, RunId, Swap
-from lynxbill.core.figures import FOUND_STEPS
-from lynxbill.core.result import Comparison, MeasureResult
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId, RunId
+from lynxbill.core.record.swap import BenchNote, Swap
+from lynxbill.core.record.vocabulary import FOUND_STEPS
+from lynxbill.core.result.result import Comparison, MeasureResult
 from lynxbill.words.account import day
 from lynxbill.words.figures import counted, percent, shown
 from lynxbill.words.verdicts import VERDICTS
@@ -26,7 +27,7 @@ class SaidBeside:
 
 def say_beside(case: Case, comparison: Comparison) -> SaidBeside:
     """Say what bears on a comparison beside its readings."""
-    swaps = swaps_between(case, BuildId(comparison.before), BuildId(comparison.after)) or ()
+    swaps = case.swaps_between(BuildId(comparison.before), BuildId(comparison.after)) or ()
     return SaidBeside(
         basis=_say_basis(case, comparison),
         history={

@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass
 
-from lynxbill.core.measure import Measure, difference_unit
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.result import Bill, Comparison, MeasureResult
-from lynxbill.core.value import Value
+from lynxbill.core.result.result import Comparison, MeasureResult
+from lynxbill.core.terms.measure import Measure, difference_unit
+from lynxbill.core.terms.quantity import unit_of
+from lynxbill.core.value.bill import Bill
+from lynxbill.core.value.value import Value
 from lynxbill.words.account import money
 from lynxbill.words.figures import DecimalMark, decimals_for, percent, shown
 from lynxbill.words.results import say_ratio
@@ -32,9 +33,9 @@ class SaidOfBill:
     hint: str | None
 
 
-def say_bill(comparison: Comparison, label: str, mark: DecimalMark) -> SaidOfBill:
-    """Put a bill into words; `label` names the swap."""
-    bill, lead = comparison.bill, comparison.lead
+def say_bill(comparison: Comparison, bill: Bill, label: str, mark: DecimalMark) -> SaidOfBill:
+    """Put the bill of a comparison into words; `label` names the swap."""
+    lead = comparison.lead
     results: dict[str, MeasureResult] = {result.measure.id: result for result in comparison.measures}
     known = lead is None or lead.is_given
     return SaidOfBill(

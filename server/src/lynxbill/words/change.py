@@ -3,8 +3,8 @@
 import math
 from dataclasses import dataclass
 
-from lynxbill.core.measure import Kind, Measure, difference_unit, gain_percent
-from lynxbill.core.quantity import unit_of
+from lynxbill.core.terms.measure import Kind, Measure, difference_unit, gain_percent
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.figures import DecimalMark, decimals_for, decimals_of, shown, signed_percent
 
 # Less and more of a reading that is no work; only of these can be said what more of it is.

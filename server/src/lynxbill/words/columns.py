@@ -2,8 +2,8 @@
 
 import math
 
-from lynxbill.core.columns import Columns
-from lynxbill.core.quantity import unit_of
+from lynxbill.core.reading.columns import Columns
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.figures import DecimalMark, decimals_of, shown
 from lynxbill.words.times import say_time, say_times
 

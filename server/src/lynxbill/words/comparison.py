@@ -3,12 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from lynxbill.core.agreement import Agreement
-from lynxbill.core.heat.joint import read_together
-from lynxbill.core.measure import gain_percent
-from lynxbill.core.result import Comparison, MeasureResult
-from lynxbill.core.verdict import CALLED, VerdictWord
-from lynxbill.words.bill import SaidOfBill, say_bill
+from lynxbill.core.judgement.verdict import CALLED, VerdictWord
+from lynxbill.core.plan.agreement import Agreement
+from lynxbill.core.result.joint import read_together
+from lynxbill.core.result.result import Comparison, MeasureResult
+from lynxbill.core.terms.measure import gain_percent
 from lynxbill.words.figures import DecimalMark, counted, decimals_for, listed, percent, signed_percent
 from lynxbill.words.heat import say_joint
 from lynxbill.words.results import Said, change_of, is_stepped, say_passed, say_result, say_sentence
@@ -39,11 +38,10 @@ class SaidOfAll:
     overall: str | None
     measures: dict[str, Said]
     trends: tuple[SaidTrend, ...]
-    bill: SaidOfBill
 
 
-def say_comparison(comparison: Comparison, mark: DecimalMark, label: str = "The swap") -> SaidOfAll:
-    """Put a comparison into words, with the machine's decimal mark; `label` names the swap in its bill."""
+def say_comparison(comparison: Comparison, mark: DecimalMark) -> SaidOfAll:
+    """Put a comparison into words, with the machine's decimal mark."""
     results = comparison.measures
     given = tuple(result for result in results if result.is_given)
     losses = _say_losses(results, mark)
@@ -62,7 +60,6 @@ def say_comparison(comparison: Comparison, mark: DecimalMark, label: str = "The 
         overall=_say_overall(comparison, mark),
         measures={result.measure.id: say_result(result, mark, comparison.shares) for result in results},
         trends=tuple(say_trend(trend, names, mark) for trend in comparison.trends),
-        bill=say_bill(comparison, label, mark),
     )
 
 

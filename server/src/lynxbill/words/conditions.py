@@ -4,9 +4,9 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from lynxbill.core.case import Plain
-from lynxbill.core.conditions import Departure, DepartureKind, NotHeld
-from lynxbill.core.figures import CONDITIONS, Figure
+from lynxbill.core.plan.conditions import Departure, DepartureKind, NotHeld
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.record.vocabulary import CONDITIONS, Figure
 from lynxbill.words.figures import DecimalMark, shown, typed
 
 _BOUNDS = {"ambient_low_c": "from", "ambient_high_c": "up to"}

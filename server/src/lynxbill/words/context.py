@@ -2,10 +2,10 @@
 
 from collections.abc import Iterable, Sequence
 
-from lynxbill.core.context import Against, Rated, Realised, Side
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.result import MeasureResult
-from lynxbill.core.shares import ImpliedShare
+from lynxbill.core.change.context import Against, Rated, Realised, Side
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.result.shares import ImpliedShare
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.figures import DecimalMark, figure, shown
 
 # From here on a ceiling or a rating holds a measure back.

@@ -2,9 +2,9 @@
 
 from collections.abc import Callable, Mapping
 
-from lynxbill.core.flags import Flag, FlagCode
-from lynxbill.core.measure import gain_percent
-from lynxbill.core.result import MeasureResult
+from lynxbill.core.result.flags import Flag, FlagCode
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.terms.measure import gain_percent
 from lynxbill.words.change import amount, in_units
 from lynxbill.words.conditions import say_departures
 from lynxbill.words.figures import DecimalMark, counted, listed, shown, typed

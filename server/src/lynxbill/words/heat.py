@@ -4,12 +4,12 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, LEAST_TAUS, NotReached
-from lynxbill.core.heat.joint import AIR, Joint
 from lynxbill.core.heat.settled import Course
 from lynxbill.core.heat.sides import Band, Overlay, SideHeat
-from lynxbill.core.measure import Kind
-from lynxbill.core.result import MeasureResult
-from lynxbill.core.trace import ChannelRole
+from lynxbill.core.heat.trace import ChannelRole
+from lynxbill.core.result.joint import AIR, Joint
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.terms.measure import Kind
 from lynxbill.words.figures import DecimalMark, bench_minutes, counted, listed, shown
 from lynxbill.words.results import change_of
 

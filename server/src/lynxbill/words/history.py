@@ -3,12 +3,12 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.candidates import Ranked
-from lynxbill.core.case import Frame
-from lynxbill.core.heat.wear import Wear
-from lynxbill.core.measure import Measure, difference_unit
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.restoring import BuildMean, HistoryLine, Recovered
+from lynxbill.core.change.candidates import Ranked
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.result.restoring import BuildMean, HistoryLine, Recovered
+from lynxbill.core.result.wear import Wear
+from lynxbill.core.terms.measure import Measure, difference_unit
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.account import day
 from lynxbill.words.figures import LONG_S, DecimalMark, decimals_for, duration, figure, listed, shown, signed_percent
 from lynxbill.words.heat import ALIKE_K

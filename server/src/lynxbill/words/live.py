@@ -3,9 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.case import Plain
-from lynxbill.core.conditions import NotHeld
-from lynxbill.core.live import Stands
+from lynxbill.core.heat.live import Stands
+from lynxbill.core.plan.conditions import NotHeld
+from lynxbill.core.record.ids import Plain
 from lynxbill.words.conditions import say_condition, say_not_held
 from lynxbill.words.figures import DecimalMark, shown
 from lynxbill.words.heat import say_course

@@ -4,11 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
 
-from lynxbill.core.alternatives import Option, OptionKind
-from lynxbill.core.better import Better, BetterNote
-from lynxbill.core.measure import Measure, difference_unit
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.verdict import VerdictWord
+from lynxbill.core.judgement.verdict import VerdictWord
+from lynxbill.core.terms.measure import Measure, difference_unit
+from lynxbill.core.terms.quantity import unit_of
+from lynxbill.core.value.alternatives import Option, OptionKind
+from lynxbill.core.value.better import Better, BetterNote
 from lynxbill.words.account import BASES, bare
 from lynxbill.words.bill import bought_in, say_per_10
 from lynxbill.words.figures import DecimalMark, decimals_for, shown, signed_percent

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from lynxbill.core.measure import Measure
-from lynxbill.core.planning import Strength
+from lynxbill.core.plan.planning import Strength
+from lynxbill.core.terms.measure import Measure
 from lynxbill.words.change import amount
 from lynxbill.words.figures import DecimalMark, shown
 

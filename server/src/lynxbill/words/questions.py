@@ -3,9 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.gate import Lack, LackCode
-from lynxbill.core.progress import Progress
-from lynxbill.core.questions import Question, QuestionCode
+from lynxbill.core.plan.gate import Lack, LackCode
+from lynxbill.core.plan.progress import Progress
+from lynxbill.core.plan.questions import Question, QuestionCode
 from lynxbill.words.account import money
 from lynxbill.words.change import amount, in_units
 from lynxbill.words.conditions import say_not_held

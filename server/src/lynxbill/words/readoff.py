@@ -2,9 +2,9 @@
 
 from lynxbill.core.heat.readoff import ReadOff, Untold
 from lynxbill.core.heat.run import UNITS
-from lynxbill.core.measure import Measure
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.trace import ChannelRole
+from lynxbill.core.heat.trace import ChannelRole
+from lynxbill.core.terms.measure import Measure
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.figures import DecimalMark
 from lynxbill.words.heat import say_heading
 

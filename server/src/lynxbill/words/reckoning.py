@@ -1,15 +1,16 @@
 """The reckoning of a swap in words: what Bill shows, and the report with it."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from lynxbill.core.case import Build, ExplanationState, Swap
-from lynxbill.core.payback import Payback
-from lynxbill.core.reckoning import Reckoned, Reckoning
-from lynxbill.core.result import Comparison, MeasureResult
-from lynxbill.core.room import Room
-from lynxbill.core.verdict import VerdictWord
-from lynxbill.core.whole import Whole
+from lynxbill.core.change.space import Room
+from lynxbill.core.judgement.verdict import VerdictWord
+from lynxbill.core.record.build import Build
+from lynxbill.core.record.swap import ExplanationState, Swap
+from lynxbill.core.result.result import Comparison, MeasureResult
+from lynxbill.core.value.ladder_total import Whole
+from lynxbill.core.value.payback import Payback
+from lynxbill.core.value.reckoning import Reckoned, Reckoning
 from lynxbill.words.account import SaidAccount, money, say_account
 from lynxbill.words.bill import SaidOfBill, bought_in, say_bill
 from lynxbill.words.comparison import say_comparison
@@ -128,7 +129,7 @@ def say_reckoning(
         builds: all of the machine, in order.
     """
     comparison = reckoning.comparison
-    said = say_comparison(comparison, mark, label)
+    said = say_comparison(comparison, mark)
     lead = comparison.lead
     weighed = {option.label for option in reckoning.settings[0].options if option.chance is not None}
 
@@ -162,7 +163,7 @@ def _say_setting(
     one: Reckoned, comparison: Comparison, label: str, builds: Sequence[Build], mark: DecimalMark
 ) -> SaidSetting:
     lead = comparison.lead
-    bill = say_bill(replace(comparison, bill=one.bill), label, mark)
+    bill = say_bill(comparison, one.bill, label, mark)
     currency = one.bill.currency
     options = tuple(say_option(option, lead.measure if lead else None, currency, mark) for option in one.options)
     return SaidSetting(
@@ -266,7 +267,7 @@ def _say_whole(whole: Whole, builds: Sequence[Build], mark: DecimalMark) -> Said
     way = f"{letters.get(comparison.before, '?')} to {letters.get(comparison.after, '?')}"
     lead = comparison.lead
     cost = "cost not given" if bill.net_cost is None else f"{money(bill.net_cost, bill.currency, mark)} net"
-    said = say_bill(comparison if bill is comparison.bill else replace(comparison, bill=bill), f"{way}", mark)
+    said = say_bill(comparison, bill, way, mark)
     steps = tuple(
         SaidStep(
             swap=step.swap,

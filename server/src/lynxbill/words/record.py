@@ -2,10 +2,12 @@
 
 from collections.abc import Iterable, Mapping
 
-from lynxbill.core.case import READING, BuildId, Case, Reading, Run, Sitting
-from lynxbill.core.changes import Value, changes_of
-from lynxbill.core.reckoning import Reckoning
-from lynxbill.core.result import Comparison
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.history import Value, changes_of
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.record.run import READING, Reading, Run, Sitting
+from lynxbill.core.result.result import Comparison
+from lynxbill.core.value.reckoning import Reckoning
 from lynxbill.words.account import day
 from lynxbill.words.beside import run_place
 from lynxbill.words.comparison import SaidOfAll

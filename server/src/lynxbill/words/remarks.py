@@ -2,12 +2,12 @@
 
 from collections.abc import Mapping
 
-from lynxbill.core.measure import difference_unit, gain_percent
-from lynxbill.core.planning import Effort
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.result import MeasureResult
-from lynxbill.core.settling import Goal, Way, WayName
-from lynxbill.core.verdict import Remark
+from lynxbill.core.judgement.verdict import Remark
+from lynxbill.core.plan.planning import Effort
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.result.settling import Goal, Way, WayName
+from lynxbill.core.terms.measure import difference_unit, gain_percent
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.change import Change, in_units
 from lynxbill.words.figures import DecimalMark, bench_minutes, counted, shown, signed_percent
 

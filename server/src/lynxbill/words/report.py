@@ -4,17 +4,18 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from lynxbill.core.answer import AnswerWord, answer_of
-from lynxbill.core.case import BuildId, Case
-from lynxbill.core.conditions import Departure, find_departures
-from lynxbill.core.counting import compared_sittings
-from lynxbill.core.difference import find_differences
-from lynxbill.core.flags import FlagCode
-from lynxbill.core.measure import Role, restore
-from lynxbill.core.reckoning import Reckoning
-from lynxbill.core.result import Comparison, MeasureResult
-from lynxbill.core.span import Span, span_of
-from lynxbill.core.verdict import VerdictWord
+from lynxbill.core.change.difference import find_differences
+from lynxbill.core.judgement.verdict import VerdictWord
+from lynxbill.core.plan.conditions import Departure, find_departures
+from lynxbill.core.reading.counting import compared_sittings
+from lynxbill.core.record.frame import Case
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.result.answer import AnswerWord, answer_of
+from lynxbill.core.result.flags import FlagCode
+from lynxbill.core.result.result import Comparison, MeasureResult
+from lynxbill.core.result.span import Span, span_of
+from lynxbill.core.terms.measure import Role, restore
+from lynxbill.core.value.reckoning import Reckoning
 from lynxbill.words.account import day
 from lynxbill.words.advice import Advice, Doubt, advise, question_advice
 from lynxbill.words.answer import say_answer
@@ -184,7 +185,7 @@ def say_report(
     mark, machine = case.machine.decimal_mark, case.machine
     comparison, lead = reckoning.comparison, reckoning.comparison.lead
     labels: Mapping[tuple[str, str], str] = {(s.before, s.after): s.label for s in case.swaps}
-    all_said = say_comparison(comparison, mark, label)
+    all_said = say_comparison(comparison, mark)
     money_said = say_reckoning(reckoning, label, labels, case.builds, mark)
     setting = _setting(money_said, wish)
     answer = answer_of(lead)

@@ -4,12 +4,12 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from lynxbill.core.case import Showing
-from lynxbill.core.measure import Measure, difference_unit, gain_percent
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.result import MeasureResult
-from lynxbill.core.shares import ImpliedShare
-from lynxbill.core.span import Span, span_of
+from lynxbill.core.record.ledger_entries import Showing
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.result.shares import ImpliedShare
+from lynxbill.core.result.span import Span, span_of
+from lynxbill.core.terms.measure import Measure, difference_unit, gain_percent
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.change import Change, in_units
 from lynxbill.words.context import say_context
 from lynxbill.words.figures import (

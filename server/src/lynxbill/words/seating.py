@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from lynxbill.core.ceilings import Ceiling
-from lynxbill.core.seating import Aim, Seating
+from lynxbill.core.change.ceilings import Ceiling
+from lynxbill.core.change.seating import Aim, Seating
 from lynxbill.words.figures import DecimalMark, figure
 
 

@@ -1,8 +1,8 @@
 """What a machine shows otherwise than its build says, in words that ask for the usual cause."""
 
-from lynxbill.core.case import Plain
-from lynxbill.core.figures import PART_FIGURES, setting_label
-from lynxbill.core.shown import Departure
+from lynxbill.core.change.identified import Departure
+from lynxbill.core.record.ids import Plain
+from lynxbill.core.record.vocabulary import PART_FIGURES, setting_label
 from lynxbill.words.figures import DecimalMark
 
 _CAUSE = {

@@ -3,10 +3,10 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.estimate import Basis
-from lynxbill.core.measure import difference_unit
-from lynxbill.core.quantity import unit_of
-from lynxbill.core.result import MeasureResult
+from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.statistics.estimate import Basis
+from lynxbill.core.terms.measure import difference_unit
+from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.figures import DecimalMark, figure, percent
 
 _DIGITS = 7

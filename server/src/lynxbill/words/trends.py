@@ -4,7 +4,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.traits import Trend
+from lynxbill.core.result.traits import Trend
 from lynxbill.words.figures import DecimalMark, figure, listed
 
 

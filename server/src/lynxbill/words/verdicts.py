@@ -2,8 +2,8 @@
 
 from collections.abc import Mapping
 
-from lynxbill.core.result import Grade
-from lynxbill.core.verdict import VerdictWord
+from lynxbill.core.judgement.verdict import VerdictWord
+from lynxbill.core.result.result import Grade
 
 VERDICTS: Mapping[VerdictWord, str] = {
     "real_gain": "Real gain",

@@ -16,7 +16,7 @@ from lynxbill.core.heat.equilibrium import (
     average_down,
     fit_equilibrium,
 )
-from lynxbill.core.trace import Floats
+from lynxbill.core.heat.trace import Floats
 
 
 def curve(at: Floats, *parts: tuple[float, float], t_inf: float = 70.0) -> Floats:

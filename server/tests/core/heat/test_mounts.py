@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from lynxbill.core.comparison import judge
-from lynxbill.core.result import MeasureResult
+from lynxbill.core.result.comparison import judge
+from lynxbill.core.result.result import MeasureResult
 from tests.builders import RISE, Side, make_case
 
 # Two mounts a side, three sittings on each: on the before-side they lie 2 K apart, and sittings scatter by 0.1 K.

@@ -5,7 +5,6 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from lynxbill.core.errors import BadValue
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import (
     ReadOff,
@@ -17,7 +16,8 @@ from lynxbill.core.heat.readoff import (
     role_read,
 )
 from lynxbill.core.heat.run import Air, Channels
-from lynxbill.core.measure import Kind, Measure, MeasureId, TraceFigure
+from lynxbill.core.terms.errors import BadValue
+from lynxbill.core.terms.measure import Kind, Measure, MeasureId, TraceFigure
 
 AT = np.arange(0.0, 2400.0, 2.0)
 LOADED = (AT >= 60) & (AT < 1860)

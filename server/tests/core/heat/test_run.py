@@ -5,7 +5,6 @@ import math
 import numpy as np
 import pytest
 
-from lynxbill.core.case import Run, RunId, SittingId
 from lynxbill.core.heat.held_back import HeldBack, Limits, find_held_back
 from lynxbill.core.heat.phases import Phase, phases_by_load, phases_by_marks
 from lynxbill.core.heat.run import (
@@ -19,7 +18,9 @@ from lynxbill.core.heat.run import (
     look_at_run,
     resistance,
 )
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.record.ids import RunId, SittingId
+from lynxbill.core.record.run import Run
 
 AT = np.arange(0.0, 1500.0, 1.0)
 UNDER_LOAD = (AT >= 60) & (AT < 1260)

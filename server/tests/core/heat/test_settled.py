@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lynxbill.core.heat.settled import WITHIN, Course, find_course
-from lynxbill.core.trace import Floats
+from lynxbill.core.heat.trace import Floats
 
 
 def soak(minutes: float, tau: float, rise: float = 40.0, sd: float = 0.0, step: float = 2.0) -> tuple[Floats, Floats]:

@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from lynxbill.core.case import RunId, SittingId
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.run import Air
 from lynxbill.core.heat.sides import Overlay, RunCurves, lay_over, run_curves
+from lynxbill.core.record.ids import RunId, SittingId
 
 ROOM = 22.0
 REST_S = 60.0

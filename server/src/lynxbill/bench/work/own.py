@@ -20,7 +20,7 @@ from typing import Any, get_args
 
 from lynxbill.bench.system import available_memory, read_ticks, share_between
 from lynxbill.bench.workload import Bench, BenchWorkload, CannotRun, Figures, Parameters, StatedMeasure, WrongResult
-from lynxbill.core.measure import Better, Kind
+from lynxbill.core.terms.measure import Better, Kind
 
 FILE = "commands.toml"
 LONGEST_S = 24 * 3600.0

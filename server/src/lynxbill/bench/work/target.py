@@ -10,7 +10,7 @@ from pathlib import Path
 
 from lynxbill.bench.system import read_text
 from lynxbill.bench.workload import CannotRun
-from lynxbill.core.case import Plain
+from lynxbill.core.record.ids import Plain
 
 MOUNTS = Path("/proc/self/mounts")
 IN_MEMORY = frozenset({"tmpfs", "ramfs", "devtmpfs", "hugetlbfs"})

@@ -1,1 +1,1 @@
-"""Heat: from a trace to figures of a run. Phases, settled or not, equilibrium, sides laid over each other."""
+"""From a trace to figures. Imports record, statistics and terms."""

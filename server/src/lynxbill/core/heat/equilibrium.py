@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from scipy.special import fdtrc, stdtrit
 
-from lynxbill.core.trace import Floats
+from lynxbill.core.heat.trace import Floats
 
 LEAST_SAMPLES = 40
 LEAST_TAUS = 2.0

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from lynxbill.core.trace import Floats
+from lynxbill.core.heat.trace import Floats
 
 Bools = NDArray[np.bool_]
 Cause = Literal["heat", "power", "unknown"]

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from lynxbill.core.trace import Floats
+from lynxbill.core.heat.trace import Floats
 
 PhaseName = Literal["rest", "load", "cool-down"]
 # Under load from so much of what all cores can do; a phase shorter than this belongs to the one around it.

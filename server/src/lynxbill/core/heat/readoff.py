@@ -7,16 +7,16 @@ from typing import Literal
 
 import numpy as np
 
-from lynxbill.core.case import Statistic
-from lynxbill.core.errors import BadValue
 from lynxbill.core.heat.equilibrium import Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.phases import Phase
 from lynxbill.core.heat.run import LAST_S, Air, Channels, find_phases, held_back_in, mean_of, resistance
 from lynxbill.core.heat.run import Figure as Mean
 from lynxbill.core.heat.settled import Course, find_course
-from lynxbill.core.measure import Kind, Measure, TraceFigure
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.record.run import Statistic
+from lynxbill.core.terms.errors import BadValue
+from lynxbill.core.terms.measure import Kind, Measure, TraceFigure
 
 WITHIN_K, SMOOTH_S = 1.0, 30.0
 # First and last of a long session: ten minutes each.

@@ -6,14 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lynxbill.core.case import Run
 from lynxbill.core.heat.equilibrium import Equilibrium, NotReached, autocorrelation, average_down, fit_equilibrium
 from lynxbill.core.heat.held_back import HeldBack, Limits, find_held_back
 from lynxbill.core.heat.phases import Phase, phases_by_load, phases_by_marks
 from lynxbill.core.heat.settled import Course, find_course
-from lynxbill.core.measure import Summary
-from lynxbill.core.quantity import convert, unit_of
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.record.run import Run
+from lynxbill.core.terms.measure import Summary
+from lynxbill.core.terms.quantity import convert, unit_of
 
 LAST_S = 60.0
 # Less than a milliwatt is no power that heats anything; a rise divided by it would be no resistance.

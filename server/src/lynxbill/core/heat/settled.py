@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from lynxbill.core.heat.equilibrium import average_down
-from lynxbill.core.trace import Floats
+from lynxbill.core.heat.trace import Floats
 
 # Settled: what is left to go is at most this, in the channel's unit.
 WITHIN: dict[str, float] = {

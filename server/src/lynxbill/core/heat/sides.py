@@ -7,7 +7,6 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 
-from lynxbill.core.case import RunId, SittingId
 from lynxbill.core.heat.equilibrium import Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Cause, Limits
 from lynxbill.core.heat.phases import Phase
@@ -24,8 +23,9 @@ from lynxbill.core.heat.run import (
     look_at_run,
 )
 from lynxbill.core.heat.settled import WINDOW_S
-from lynxbill.core.measure import TraceFigure
-from lynxbill.core.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.record.ids import RunId, SittingId
+from lynxbill.core.terms.measure import TraceFigure
 
 GRID = 121
 _RISE_AND_POWER: tuple[ChannelRole, ChannelRole] = ("temperature", "power")

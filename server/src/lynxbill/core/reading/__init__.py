@@ -1,0 +1,1 @@
+"""From what came in to what counts. Imports change, record and the rooms below them."""

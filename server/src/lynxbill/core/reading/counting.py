@@ -1,0 +1,104 @@
+"""Whether a run counts, why not, and how far a build is: counted here, and asked for everywhere else."""
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Mapping
+from operator import attrgetter
+from typing import Literal
+
+from lynxbill.core.record.frame import Frame
+from lynxbill.core.record.ids import BuildId, SittingId
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.run import Run, Sitting
+from lynxbill.core.terms.measure import Measure
+
+RunsBySitting = Mapping[tuple[SittingId, str], tuple[Run, ...]]
+WhyNotCounted = Literal["not_counted", "late", "told"]
+_position = attrgetter("position")
+
+
+def group_runs(runs: Iterable[Run]) -> RunsBySitting:
+    """
+    Index runs by sitting and workload, each group in order of position.
+
+    Returns: tuples of runs keyed by (sitting id, workload); what was emptied is no run.
+    """
+    groups: dict[tuple[SittingId, str], list[Run]] = defaultdict(list)
+    for run in runs:
+        if not run.is_emptied:
+            groups[run.sitting_id, run.workload].append(run)
+    return {key: tuple(sorted(here, key=_position) if len(here) > 1 else here) for key, here in groups.items()}
+
+
+def compared_sittings(case: Frame, build_id: BuildId) -> tuple[Sitting, ...]:
+    """
+    List the sittings of a build that may enter a comparison, oldest first.
+
+    Returns: those whose purpose is `plan` or `earlier` and that were not set aside; trials and re-checks stay out.
+    """
+    return tuple(sorted(filter(may_be_compared, case.sittings_of(build_id)), key=attrgetter("started_at")))
+
+
+def may_be_compared(sitting: Sitting) -> bool:
+    """Whether a sitting's runs may enter a comparison."""
+    return sitting.purpose in ("plan", "earlier") and sitting.set_aside is None
+
+
+def boots_of(sittings: Iterable[Sitting], *, merge_answered: bool = True) -> list[tuple[Sitting, ...]]:
+    """
+    Put the sittings of a build that were held in one boot of the machine together: they count as one.
+
+    Args:
+        sittings: of one build, oldest first.
+        merge_answered: take an answered "not restarted" for true; else only what was read off the machine.
+    Returns: in the order of their first sittings; one whose boot is not known stands alone.
+    """
+    boots: dict[str, list[Sitting]] = {}
+    for sitting in sittings:
+        known = sitting.boot is not None and (merge_answered or sitting.boot_by != "answered")
+        boots.setdefault(f"boot {sitting.boot}" if known else f"alone {sitting.id}", []).append(sitting)
+    return [tuple(boot) for boot in boots.values()]
+
+
+def is_under_way(sitting: Sitting, measures: Collection[Measure], plan: Plan, groups: RunsBySitting) -> bool:
+    """
+    Whether a sitting is open and short of a planned run of some measure: what it has so far is not judged yet.
+
+    Args:
+        measures: the claims and controls; a run counts for each of which it has a reading that counts.
+        groups: the runs, from `group_runs`.
+    Source: docs/judgement.md, "From readings to units".
+    """
+    if sitting.closed_at is not None:
+        return False
+
+    def made(measure: Measure) -> int:
+        here = groups.get((sitting.id, measure.workload), ())
+        return sum(why_not_counted(run, measure) is None for run in here)
+
+    return any(made(measure) < (plan.runs_of(measure.workload) or 0) for measure in measures)
+
+
+def is_whole(run: Run) -> bool:
+    """Whether a run may count for any of its measures at all: complete, no warm-up, not left out late."""
+    return run.state == "complete" and not run.warm_up and run.excluded_late is None
+
+
+def why_not_counted(run: Run, measure: Measure) -> tuple[str, WhyNotCounted] | None:
+    """
+    Say why a run does not count for a measure.
+
+    Returns: the reason in words and its kind; None for a run that counts.
+    Source: docs/judgement.md, "From readings to units".
+    """
+    if run.warm_up:
+        return "warm-up", "not_counted"
+    if run.state != "complete":
+        return f"{run.state}: {run.reason}", "not_counted"
+    if run.excluded_late is not None:
+        return f"left out after its reading was seen: {run.excluded_late.reason}", "late"
+    reading = run.readings.get(measure.id)
+    if reading is None:
+        return "no reading of this measure", "not_counted"
+    if reading.source is not None:
+        return f"{reading.source} value, kept out of the test", "told"
+    return None

@@ -1,0 +1,1 @@
+"""One machine as it is written down, in plain values. Imports terms."""

@@ -1,0 +1,1 @@
+"""What stands beside a verdict. Imports judgement, heat and the rooms below them."""

@@ -1,0 +1,191 @@
+"""What would settle a measure that is not settled, by the rule that will judge: its ways, each with its chance."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from scipy.special import ndtr
+
+from lynxbill.core.judgement.ruling import Terms
+from lynxbill.core.judgement.verdict import Verdict
+from lynxbill.core.plan.agreement import MOST_ATTEMPTS, Agreement
+from lynxbill.core.plan.planning import (
+    MOST_SITTINGS,
+    Noise,
+    caution,
+    detectable_difference,
+    sittings_for,
+    sittings_for_no_change,
+)
+from lynxbill.core.record.plan import PlannedMeasure
+from lynxbill.core.statistics.anytime import FEWEST_UNITS, critical_t
+from lynxbill.core.statistics.estimate import t_quantile
+from lynxbill.core.terms.measure import Measure, margin_bound
+
+WayName = Literal["second look", "more sittings", "measured over"]
+Goal = Literal["gain", "no change"]
+# A way is worth naming from this chance on.
+GOOD_CHANCE = 0.80
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """
+    One way to settle a measure.
+
+    `sittings_a_side` is where it leads, `more` how many sittings of both sides together are still to be held,
+    `chance` that it ends in `goal`, if the truth is what was hoped for (the margin, where nothing was), or nothing
+    at all.
+    """
+
+    name: WayName
+    goal: Goal
+    sittings_a_side: int
+    more: int
+    chance: float
+
+
+@dataclass(frozen=True, slots=True)
+class ToSettle:
+    """
+    The ways that would settle a measure, the fewest sittings first.
+
+    `least` is the smallest difference that twenty sittings a side would show, on the scale of judgement, where none
+    of the ways settles it. `short_block`: fewer than three sittings stand before the swap, so that further ones after
+    it can't help; the old part has to come back for more, or all is measured over. Nothing where nothing is to be
+    settled, or a single sitting can't say.
+    """
+
+    ways: tuple[Way, ...] = ()
+    least: float | None = None
+    short_block: bool = False
+
+
+NOTHING_TO_SETTLE = ToSettle()
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where a measure stands: units of both sides, their oriented difference, and the scatter between sittings."""
+
+    before: int
+    after: int
+    difference: float
+    noise: Noise
+
+
+def what_would_settle(
+    standing: Standing | None,
+    verdict: Verdict,
+    measure: Measure,
+    planned: PlannedMeasure,
+    agreement: Agreement,
+    terms: Terms,
+) -> ToSettle:
+    """
+    Say what would settle a measure.
+
+    Args:
+        standing: None where too few sittings were taken to know their scatter.
+        terms: on what terms the last rule spoke.
+    Returns: ways to the gain hoped for (else the margin) and to no change, from the scatter's upper 80 % bound; never
+        a number of sittings already taken. Nothing where the number of measures alone stands against a verdict.
+    Source: docs/judgement.md, "How many more".
+    """
+    if verdict.word != "not_settled" or verdict.remark == "blocked_by_family" or standing is None:
+        return NOTHING_TO_SETTLE
+    bound = margin_bound(planned.matters_from, measure.scale)
+    target = margin_bound(planned.hoped_for, measure.scale) if planned.hoped_for else bound
+    court = _Chances(standing, bound, target, agreement, terms)
+    ways = [*court.going_on(), *court.over()]
+    # The cheaper first; of two at the same price the surer.
+    ways.sort(key=lambda way: (way.more, -way.chance))
+    least = None
+    if not ways:
+        least = detectable_difference(standing.noise, MOST_SITTINGS, paired=court.paired)
+    return ToSettle(tuple(ways), least, court.short_block)
+
+
+class _Chances:
+    def __init__(self, standing: Standing, bound: float, target: float, agreement: Agreement, terms: Terms):
+        self.standing, self.bound, self.target = standing, bound, target
+        self.agreement, self.terms = agreement, terms
+        self.paired = agreement.plan.design == "paired"
+        self.both_grow = self.paired or agreement.plan.alternates
+        self.short_block = not agreement.plan.alternates and standing.before < FEWEST_UNITS
+        self.scatter = standing.noise.sd * caution(standing.noise.df)
+
+    def going_on(self) -> Iterator[Way]:
+        """The second look where one is to come, else sittings that are added; none where the before-side is short."""
+        if self.short_block:
+            return
+        second = self.agreement.second
+        if second is not None and self.terms.look != 2 and not self.terms.after_last_look:
+            if second > self.standing.after:
+                chances = self._chances(second, t_quantile(1 - self.agreement.alpha / 2, self._df(second)))
+                for goal, chance in chances.items():
+                    yield Way("second look", goal, second, self._more(second), chance)
+            return
+        alpha = self.agreement.alpha_after(last_look_over=self.agreement.planned)
+        found: dict[Goal, Way] = {}
+        for k in range(self.standing.after + 1, MOST_SITTINGS + 1):
+            critical = critical_t(self._df(k), self._size(k), alpha)
+            for goal, chance in self._chances(k, critical).items() if critical is not None else ():
+                if chance >= GOOD_CHANCE and goal not in found:
+                    found[goal] = Way("more sittings", goal, k, self._more(k), chance)
+            if len(found) == 2:
+                break
+        yield from found.values()
+
+    def over(self) -> Iterator[Way]:
+        """Both sides anew, at the halved level of a further attempt."""
+        if self.agreement.swap is None or not self.agreement.planned or self.agreement.attempt >= MOST_ATTEMPTS:
+            return
+        alpha = self.agreement.alpha / 2
+        gain = sittings_for(self.standing.noise, self.target, paired=self.paired, alpha=alpha)
+        same = sittings_for_no_change(self.standing.noise, self.bound, paired=self.paired, alpha=alpha)
+        if gain is not None:
+            yield Way("measured over", "gain", gain, 2 * gain, GOOD_CHANCE)
+        if same is not None:
+            yield Way("measured over", "no change", same, 2 * same, GOOD_CHANCE)
+
+    def _chances(self, k: int, critical: float) -> dict[Goal, float]:
+        """The chance of a gain, and of no change, at K units of the after-side, given the difference so far."""
+        fresh = k - self.standing.after
+        h = critical * self.scatter / math.sqrt(self._size(k))
+        sd = fresh / k * self.scatter * math.sqrt(1 / fresh + self._share_of_before(fresh))
+        gain = float(ndtr((self._expected(k, self.target) - h) / sd))
+        middle = self._expected(k, 0.0)
+        same = float(ndtr((self.bound - h - middle) / sd) - ndtr((h - self.bound - middle) / sd))
+        return {"gain": gain, "no change": max(0.0, same)}
+
+    def _more(self, k: int) -> int:
+        """How many sittings of both sides together it takes to get there."""
+        return k - self.standing.after + max(0, self._before(k) - self.standing.before)
+
+    def _expected(self, k: int, truth: float) -> float:
+        """
+        The difference to be expected at K, if this is the truth.
+
+        Where the before-side is fixed, what is measured on says something of its error too: the difference so far
+        shares it.
+        """
+        so_far, d = self.standing.after, self.standing.difference
+        pulled = 0.0 if self.both_grow else (d - truth) * so_far / (self.standing.before + so_far)
+        return (so_far * d + (k - so_far) * (truth + pulled)) / k
+
+    def _share_of_before(self, fresh: int) -> float:
+        if self.paired:
+            return 0.0
+        return 1 / fresh if self.both_grow else 1 / (self.standing.before + self.standing.after)
+
+    def _before(self, k: int) -> int:
+        return k if self.both_grow else self.standing.before
+
+    def _df(self, k: int) -> float:
+        return float(k - 1 if self.paired else self._before(k) + k - 2)
+
+    def _size(self, k: int) -> float:
+        before = self._before(k)
+        return float(k) if self.paired else before * k / (before + k)

@@ -1,0 +1,1 @@
+"""Numbers in, intervals out; the only place that pools scatter. Imports terms."""

@@ -1,0 +1,1 @@
+"""Words that everything is said in: units, money, measures, refusals. Imports no other room."""

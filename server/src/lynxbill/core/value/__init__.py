@@ -1,0 +1,1 @@
+"""Money, made after the comparison and from it. Imports every other room."""
