@@ -7,10 +7,11 @@ import pytest
 
 from lynxbill.core.change.candidates import Ranked
 from lynxbill.core.change.fit import Fit
-from lynxbill.core.plan.planning import Noise, Strength
+from lynxbill.core.plan.planning import Strength
 from lynxbill.core.record.build import Candidate
 from lynxbill.core.result.restoring import BuildMean, HistoryLine, Recovered
 from lynxbill.core.result.traits import TraitPoint, Trend
+from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import MeasureId
 from lynxbill.words.account import bare
 from lynxbill.words.figures import decimals_for, figure, reading, shown, signed_percent, step

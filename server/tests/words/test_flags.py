@@ -10,13 +10,14 @@ import pytest
 from lynxbill.core.change.difference import Difference
 from lynxbill.core.plan.conditions import Departure, NotHeld
 from lynxbill.core.plan.gate import Lack, LackCode
-from lynxbill.core.plan.planning import Noise, Strength
+from lynxbill.core.plan.planning import Strength
 from lynxbill.core.plan.progress import Progress
 from lynxbill.core.plan.questions import Question, QuestionCode
 from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.flags import Flag, FlagCode
 from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.statistics.scatter import Noise
 from lynxbill.words.conditions import SaidDeparture, say_condition, say_departure, say_not_held
 from lynxbill.words.flags import say_flag
 from lynxbill.words.questions import say_lack, say_question

@@ -10,7 +10,6 @@ import pytest
 from lynxbill.core.plan.conditions import Departure, NotHeld, condition_departures, find_departures
 from lynxbill.core.plan.gate import Lack, baseline_gate
 from lynxbill.core.plan.planning import (
-    Noise,
     bench_time,
     detectable_difference,
     known_noise,
@@ -26,6 +25,7 @@ from lynxbill.core.record.ids import Plain, RunId, WorkloadId
 from lynxbill.core.record.plan import Plan, PlannedMeasure
 from lynxbill.core.record.run import LateExclusion, Reading
 from lynxbill.core.record.workload import Workload
+from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import MeasureId
 from tests.builders import RISE, TIME, B, C, make_case, make_run
 
@@ -67,7 +67,19 @@ def test_readings_that_never_differ_are_no_quieter_than_their_resolution() -> No
     coarse = replace(TIME, step=0.5)
     noise = known_noise(make_case([[40.0] * 3] * 3, [[40.0] * 3] * 3, coarse), coarse)
     assert noise is not None
-    assert noise.sd == pytest.approx(math.sqrt(6 * (0.5 / 40) ** 2 / 12 / 4), rel=1e-6)
+    assert noise.sd == pytest.approx(0.5 / 40 / math.sqrt(12), rel=1e-6)
+    assert (noise.df, noise.sittings) == (4, 6)
+
+
+def test_a_workload_with_its_own_number_of_runs_has_a_noise_of_its_own() -> None:
+    """One run of a long soak is all its plan asks for, whatever other workloads are run."""
+    case = make_case([[50.0], [52.0], [49.0]], [[51.0], [50.0], [52.5]], measure=RISE)
+    plan = replace(case.swaps[0].plan, runs_a_sitting=6, runs={RISE.workload: 1})
+    noise = known_noise(replace(case, swaps=(replace(case.swaps[0], plan=plan),)), RISE)
+    assert noise is not None
+    assert noise.df == 4
+    longer = replace(plan, runs={})
+    assert known_noise(replace(case, swaps=(replace(case.swaps[0], plan=longer),)), RISE) is None
 
 
 def test_a_plan_says_what_it_could_show_in_percent_and_in_kelvin() -> None:

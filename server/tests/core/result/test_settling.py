@@ -5,9 +5,9 @@ from dataclasses import replace
 from lynxbill.core.judgement.ruling import Terms
 from lynxbill.core.judgement.verdict import Verdict
 from lynxbill.core.plan.agreement import agreement_of
-from lynxbill.core.plan.planning import Noise
 from lynxbill.core.record.plan import PlannedMeasure
 from lynxbill.core.result.settling import GOOD_CHANCE, NOTHING_TO_SETTLE, Standing, ToSettle, what_would_settle
+from lynxbill.core.statistics.scatter import Noise
 from tests.builders import TIME, B, C, make_case
 
 CASE = make_case([[40.0] * 3] * 3, [[40.0] * 3] * 3, order="alternating", sittings_a_side=3)

@@ -9,13 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from lynxbill.core.plan.planning import Noise, noise_floor
+from lynxbill.core.plan.planning import noise_floor
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import Plain, RunId, SittingId, WorkloadId
 from lynxbill.core.record.plan import PlannedMeasure
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.traits import ENOUGH, JobGain, Trend, gain_by_traits, kendall_tau
+from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import MeasureId
 from tests.builders import TIME, make_case, make_run
 

@@ -20,8 +20,9 @@ from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId
 from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.record.plan import Plan, PlannedMeasure
-from lynxbill.core.statistics.estimate import ALPHA, NOTHING_BORROWED, Borrowed
+from lynxbill.core.statistics.estimate import ALPHA
 from lynxbill.core.statistics.families import adjust_families
+from lynxbill.core.statistics.scatter import NO_SCATTER, Scatter
 from lynxbill.core.terms.measure import Measure, MeasureId, usual_margin
 
 # When a verdict may come: at the plan's looks, or by the anytime rule before, between and after them.
@@ -237,7 +238,7 @@ class _Prepared:
     measure: Measure
     time: Time
     readables: Sequence[Readable]
-    borrowed: Borrowed
+    borrowed: Scatter
 
     def rule(self, world: int) -> Ruling:
         chosen = self.time.chosen[world]
@@ -286,11 +287,11 @@ def _says_more(ruling: Ruling) -> bool:
     return ruling.terms.look is not None or (ruling.interval is not None and ruling.interval.basis == "anytime")
 
 
-def borrowed_spread(case: Case, agreement: Agreement, measure: Measure) -> Borrowed:
+def borrowed_spread(case: Case, agreement: Agreement, measure: Measure) -> Scatter:
     """Pool the scatter of the sittings of earlier builds, only where the plan names them."""
     builds = agreement.plan.borrow_spread_from
     if not builds:
-        return NOTHING_BORROWED
+        return NO_SCATTER
     lent = [compared_sittings(case, BuildId(build)) for build in builds]
     beside = compared_sittings(case, agreement.before) + compared_sittings(case, agreement.after)
     return pool_spread(group_runs(case.runs), measure, agreement.plan, lent, beside)

@@ -1,18 +1,14 @@
 """The ruling on one measure at one time: which rule may speak, what it says, and the verdict that follows."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lynxbill.core.judgement.pairing import Pairing, label_differences, unit_differences
 from lynxbill.core.judgement.sitting import Sides, SittingUnit
 from lynxbill.core.judgement.verdict import EXACT_SITTINGS, Remark, Verdict, decide, decide_exact
-from lynxbill.core.plan.planning import Noise
 from lynxbill.core.record.plan import Plan, PlannedMeasure
 from lynxbill.core.statistics.anytime import FEWEST_UNITS, any_time, at_any_time
 from lynxbill.core.statistics.estimate import (
-    NOTHING_BORROWED,
-    Borrowed,
     Estimate,
     guard,
     label_guard,
@@ -22,6 +18,7 @@ from lynxbill.core.statistics.estimate import (
     two_forms,
 )
 from lynxbill.core.statistics.exact import permutation_p
+from lynxbill.core.statistics.scatter import NO_SCATTER, Noise, Scatter, mean_of
 from lynxbill.core.terms.measure import Measure, margin_bound
 
 MIN_GUARD_RUNS = 3
@@ -74,7 +71,7 @@ def rule_on(
     planned: PlannedMeasure,
     plan: Plan,
     terms: Terms,
-    borrowed: Borrowed = NOTHING_BORROWED,
+    borrowed: Scatter = NO_SCATTER,
 ) -> Ruling:
     """
     Choose the rule by design, terms and counts alone, and let it speak.
@@ -101,7 +98,7 @@ def rule_on(
 
 
 def _by_units(
-    sides: Sides, pairing: Pairing, plan: Plan, measure: Measure, terms: Terms, borrowed: Borrowed
+    sides: Sides, pairing: Pairing, plan: Plan, measure: Measure, terms: Terms, borrowed: Scatter
 ) -> Estimate | None:
     """The rule on sitting units: the plan's at a look, the anytime rule at any other time."""
     k_b, k_a = len(sides.before), len(sides.after)
@@ -139,7 +136,7 @@ def _by_units(
 
 def _differences(sides: Sides, pairing: Pairing, plan: Plan) -> list[float]:
     if plan.pair_by == "label":
-        return [_mean(labels) for labels in label_differences(sides, pairing) if labels]
+        return [mean_of(labels) for labels in label_differences(sides, pairing) if labels]
     return unit_differences(sides, pairing)
 
 
@@ -189,7 +186,7 @@ def _steps(units: tuple[SittingUnit, ...], measure: Measure) -> list[float]:
     """One figure a sitting: the median step, or the share of what was tried that passed."""
     if measure.scale == "ordinal":
         return [unit.unit for unit in units]
-    return [_mean(unit.values) for unit in units]
+    return [mean_of(unit.values) for unit in units]
 
 
 def _verdict(
@@ -205,7 +202,7 @@ def _verdict(
     if planned.role == "watch" and measured:
         return Verdict("untested", "watched_only")
     if exact_p is not None:
-        better = _mean(_steps(sides.after, measure)) > _mean(_steps(sides.before, measure))
+        better = mean_of(_steps(sides.after, measure)) > mean_of(_steps(sides.before, measure))
         return decide_exact(exact_p, better=better, alpha=terms.alpha)
     if interval is None:
         return _unruled(sides, measure, plan, terms)
@@ -258,7 +255,7 @@ def oriented_mean(units: tuple[SittingUnit, ...], by_runs: bool) -> float:
 
     Returns: the mean of its runs, or of its units, on the scale of judgement.
     """
-    return _mean([y for unit in units for y in unit.values] if by_runs else [unit.unit for unit in units])
+    return mean_of([y for unit in units for y in unit.values] if by_runs else [unit.unit for unit in units])
 
 
 def _plain_difference(sides: Sides) -> float | None:
@@ -278,7 +275,3 @@ def _units(sides: Sides) -> tuple[list[float], list[float]]:
 
 def _n_runs(units: tuple[SittingUnit, ...]) -> int:
     return sum(len(unit.runs) for unit in units)
-
-
-def _mean(values: Sequence[float]) -> float:
-    return math.fsum(values) / len(values)

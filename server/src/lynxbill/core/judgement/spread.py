@@ -1,13 +1,12 @@
 """Scatter of sittings around their own build's mean, pooled over builds."""
 
-import math
 from collections.abc import Iterable
 
 from lynxbill.core.judgement.sitting import split_sides
 from lynxbill.core.reading.counting import RunsBySitting
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import Sitting
-from lynxbill.core.statistics.estimate import Borrowed
+from lynxbill.core.statistics.scatter import Scatter, pool
 from lynxbill.core.terms.measure import Measure
 
 
@@ -17,7 +16,7 @@ def pool_spread(
     plan: Plan,
     builds: Iterable[tuple[Sitting, ...]],
     beside: tuple[Sitting, ...],
-) -> Borrowed:
+) -> Scatter:
     """
     Pool the scatter of builds for a comparison with other sittings.
 
@@ -26,15 +25,8 @@ def pool_spread(
         plan: that of the comparison.
         builds: the sittings of each build; one sitting can't say what a reboot moves.
         beside: the compared sittings; the others are cut to no more runs than those, and need the same recipe.
-    Returns: sum of squares and degrees of freedom on the scale of judgement.
+    Returns: on the scale of judgement; what it is rounded to is known of the compared sittings.
     Source: docs/judgement.md, "Estimate and interval".
     """
-    squares, df = 0.0, 0
-    for sittings in builds:
-        sides = split_sides(groups, measure, plan, sittings, beside)
-        units = [unit.unit for unit in sides.before] if not sides.short else []
-        if len(units) >= 2:
-            mean = math.fsum(units) / len(units)
-            squares += math.fsum((unit - mean) ** 2 for unit in units)
-            df += len(units) - 1
-    return Borrowed(squares, df)
+    lent = [split_sides(groups, measure, plan, sittings, beside) for sittings in builds]
+    return pool([[unit.unit for unit in sides.before] for sides in lent if not sides.short])

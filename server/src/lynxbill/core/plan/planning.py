@@ -12,9 +12,11 @@ from lynxbill.core.plan.agreement import looks_of
 from lynxbill.core.reading.tally import sheets_of, units_of
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.run import Sitting
 from lynxbill.core.record.sheet import Sheet
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.statistics.estimate import ALPHA, t_quantile
+from lynxbill.core.statistics.scatter import NO_SCATTER, Noise, pool
 from lynxbill.core.terms.measure import Measure, gain_percent, margin_bound
 
 REBOOT_MIN = 5.0
@@ -24,12 +26,17 @@ MOST_SITTINGS = 20
 
 
 @dataclass(frozen=True, slots=True)
-class Noise:
-    """Scatter of sitting units around their own build's mean, on the scale of judgement, from `sittings` sittings."""
+class Alike:
+    """What sittings must be like to say how those of a comparison scatter: of one recipe, in rooms that are known."""
 
-    sd: float
-    df: int
-    sittings: int
+    recipe: str
+    above_room: bool
+
+    def takes(self, sitting: Sitting, sheet: Sheet | None, measure: Measure) -> bool:
+        """Whether a sitting, by its sheet, is so."""
+        level = sheet.levels.get(measure.id) if sheet else None
+        is_alike = level is not None and level.recipe == self.recipe
+        return is_alike and (not self.above_room or sitting.ambient_c is not None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,25 +101,28 @@ class Effort:
     at_hand: float
 
 
-def known_noise(case: Case, measure: Measure) -> Noise | None:
+def known_noise(case: Case, measure: Measure, alike: Alike | None = None) -> Noise | None:
     """
     Pool what is known of a measure's scatter between sittings.
 
+    Args:
+        alike: what the sittings are held against, where only some of them will do.
     Returns: pooled over every build with two sittings or more, trials included; None where there is none: one
         sitting can't say what a reboot moves.
     """
     sheets = sheets_of(case)
-    squares, df, count = 0.0, 0, 0
+    pooled = NO_SCATTER
     for build in case.builds:
+        # A re-check is taken to learn whether the build aged.
         sittings = [s for s in case.sittings_of(build.id) if s.purpose != "recheck"]
-        units, step = units_of(sheets, measure, sittings, least=(case.plan_of(build.id).runs_a_sitting or 0) / 2)
-        if len(units) < 2:
-            continue
-        mean = math.fsum(units) / len(units)
-        squares += math.fsum((unit - mean) ** 2 for unit in units) + len(units) * step**2 / 12
-        df += len(units) - 1
-        count += len(units)
-    return Noise(math.sqrt(squares / df), df, count) if df else None
+        if alike is not None:
+            sittings = [s for s in sittings if alike.takes(s, sheets.get((s.id, measure.workload)), measure)]
+        least = (case.plan_of(build.id).runs_of(measure.workload) or 0) / 2
+        above_room = alike is None or alike.above_room
+        units, step = units_of(sheets, measure, sittings, least=least, above_room=above_room)
+        if len(units) >= 2:
+            pooled = pooled.joined(pool([units], step=step))
+    return Noise(pooled.sd, pooled.df, pooled.size) if pooled.df else None
 
 
 def noise_floor(noise: Noise, before: int, after: int) -> float:

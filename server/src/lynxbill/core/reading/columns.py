@@ -1,11 +1,11 @@
 """Two columns of figures laid beside each other: what changed, and nothing about whether it is real."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lynxbill.core.reading.reading import judged_value
 from lynxbill.core.record.run import Reading
+from lynxbill.core.statistics.scatter import mean_of
 from lynxbill.core.terms.errors import BadValue
 from lynxbill.core.terms.measure import Measure, check_reading, gain_percent, orient, restore, time_saved_percent
 
@@ -54,7 +54,7 @@ def lay_beside(measure: Measure, before: Sequence[Reading], after: Sequence[Read
         values = [judged_value(reading, measure) for reading in side]
         for value in values:
             check_reading(value, measure)
-        means.append(math.fsum(orient(value, measure) for value in values) / len(values))
+        means.append(mean_of([orient(value, measure) for value in values]))
     return Columns(
         measure,
         restore(means[0], measure),

@@ -11,6 +11,7 @@ from lynxbill.core.reading.reading import judged_value
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.run import Run, Sitting
 from lynxbill.core.record.sheet import Level, Sheet, SheetKey
+from lynxbill.core.statistics.scatter import mean_of, squares_around_mean
 from lynxbill.core.terms.measure import Measure, orient, reading_place
 
 # Raised whenever a figure could come out differently: sheets kept by an older program are then made anew.
@@ -113,7 +114,7 @@ def units_of(
     place = min(level.place or 0.0 for _, level in found)
     if measure.scale != "ratio":
         return units, place
-    return units, place / math.exp(math.fsum(units) / len(units) * (1 if measure.better == "higher" else -1))
+    return units, place / math.exp(mean_of(units) * (1 if measure.better == "higher" else -1))
 
 
 def stands_above_room(measure: Measure, sittings: Iterable[Sitting]) -> bool:
@@ -146,7 +147,7 @@ def recipe_of(run: Run, measure: Measure) -> str:
 def _level(runs: list[Run], measure: Measure) -> Level:
     counted = [run for run in runs if why_not_counted(run, measure) is None]
     noted = [run.readings[measure.id].value for run in runs if run.state == "complete" and measure.id in run.readings]
-    told = math.fsum([orient(value, measure) for value in noted]) / len(noted) if noted else None
+    told = mean_of([orient(value, measure) for value in noted]) if noted else None
     if not counted:
         return Level(0, told=told)
     recipes = [recipe_of(run, measure) for run in counted]
@@ -154,13 +155,12 @@ def _level(runs: list[Run], measure: Measure) -> Level:
     readings = [run.readings[measure.id] for run, recipe in zip(counted, recipes, strict=True) if recipe == usual]
     values = [reading.value for reading in readings]
     oriented = [orient(judged_value(reading, measure), measure) for reading in readings]
-    mean = math.fsum(oriented) / len(oriented)
     return Level(
         runs=len(counted),
         alike=len(values),
         recipe=usual,
         unit=median(oriented),
-        squares=math.fsum([(value - mean) ** 2 for value in oriented]),
+        squares=squares_around_mean(oriented),
         place=measure.step or min(map(reading_place, values)),
         told=told,
     )

@@ -1,25 +1,22 @@
 """What stands alongside the verdicts of a comparison; nothing here changes one."""
 
-import math
-from collections.abc import Mapping
 from dataclasses import replace
 
 from lynxbill.core.change.context import Measured, context_of
 from lynxbill.core.change.difference import find_differences, name_bundle
 from lynxbill.core.judgement.ruling import STEPPED
-from lynxbill.core.plan.planning import Effort, Noise, effort, noise_floor
+from lynxbill.core.plan.planning import Alike, Effort, effort, known_noise, noise_floor
 from lynxbill.core.plan.questions import loaded_by
-from lynxbill.core.reading.tally import recipe_of, sheets_of, units_of
-from lynxbill.core.record.build import Build, PartRole
+from lynxbill.core.reading.tally import recipe_of
+from lynxbill.core.record.build import PartRole
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import Sitting
-from lynxbill.core.record.sheet import Sheet, SheetKey
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.result.shares import ImpliedShare, implied_shares
 from lynxbill.core.result.traits import JobGain, Trend, gain_by_traits
-from lynxbill.core.terms.measure import Measure
+from lynxbill.core.statistics.scatter import Noise
 
 Results = tuple[MeasureResult, ...]
 
@@ -93,36 +90,15 @@ def put_above_floor(case: Case, plan: Plan, compared: tuple[Sitting, ...], resul
         return results
     if len(case.sittings) == len(compared):
         return tuple(replace(result, floor=_floor(result, result.noise)) for result in results)
-    sheets = sheets_of(case)
-    builds = [_unchanged_sittings(case, build) for build in case.builds]
-    least = (plan.runs_a_sitting or 0) / 2
-
-    def noise(result: MeasureResult) -> Noise | None:
-        squares, df = 0.0, 0
-        wanted = recipe_of(result.sides.units[0].runs[0], result.measure) if result.sides.units else None
-        rises = result.sides.above_room
-        for sittings in builds:
-            alike = [s for s in sittings if _recipe_in(sheets, s, result.measure) == wanted]
-            alike = [s for s in alike if not rises or s.ambient_c is not None]
-            units, _ = units_of(sheets, result.measure, alike, least=least, above_room=rises)
-            if len(units) >= 2:
-                mean = math.fsum(units) / len(units)
-                squares += math.fsum((unit - mean) ** 2 for unit in units)
-                df += len(units) - 1
-        return Noise(max(math.sqrt(squares / df), result.sides.step / math.sqrt(12)), df, 0) if df else None
-
-    return tuple(replace(result, floor=_floor(result, noise(result))) for result in results)
+    return tuple(replace(result, floor=_floor(result, _noise_beside(case, result))) for result in results)
 
 
-def _recipe_in(sheets: Mapping[SheetKey, Sheet], sitting: Sitting, measure: Measure) -> str | None:
-    sheet = sheets.get((sitting.id, measure.workload))
-    level = sheet.levels.get(measure.id) if sheet else None
-    return level.recipe if level else None
-
-
-def _unchanged_sittings(case: Case, build: Build) -> tuple[Sitting, ...]:
-    """All of a build, trials too; a re-check is taken to learn whether it aged."""
-    return tuple(s for s in case.sittings_of(build.id) if s.purpose != "recheck")
+def _noise_beside(case: Case, result: MeasureResult) -> Noise | None:
+    """What sittings of this machine scatter by that are like those of a result."""
+    if not result.sides.units:
+        return None
+    recipe = recipe_of(result.sides.units[0].runs[0], result.measure)
+    return known_noise(case, result.measure, Alike(recipe, result.sides.above_room))
 
 
 def _floor(result: MeasureResult, noise: Noise | None) -> float | None:

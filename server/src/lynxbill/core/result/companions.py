@@ -13,6 +13,7 @@ from lynxbill.core.judgement.pairing import Pairing, unit_differences
 from lynxbill.core.judgement.sitting import Sides
 from lynxbill.core.record.plan import Design
 from lynxbill.core.statistics.estimate import two_sided_p
+from lynxbill.core.statistics.scatter import mean_of, pool
 
 Floats = NDArray[np.float64]
 MOST_FLIPPED = 20
@@ -151,11 +152,11 @@ def welch_p(before: Sequence[float], after: Sequence[float]) -> float | None:
     """
     if min(len(before), len(after)) < 2:
         return None
-    v_b, v_a = (_variance(side) / len(side) for side in (before, after))
+    v_b, v_a = (pool([side]).variance / len(side) for side in (before, after))
     if v_b + v_a == 0:
         return None
     df = (v_b + v_a) ** 2 / (v_b**2 / (len(before) - 1) + v_a**2 / (len(after) - 1))
-    return two_sided_p((_mean(after) - _mean(before)) / math.sqrt(v_b + v_a), df)
+    return two_sided_p((mean_of(after) - mean_of(before)) / math.sqrt(v_b + v_a), df)
 
 
 def midranks(values: Sequence[float]) -> list[float]:
@@ -191,12 +192,3 @@ def _count_sums(ranks: tuple[int, ...], chosen: int) -> Floats:
             counts[size, rank:] += counts[size - 1, : counts.shape[1] - rank]
     chosen_sums: Floats = counts[chosen]
     return chosen_sums
-
-
-def _mean(values: Sequence[float]) -> float:
-    return math.fsum(values) / len(values)
-
-
-def _variance(values: Sequence[float]) -> float:
-    mean = _mean(values)
-    return math.fsum((value - mean) ** 2 for value in values) / (len(values) - 1)

@@ -13,6 +13,7 @@ from lynxbill.core.judgement.sitting import Sides, SittingUnit
 from lynxbill.core.judgement.verdict import VerdictWord
 from lynxbill.core.plan.conditions import Departure
 from lynxbill.core.statistics.estimate import Estimate, t_quantile, variances_differ
+from lynxbill.core.statistics.scatter import Scatter, mean_of, pool, squares_around_mean
 
 FlagCode = Literal[
     "too_few_runs",
@@ -95,14 +96,14 @@ def reading_flags(sides: Sides, interval: Estimate | None, measures: int) -> tup
     if not sides.before or not sides.after:
         return ()
     level = LEVEL / max(1, measures)
-    within = _within_squares(sides.before), _within_squares(sides.after)
+    within = _within(sides.before), _within(sides.after)
     found = [
-        *_odd_runs(sides, sum(within), level),
+        *_odd_runs(sides, within[0].joined(within[1]), level),
         *_cold_first_run(units, level),
-        *_unequal_noise(sides, within, level),
+        *_unequal_noise(*within, level),
         *_drift_within(units, level),
         *_drift_across(sides, level),
-        *_reboots(sides, sum(within)),
+        *_reboots(sides, within[0].joined(within[1])),
     ]
     if interval is not None and sides.step >= interval.sd > 0:
         found.append(Flag("too_coarse"))
@@ -132,21 +133,21 @@ def drop_one_flag(
     return None
 
 
-def _odd_runs(sides: Sides, squares: float, level: float) -> Iterator[Flag]:
+def _odd_runs(sides: Sides, within: Scatter, level: float) -> Iterator[Flag]:
     """Deleted studentised residuals from the sitting's mean; R. D. Cook and S. Weisberg, Residuals (1982)."""
     sittings = [values for unit in sides.units for values in unit.by_sitting]
     runs = sum(map(len, sittings))
-    df = runs - len(sittings) - 1
-    if df < 1 or squares == 0:
+    df = within.df - 1
+    if df < 1 or within.squares == 0:
         return
     limit = t_quantile(1 - level / (2 * runs), df)
     # All sittings have the same number of runs, so one largest residual serves them all.
     share = 1 - 1 / len(sittings[0])
-    largest = limit * math.sqrt(share * squares / (df + limit**2))
+    largest = limit * math.sqrt(share * within.squares / (df + limit**2))
     named: tuple[tuple[Side, tuple[SittingUnit, ...]], ...] = (("before", sides.before), ("after", sides.after))
     for name, side in named:
         for number, unit in enumerate(side, start=1):
-            means = [mean for values in unit.by_sitting for mean in [_mean(values)] * len(values)]
+            means = [mean for values in unit.by_sitting for mean in [mean_of(values)] * len(values)]
             for run, value, mean in zip(unit.runs, unit.values, means, strict=True):
                 if abs(value - mean) > largest:
                     yield Flag("odd_run", side=name, sitting=number, run=run.position)
@@ -154,17 +155,16 @@ def _odd_runs(sides: Sides, squares: float, level: float) -> Iterator[Flag]:
 
 def _cold_first_run(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
     sittings = [values for unit in units for values in unit.by_sitting]
-    gaps = [values[0] - _mean(values[1:]) for values in sittings if len(values) > 1]
+    gaps = [values[0] - mean_of(values[1:]) for values in sittings if len(values) > 1]
     if len(gaps) < 3:
         return
     if _t_of_mean(gaps) > t_quantile(1 - level / 2, len(gaps) - 1):
-        yield Flag("cold_first_run", figures=(_mean(gaps),))
+        yield Flag("cold_first_run", figures=(mean_of(gaps),))
 
 
-def _unequal_noise(sides: Sides, squares: tuple[float, float], level: float) -> Iterator[Flag]:
-    dfs = [sum(len(values) - 1 for u in side for values in u.by_sitting) for side in (sides.before, sides.after)]
-    if min(squares) > 0 and variances_differ((squares[0], dfs[0]), (squares[1], dfs[1]), floor=0.0, level=level):
-        yield Flag("unequal_noise", side="after" if squares[1] / dfs[1] > squares[0] / dfs[0] else "before")
+def _unequal_noise(before: Scatter, after: Scatter, level: float) -> Iterator[Flag]:
+    if min(before.squares, after.squares) > 0 and variances_differ(before, after, level=level):
+        yield Flag("unequal_noise", side="after" if after.variance > before.variance else "before")
 
 
 def _drift_within(units: Sequence[SittingUnit], level: float) -> Iterator[Flag]:
@@ -179,18 +179,16 @@ def _drift_across(sides: Sides, level: float) -> Iterator[Flag]:
         yield Flag("drift_across_sittings")
 
 
-def _reboots(sides: Sides, within: float) -> Iterator[Flag]:
+def _reboots(sides: Sides, within: Scatter) -> Iterator[Flag]:
     """Between-sitting against within-sitting variance, sides apart; information, so at 5 %."""
     between, df_between = 0.0, 0
     for side in (sides.before, sides.after):
-        means = [_mean(unit.values) for unit in side]
-        middle = _mean(means)
-        between += len(side[0].by_sitting[0]) * math.fsum((mean - middle) ** 2 for mean in means)
-        df_between += len(side) - 1
-    df_within = sum(len(values) - 1 for unit in sides.units for values in unit.by_sitting)
-    if df_between < 1 or df_within < 1 or within == 0:
+        means = pool([[mean_of(unit.values) for unit in side]])
+        between += len(side[0].by_sitting[0]) * means.squares
+        df_between += means.df
+    if df_between < 1 or within.df < 1 or within.squares == 0:
         return
-    if float(fdtrc(df_between, df_within, (between / df_between) / (within / df_within))) < 0.05:
+    if float(fdtrc(df_between, within.df, (between / df_between) / within.variance)) < 0.05:
         yield Flag("reboots_matter")
 
 
@@ -198,7 +196,7 @@ def _common_slope_t(series: Sequence[Sequence[float]], level: float) -> bool:
     """Whether a slope common to all series, each around its own mean, is beyond chance."""
     cross = spread = total = 0.0
     for values in series:
-        middle, mean = (len(values) - 1) / 2, _mean(values)
+        middle, mean = (len(values) - 1) / 2, mean_of(values)
         from_mean = [value - mean for value in values]
         cross += math.fsum([(place - middle) * gap for place, gap in enumerate(from_mean)])
         spread += len(values) * (len(values) ** 2 - 1) / 12
@@ -213,22 +211,14 @@ def _common_slope_t(series: Sequence[Sequence[float]], level: float) -> bool:
     return abs(slope) / math.sqrt(rest / df / spread) > t_quantile(1 - level / 2, df)
 
 
-def _within_squares(units: Sequence[SittingUnit]) -> float:
-    total = []
-    for unit in units:
-        for values in unit.by_sitting:
-            mean = _mean(values)
-            total += [(value - mean) ** 2 for value in values]
-    return math.fsum(total)
+def _within(units: Sequence[SittingUnit]) -> Scatter:
+    """The scatter of runs within their sittings, whatever their rounding."""
+    return pool([values for unit in units for values in unit.by_sitting])
 
 
 def _t_of_mean(values: Sequence[float]) -> float:
-    mean = _mean(values)
-    squares = math.fsum((value - mean) ** 2 for value in values)
+    mean = mean_of(values)
+    squares = squares_around_mean(values)
     if squares <= 1e-24 * len(values) * max(1.0, median(abs(v) for v in values) ** 2):
         return math.inf if mean else 0.0
     return abs(mean) / math.sqrt(squares / (len(values) - 1) / len(values))
-
-
-def _mean(values: Sequence[float]) -> float:
-    return math.fsum(values) / len(values)

@@ -1,6 +1,5 @@
 """How good the evidence behind a result is, and what around it a technician should know."""
 
-import math
 from collections.abc import Iterator, Set
 from dataclasses import dataclass, replace
 from datetime import timedelta
@@ -18,7 +17,8 @@ from lynxbill.core.record.run import Run
 from lynxbill.core.record.swap import MarginEdit
 from lynxbill.core.result.flags import Flag, drop_one_flag, reading_flags
 from lynxbill.core.result.result import Grade, MeasureResult
-from lynxbill.core.statistics.estimate import Borrowed, scatter_differs, side_by_side
+from lynxbill.core.statistics.estimate import scatter_differs, side_by_side
+from lynxbill.core.statistics.scatter import Scatter, mean_of
 from lynxbill.core.terms.measure import MeasureId
 
 # Sittings begun sooner after the last one's end were hardly held in another boot of the machine.
@@ -60,7 +60,7 @@ class Surroundings:
     history: History = History()
 
 
-def weigh_evidence(result: MeasureResult, around: Surroundings, borrowed: Borrowed) -> MeasureResult:
+def weigh_evidence(result: MeasureResult, around: Surroundings, borrowed: Scatter) -> MeasureResult:
     """
     Give a result its flags and its grade; neither changes data or verdict.
 
@@ -149,7 +149,7 @@ def _runs(side: tuple[SittingUnit, ...]) -> list[Run]:
     return [run for unit in side for run in unit.runs]
 
 
-def _stability_flags(result: MeasureResult, borrowed: Borrowed) -> Iterator[Flag]:
+def _stability_flags(result: MeasureResult, borrowed: Scatter) -> Iterator[Flag]:
     if result.interval is None or result.interval.basis != "sittings" or not result.complete:
         return
     before, after = ([unit.unit for unit in side] for side in (result.sides.before, result.sides.after))
@@ -210,7 +210,7 @@ def _by_mount(side: tuple[SittingUnit, ...]) -> list[float]:
         if mount is None or any(sitting.mount != mount for sitting in unit.sittings):
             return []
         found.setdefault(mount, []).append(unit.unit)
-    return [math.fsum(units) / len(units) for units in found.values()]
+    return [mean_of(units) for units in found.values()]
 
 
 def _context_flags(result: MeasureResult, around: Surroundings) -> Iterator[Flag]:

@@ -22,6 +22,7 @@ from lynxbill.core.statistics.estimate import (
     t_estimate,
     two_forms,
 )
+from lynxbill.core.statistics.scatter import mean_of
 
 Claims = Sequence[MeasureResult]
 BySitting = tuple[tuple[float, ...], ...]
@@ -133,7 +134,7 @@ def _from_pairs(
         if 1 <= len(by_pair) < FEWEST_UNITS:
             few = len(by_pair[0]) < MIN_GUARD_RUNS
             return None if few else label_guard(by_pair, step=step, doubt=doubt, alpha=terms.alpha)
-        differences = [math.fsum(labels) / len(labels) for labels in by_pair]
+        differences = [mean_of(labels) for labels in by_pair]
     else:
         pairs = [(b, a) for b, a in _matched_sittings(claims[0]) if b in before and a in after]
         if 1 <= len(pairs) < FEWEST_UNITS:

@@ -11,6 +11,7 @@ from lynxbill.core.record.run import Sitting
 from lynxbill.core.record.sheet import Sheet, SheetKey
 from lynxbill.core.result.alongside import name_changes
 from lynxbill.core.statistics.estimate import t_quantile
+from lynxbill.core.statistics.scatter import mean_of, pool
 from lynxbill.core.terms.measure import Measure, margin_bound, restore
 
 Sheets = Mapping[SheetKey, Sheet]
@@ -136,12 +137,11 @@ def share_interval(
     Source: E. C. Fieller, J. R. Stat. Soc. B 16 (1954) 175, with the worn state shared by both differences.
     """
     states = [list(state) for state in (as_new, worn, renewed)]
-    df = sum(map(len, states)) - 3
-    if not all(states) or df < 2:
+    scatter = pool(states, step=step)
+    if not all(states) or scatter.df < 2:
         return None, None
-    means = [math.fsum(state) / len(state) for state in states]
-    squares = math.fsum((u - mean) ** 2 for state, mean in zip(states, means, strict=True) for u in state)
-    spread = t_quantile(0.975, df) ** 2 * max(squares / df, step**2 / 12)
+    means = [mean_of(state) for state in states]
+    spread = t_quantile(0.975, scatter.df) ** 2 * scatter.variance
     lost, back = means[0] - means[1], means[2] - means[1]
     per_new, per_worn, per_renewed = (1 / len(state) for state in states)
     # (back − share·lost)² = spread·(1/k_renewed + share²/k_new + (1 − share)²/k_worn), solved for the share.
@@ -183,7 +183,7 @@ class _State:
 def _state(case: Case, sheets: Sheets, measure: Measure, build: Build, rooms: bool) -> _State:
     sittings = [s for s in case.sittings_of(build.id) if s.purpose != "trial"]
     units, step = units_of(sheets, measure, sittings, above_room=rooms)
-    level = math.fsum(units) / len(units) if units else _told_level(sheets, measure, sittings, rooms)
+    level = mean_of(units) if units else _told_level(sheets, measure, sittings, rooms)
     return _State(tuple(units), step, level)
 
 

@@ -11,7 +11,7 @@ from lynxbill.core.judgement.ruling import Terms, by_runs, oriented_mean
 from lynxbill.core.judgement.sitting import LeftOut, Sides, SittingUnit
 from lynxbill.core.judgement.verdict import WAITING, Remark, Verdict, VerdictWord
 from lynxbill.core.plan.agreement import Agreement
-from lynxbill.core.plan.planning import Effort, Noise
+from lynxbill.core.plan.planning import Effort
 from lynxbill.core.record.ids import SittingId
 from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.record.plan import Design, Plan, PlannedMeasure
@@ -22,6 +22,7 @@ from lynxbill.core.result.shares import ImpliedShare
 from lynxbill.core.result.summary import Summary, summarise
 from lynxbill.core.result.traits import Trend
 from lynxbill.core.statistics.estimate import Estimate, equivalence_p
+from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import Measure, gain_percent, restore, time_saved_percent
 
 # How good the evidence is, best first; beside the verdict, never instead of it.

@@ -12,7 +12,6 @@ from lynxbill.core.judgement.verdict import Verdict
 from lynxbill.core.plan.agreement import MOST_ATTEMPTS, Agreement
 from lynxbill.core.plan.planning import (
     MOST_SITTINGS,
-    Noise,
     caution,
     detectable_difference,
     sittings_for,
@@ -21,6 +20,7 @@ from lynxbill.core.plan.planning import (
 from lynxbill.core.record.plan import PlannedMeasure
 from lynxbill.core.statistics.anytime import FEWEST_UNITS, critical_t
 from lynxbill.core.statistics.estimate import t_quantile
+from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import Measure, margin_bound
 
 WayName = Literal["second look", "more sittings", "measured over"]

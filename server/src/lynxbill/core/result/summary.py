@@ -7,6 +7,7 @@ from statistics import median
 
 from lynxbill.core.judgement.sitting import SittingUnit
 from lynxbill.core.reading.reading import judged_value
+from lynxbill.core.statistics.scatter import mean_of, squares_around_mean
 from lynxbill.core.terms.measure import Measure, restore
 
 
@@ -37,8 +38,8 @@ def summarise(units: Sequence[SittingUnit], measure: Measure) -> Summary | None:
     values = [value for unit in units for value in _readings(unit, measure)]
     if not values:
         return None
-    mean = math.fsum(values) / len(values)
-    squares = math.fsum((value - mean) ** 2 for value in values)
+    mean = mean_of(values)
+    squares = squares_around_mean(values)
     return Summary(
         runs=len(values),
         mean=mean,

@@ -8,6 +8,8 @@ from typing import Literal
 
 from scipy.special import fdtr, fdtrc, stdtr, stdtrit
 
+from lynxbill.core.statistics.scatter import NO_SCATTER, Scatter, mean_of, pool, shared_rounding
+
 Basis = Literal["sittings", "paired_sittings", "one_sitting", "anytime", "exact"]
 ALPHA = 0.05
 # From these on two scatters are taken for different; proven by simulation, not by taste.
@@ -104,17 +106,6 @@ def t_estimate(basis: Basis, difference: float, sd: float, se: float, df: float,
 
 
 @dataclass(frozen=True, slots=True)
-class Borrowed:
-    """Scatter of other builds' sittings, each around its own mean: a sum of squares and its degrees of freedom."""
-
-    squares: float = 0.0
-    df: int = 0
-
-
-NOTHING_BORROWED = Borrowed()
-
-
-@dataclass(frozen=True, slots=True)
 class Forms:
     """
     Both ways to weigh a difference of means: by a scatter that the sides share, and by a scatter of each side.
@@ -136,7 +127,7 @@ def two_forms(
     *,
     step: float,
     doubt: float = 0.0,
-    borrowed: Borrowed = NOTHING_BORROWED,
+    borrowed: Scatter = NO_SCATTER,
 ) -> Forms:
     """
     Work out standard error and degrees of freedom of a difference of means, pooled and by Welch.
@@ -150,18 +141,16 @@ def two_forms(
     Source: docs/judgement.md, "Estimate and interval"; B. L. Welch, Biometrika 34 (1947) 28.
     """
     k_b, k_a = len(before), len(after)
-    squares_b, squares_a = _squares(before) + borrowed.squares, _squares(after)
-    df_b, df_a = k_b - 1 + borrowed.df, k_a - 1
-    floor = step**2 / 12
-    variance = max((squares_b + squares_a) / (df_b + df_a), floor) + doubt
-    coarse = step**2 / 6 if step > 0 and step**2 >= variance else 0.0
-    difference = _mean(after) - _mean(before)
-    sd, se, df = math.sqrt(variance), math.sqrt(variance * (1 / k_b + 1 / k_a) + coarse), float(df_b + df_a)
+    own_b, own_a = pool([before], step=step).joined(borrowed), pool([after], step=step)
+    both = own_b.joined(own_a)
+    variance = both.variance + doubt
+    coarse = 2 * shared_rounding(variance, step)
+    difference = mean_of(after) - mean_of(before)
+    sd, se, df = math.sqrt(variance), math.sqrt(variance * (1 / k_b + 1 / k_a) + coarse), float(both.df)
     if min(k_b, k_a) < 2:
         return Forms(difference, sd, se, df)
-    v_b = (max(squares_b / df_b, floor) + doubt) / k_b
-    v_a = (max(squares_a / df_a, floor) + doubt) / k_a
-    welch_df = (v_b + v_a) ** 2 / (v_b**2 / df_b + v_a**2 / df_a)
+    v_b, v_a = (own_b.variance + doubt) / k_b, (own_a.variance + doubt) / k_a
+    welch_df = (v_b + v_a) ** 2 / (v_b**2 / own_b.df + v_a**2 / own_a.df)
     return Forms(difference, sd, se, df, math.sqrt(v_b + v_a + coarse), welch_df)
 
 
@@ -171,7 +160,7 @@ def side_by_side(
     *,
     step: float,
     doubt: float = 0.0,
-    borrowed: Borrowed = NOTHING_BORROWED,
+    borrowed: Scatter = NO_SCATTER,
     alpha: float = ALPHA,
     runs_differ: bool = False,
 ) -> Estimate:
@@ -199,8 +188,7 @@ def side_by_side(
 
 
 def _units_differ(before: Sequence[float], after: Sequence[float], step: float) -> bool:
-    sides = [(_squares(side), len(side) - 1) for side in (before, after)]
-    return variances_differ(sides[0], sides[1], floor=step**2 / 12, level=UNITS_DIFFER)
+    return variances_differ(pool([before], step=step), pool([after], step=step), level=UNITS_DIFFER)
 
 
 def scatter_differs(before: Sequence[Sequence[float]], after: Sequence[Sequence[float]], step: float) -> bool:
@@ -213,26 +201,25 @@ def scatter_differs(before: Sequence[Sequence[float]], after: Sequence[Sequence[
     Returns: F test, two-sided, p < .05; never with one run a sitting.
     Source: docs/judgement.md, "Estimate and interval".
     """
-    sides = [(math.fsum(map(_squares, side)), sum(len(sitting) - 1 for sitting in side)) for side in (before, after)]
-    return variances_differ(sides[0], sides[1], floor=step**2 / 12, level=RUNS_DIFFER)
+    return variances_differ(pool(before, step=step), pool(after, step=step), level=RUNS_DIFFER)
 
 
-def variances_differ(before: tuple[float, int], after: tuple[float, int], *, floor: float, level: float) -> bool:
+def variances_differ(before: Scatter, after: Scatter, *, level: float) -> bool:
     """
     Test two variances against each other.
 
     Args:
-        before, after: sum of squares and its degrees of freedom.
-        floor: what neither variance is taken to be below.
+        before, after: neither is taken to be below the variance of its rounding.
+        level: in (0, 1).
     Returns: two-sided F test, p below `level`; False where a side has no degrees of freedom.
     """
-    if min(before[1], after[1]) < 1:
+    if min(before.df, after.df) < 1:
         return False
-    variances = [max(squares / df, floor) for squares, df in (before, after)]
+    variances = before.variance, after.variance
     if min(variances) == 0:
         return max(variances) > 0
     ratio = variances[1] / variances[0]
-    below, above = float(fdtr(after[1], before[1], ratio)), float(fdtrc(after[1], before[1], ratio))
+    below, above = float(fdtr(after.df, before.df, ratio)), float(fdtrc(after.df, before.df, ratio))
     return 2 * min(below, above) < level
 
 
@@ -250,10 +237,10 @@ def paired(differences: Sequence[float], *, step: float, doubt: float = 0.0, alp
     """
     k = len(differences)
     df = float(k - 1)
-    variance = max(_squares(differences) / df, step**2 / 6) + 2 * doubt
-    coarse = step**2 / 6 if step > 0 and step**2 >= variance / 2 else 0.0
+    variance = pool([differences], step=step, readings=2).variance + 2 * doubt
+    coarse = 2 * shared_rounding(variance / 2, step)
     se = math.sqrt(variance / k + coarse)
-    return t_estimate("paired_sittings", _mean(differences), math.sqrt(variance), se, df, alpha=alpha)
+    return t_estimate("paired_sittings", mean_of(differences), math.sqrt(variance), se, df, alpha=alpha)
 
 
 def guard(
@@ -281,19 +268,17 @@ def guard(
     sides = [[sitting for unit in side for sitting in unit] for side in (before, after)]
     n_b, n_a = (sum(map(len, side)) for side in sides)
     k_b, k_a = len(before), len(after)
-    difference = _mean([y for sitting in sides[1] for y in sitting]) - _mean(
-        [y for sitting in sides[0] for y in sitting]
-    )
-    squares = [math.fsum(map(_squares, side)) for side in sides]
-    dfs = [sum(len(sitting) - 1 for sitting in side) for side in sides]
-    floor, c2 = step**2 / 12, REBOOT_RATIO**2
-    sd = math.sqrt(max(sum(squares) / sum(dfs), floor) + doubt)
-    shared = _guarded(difference, sd, float(sum(dfs)), 1 / n_b + 1 / n_a, 1 / k_b + 1 / k_a, alpha)
-    if min(dfs) < 1:
+    means = [mean_of([y for sitting in side for y in sitting]) for side in sides]
+    difference = means[1] - means[0]
+    own_b, own_a = (pool(side, step=step) for side in sides)
+    both, c2 = own_b.joined(own_a), REBOOT_RATIO**2
+    sd = math.sqrt(both.variance + doubt)
+    shared = _guarded(difference, sd, float(both.df), 1 / n_b + 1 / n_a, 1 / k_b + 1 / k_a, alpha)
+    if min(own_b.df, own_a.df) < 1:
         return shared
-    v_b, v_a = (max(total / df, floor) + doubt for total, df in zip(squares, dfs, strict=True))
+    v_b, v_a = own_b.variance + doubt, own_a.variance + doubt
     a, b = v_b * (1 / n_b + c2 / k_b), v_a * (1 / n_a + c2 / k_a)
-    df = (a + b) ** 2 / (a**2 / dfs[0] + b**2 / dfs[1])
+    df = (a + b) ** 2 / (a**2 / own_b.df + b**2 / own_a.df)
     apart = t_estimate("one_sitting", difference, sd, math.sqrt(a + b), df, alpha=alpha)
     return replace(wider(shared, apart), p=None, break_even=shared.break_even)
 
@@ -312,9 +297,11 @@ def label_guard(
     """
     differences = [difference for labels in by_pair for difference in labels]
     n = len(differences)
-    df = float(n - len(by_pair))
-    sd = math.sqrt(max(math.fsum(map(_squares, by_pair)) / df / 2, step**2 / 12) + doubt)
-    return _guarded(_mean(differences), sd, df, 2 / n, 2 / len(by_pair), alpha)
+    # A difference of two readings scatters as both of them do.
+    within = pool(by_pair, step=step, readings=2)
+    df = float(within.df)
+    sd = math.sqrt(within.variance / 2 + doubt)
+    return _guarded(mean_of(differences), sd, df, 2 / n, 2 / len(by_pair), alpha)
 
 
 def _guarded(difference: float, sd: float, df: float, runs: float, reboots: float, alpha: float) -> Estimate:
@@ -336,14 +323,3 @@ def wider(shared: Estimate, apart: Estimate) -> Estimate:
         p=max(shared.p or 0.0, apart.p or 0.0),
         sides_differ=chosen is apart,
     )
-
-
-# Exact summation: the order in which runs stand in a file must not move the last digit of a result.
-def _mean(values: Sequence[float]) -> float:
-    return math.fsum(values) / len(values)
-
-
-def _squares(values: Sequence[float]) -> float:
-    mean = _mean(values)
-    gaps = [value - mean for value in values]
-    return math.fsum([gap * gap for gap in gaps])

@@ -11,6 +11,7 @@ from lynxbill.core.result.overall import composite
 from lynxbill.core.result.result import Comparison
 from lynxbill.core.statistics.estimate import Estimate
 from lynxbill.core.statistics.samples import DRAWS, Floats, draw_gains, draw_prices, in_percent, seed_of
+from lynxbill.core.statistics.scatter import mean_of, pool, shared_rounding
 from lynxbill.core.terms.money import Booked
 
 
@@ -62,11 +63,11 @@ def draw_together(stakes: Sequence[Stake], *, percent: bool = True) -> list[tupl
 
 @dataclass(frozen=True, slots=True)
 class _Units:
-    """The composite units of one build; `floor` is the variance of rounding, `doubt` that of vague readings."""
+    """The composite units of one build; `step` is their resolution, `doubt` the variance of vague readings."""
 
     build: str
     units: tuple[float, ...]
-    floor: float
+    step: float
     doubt: float
 
 
@@ -86,25 +87,23 @@ def _shared_scatter(stakes: Sequence[Stake]) -> list[_Units]:
             for sitting, (unit, _) in side.items():
                 known.setdefault(sitting, unit)
         terms = list(zip(shares, claims, strict=True))
-        step = max(step, math.fsum((share * claim.sides.step) ** 2 for share, claim in terms))
+        step = max(step, math.sqrt(math.fsum((share * claim.sides.step) ** 2 for share, claim in terms)))
         doubt = max(doubt, math.fsum(share**2 * claim.sides.doubt for share, claim in terms))
-    found = [_Units(build, tuple(known.values()), step / 12, doubt) for build, known in units.items()]
+    found = [_Units(build, tuple(known.values()), step, doubt) for build, known in units.items()]
     spare = sum(len(build.units) - 1 for build in found)
     return sorted(found, key=lambda build: build.units) if spare and all(build.units for build in found) else []
 
 
 def _draw_means(generator: np.random.Generator, builds: Sequence[_Units]) -> dict[str, Floats]:
     """One scatter pooled over all builds, and each build's mean drawn once."""
-    means = {build.build: math.fsum(build.units) / len(build.units) for build in builds}
-    df = sum(len(build.units) - 1 for build in builds)
-    squares = math.fsum((unit - means[build.build]) ** 2 for build in builds for unit in build.units)
-    variance = max(squares / df, builds[0].floor) + builds[0].doubt
+    step = builds[0].step
+    pooled = pool([build.units for build in builds], step=step)
+    variance = pooled.variance + builds[0].doubt
     # Rounding as coarse as the scatter is shared by a build's sittings, however many.
-    shared = math.sqrt(builds[0].floor) if 12 * builds[0].floor >= variance > 0 else 0.0
-    sd = math.sqrt(variance)
-    scatter = sd * np.sqrt(df / generator.chisquare(df, DRAWS))
+    shared = math.sqrt(shared_rounding(variance, step))
+    scatter = math.sqrt(variance) * np.sqrt(pooled.df / generator.chisquare(pooled.df, DRAWS))
     return {
-        build.build: means[build.build]
+        build.build: mean_of(build.units)
         + np.hypot(scatter / math.sqrt(len(build.units)), shared) * generator.standard_normal(DRAWS)
         for build in builds
     }
