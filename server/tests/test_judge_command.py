@@ -86,7 +86,7 @@ def test_lines_answer_one_for_one_even_where_a_line_is_bad() -> None:
 
 def test_the_judging_path_imports_no_statistics_package_and_no_server() -> None:
     code = (
-        "import sys; from lynxbill.exchange import verdict_file, run_file; import lynxbill.core.comparison; "
+        "import sys; from lynxbill.exchange import verdict_file, run_file; import lynxbill.core.value.reckoning; "
         "print([m for m in ('scipy.stats', 'sqlalchemy', 'fastapi') if m in sys.modules])"
     )
     assert (

@@ -13,6 +13,7 @@ SHARED = (
     "core/terms/__init__.py",
     "core/terms/errors.py",
     "core/terms/measure.py",
+    "core/terms/money.py",
     "core/record/__init__.py",
     "core/record/build.py",
     "core/record/ids.py",

@@ -253,10 +253,10 @@ def _take_rig(words: list[str]) -> tuple[list[str], "Rig | None"]:
 
 def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:
     from lynxbill.exchange.verdict_file import describe
-    from lynxbill.words.flags import sayer
+    from lynxbill.words.voice import Voice
 
     standing, case = _judge_file(text, before, after)
-    return describe(standing, sayer(case.machine.decimal_mark)).model_dump_json(indent=indent)
+    return describe(standing, Voice(case.machine.decimal_mark)).model_dump_json(indent=indent)
 
 
 def _say_text(text: bytes, before: str | None, after: str | None) -> str:

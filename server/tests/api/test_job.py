@@ -14,8 +14,8 @@ from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut
 from lynxbill.words.beside import say_beside
 from lynxbill.words.comparison import say_comparison
-from lynxbill.words.flags import sayer
 from lynxbill.words.statistics import say_statistics
+from lynxbill.words.voice import Voice
 from tests.api.bodies import Job, fields_of, new_id, renewed, saved
 from tests.conftest import LiveServer
 
@@ -53,7 +53,7 @@ def test_the_exported_run_file_judges_to_the_same_figures_and_words_as_the_serve
     case = read_run_file(text)
     standings = judge_every_swap(case)
     theirs = [
-        json.loads(describe(standing, sayer(case.machine.decimal_mark)).model_dump_json()) for standing in standings
+        json.loads(describe(standing, Voice(case.machine.decimal_mark)).model_dump_json()) for standing in standings
     ]
     nowhere = {"revision": None, "evidence": None}
     said, beside, statistics = (

@@ -14,7 +14,7 @@ from lynxbill.core.value.better import judge_beside_others
 from lynxbill.exchange.problem import Problem, UnusableText
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.words.flags import sayer
+from lynxbill.words.voice import Voice
 from tests.conftest import ROOT
 from tests.tiers import examples
 
@@ -103,7 +103,7 @@ def problems_of(content: bytes) -> list[Problem]:
         return error.problems
     except Refusal as refusal:
         return [Problem("$", refusal.message)]
-    json.loads(describe(standing, sayer(".")).model_dump_json(), parse_constant=refuse_constant)
+    json.loads(describe(standing, Voice(".")).model_dump_json(), parse_constant=refuse_constant)
     return []
 
 

@@ -12,7 +12,7 @@ from lynxbill.core.terms.errors import BadValue
 from lynxbill.core.terms.measure import LARGEST, Measure, check_reading
 from lynxbill.core.value.better import judge_beside_others
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.words.flags import sayer
+from lynxbill.words.voice import Voice
 from tests.builders import RATE, RISE, TIME, make_case
 
 EXTREMES = [1 / LARGEST, 1e-9, 1.0, 1e12, LARGEST]
@@ -37,7 +37,7 @@ def test_any_readings_within_limits_give_figures_that_json_carries(
     matters_from: float,
 ) -> None:
     case = make_case(before, after, measure=replace(measure, step=step), matters_from=matters_from, **plan)
-    written = json.loads(describe(judge_beside_others(case), sayer(".")).model_dump_json())
+    written = json.loads(describe(judge_beside_others(case), Voice(".")).model_dump_json())
     assert written["measures"][measure.id]["verdict"] in (
         "real_gain", "real_loss", "no_change", "not_settled", "untested",
     )  # fmt: skip

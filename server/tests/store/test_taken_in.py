@@ -22,7 +22,7 @@ from lynxbill.services.run_files import export_machine, import_machine
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.database import open_engine, session_factory
 from lynxbill.store.kept import read_whole_case
-from lynxbill.words.flags import sayer
+from lynxbill.words.voice import Voice
 from tests.conftest import ROOT
 from tests.exchange.test_broken_files import REMOVED, Place, places, put
 from tests.tiers import examples
@@ -76,7 +76,7 @@ def test_a_file_that_is_read_is_taken_in_and_judged_alike(sessions: Sessions, te
 def figures(case: Case) -> list[tuple[str, str | None, float | None, float | None]] | str:
     """The verdicts in the order of the measures' names: taking in gives ids that are none a UUID of its own."""
     try:
-        out = describe(judge_beside_others(case), sayer("."))
+        out = describe(judge_beside_others(case), Voice("."))
     except Refusal as refusal:
         return type(refusal).__name__
     # Taken in, measures of one workload that a file calls alike are numbered.

@@ -5,8 +5,9 @@ from typing import get_args
 
 import pytest
 
-from lynxbill.core.reading.doubts import Doubt, DoubtCode, ask
+from lynxbill.core.reading.doubts import Doubt, DoubtCode
 from lynxbill.core.terms.measure import Measure
+from lynxbill.words.doubts import say_doubt
 from tests.builders import RATE, RISE, TIME
 
 SLIP = Doubt(TIME.id, "slip_of_digits", 418.0, 41.8, 41.8)
@@ -14,7 +15,7 @@ SLIP = Doubt(TIME.id, "slip_of_digits", 418.0, 41.8, 41.8)
 
 @pytest.mark.parametrize("code", get_args(DoubtCode))
 def test_every_doubt_is_a_question_or_says_what_can_t_be(code: DoubtCode) -> None:
-    asked = ask(replace(SLIP, code=code), TIME)
+    asked = say_doubt(replace(SLIP, code=code), TIME)
     assert asked.startswith(("418 s", "The highest, 418 s"))
     assert asked.endswith("?")
     assert "leave" not in asked
@@ -43,4 +44,4 @@ def test_every_doubt_is_a_question_or_says_what_can_t_be(code: DoubtCode) -> Non
 def test_it_is_asked_with_the_figures_as_they_were_typed(
     doubt: Doubt, measure: Measure, mark: str, asked: str
 ) -> None:
-    assert ask(doubt, measure, mark).startswith(asked)
+    assert say_doubt(doubt, measure, mark).startswith(asked)

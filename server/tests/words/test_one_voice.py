@@ -13,7 +13,6 @@ MAY_FORMAT = {
     "core/result/comparison.py": "the key of a plan, which nobody reads",
     "core/reading/doubts.py": "a number as it would have been typed",
     "core/statistics/samples.py": "the seed of draws",
-    "core/change/fit.py": "figures of parts and limits, as they were typed",
     "core/terms/measure.py": "a refusal quotes what came",
     "core/reading/reading.py": "a refusal quotes what came, and how fine a number was written",
     "core/result/shares.py": "a refusal quotes what came",

@@ -12,7 +12,7 @@ from lynxbill.core.result.result import Comparison
 from lynxbill.core.terms.measure import Measure
 from lynxbill.core.value.reckoning import reckon
 from lynxbill.words.comparison import say_comparison
-from lynxbill.words.record import say_corrected, say_how, say_left_out, say_looks, say_unchanged, say_untested
+from lynxbill.words.record import say_all_left_out, say_corrected, say_how, say_looks, say_unchanged, say_untested
 from tests.builders import DAY, RISE, TIME, B, C, Side, make_case
 
 SLOW, FAST, ODD = [[40.0], [40.2], [40.1]], [[30.0], [30.2], [30.1]], [[30.0], [41.0], [39.0]]
@@ -59,7 +59,7 @@ def test_runs_that_do_not_count_are_named_once_a_reason() -> None:
     case = of([[40.0, 41.5], [41.5, 40.3]], [[30.0, 30.1], [30.2, 30.3]])
     late = LateExclusion("the indexer ran")
     runs = tuple(replace(run, excluded_late=late) if run.id in ("B0-2", "B1-1") else run for run in case.runs)
-    assert list(say_left_out(case, judged(replace(case, runs=runs)))) == [
+    assert list(say_all_left_out(case, judged(replace(case, runs=runs)))) == [
         "B 1 run 2 and B 2 run 1: left out after its reading was seen: the indexer ran",
         "C 1 run 2 and C 2 run 2: beyond the first run that every sitting has",
     ]

@@ -5362,7 +5362,10 @@ export interface components {
              */
             id: string;
         };
-        /** RunOut */
+        /**
+         * RunOut
+         * @description A run as it is recorded; `counts_for` are the measures in whose tests it may stand.
+         */
         RunOut: {
             /**
              * Id
@@ -5419,6 +5422,8 @@ export interface components {
             readings: {
                 [key: string]: components["schemas"]["ReadingOut"];
             };
+            /** Counts For */
+            counts_for: string[];
             /** Version */
             version: number;
         };

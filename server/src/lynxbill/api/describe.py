@@ -41,6 +41,7 @@ from lynxbill.api.schemas import (
 from lynxbill.core.change.difference import find_differences, is_opened
 from lynxbill.core.plan.progress import tally_builds
 from lynxbill.core.plan.stage import job_stand
+from lynxbill.core.reading.counting import counts_for
 from lynxbill.core.reading.doubts import Doubt
 from lynxbill.core.reading.tally import sheets_of
 from lynxbill.core.record.frame import Frame
@@ -244,6 +245,7 @@ def run_out(run: Run, version: int) -> RunOut:
         excluded_late=run.excluded_late.reason if run.excluded_late else None,
         readings={measure: ReadingOut.model_validate(reading) for measure, reading in run.readings.items()},
         changes=_changes_out(run),
+        counts_for=list(counts_for(run)),
         version=version,
         **{name: getattr(run, name) for name in RUN_MEMBERS if name in RunOut.model_fields},
     )

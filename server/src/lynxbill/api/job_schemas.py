@@ -3,9 +3,10 @@
 from typing import Annotated
 from uuid import UUID
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from lynxbill.core.change.difference import DifferenceKind
+from lynxbill.core.change.fit import FitCheck
 from lynxbill.core.plan.gate import LackCode
 from lynxbill.core.plan.questions import QuestionCode
 from lynxbill.core.record.build import FitWord, PartRole
@@ -17,6 +18,7 @@ from lynxbill.core.terms.money import Basis, CostKind
 from lynxbill.exchange.fields import Strict
 from lynxbill.exchange.run_schema import CandidateFile
 from lynxbill.services.jobs import SaidJob
+from lynxbill.words.fit import say_fit, say_source
 from lynxbill.words.planned import SaidStrength
 
 
@@ -97,6 +99,11 @@ class FitCheckOut(Strict):
     word: FitWord
     reason: str
     source: str
+
+    @model_validator(mode="before")
+    @classmethod
+    def _in_words(cls, check: FitCheck) -> dict[str, str]:
+        return {"word": check.word, "reason": say_fit(check), "source": say_source(check)}
 
 
 class FitOut(Strict):

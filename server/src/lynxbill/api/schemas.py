@@ -162,6 +162,8 @@ class DoubtOut(Strict):
 
 
 class RunOut(Strict):
+    """A run as it is recorded; `counts_for` are the measures in whose tests it may stand."""
+
     id: UUID
     sitting: UUID
     workload: str
@@ -183,6 +185,7 @@ class RunOut(Strict):
     left_out_at: Instant | None
     changes: list[ChangeOut]
     readings: dict[str, ReadingOut]
+    counts_for: list[str]
     version: int
 
 

@@ -1,5 +1,6 @@
 """What the screens offer: units, figures of parts, limits, settings, conditions and templates."""
 
+from collections.abc import Iterable
 from typing import get_args
 from uuid import UUID
 
@@ -9,16 +10,25 @@ from lynxbill.api.deps import SessionsDep
 from lynxbill.api.job_bodies import (
     TemplateIn,
 )
-from lynxbill.api.job_schemas import TemplateOut, VocabularyOut
+from lynxbill.api.job_schemas import FigureOut, PossibleOut, TemplateOut, VocabularyOut
 from lynxbill.api.schemas import (
     UnitOut,
 )
 from lynxbill.core.change.difference import FRESH_PASTE
-from lynxbill.core.record.vocabulary import CONDITIONS, FOUND_STEPS, LIMITS, PART_FIGURES, RUN_CONDITIONS, SETTINGS
+from lynxbill.core.record.vocabulary import (
+    CONDITIONS,
+    FOUND_STEPS,
+    LIMITS,
+    PART_FIGURES,
+    RUN_CONDITIONS,
+    SETTINGS,
+    Figure,
+)
 from lynxbill.core.terms.measure import Kind, Scale, usual_margin
-from lynxbill.core.terms.quantity import known_units
+from lynxbill.core.terms.quantity import known_units, unit_spelled
 from lynxbill.services.templates import KeptTemplate, list_templates, remove_template, save_template
 from lynxbill.words.account import BASES, COST_KINDS
+from lynxbill.words.doubts import say_impossible
 
 router = APIRouter(tags=["vocabulary"])
 
@@ -34,11 +44,11 @@ def read_vocabulary() -> VocabularyOut:
     """Rated figures a role of part, limits, settings and conditions, each with its unit; and the usual margins."""
     return VocabularyOut.model_validate(
         {
-            "parts": PART_FIGURES,
-            "limits": LIMITS,
-            "settings": SETTINGS,
-            "conditions": CONDITIONS,
-            "run_conditions": RUN_CONDITIONS,
+            "parts": {role: _figures_out(figures) for role, figures in PART_FIGURES.items()},
+            "limits": _figures_out(LIMITS),
+            "settings": _figures_out(SETTINGS),
+            "conditions": _figures_out(CONDITIONS),
+            "run_conditions": _figures_out(RUN_CONDITIONS),
             "found_steps": FOUND_STEPS,
             "cost_kinds": COST_KINDS,
             "bases": BASES,
@@ -48,6 +58,27 @@ def read_vocabulary() -> VocabularyOut:
             },
         }
     )
+
+
+def _figures_out(figures: Iterable[Figure]) -> list[FigureOut]:
+    return [
+        FigureOut(
+            key=figure.key,
+            label=figure.label,
+            kind=figure.kind,
+            unit=figure.unit,
+            words=list(figure.words),
+            possible=_possible_out(figure),
+        )
+        for figure in figures
+    ]
+
+
+def _possible_out(figure: Figure) -> PossibleOut | None:
+    possible, unit = figure.possible, unit_spelled(figure.unit)
+    if possible is None or unit is None:
+        return None
+    return PossibleOut(low=possible.low, high=possible.high, beyond=say_impossible(unit))
 
 
 @router.get("/templates")

@@ -1,8 +1,9 @@
 """The result of a comparison put into its written form."""
 
-from collections.abc import Callable
+from typing import Protocol
 
 from lynxbill.core.change.context import Against
+from lynxbill.core.judgement.sitting import LeftOut
 from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.result.flags import Flag
 from lynxbill.core.result.result import Comparison, MeasureResult, Overall
@@ -35,15 +36,21 @@ from lynxbill.exchange.verdict_schema import (
     WithLateOut,
 )
 
-SayFlag = Callable[[Flag, MeasureResult], str]
+
+class Say(Protocol):
+    """Whoever puts into words what the core says in codes."""
+
+    def flag(self, flag: Flag, result: MeasureResult) -> str: ...
+
+    def left_out(self, left: LeftOut) -> str: ...
 
 
-def describe(standing: Standing, say: SayFlag, counts: tuple[int, int] | None = None) -> ComparisonOut:
+def describe(standing: Standing, say: Say, counts: tuple[int, int] | None = None) -> ComparisonOut:
     """
     Put a comparison into its written form, with how it stands against other swaps of the machine.
 
     Args:
-        say: puts the flags into words.
+        say: puts flags, and why runs are left out, into words.
         counts: the machine's revision and count of evidence on the server where it was judged.
     """
     comparison = standing.comparison
@@ -69,7 +76,7 @@ def describe(standing: Standing, say: SayFlag, counts: tuple[int, int] | None = 
     )
 
 
-def _describe_measure(result: MeasureResult, say: SayFlag) -> MeasureResultOut:
+def _describe_measure(result: MeasureResult, say: Say) -> MeasureResultOut:
     interval = result.interval
     is_ratio = result.measure.scale == "ratio"
     before, after = result.sides.before, result.sides.after
@@ -80,7 +87,7 @@ def _describe_measure(result: MeasureResult, say: SayFlag) -> MeasureResultOut:
         hoped_for=result.planned.hoped_for,
         bound=result.bound,
         pairs=list(result.pairing.pairs),
-        unpaired=[UnpairedOut(run=run, reason=reason) for run, reason in _unpaired(result).items()],
+        unpaired=[UnpairedOut(run=run, reason=reason) for run, reason in _unpaired(result, say).items()],
         basis=_basis(result),
         provisional=result.provisional,
         units_before=len(before),
@@ -134,13 +141,13 @@ def _describe_measure(result: MeasureResult, say: SayFlag) -> MeasureResultOut:
         ceilings=[_describe_ceiling(against) for against in result.context.ceilings],
         rated=[RatedOut.model_validate(rated) for rated in result.context.rated],
         realised=[RealisedOut.model_validate(realised) for realised in result.context.realised],
-        flags=[FlagOut(code=flag.code, message=say(flag, result)) for flag in result.flags],
+        flags=[FlagOut(code=flag.code, message=say.flag(flag, result)) for flag in result.flags],
     )
 
 
-def _unpaired(result: MeasureResult) -> dict[str, str]:
+def _unpaired(result: MeasureResult, say: Say) -> dict[str, str]:
     """Every run without a partner, with the reason; what was left out late is named whatever the figures rest on."""
-    return {item.run_id: item.reason for item in (*result.pairing.unpaired, *result.late)}
+    return {item.run_id: say.left_out(item) for item in (*result.pairing.unpaired, *result.late)}
 
 
 def _describe_summary(summary: Summary | None) -> SummaryOut | None:

@@ -13,7 +13,7 @@ from lynxbill.core.heat.phases import Phase
 from lynxbill.core.heat.readoff import phases_of
 from lynxbill.core.heat.run import UNITS, in_units
 from lynxbill.core.heat.trace import ChannelRole, Floats
-from lynxbill.core.reading.counting import compared_sittings
+from lynxbill.core.reading.counting import compared_sittings, is_whole
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId
 from lynxbill.core.terms.errors import Missing
@@ -65,7 +65,7 @@ def _of_workload(session: Session, case: Case, sittings: list[UUID], workload_id
     told = read_traces(session, UUID(case.machine.id), sittings) if sittings else []
     told = [t for t in told if t.workload_id == workload_id and not t.warm_up and t.ended and t.channels]
     runs = load_evidence(session, case, {str(trace.sitting_id) for trace in told}).runs if told else ()
-    whole = {run.id for run in runs if run.state == "complete" and run.excluded_late is None}
+    whole = {run.id for run in runs if is_whole(run)}
     return [trace for trace in told if str(trace.id) in whole][-MOST_RUNS:]
 
 

@@ -29,8 +29,8 @@ from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import RunRow
 from lynxbill.words.beside import say_beside
 from lynxbill.words.comparison import say_comparison
-from lynxbill.words.flags import sayer
 from lynxbill.words.statistics import say_statistics
+from lynxbill.words.voice import Voice
 
 _COMPARISONS = TypeAdapter(list[SpokenOut])
 
@@ -81,7 +81,7 @@ def _speak(standing: Standing, case: Case, counts: tuple[int, int]) -> SpokenOut
         result.measure.id: SaidStatisticsOut.model_validate(say_statistics(result, mark))
         for result in comparison.measures
     }
-    described = dict(describe(standing, sayer(mark), counts))
+    described = dict(describe(standing, Voice(mark), counts))
     return SpokenOut.model_construct(**described, said=said, beside=beside, statistics=statistics)
 
 

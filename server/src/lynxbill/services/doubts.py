@@ -3,13 +3,14 @@
 from collections.abc import Iterable, Iterator
 from uuid import UUID
 
-from lynxbill.core.reading.doubts import Doubt, ask, doubts_of
+from lynxbill.core.reading.doubts import Doubt, doubts_of
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.record.run import Run
 from lynxbill.services.transaction import Sessions, reading
 from lynxbill.store.evidence import load_evidence
 from lynxbill.store.kept import read_case
+from lynxbill.words.doubts import say_doubt
 
 Asked = tuple[RunId, Doubt, str]
 
@@ -30,4 +31,4 @@ def say_doubts(case: Case, runs: Iterable[Run]) -> Iterator[Asked]:
     for sitting, here in by_sitting.items():
         for run_id, doubts in doubts_of(case, sitting, here).items():
             for doubt in doubts:
-                yield RunId(run_id), doubt, ask(doubt, measures[doubt.measure], case.machine.decimal_mark)
+                yield RunId(run_id), doubt, say_doubt(doubt, measures[doubt.measure], case.machine.decimal_mark)

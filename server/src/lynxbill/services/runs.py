@@ -8,6 +8,7 @@ from uuid import UUID
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
+from lynxbill.core.reading.counting import is_whole
 from lynxbill.core.reading.doubts import Doubt
 from lynxbill.core.record.frame import Case, Frame
 from lynxbill.core.record.ids import RunId
@@ -170,7 +171,7 @@ class _Block:
             self.frame,
             sitting,
             run,
-            sum(r.state == "complete" and not r.is_emptied for r in alike),
+            sum(is_whole(r) and not r.is_emptied for r in alike),
             by_agent=self.act.by_agent,
         )
 

@@ -1,6 +1,6 @@
 """Flags in words: what was seen in the evidence, what it means, and what helps."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 
 from lynxbill.core.result.flags import Flag, FlagCode
 from lynxbill.core.result.result import MeasureResult
@@ -49,11 +49,6 @@ def say_flag(flag: Flag, result: MeasureResult, mark: DecimalMark) -> str:
         result: the result that it was seen in.
     """
     return _ALWAYS.get(flag.code) or _say_readings(flag, mark) or _say_runs(flag) or _say_around(flag, result, mark)
-
-
-def sayer(mark: DecimalMark) -> Callable[[Flag, MeasureResult], str]:
-    """Say flags with one machine's decimal mark."""
-    return lambda flag, result: say_flag(flag, result, mark)
 
 
 def _say_readings(flag: Flag, mark: DecimalMark) -> str | None:

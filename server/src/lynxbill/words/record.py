@@ -12,6 +12,7 @@ from lynxbill.words.account import day
 from lynxbill.words.beside import run_place
 from lynxbill.words.comparison import SaidOfAll
 from lynxbill.words.figures import DecimalMark, counted, figure, listed
+from lynxbill.words.left_out import say_left_out
 
 
 def say_unchanged(comparison: Comparison) -> str | None:
@@ -71,12 +72,12 @@ def say_looks(said: SaidOfAll, reckoning: Reckoning) -> Iterable[str]:
             yield f"A margin or a hope was changed{late}: {edit.reason}."
 
 
-def say_left_out(case: Case, comparison: Comparison) -> Iterable[str]:
+def say_all_left_out(case: Case, comparison: Comparison) -> Iterable[str]:
     """Runs that do not count, each reason with the runs it holds for, said once for all measures of a workload."""
     by_reason: dict[str, dict[str, None]] = {}
     for result in comparison.measures:
         for left in (*result.sides.left_out, *result.late):
-            by_reason.setdefault(left.reason, {})[run_place(case, left.run_id)] = None
+            by_reason.setdefault(say_left_out(left), {})[run_place(case, left.run_id)] = None
     yield from (f"{listed(list(places))}: {reason}" for reason, places in by_reason.items())
 
 

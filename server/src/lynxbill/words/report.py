@@ -27,9 +27,9 @@ from lynxbill.words.flags import say_flag
 from lynxbill.words.heat import HeatPicture
 from lynxbill.words.reckoning import SaidReckoning, SaidSetting, say_reckoning
 from lynxbill.words.record import (
+    say_all_left_out,
     say_corrected,
     say_how,
-    say_left_out,
     say_looks,
     say_unchanged,
     say_untested,
@@ -228,7 +228,7 @@ def say_report(
         causes=money_said.causes,
         beside=beside,
         looks=tuple(say_looks(all_said, reckoning)),
-        left_out=tuple(say_left_out(case, comparison)),
+        left_out=tuple(say_all_left_out(case, comparison)),
         corrected=tuple(say_corrected(case, comparison, mark)),
         differences=tuple(
             Change(d.name, d.before or "–", d.after or "–")

@@ -10,6 +10,7 @@ from lynxbill.core.change.fit import check_fit
 from lynxbill.core.record.build import Build, Candidate, Part
 from lynxbill.core.record.frame import Machine
 from lynxbill.core.record.ids import BuildId, MachineId
+from lynxbill.words.fit import say_fit, say_source
 from tests.builders import make_case
 
 MACHINE = Machine(
@@ -23,7 +24,7 @@ SIX_CORE = Candidate(
 def test_a_part_within_every_known_limit_fits_and_says_what_was_not_checked() -> None:
     fit = check_fit(SIX_CORE, MACHINE, None)
     assert fit.word == "fits"
-    assert [check.source for check in fit.checks] == [
+    assert [say_source(check) for check in fit.checks] == [
         "the machine's limits, socket",
         "the machine's limits, most processor power",
     ]
@@ -71,15 +72,23 @@ def test_the_supply_must_feed_what_stays_and_what_comes() -> None:
 
     words = {watts: check_fit(SIX_CORE, MACHINE, build(watts)).word for watts in (180, 200, 250)}
     assert words == {180: "does not fit", 200: "doubtful", 250: "fits"}
+    (supply,) = (check for check in check_fit(SIX_CORE, MACHINE, build(200)).checks if check.about == "supply")
+    assert (say_fit(supply), say_source(supply)) == (
+        "power: the rated parts draw 185 W of the supply's 200 W",
+        "Quarl",
+    )
 
 
 def test_firmware_and_the_technicians_own_word_count() -> None:
     build = Build(BuildId("A"), "A", "As found", settings={"firmware": "1.4"})
     needs = replace(SIX_CORE, rated={**SIX_CORE.rated, "min_firmware": "1.6"})
     assert check_fit(needs, MACHINE, build).word == "doubtful"
+    newer = "firmware: the part needs 1.6, the machine has 1.4; which is newer?"
+    assert newer in [say_fit(check) for check in check_fit(needs, MACHINE, build).checks]
     assert check_fit(needs, MACHINE, replace(build, settings={"firmware": "1.6"})).word == "fits"
     said = replace(SIX_CORE, fit_said="does not fit", fit_source="the board's manual")
     assert check_fit(said, MACHINE, build).word == "does not fit"
+    assert say_source(check_fit(said, MACHINE, build).checks[-1]) == "the board's manual"
 
 
 def test_candidates_are_ranked_by_expected_gain_for_10_units_and_what_does_not_fit_comes_last() -> None:
@@ -106,3 +115,11 @@ def test_what_is_no_part_has_nothing_to_fit() -> None:
     cleaning = Candidate("c", "other", "Dust out, nothing else", alternative="cleaning")
     fit = check_fit(cleaning, MACHINE, None)
     assert (fit.word, fit.unknown) == ("fits", ())
+
+
+def test_what_exceeds_a_pace_is_said_to_be_held_to_it() -> None:
+    memory = Candidate("c", "memory", "Marl", {"rate_mts": 3200})
+    fit = check_fit(memory, Machine(MachineId("m"), "M", "EUR", limits={"memory_max_mts": 2666}), None)
+    assert [say_fit(check) for check in fit.checks] == [
+        "memory rate: the part has 3200 MT/s, the machine takes 2666 MT/s, to which it would be held"
+    ]

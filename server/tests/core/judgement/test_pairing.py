@@ -25,8 +25,7 @@ def sides_of(before: list[list[float]], after: list[list[float]], rooms: dict[st
 def test_pairs_go_by_sitting_and_position_and_the_rest_is_named() -> None:
     pairing = pair_runs(sides_of([[40, 41], [40, 41]], [[30, 31]]), "order")
     assert pairing.pairs == (("B0-1", "C0-1"), ("B0-2", "C0-2"))
-    reason = "no partner on the other side"
-    assert pairing.unpaired == (LeftOut(RunId("B1-1"), reason, "alone"), LeftOut(RunId("B1-2"), reason, "alone"))
+    assert pairing.unpaired == (LeftOut(RunId("B1-1"), "alone"), LeftOut(RunId("B1-2"), "alone"))
 
 
 def test_nearest_ambient_is_the_best_assignment_not_the_greedy_one() -> None:
@@ -39,8 +38,7 @@ def test_nearest_ambient_is_the_best_assignment_not_the_greedy_one() -> None:
 def test_the_rule_none_pairs_nothing() -> None:
     pairing = pair_runs(sides_of([[40]], [[30]]), "none")
     assert pairing.pairs == ()
-    reason = "the plan pairs no runs"
-    assert pairing.unpaired == (LeftOut(RunId("B0-1"), reason, "alone"), LeftOut(RunId("C0-1"), reason, "alone"))
+    assert pairing.unpaired == (LeftOut(RunId("B0-1"), "no_pairs"), LeftOut(RunId("C0-1"), "no_pairs"))
 
 
 def test_labels_pair_runs_with_the_same_input() -> None:

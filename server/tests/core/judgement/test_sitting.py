@@ -7,6 +7,7 @@ from lynxbill.core.reading.counting import compared_sittings, group_runs
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import LateExclusion, Reading, Run
+from lynxbill.words.left_out import say_left_out
 from tests.builders import RISE, TIME, B, C, make_case, make_run
 
 
@@ -16,7 +17,7 @@ def sides_of(case: Case, plan: Plan | None = None) -> Sides:
 
 
 def reasons(sides: Sides) -> dict[str, str]:
-    return {item.run_id: item.reason for item in sides.left_out}
+    return {item.run_id: say_left_out(item) for item in sides.left_out}
 
 
 def test_every_sitting_is_cut_to_the_shortest_with_its_first_runs_kept() -> None:

@@ -4,12 +4,13 @@ from dataclasses import replace
 
 import pytest
 
-from lynxbill.core.reading.doubts import ask, doubts_of
+from lynxbill.core.reading.doubts import doubts_of
 from lynxbill.core.reading.tally import sheets_of
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import SittingId
 from lynxbill.core.record.run import Reading, Run, Statistic
 from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.words.doubts import say_doubt
 from tests.builders import TIME, make_case
 
 RISE = Measure(MeasureId("rise"), "Core, highest", "job", "Cel", "difference", "heat", "lower")
@@ -99,7 +100,7 @@ def test_a_clock_of_thousands_of_gigahertz_is_asked_about_though_all_are_typed_s
     case = open_bench([4200.0, 4210.0, 4190.0], CLOCK)
     assert {word for word, _ in asked(case).values()} == {"not_of_a_pc"}
     (doubt, *_), *_rest = doubts_of(case, SittingId("B0"), case.runs).values()
-    assert ask(doubt, CLOCK) == "4200 GHz? No part of a PC runs at that. Is it typed right?"
+    assert say_doubt(doubt, CLOCK) == "4200 GHz? No part of a PC runs at that. Is it typed right?"
 
 
 def test_a_temperature_at_the_machines_own_stop_limit_is_a_safety_stop_or_a_slip() -> None:
@@ -108,7 +109,7 @@ def test_a_temperature_at_the_machines_own_stop_limit_is_a_safety_stop_or_a_slip
     limited = replace(case, machine=replace(case.machine, limits={"stop_c": 95}))
     assert asked(limited) == {2: ("at_the_stop", None), 3: ("at_the_stop", None)}
     (doubt,) = doubts_of(limited, SittingId("B0"), limited.runs)["B0-2"]
-    assert ask(doubt, RISE) == "96 °C, and a run is stopped at 95 °C: a safety stop, or a slip?"
+    assert say_doubt(doubt, RISE) == "96 °C, and a run is stopped at 95 °C: a safety stop, or a slip?"
 
 
 def two_columns(*rows: tuple[float, float]) -> Case:
@@ -130,7 +131,7 @@ def test_two_columns_typed_crosswise_are_asked_about_both() -> None:
         (TIME.id, 41.8, RISE.name),
         (RISE.id, 62.1, TIME.name),
     ]
-    assert ask(found["B0-3"][0], TIME) == (
+    assert say_doubt(found["B0-3"][0], TIME) == (
         "62.1 s? Its siblings are near 41.9 s, and those of “Core, highest” are near this: typed crosswise?"
     )
 
@@ -157,8 +158,9 @@ def test_the_highest_cannot_lie_below_what_it_settled_at() -> None:
 def test_it_is_asked_in_the_unit_and_decimal_mark_of_the_machine() -> None:
     case = open_bench([97.5, 98.5, 1016.0])
     (doubts,) = doubts_of(case, SittingId("B0"), case.runs).values()
-    assert ask(doubts[0], TIME, ",") == "1016 s? Its siblings are near 98 s. Is it typed right?"
-    assert ask(replace(doubts[0], siblings=98.25), TIME, ",").startswith("1016 s? Its siblings are near 98,2 s.")
+    assert say_doubt(doubts[0], TIME, ",") == "1016 s? Its siblings are near 98 s. Is it typed right?"
+    later = say_doubt(replace(doubts[0], siblings=98.25), TIME, ",")
+    assert later.startswith("1016 s? Its siblings are near 98,2 s.")
 
 
 @pytest.mark.nightly

@@ -131,7 +131,7 @@ def test_only_what_was_closed_before_the_first_after_reading_is_the_before_side_
     late = tuple(replace(s, closed_at=LATER) if s.id == "B2" else s for s in case.sittings)
     result = only(replace(case, sittings=late))
     assert [unit.sitting.id for unit in result.sides.before] == ["B0", "B1"]
-    assert next(item.reason for item in result.sides.left_out if item.run_id == "B2-1") == "not part of this look"
+    assert next(item.why for item in result.sides.left_out if item.run_id == "B2-1") == "other_look"
 
 
 def test_a_verdict_that_was_shown_early_stands_and_what_is_added_does_not_undo_it() -> None:

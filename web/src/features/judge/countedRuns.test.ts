@@ -9,11 +9,7 @@ describe("the runs that can be left out", () => {
     const run = (id: string, sitting: string, fields: object = {}) => ({
       id,
       sitting,
-      workload: "job",
-      state: "complete",
-      warm_up: false,
-      excluded_late: null,
-      readings: { m: {} },
+      counts_for: ["m"],
       ...fields,
     });
     const job = {
@@ -23,15 +19,13 @@ describe("the runs that can be left out", () => {
       ],
       runs: [
         run("counts", "b"),
-        run("warm", "b", { warm_up: true }),
-        run("failed", "b", { state: "failed" }),
-        run("out", "b", { excluded_late: "late" }),
+        run("out", "b", { counts_for: [] }),
         run("elsewhere", "d"),
-        run("unread", "b", { readings: {} }),
+        run("of another measure", "b", { counts_for: ["n"] }),
       ],
     } as unknown as Evidence;
     const pair = { before: "B", after: "C" } as Comparison;
-    const measure = { id: "m", workload: "job" } as Measure;
+    const measure = { id: "m" } as Measure;
     expect(countedRuns(job, pair, measure).map((known) => known.id)).toEqual(["counts"]);
   });
 });

@@ -6,12 +6,6 @@ export function countedRuns(job: Evidence, comparison: Comparison, measure: Meas
   const build = new Map(job.sittings.map((sitting) => [sitting.id, sitting.build]));
   const sides = [comparison.before, comparison.after];
   return job.runs.filter(
-    (run) =>
-      run.workload === measure.workload &&
-      run.readings[measure.id] &&
-      run.state === "complete" &&
-      !run.warm_up &&
-      run.excluded_late === null &&
-      sides.includes(build.get(run.sitting) ?? ""),
+    (run) => run.counts_for.includes(measure.id) && sides.includes(build.get(run.sitting) ?? ""),
   );
 }

@@ -191,15 +191,13 @@ export function isEmptyEntry(row: Row, entry: Entry): boolean {
 export const runsPlanned = (plan: Plan, workload: Workload): number =>
   plan.runs[workload.name] ?? plan.runs_a_sitting ?? 5;
 
-/** Whether somebody read a figure of it: what was only told stands, and is no run of the plan. */
-export const isMeasured = (run: Run | undefined): boolean =>
-  Object.values(run?.readings ?? {}).some(({ source }) => source === null);
-
-/** Whether a row holds, or is about to hold, a run that counts. */
+/** Whether a row holds, or is about to hold, a run that counts. Of what is saved the server says so. */
 const isRowCounted = ({ warmUp, state, run, entry }: Row): boolean =>
   warmUp === null &&
   state === "complete" &&
-  (entry?.ready ? Object.values(entry.texts).some((text) => text.trim()) : isMeasured(run));
+  (entry?.ready
+    ? Object.values(entry.texts).some((text) => text.trim())
+    : run !== undefined && run.counts_for.length > 0);
 
 /** How many rows count, with the one (if any) that is just being entered. */
 export const countedWith = (rows: Row[], position: number | null): number =>

@@ -19,6 +19,7 @@ const run = (held: string, value: number, fields: Partial<Run> = {}): Run =>
     state: "complete",
     excluded_late: null,
     readings: { m: { low: value, high: value } },
+    counts_for: ["m"],
     ...fields,
   }) as Run;
 
@@ -57,8 +58,8 @@ describe("the runs of a measure so far", () => {
     const held = [sitting("a", "A"), open];
     const runs = [
       run("a", 40),
-      run("a", 90, { state: "failed" }),
-      run("a", 80, { excluded_late: "a window was open" }),
+      run("a", 90, { state: "failed", counts_for: [] }),
+      run("a", 80, { excluded_late: "a window was open", counts_for: [] }),
       run("b", 30),
       run("b", 99, { warm_up: true }),
       run("b", 98, { workload: "Other" }),

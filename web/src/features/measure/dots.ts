@@ -43,7 +43,7 @@ export function columnsOf(
       const read = (wanted: boolean) =>
         here.flatMap((run) => {
           const reading = run.readings[measure.id];
-          const isIn = run.state === "complete" && run.excluded_late === null;
+          const isIn = run.counts_for.includes(measure.id);
           const room = aboveRoom ? (held.ambient_c ?? 0) : 0;
           return reading && isIn === wanted ? [(reading.low + reading.high) / 2 - room] : [];
         });

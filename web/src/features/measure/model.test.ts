@@ -40,6 +40,7 @@ const run = (position: number, fields: Partial<Run> = {}): Run =>
     reason: null,
     warm_up: false,
     readings: { m: reading(41.9) },
+    counts_for: ["m"],
     version: 3,
     ...fields,
   }) as Run;
@@ -238,7 +239,7 @@ describe("what comes after a sitting", () => {
 });
 
 it("counts as runs of the plan only what was measured", () => {
-  const told = run(2, { readings: { m: { ...reading(40), source: "remembered" } } });
+  const told = run(2, { readings: { m: { ...reading(40), source: "remembered" } }, counts_for: [] });
   expect(countedWith(sheetRows([run(1), told], {}, 5), null)).toBe(1);
 });
 
@@ -277,9 +278,9 @@ describe("the queue of a sitting", () => {
   it("counts what was measured, and no second-hand figure, warm-up or run that failed", () => {
     const runs = [
       run(1),
-      run(2, { readings: { m: { ...reading(41), source: "remembered" } } }),
-      run(3, { state: "failed" }),
-      run(1, { warm_up: true }),
+      run(2, { counts_for: [] }),
+      run(3, { state: "failed", counts_for: [] }),
+      run(1, { warm_up: true, counts_for: [] }),
     ].map((each) => ({ ...each, workload: "Tiles" }));
     expect(queueOf(job, runs, held)).toEqual([{ workload: tiles, done: 1, failed: 1, planned: 3 }]);
   });

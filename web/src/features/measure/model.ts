@@ -39,11 +39,10 @@ function doneOf(job: Case, plan: Plan, runs: Run[], workload: string): number {
   const measures = measuresOf(job, workload);
   const judged = measures.filter(({ id }) => plan.measures[id] && plan.measures[id].role !== "watch");
   const headline = judged.filter(({ id }) => id === plan.headline);
-  const complete = runs.filter((run) => run.state === "complete");
   const counts = (headline.length > 0 ? headline : judged).map(
-    ({ id }) => complete.filter((run) => run.readings[id]?.source === null).length,
+    ({ id }) => runs.filter((run) => run.counts_for.includes(id)).length,
   );
-  const any = complete.filter((run) => measures.some(({ id }) => run.readings[id]?.source === null)).length;
+  const any = runs.filter((run) => measures.some(({ id }) => run.counts_for.includes(id))).length;
   return counts.length > 0 ? Math.min(...counts) : any;
 }
 

@@ -8,19 +8,26 @@ from typing import Literal
 from lynxbill.core.record.build import Build, Candidate, FitWord, PartRole
 from lynxbill.core.record.frame import Machine
 from lynxbill.core.record.ids import Plain
-from lynxbill.core.record.vocabulary import LIMITS
 
 Relation = Literal["same", "one of", "at most", "held to"]
+FitAbout = Literal["no part", "limit", "supply", "firmware", "said"]
 AMPLE_SUPPLY = 0.8
 
 
 @dataclass(frozen=True, slots=True)
 class FitCheck:
-    """One demand of the part against one limit of the machine; `source` says where the limit stands."""
+    """
+    One demand of the part against what the machine has: a `limit` by its `rule`, the power `supply` (in W), the
+    `firmware` (None: not noted), or what the technician `said` of it. `source` is what somebody wrote of where that
+    stands: of the technician's word its source, of a supply the part it is (empty: the machine's own limit).
+    """
 
     word: FitWord
-    reason: str
-    source: str
+    about: FitAbout
+    demand: Plain = None
+    limit: Plain = None
+    rule: "Rule | None" = None
+    source: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +81,6 @@ RULES: tuple[Rule, ...] = (
     Rule("graphics", "link_gts", "card_link_gts", "held to", "link rate", "GT/s"),
     Rule("graphics", "lanes", "card_lanes", "held to", "lanes"),
 )
-_LIMIT_NAMES = {figure.key: figure.label for figure in LIMITS}
 _RANK: dict[FitWord, int] = {"fits": 0, "doubtful": 1, "does not fit": 2}
 
 
@@ -88,7 +94,7 @@ def check_fit(candidate: Candidate, machine: Machine, build: Build | None) -> Fi
         `doubtful`. The technician's own word (`fit_said`) is one more check.
     """
     if candidate.alternative != "part":
-        return Fit("fits", (FitCheck("fits", "nothing is put in that would have to fit", "no part"),), ())
+        return Fit("fits", (FitCheck("fits", "no part"),), ())
     checks: list[FitCheck] = []
     unknown: list[str] = []
     for rule in RULES:
@@ -102,27 +108,22 @@ def check_fit(candidate: Candidate, machine: Machine, build: Build | None) -> Fi
             checks.append(_check(rule, demand, limit))
     checks += _check_supply(candidate, machine, build) + _check_firmware(candidate, build)
     if candidate.fit_said is not None:
-        checks.append(
-            FitCheck(candidate.fit_said, "said by the technician", candidate.fit_source or "no source given")
-        )
+        checks.append(FitCheck(candidate.fit_said, "said", source=candidate.fit_source))
     words: list[FitWord] = [check.word for check in checks] or ["doubtful"]
     return Fit(max(words, key=_RANK.__getitem__), tuple(checks), tuple(unknown))
 
 
 def _check(rule: Rule, demand: Plain, limit: Plain) -> FitCheck:
-    source = f"the machine's limits, {_LIMIT_NAMES[rule.limit]}"
-    unit = f" {rule.unit}" if rule.unit else ""
+    word: FitWord
     if rule.relation in ("same", "one of"):
         there = re.split(r"[,;/]", str(limit)) if rule.relation == "one of" else [str(limit)]
         same = str(demand).strip().casefold() in [each.strip().casefold() for each in there]
-        reason = f"{rule.name}: the part has {demand}{unit}, the machine {limit}{unit}"
-        return FitCheck("fits" if same else "does not fit", reason, source)
-    reason = f"{rule.name}: the part has {demand}{unit}, the machine takes {limit}{unit}"
-    if _as_number(demand) <= _as_number(limit):
-        return FitCheck("fits", reason, source)
-    if rule.relation == "held to":
-        return FitCheck("doubtful", f"{reason}, to which it would be held", source)
-    return FitCheck("does not fit", reason, source)
+        word = "fits" if same else "does not fit"
+    elif _as_number(demand) <= _as_number(limit):
+        word = "fits"
+    else:
+        word = "doubtful" if rule.relation == "held to" else "does not fit"
+    return FitCheck(word, "limit", demand, limit, rule)
 
 
 def _as_number(value: Plain) -> float:
@@ -138,10 +139,8 @@ def _check_supply(candidate: Candidate, machine: Machine, build: Build | None) -
         return []
     stays = [p for p in (build.parts if build else ()) if p.role not in (candidate.role, "power supply", "cooler")]
     drawn = _as_number(candidate.rated["power_w"]) + sum(_known_power(part.rated) for part in stays)
-    reason = f"power: the rated parts draw {drawn:g} W of the supply's {supply:g} W"
-    if drawn > supply:
-        return [FitCheck("does not fit", reason, source)]
-    return [FitCheck("fits" if drawn <= AMPLE_SUPPLY * supply else "doubtful", reason, source)]
+    word: FitWord = "fits" if drawn <= AMPLE_SUPPLY * supply else "doubtful"
+    return [FitCheck("does not fit" if drawn > supply else word, "supply", drawn, supply, source=source)]
 
 
 def _known_power(rated: Mapping[str, Plain]) -> float:
@@ -152,7 +151,7 @@ def _known_power(rated: Mapping[str, Plain]) -> float:
 def _supply_of(machine: Machine, build: Build | None) -> tuple[float | None, str]:
     limit = machine.limits.get("supply_w")
     if isinstance(limit, (int, float)):
-        return float(limit), "the machine's limits, power supply"
+        return float(limit), ""
     for part in build.parts if build else ():
         if part.role == "power supply" and "power_w" in part.rated:
             return _known_power(part.rated), part.label
@@ -164,11 +163,5 @@ def _check_firmware(candidate: Candidate, build: Build | None) -> list[FitCheck]
     if needed is None:
         return []
     here = build.settings.get("firmware") if build else None
-    source = "the build's setting firmware"
-    if here is None:
-        return [FitCheck("doubtful", f"firmware: the part needs {needed}, the machine's is not noted", source)]
-    if str(here) == str(needed):
-        return [FitCheck("fits", f"firmware: the part needs {needed}, and the machine has it", source)]
-    return [
-        FitCheck("doubtful", f"firmware: the part needs {needed}, the machine has {here}; which is newer?", source)
-    ]
+    is_same = here is not None and str(here) == str(needed)
+    return [FitCheck("fits" if is_same else "doubtful", "firmware", needed, here)]

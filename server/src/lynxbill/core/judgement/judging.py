@@ -103,7 +103,7 @@ class _Court:
             of_worlds = [ruling[measure.id] for ruling in rulings]
             ruling = most_cautious(of_worlds, [world.merge_answered for world in self.worlds])
             with_late = of_worlds[0] if len(self.worlds) > 1 and measure.workload in self.touched else None
-            late = tuple(item for item in of_worlds[-1].sides.left_out if item.kind in ("late", "short"))
+            late = tuple(item for item in of_worlds[-1].sides.left_out if item.why in ("late", "short"))
             closed_short = with_late is not None and measure.workload in self.short
             yield Judged(
                 measure, self.planned[measure.id], ruling, with_late, late if with_late else (), closed_short

@@ -1,6 +1,7 @@
 """Readings of the evidence: with what was taken out or changed late, and as all stands now."""
 
 import math
+from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -8,7 +9,16 @@ from typing import Any, TypeVar
 
 from lynxbill.core.judgement.sitting import Readable, read_sides
 from lynxbill.core.plan.agreement import Agreement
-from lynxbill.core.reading.counting import RunsBySitting, boots_of, group_runs, is_under_way, may_be_compared
+from lynxbill.core.reading.counting import (
+    RunsBySitting,
+    boots_of,
+    counts_for,
+    group_runs,
+    is_under_way,
+    is_whole,
+    may_be_compared,
+    why_not_counted,
+)
 from lynxbill.core.reading.order import Order, order_of
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId, RunId, SittingId
@@ -276,8 +286,7 @@ def _is_repeated(failed: Run, runs: Iterable[Run]) -> bool:
     return any(
         run.sitting_id == failed.sitting_id
         and run.workload == failed.workload
-        and run.state == "complete"
-        and not run.warm_up
+        and is_whole(run)
         and run.position > failed.position
         for run in runs
     )
@@ -378,8 +387,7 @@ def _is_slip(case: Case, sittings: Mapping[SittingId, Sitting], run: Run, entry:
         other.readings[measure.id].value
         for other in case.runs
         if other.id != run.id
-        and measure.id in other.readings
-        and other.state == "complete"
+        and why_not_counted(other, measure.id) is None
         and other.sitting_id in sittings
         and sittings[other.sitting_id].build_id == build
     ]
@@ -397,11 +405,7 @@ def _short_workloads(case: Case, plan: Plan, builds: set[BuildId]) -> frozenset[
     """The workloads of which a closed sitting has fewer complete runs than planned, and yet some."""
     closed = {s.id for s in case.sittings if s.build_id in builds and s.closed_at is not None and may_be_compared(s)}
     workloads = {measure.id: measure.workload for measure in case.measures}
-    counts: dict[tuple[SittingId, MeasureId], int] = {}
-    for run in case.runs:
-        if run.sitting_id in closed and run.state == "complete" and run.excluded_late is None and not run.warm_up:
-            for measure in run.readings:
-                counts[run.sitting_id, measure] = counts.get((run.sitting_id, measure), 0) + 1
+    counts = Counter((run.sitting_id, m) for run in case.runs if run.sitting_id in closed for m in counts_for(run))
     return frozenset(
         workloads[measure]
         for (_, measure), count in counts.items()

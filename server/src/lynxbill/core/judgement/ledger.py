@@ -36,7 +36,7 @@ def digest_of(case: Case, measure: Measure, sittings: Iterable[SittingId], wante
 def _of_evidence(runs: list[Run], measure: Measure, wanted: int | None) -> Iterable[Run]:
     counted = 0
     for run in sorted(runs, key=lambda run: run.position):
-        counted += why_not_counted(run, measure) is None
+        counted += why_not_counted(run, measure.id) is None
         if wanted is None or counted <= wanted:
             yield run
 

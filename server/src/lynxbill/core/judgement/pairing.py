@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
-from lynxbill.core.judgement.sitting import LeftOut, Sides, SittingUnit
+from lynxbill.core.judgement.sitting import LeftOut, Sides, SittingUnit, WhyLeftOut
 from lynxbill.core.record.ids import RunId
 from lynxbill.core.record.plan import FixedPair, PairBy
 from lynxbill.core.record.run import Run
@@ -38,12 +38,9 @@ def pair_runs(sides: Sides, rule: PairBy, fixed: Sequence[FixedPair] = ()) -> Pa
     by_hand = [(p.before_run, p.after_run) for p in fixed if {p.before_run, p.after_run} <= present]
     pairs = by_hand or [pair for i, j in sittings for pair in _match_runs(sides.before[i], sides.after[j], rule)]
     matched = {run_id for pair in pairs for run_id in pair}
-    reason = "the plan pairs no runs" if rule == "none" else "no partner on the other side"
+    why: WhyLeftOut = "no_pairs" if rule == "none" else "alone"
     alone = [
-        LeftOut(run.id, reason, "alone")
-        for unit in sides.before + sides.after
-        for run in unit.runs
-        if run.id not in matched
+        LeftOut(run.id, why) for unit in sides.before + sides.after for run in unit.runs if run.id not in matched
     ]
     return Pairing(tuple(pairs), sittings, sides.left_out + tuple(alone))
 

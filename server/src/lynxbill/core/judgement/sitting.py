@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from statistics import median
-from typing import Literal
+from typing import Literal, get_args
 
 from lynxbill.core.reading.counting import RunsBySitting, WhyNotCounted, boots_of, why_not_counted
 from lynxbill.core.reading.reading import judged_value, reading_width
@@ -15,19 +15,32 @@ from lynxbill.core.record.run import Run, Sitting, Statistic
 from lynxbill.core.terms.measure import Measure, MeasureId, orient, resolution
 
 Recipe = tuple[str, str, str | None, Statistic | None]
-WhyLeftOut = WhyNotCounted | Literal["stray", "short", "open", "beyond", "other look", "alone"]
 Mismatch = Literal["workload_version_differs", "parameters_differ", "target_differs", "statistic_differs"]
+# In the order of what a recipe is made of.
+MISMATCHES: tuple[Mismatch, ...] = get_args(Mismatch)
+WhyLeftOut = (
+    WhyNotCounted
+    | Mismatch
+    | Literal["stray", "short", "open", "beyond_plan", "beyond_common", "other_look", "no_pairs", "alone"]
+)
 # The sittings of one boot, oldest first: what counts as one.
 Boot = tuple[Sitting, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class LeftOut:
-    """A run that does not count, or has no partner: the reason in words, and its kind."""
+    """
+    A run that does not count, or has no partner.
+
+    `noted` is what somebody wrote or chose with it: the state and reason of a broken run, the reason of one left out
+    late, the source of a reading that was told. `made` and `wanted` count the runs of its sitting where they are why.
+    """
 
     run_id: RunId
-    reason: str
-    kind: WhyLeftOut
+    why: WhyLeftOut
+    noted: str = ""
+    made: int | None = None
+    wanted: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,11 +179,10 @@ def cut_sides(readable: Readable, before: Sequence[Boot], after: Sequence[Boot],
     for boot in (*readable.before, *readable.after):
         for sitting in boot:
             kept, here = runs[sitting.id], sitting.id in ids
-            first = "run" if length == 1 else f"{length} runs"
-            reason = f"beyond the first {first} that every sitting has" if here else "not part of this look"
-            left_out += [
-                LeftOut(run.id, reason, "beyond" if here else "other look") for run in kept[length if here else 0 :]
-            ]
+            if here:
+                left_out += [LeftOut(run.id, "beyond_common", wanted=length) for run in kept[length:]]
+            else:
+                left_out += [LeftOut(run.id, "other_look") for run in kept]
     rises = above_room and measure.unit == "Cel" and all(sitting.ambient_c is not None for sitting in chosen)
     units_before, units_after = (
         tuple(_unit(boot, [runs[s.id][:length] for s in boot], measure, rises) for boot in side)
@@ -220,7 +232,7 @@ def split_sides(
 
 def _cap(runs: dict[SittingId, list[Run]], wanted: int, left_out: list[LeftOut]) -> None:
     for sitting, here in runs.items():
-        left_out += [LeftOut(run.id, f"beyond the {wanted} planned runs", "beyond") for run in here[wanted:]]
+        left_out += [LeftOut(run.id, "beyond_plan", wanted=wanted) for run in here[wanted:]]
         runs[sitting] = here[:wanted]
 
 
@@ -253,31 +265,27 @@ def _name_unjudged(
         if sitting.id in judged:
             continue
         made = len(runs[sitting.id])
-        if sitting.closed_at is None:
-            missing = f"has {made} of {wanted} runs" if wanted is not None and made < wanted else "is not done yet"
-            reason, kind = f"its sitting is open and {missing}", "open"
-        else:
-            reason, kind = f"its sitting was closed with {made} of {wanted} runs", "short"
-        left_out += [LeftOut(run.id, reason, "open" if kind == "open" else "short") for run in runs[sitting.id]]
+        why: WhyLeftOut = "open" if sitting.closed_at is None else "short"
+        left_out += [LeftOut(run.id, why, made=made, wanted=wanted) for run in runs[sitting.id]]
 
 
 def _countable(runs: Iterable[Run], measure: Measure, left_out: list[LeftOut]) -> list[Run]:
     kept = []
     for run in runs:
-        why = why_not_counted(run, measure)
+        why = why_not_counted(run, measure.id)
         if why is None:
             kept.append(run)
         else:
-            left_out.append(LeftOut(run.id, *why))
+            left_out.append(LeftOut(run.id, why, _noted(run, why, measure)))
     return kept
 
 
-_MISMATCH_REASONS: Mapping[Mismatch, str] = {
-    "workload_version_differs": "the two sides ran different versions of the workload",
-    "parameters_differ": "the two sides ran the workload with different parameters",
-    "target_differs": "the two sides ran the workload on different targets",
-    "statistic_differs": "the two sides read different figures: lowest, mean, highest, settled or momentary",
-}
+def _noted(run: Run, why: WhyNotCounted, measure: Measure) -> str:
+    if why == "broken":
+        return f"{run.state}: {run.reason}"
+    if why == "late" and run.excluded_late is not None:
+        return run.excluded_late.reason
+    return str(run.readings[measure.id].source) if why == "told" else ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -309,28 +317,24 @@ class _Recipes:
         shared = counts_before.keys() & counts_after.keys()
         if not shared and counts_before and counts_after:
             mismatch = _name_mismatch(next(iter(counts_before)), next(iter(counts_after)))
-            _take_out(runs, lambda run: True, _MISMATCH_REASONS[mismatch], left_out)
+            _take_out(runs, lambda run: True, mismatch, left_out)
             return mismatch
         if shared:
             best = max(shared, key=lambda recipe: (min(counts_before[recipe], counts_after[recipe]), str(recipe)))
-            _take_out(runs, lambda run: self.of(run) != best, _STRAY, left_out)
+            _take_out(runs, lambda run: self.of(run) != best, "stray", left_out)
         return None
 
 
-_STRAY = "another version, target, parameters or kind of reading than the comparison"
-
-
 def _take_out(
-    runs: dict[SittingId, list[Run]], wrong: Callable[[Run], bool], reason: str, left_out: list[LeftOut]
+    runs: dict[SittingId, list[Run]], wrong: Callable[[Run], bool], why: WhyLeftOut, left_out: list[LeftOut]
 ) -> None:
     for sitting, here in runs.items():
-        left_out += [LeftOut(run.id, reason, "stray") for run in here if wrong(run)]
+        left_out += [LeftOut(run.id, why) for run in here if wrong(run)]
         runs[sitting] = [run for run in here if not wrong(run)]
 
 
 def _name_mismatch(before: Recipe, after: Recipe) -> Mismatch:
-    names: tuple[Mismatch, ...] = tuple(_MISMATCH_REASONS)
-    return next(name for name, ours, theirs in zip(names, before, after, strict=True) if ours != theirs)
+    return next(name for name, ours, theirs in zip(MISMATCHES, before, after, strict=True) if ours != theirs)
 
 
 def _unit(boot: Boot, runs: Sequence[Sequence[Run]], measure: Measure, above_room: bool) -> SittingUnit:

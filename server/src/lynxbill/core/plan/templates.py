@@ -269,7 +269,9 @@ def quick_look(plan: Plan) -> Plan:
 
     Returns: a plan that the guard judges, provisionally at best, and that can't grow once the old part is gone.
     """
-    return replace(plan, sittings_a_side=1, at_most=None, runs_a_sitting=3, warm_ups=0, rest_min=0.0, soak_min=0.0)
+    return replace(
+        plan, sittings_a_side=1, at_most=None, runs_a_sitting=3, runs={}, warm_ups=0, rest_min=0.0, soak_min=0.0
+    )
 
 
 def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:

@@ -9,10 +9,10 @@ from lynxbill.core.record.frame import Frame
 from lynxbill.core.record.ids import BuildId, SittingId
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import Run, Sitting
-from lynxbill.core.terms.measure import Measure
+from lynxbill.core.terms.measure import Measure, MeasureId
 
 RunsBySitting = Mapping[tuple[SittingId, str], tuple[Run, ...]]
-WhyNotCounted = Literal["not_counted", "late", "told"]
+WhyNotCounted = Literal["warm_up", "broken", "late", "no_reading", "told"]
 _position = attrgetter("position")
 
 
@@ -73,7 +73,7 @@ def is_under_way(sitting: Sitting, measures: Collection[Measure], plan: Plan, gr
 
     def made(measure: Measure) -> int:
         here = groups.get((sitting.id, measure.workload), ())
-        return sum(why_not_counted(run, measure) is None for run in here)
+        return sum(why_not_counted(run, measure.id) is None for run in here)
 
     return any(made(measure) < (plan.runs_of(measure.workload) or 0) for measure in measures)
 
@@ -83,22 +83,25 @@ def is_whole(run: Run) -> bool:
     return run.state == "complete" and not run.warm_up and run.excluded_late is None
 
 
-def why_not_counted(run: Run, measure: Measure) -> tuple[str, WhyNotCounted] | None:
+def why_not_counted(run: Run, measure: MeasureId) -> WhyNotCounted | None:
     """
     Say why a run does not count for a measure.
 
-    Returns: the reason in words and its kind; None for a run that counts.
+    Returns: None for a run that counts; `told` is a reading that nobody took in this run.
     Source: docs/judgement.md, "From readings to units".
     """
     if run.warm_up:
-        return "warm-up", "not_counted"
+        return "warm_up"
     if run.state != "complete":
-        return f"{run.state}: {run.reason}", "not_counted"
+        return "broken"
     if run.excluded_late is not None:
-        return f"left out after its reading was seen: {run.excluded_late.reason}", "late"
-    reading = run.readings.get(measure.id)
+        return "late"
+    reading = run.readings.get(measure)
     if reading is None:
-        return "no reading of this measure", "not_counted"
-    if reading.source is not None:
-        return f"{reading.source} value, kept out of the test", "told"
-    return None
+        return "no_reading"
+    return "told" if reading.source is not None else None
+
+
+def counts_for(run: Run) -> tuple[MeasureId, ...]:
+    """List the measures that a run counts for."""
+    return tuple(measure for measure in run.readings if why_not_counted(run, measure) is None)

@@ -10,7 +10,7 @@ from lynxbill.core.change.context import ceiling_over
 from lynxbill.core.reading.counting import why_not_counted
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import SittingId
-from lynxbill.core.record.possible import NO_SUCH, is_possible
+from lynxbill.core.record.possible import is_possible
 from lynxbill.core.record.run import Run, Statistic
 from lynxbill.core.terms.measure import Measure, MeasureId, restore
 from lynxbill.core.terms.quantity import convert, unit_of
@@ -72,43 +72,6 @@ def doubts_of(case: Case, sitting: SittingId, runs: Sequence[Run]) -> Mapping[st
     bench = _Bench(case, sitting, runs)
     found = {run.id: tuple(bench.ask_of(run)) for run in runs if run.state == "complete"}
     return {run: doubts for run, doubts in found.items() if doubts}
-
-
-def ask(doubt: Doubt, measure: Measure, mark: str = ".") -> str:
-    """
-    Put a doubt as a question.
-
-    Args:
-        mark: the decimal mark of the machine.
-    """
-    unit = unit_of(measure.unit).display
-
-    def said(value: float | None, digits: int = 3) -> str:
-        # Whole figures are written out: "3940", not "3.94e+03".
-        most = max(digits, len(f"{abs(value or 0.0):.0f}"))
-        return f"{value or 0.0:.{most}g} {unit}".strip().replace(".", mark)
-
-    typed = said(doubt.value, 12)
-
-    match doubt.code:
-        case "slip_of_digits":
-            return f"{typed}? Its siblings are near {said(doubt.siblings)}. Is it typed right?"
-        case "no_temperature":
-            return f"{typed}? No part of a PC is read at that. Is it typed right?"
-        case "not_of_a_pc":
-            beyond = NO_SUCH.get(unit_of(measure.unit).dimension, "No PC shows that")
-            return f"{typed}? {beyond}. Is it typed right?"
-        case "at_the_stop":
-            return f"{typed}, and a run is stopped at {said(doubt.siblings)}: a safety stop, or a slip?"
-        case "crosswise":
-            return (
-                f"{typed}? Its siblings are near {said(doubt.siblings)}, and those of “{doubt.other}” are near this: "
-                "typed crosswise?"
-            )
-        case "above_the_link":
-            return f"{typed} is more than its link can carry, {said(doubt.siblings)}: a cache, or a slip?"
-        case "highest_below_settled":
-            return f"The highest, {typed}, lies below the other, {said(doubt.siblings)}. Is it typed right?"
 
 
 class _Bench:
@@ -182,7 +145,7 @@ class _Bench:
     def _beside(self, run: Run, measure: Measure) -> list[float]:
         """The other readings of the sitting, and the middle of each other sitting of the build."""
         if measure.id not in self._here:
-            counted = [other for other in self.runs if why_not_counted(other, measure) is None]
+            counted = [other for other in self.runs if why_not_counted(other, measure.id) is None]
             self._here[measure.id] = {other.id: other.readings[measure.id].value for other in counted}
         here = self._here[measure.id]
         # Among so many, the run's own figure does not move their middle: it need not be told from the others.

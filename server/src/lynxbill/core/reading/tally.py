@@ -145,7 +145,7 @@ def recipe_of(run: Run, measure: Measure) -> str:
 
 
 def _level(runs: list[Run], measure: Measure) -> Level:
-    counted = [run for run in runs if why_not_counted(run, measure) is None]
+    counted = [run for run in runs if why_not_counted(run, measure.id) is None]
     noted = [run.readings[measure.id].value for run in runs if run.state == "complete" and measure.id in run.readings]
     told = mean_of([orient(value, measure) for value in noted]) if noted else None
     if not counted:

@@ -13,22 +13,14 @@ _RANGES: Mapping[str, tuple[float, float]] = {
     "power": (-1.0, 5_000.0),
     "sound level": (-1.0, 130.0),
 }
-NO_SUCH: Mapping[str, str] = {
-    "temperature": "No part of a PC is read at that",
-    "frequency": "No part of a PC runs at that",
-    "rotation": "No fan of a PC turns at that",
-    "power": "No PC draws that",
-    "sound level": "No PC is as loud as that",
-}
 
 
 @dataclass(frozen=True, slots=True)
 class Possible:
-    """Between which figures those of a PC lie, in a unit, and what is said of one beyond."""
+    """Between which figures those of a PC lie, in a unit."""
 
     low: float
     high: float
-    beyond: str
 
 
 def is_possible(value: float, unit: Unit) -> bool:
@@ -55,4 +47,4 @@ def possible_in(spelling: str) -> Possible | None:
     limits = _RANGES.get(unit.dimension) if unit is not None else None
     if unit is None or limits is None:
         return None
-    return Possible(limits[0] / unit.factor, limits[1] / unit.factor, NO_SUCH[unit.dimension])
+    return Possible(limits[0] / unit.factor, limits[1] / unit.factor)

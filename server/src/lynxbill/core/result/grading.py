@@ -6,7 +6,7 @@ from datetime import timedelta
 from itertools import pairwise
 
 from lynxbill.core.change.difference import find_differences
-from lynxbill.core.judgement.sitting import SittingUnit, WhyLeftOut, room_came_late
+from lynxbill.core.judgement.sitting import MISMATCHES, SittingUnit, WhyLeftOut, room_came_late
 from lynxbill.core.judgement.verdict import CALLED, decide
 from lynxbill.core.plan.agreement import Agreement
 from lynxbill.core.plan.conditions import Departure
@@ -124,10 +124,10 @@ def _count_flags(result: MeasureResult) -> Iterator[Flag]:
     told = _left_out(result, "told")
     if told:
         yield Flag("told_values", count=told)
-    strays = _left_out(result, "stray")
+    strays = _left_out(result, "stray", *MISMATCHES)
     if strays:
         yield Flag("recipe_differs", count=strays)
-    late = sum(item.kind == "late" for item in result.late)
+    late = sum(item.why == "late" for item in result.late)
     if late:
         yield Flag("left_out_late", count=late)
     causes = sorted({run.held_back for run in _runs(result.sides.units) if run.held_back})
@@ -136,8 +136,8 @@ def _count_flags(result: MeasureResult) -> Iterator[Flag]:
         yield Flag("throttled", names=tuple(causes), held_back=held_back)
 
 
-def _left_out(result: MeasureResult, kind: WhyLeftOut) -> int:
-    return sum(item.kind == kind for item in result.sides.left_out)
+def _left_out(result: MeasureResult, *whys: WhyLeftOut) -> int:
+    return sum(item.why in whys for item in result.sides.left_out)
 
 
 def _held_back(side: tuple[SittingUnit, ...]) -> tuple[int, int]:
