@@ -10,12 +10,15 @@ PACKAGE = Path(__file__).parent
 SHARED = (
     "__init__.py",
     "core/__init__.py",
+    "core/heat/__init__.py",
+    "core/heat/roles.py",
     "core/terms/__init__.py",
     "core/terms/errors.py",
     "core/terms/measure.py",
     "core/terms/money.py",
     "core/record/__init__.py",
     "core/record/build.py",
+    "core/record/disturbance.py",
     "core/record/ids.py",
 )
 # An older Python reads this, and says what is needed, before it meets anything that it can't read.

@@ -7,10 +7,11 @@ import numpy as np
 import pytest
 
 from lynxbill.core.heat.equilibrium import NotReached, Refusal
+from lynxbill.core.heat.roles import ChannelRole
 from lynxbill.core.heat.run import Air
 from lynxbill.core.heat.settled import find_course
 from lynxbill.core.heat.sides import Overlay, RunCurves, counted_window, lay_over, run_curves
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.record.plan import PlannedMeasure

@@ -62,7 +62,7 @@ def test_the_decimal_mark_is_the_machines() -> None:
 def test_what_is_so_now_stands_in_its_unit_beside_the_other_side() -> None:
     first, second = say_live(SEEN, ".").now
     assert (first.what, first.now, first.beside) == ("Above the room", "48.0 K", "5.2 K cooler")
-    assert (second.what, second.now, second.beside) == ("Clock", "3590 MHz", "190 MHz faster")
+    assert (second.what, second.now, second.beside) == ("Clock", "3590 MHz", "190 MHz higher")
     bare = say_live(replace(SEEN, above_room=False), ".").now[0]
     assert (bare.what, bare.now) == ("Temperature", "48.0 °C")
 

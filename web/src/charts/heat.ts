@@ -1,17 +1,15 @@
 import type { Heat, HeatCurve, HeatRole, HeatSide } from "../api/client";
 import { formatNumber } from "../lib/format";
+import { SENSED, SENSED_ROLES } from "../lib/sensors";
 
 /** What of two sides is drawn; a report keeps their means alone. */
 export type DrawnHeat = Pick<Heat, "sides" | "said" | "same_s" | "above_room">;
 
 /** What is drawn of a load, from the top: the temperature large, what it goes with beneath on the same minutes. */
-export const PANELS: readonly { role: HeatRole; name: string; height: number; decimals: number }[] = [
-  { role: "temperature", name: "", height: 270, decimals: 1 },
-  { role: "clock", name: "clock", height: 58, decimals: 0 },
-  { role: "fan", name: "fan", height: 58, decimals: 0 },
-  { role: "power", name: "power", height: 58, decimals: 1 },
-  { role: "noise", name: "sound", height: 58, decimals: 1 },
-];
+const PANELS = SENSED_ROLES.flatMap((role) => {
+  const panel = SENSED[role].panel;
+  return panel ? [{ role, ...panel }] : [];
+});
 
 export interface Panel {
   role: HeatRole;

@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from lynxbill.core.heat.trace import ChannelRole
+from lynxbill.core.heat.roles import ChannelRole
 from lynxbill.exchange.fields import Strict
 
 

@@ -12,7 +12,8 @@ from pydantic import Field, StrictInt
 
 from lynxbill.api.bench_bodies import PlaceIn
 from lynxbill.api.deps import ActDep, SessionsDep, SpooledDep
-from lynxbill.core.heat.trace import LONGEST_S, ChannelRole
+from lynxbill.core.heat.roles import ChannelRole
+from lynxbill.core.heat.trace import LONGEST_S
 from lynxbill.core.terms.errors import Refusal
 from lynxbill.exchange.entry import DecimalMark
 from lynxbill.exchange.fields import Finite, Line, Strict, Unit

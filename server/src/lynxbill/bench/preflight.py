@@ -17,14 +17,12 @@ from lynxbill.bench.system import (
     read_ticks,
     share_between,
 )
+from lynxbill.core.record.disturbance import OTHERS_SPOIL_FROM
 from lynxbill.core.record.ids import Plain
 
-# At rest: other programs take less of all cores than this, and the processor is within 1 K of the sitting's start.
-MOST_OTHER_SHARE = 0.03
+# At rest: other programs spoil nothing, and the processor is within so much of the sitting's start.
 BACK_WITHIN_K = 1.0
 LOOK_S = 1.0
-# What another program takes of all cores while a run lasts, from where on it is said.
-INTERFERES_FROM = 0.03
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +54,7 @@ def wait_for_rest(channels: list[Channel], start_c: float | None, limit_s: float
         time.sleep(LOOK_S)
         busy = share_between(ticks, read_ticks())
         celsius = sensor.read() if sensor is not None else None
-        is_quiet = busy is None or busy < max(MOST_OTHER_SHARE, 0.3 / count_threads())
+        is_quiet = busy is None or busy < max(OTHERS_SPOIL_FROM, 0.3 / count_threads())
         is_cool = start_c is None or celsius is None or celsius <= start_c + BACK_WITHIN_K
         waited = time.monotonic() - began
         if (is_quiet and is_cool) or waited >= limit_s:
@@ -117,6 +115,6 @@ class Watch:
         ticks = (time.monotonic() - self._began) * clock_ticks() * count_threads()
         others = busiest_others(self._before, read_tasks())
         share = sum(taken for _, taken in others) / ticks if ticks else 0.0
-        if share < INTERFERES_FROM:
+        if share < OTHERS_SPOIL_FROM:
             return None
         return Interference(min(1.0, share), tuple(name for name, taken in others[:3] if taken > 0.2 * others[0][1]))

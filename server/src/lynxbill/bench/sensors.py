@@ -12,9 +12,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from lynxbill.bench.system import Ticks, read_text, read_ticks, share_between
+from lynxbill.core.heat.roles import BY_MACHINE
 
 ROOT = Path("/")
-ROLES = ("temperature", "clock", "power", "fan", "load", "held back")
 _NEEDED = {
     "temperature": "no temperature sensor under sys/class/hwmon",
     "clock": "no clock under sys/devices/system/cpu/*/cpufreq",
@@ -52,7 +52,7 @@ def find_channels(root: Path = ROOT) -> list[Channel]:
 def missing_roles(channels: list[Channel]) -> dict[str, str]:
     """Which roles no sensor tells, and why."""
     told = {channel.role for channel in channels}
-    return {role: _NEEDED[role] for role in ROLES if role not in told}
+    return {role: _NEEDED[role] for role in BY_MACHINE if role not in told}
 
 
 def _number(file: Path, scale: float) -> Callable[[], float | None]:

@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 
 from lynxbill.core.heat.equilibrium import Equilibrium, NotReached
+from lynxbill.core.heat.roles import UNITS, ChannelRole
 from lynxbill.core.heat.run import (
-    UNITS,
     Figure,
     PhaseFigures,
     RunHeat,
@@ -19,7 +19,7 @@ from lynxbill.core.heat.run import (
     look_at_run,
 )
 from lynxbill.core.heat.settled import Course
-from lynxbill.core.heat.trace import ChannelRole, Floats, WholeTrace
+from lynxbill.core.heat.trace import Floats, WholeTrace
 from lynxbill.core.record.ids import RunId
 from lynxbill.core.terms.errors import BadValue
 from lynxbill.exchange.problem import Problem, UnusableText

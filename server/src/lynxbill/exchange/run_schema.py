@@ -5,7 +5,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, StrictBool, StrictInt, field_validator, model_validator
 
-from lynxbill.core.heat.trace import MOST_SAMPLES, ChannelRole, TraceSource, check_samples
+from lynxbill.core.heat.roles import ChannelRole
+from lynxbill.core.heat.trace import MOST_SAMPLES, TraceSource, check_samples
 from lynxbill.core.plan.agreement import check_looks
 from lynxbill.core.record.build import MOST_BUILDS, Alternative, FitWord, PartRole, Wear
 from lynxbill.core.record.plan import MOST_MEASURES, Change, Design, Order, PairBy

@@ -13,7 +13,8 @@ from typing import BinaryIO
 
 import numpy as np
 
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.roles import SENSED, ChannelRole
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.terms.errors import BadValue
 from lynxbill.core.terms.measure import LARGEST
 from lynxbill.core.terms.quantity import unit_of, unit_spelled
@@ -35,20 +36,10 @@ _STAMPS = ("%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S", "%Y/%m/%d %H:%M:%S")
 _NUMBER = re.compile(r"[+-]?\d[\d .,'\u00a0]*")
 _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
 _TIME_WORDS = re.compile(r"\b(time|elapsed|seconds?|sec|ms|zeit|uhrzeit|temps|hora|tid)\b", re.IGNORECASE)
-_WORDS: tuple[tuple[ChannelRole, str, str], ...] = (
-    ("temperature", "Cel", r"°|\btemp|celsius|fahrenheit|\bdeg[cf]\b"),
-    ("fan", "/min", r"\bfan|\brpm\b|l[üu]fter"),
-    ("power", "W", r"\bpower\b|\bwatts?\b|\[w\]|\(w\)|\bw$"),
-    ("clock", "MHz", r"\bclock|\bmhz\b|\bghz\b|\bfreq"),
-    ("load", "%", r"\bload\b|\busage\b|\butili[sz]ation\b|%"),
-    ("noise", "dB[SPL]", r"\bnoise\b|\bdb"),
-)
-# A fan may also be told in percent of its full speed.
-_ALSO: Mapping[ChannelRole, frozenset[str]] = {"fan": frozenset({"%"})}
 # Read, and kept in °C.
 FAHRENHEIT = "[degF]"
 _FAHRENHEIT = re.compile(r"°\s?F\b|\bdegF\b|[Ff]ahrenheit|[\[(]F[\])]")
-_ROLE_WORDS = tuple((role, unit, re.compile(words, re.IGNORECASE)) for role, unit, words in _WORDS)
+_ROLE_WORDS = tuple((role, s.unit, re.compile(s.heading, re.IGNORECASE)) for role, s in SENSED.items() if s.heading)
 _PART_WORDS = (
     ("graphics", re.compile(r"\bgpu|graphics", re.IGNORECASE)),
     ("drive", re.compile(r"\bdrive|\bdisk|\bssd|\bhdd", re.IGNORECASE)),
@@ -452,6 +443,6 @@ def _unit(heading: str, role: ChannelRole, usual: str) -> str | None:
     bracketed = [unit for word in _BRACKETED.findall(heading) if (unit := unit_spelled(word)) is not None]
     bare = [unit for word in heading.split() if (unit := unit_spelled(word)) is not None]
     for unit in (*bracketed, *bare):
-        if unit.dimension == unit_of(usual).dimension or unit.code in _ALSO.get(role, ()):
+        if unit.dimension == unit_of(usual).dimension or unit.code in SENSED[role].also:
             return unit.code
     return None if bracketed else usual

@@ -10,9 +10,10 @@ import numpy as np
 from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import phases_of, read_off
+from lynxbill.core.heat.roles import SENSED, ChannelRole
 from lynxbill.core.heat.run import Air, channels_by_role
-from lynxbill.core.heat.settled import WITHIN, find_course
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.settled import find_course
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.result.comparison import judge_measures
 from lynxbill.core.result.result import MeasureResult
@@ -58,7 +59,7 @@ def wrongly_settled(random: np.random.Generator, replications: int, *, is_settle
     wrong = done = 0
     while done < replications:
         at, values, left = _soak(random)
-        if (left <= WITHIN["temperature"]) != is_settled:
+        if (left <= SENSED["temperature"].within) != is_settled:
             continue
         done += 1
         course = find_course("temperature", at, values)

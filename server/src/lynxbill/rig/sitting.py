@@ -8,7 +8,8 @@ from typing import cast
 
 from lynxbill.bench.trace import Recorder
 from lynxbill.bench.workload import Bench, Parameters, WrongResult
-from lynxbill.core.heat.trace import ChannelRole, Samples, WholeTrace
+from lynxbill.core.heat.roles import ChannelRole
+from lynxbill.core.heat.trace import Samples, WholeTrace
 from lynxbill.rig.machine import Rig
 
 

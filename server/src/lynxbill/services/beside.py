@@ -11,8 +11,9 @@ from sqlalchemy.orm import Session
 from lynxbill.core.heat.live import level_at
 from lynxbill.core.heat.phases import Phase
 from lynxbill.core.heat.readoff import phases_of
-from lynxbill.core.heat.run import UNITS, in_units
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.roles import UNITS, ChannelRole
+from lynxbill.core.heat.run import in_units
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.reading.counting import compared_sittings, is_whole
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId
@@ -92,7 +93,8 @@ def _levels(session: Session, case: Case, build: BuildId, traces: list[Trace]) -
         lasts = _mean(level_at(at, values, float(at[-1])) for at, values in runs)
         each = [_mean(level_at(*run, 60.0 * minute) for run in runs) for minute in range(1, minutes + 1)]
         first, last, *told_each = (
-            say_level(key.role, level, case.machine.decimal_mark) for level in (firsts, lasts, *each)
+            say_level(cast(ChannelRole, key.role), level, case.machine.decimal_mark)
+            for level in (firsts, lasts, *each)
         )
         yield Beside(key, case.build(build).letter, first, tuple(told_each), last)
 

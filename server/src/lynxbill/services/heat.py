@@ -11,9 +11,10 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.heat.equilibrium import Equilibrium, NotReached, fit_equilibrium
 from lynxbill.core.heat.held_back import Limits, limits_of, permitted_by_part
-from lynxbill.core.heat.run import UNITS, air_of
+from lynxbill.core.heat.roles import DRAWN, UNITS, ChannelRole
+from lynxbill.core.heat.run import air_of
 from lynxbill.core.heat.sides import Overlay, RunCurves, counted_window, lay_over, run_curves
-from lynxbill.core.heat.trace import ChannelRole, Floats, Stretches, thin_out
+from lynxbill.core.heat.trace import Floats, Stretches, thin_out
 from lynxbill.core.reading.counting import compared_sittings, is_whole
 from lynxbill.core.record.frame import Case, Frame
 from lynxbill.core.record.ids import BuildId, RunId, SittingId
@@ -26,7 +27,6 @@ from lynxbill.store.kept import read_case
 from lynxbill.store.traces import Trace, read_traces
 from lynxbill.words.heat import HeatPicture, PictureCurve, PictureSide, SaidOverlay, say_overlay
 
-DRAWN: tuple[ChannelRole, ...] = ("temperature", "clock", "fan", "power", "noise")
 _READ: tuple[ChannelRole, ...] = (*DRAWN, "load", "held back")
 POINTS = 180
 # The newest so many of a side are laid over each other: more is a band, and no longer to be told apart.

@@ -8,6 +8,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from lynxbill.core.heat.live import clock_falls_since, first_rise, stand_now
+from lynxbill.core.heat.roles import BY_MACHINE, SENSED, ChannelRole
 from lynxbill.core.heat.trace import Floats, Stretches, thin_out
 from lynxbill.core.plan.conditions import condition_departures, held_conditions
 from lynxbill.core.reading.counting import compared_sittings
@@ -24,8 +25,8 @@ from lynxbill.words.live import SaidLive, Seen, say_live
 
 MOST_BESIDE = 4
 POINTS = 600
-# What is drawn, in this order.
-ROLES = ("temperature", "clock", "power", "fan", "load")
+# What is drawn: whatever can settle.
+ROLES = tuple(role for role in BY_MACHINE if SENSED[role].within)
 _Samples = tuple[Floats, Floats]
 
 
@@ -70,8 +71,8 @@ class _Told:
     sitting: Sitting
     letter: str
     is_other: bool
-    channels: Mapping[str, Channel]
-    samples: Mapping[str, _Samples]
+    channels: Mapping[ChannelRole, Channel]
+    samples: Mapping[ChannelRole, _Samples]
 
 
 def view_live(sessions: Sessions, machine_id: UUID) -> Live | None:
@@ -131,9 +132,9 @@ def other_build(case: Case, build: BuildId) -> BuildId | None:
     return next((swap.after for swap in reversed(case.swaps) if swap.before == build), None)
 
 
-def _one_a_role(trace: Trace) -> dict[str, Channel]:
+def _one_a_role(trace: Trace) -> dict[ChannelRole, Channel]:
     """Of each role one channel: on the processor where there is one, and of these the one that reached highest."""
-    chosen: dict[str, Channel] = {}
+    chosen: dict[ChannelRole, Channel] = {}
     for role in (*ROLES, "held back"):
         found = channel_of(trace.channels, role)
         if found is not None:
@@ -141,7 +142,7 @@ def _one_a_role(trace: Trace) -> dict[str, Channel]:
     return chosen
 
 
-def _above(one: _Told, role: str, above_room: bool) -> _Samples:
+def _above(one: _Told, role: ChannelRole, above_room: bool) -> _Samples:
     at, values = one.samples[role]
     room = one.sitting.ambient_c or 0.0
     return (at, values - room) if role == "temperature" and above_room else (at, values)

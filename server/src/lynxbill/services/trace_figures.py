@@ -10,8 +10,9 @@ from sqlalchemy.orm import Session
 from lynxbill.core.heat.held_back import limits_of
 from lynxbill.core.heat.readoff import STATISTICS, ReadOff, as_noted, phases_of, read_off, role_read
 from lynxbill.core.heat.readoff import UNITS as UNITS_OF_FIGURES
-from lynxbill.core.heat.run import UNITS, Air, air_of, channels_by_role, in_units
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.roles import UNITS, ChannelRole
+from lynxbill.core.heat.run import Air, air_of, channels_by_role, in_units
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.frame import Frame
 from lynxbill.core.record.run import Reading
 from lynxbill.core.terms.errors import UnitMismatch, UnknownUnit

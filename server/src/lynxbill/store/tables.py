@@ -26,7 +26,8 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-from lynxbill.core.heat.trace import ChannelRole, TraceSource
+from lynxbill.core.heat.roles import ChannelRole
+from lynxbill.core.heat.trace import TraceSource
 from lynxbill.core.record.build import Alternative, FitWord, PartRole, Wear
 from lynxbill.core.record.ids import Plain
 from lynxbill.core.record.plan import Change, Design, Order, PairBy

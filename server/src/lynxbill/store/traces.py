@@ -11,7 +11,8 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from lynxbill.core.heat.trace import ChannelRole, Floats, Samples, TraceSource, WholeTrace
+from lynxbill.core.heat.roles import ChannelRole
+from lynxbill.core.heat.trace import Floats, Samples, TraceSource, WholeTrace
 from lynxbill.core.record.ids import Plain
 from lynxbill.core.record.run import Run
 from lynxbill.store.tables import ChannelRow, ChunkRow, TraceRow

@@ -15,6 +15,7 @@ from lynxbill.words.change import Change
 from lynxbill.words.figures import DecimalMark, listed, shown
 from lynxbill.words.heat import say_joint
 from lynxbill.words.results import change_of, say_passed
+from lynxbill.words.verdicts import VERDICTS
 
 
 @dataclass(frozen=True, slots=True)
@@ -212,19 +213,10 @@ def _denied(word: str, kind: Kind, wanted: VerdictWord, comparison: Comparison, 
         yield f"“{word}”: nothing of the kind was measured."
         return
     said = [
-        f"{result.measure.name}, {_say(change_of(result, mark))}, {_VERDICT[result.verdict.word]}"
+        f"{result.measure.name}, {_say(change_of(result, mark))}, {VERDICTS[result.verdict.word].lower()}"
         for result in of_kind
     ]
     yield f"“{word}” goes against the result: {'; '.join(said)}."
-
-
-_VERDICT: dict[VerdictWord, str] = {
-    "real_gain": "real gain",
-    "real_loss": "real loss",
-    "no_change": "no change",
-    "not_settled": "not settled",
-    "untested": "untested",
-}
 
 
 def _say(change: Change | None) -> str:

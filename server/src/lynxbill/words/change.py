@@ -7,19 +7,25 @@ from lynxbill.core.terms.measure import Kind, Measure, difference_unit, gain_per
 from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.figures import DecimalMark, decimals_for, decimals_of, shown, signed_percent
 
-# Less and more of a reading that is no work; only of these can be said what more of it is.
-_MORE: dict[Kind, tuple[str, str]] = {
+# Less and more of a reading; of no other kind can be said what more of it is.
+_LESS_MORE: dict[Kind, tuple[str, str]] = {
+    "heat": ("cooler", "hotter"),
+    "noise": ("quieter", "louder"),
     "power": ("less power", "more power"),
     "clock": ("lower clock", "higher clock"),
     "fan": ("slower fan", "faster fan"),
-}
-_BETTER: dict[Kind, tuple[str, str]] = {"heat": ("hotter", "cooler"), "noise": ("louder", "quieter")}
-_HIGHER: dict[Kind, tuple[str, str]] = {
     "gauge": ("lower", "higher"),
     "rank": ("lower", "higher"),
-    "fan": ("slower fan", "faster fan"),
     "amount": ("less", "more"),
 }
+# A share of a quantity that is no temperature and no level is neither hotter nor louder.
+_NO_SHARES: frozenset[Kind] = frozenset({"heat", "noise"})
+
+
+def less_or_more(measure: Measure, *, more: bool) -> str:
+    """Say that there is less or more of what a measure reads: "cooler", "more power", "less"."""
+    bare = measure.scale == "ratio" and measure.kind in _NO_SHARES
+    return ("less", "more")[more] if bare else _LESS_MORE.get(measure.kind, ("less", "more"))[more]
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +84,7 @@ class Change:
         if not any(digit in size for digit in "123456789"):
             return "alike"
         if self.measure.scale == "ratio":
-            return f"{size} % {self._more(value)}"
+            return f"{size} % {less_or_more(self.measure, more=value > 0)}"
         return f"{in_units(size, self.measure)} {self._way(value)}"
 
     def say_interval(self) -> str | None:
@@ -97,17 +103,14 @@ class Change:
     def _one(self, value: float) -> str:
         size = shown(abs(value), self.decimals, self.mark)
         if self.measure.scale == "ratio":
-            return f"{size} % {self._more(value)}"
+            return f"{size} % {less_or_more(self.measure, more=value > 0)}"
         return f"{in_units(size, self.measure)} {self._way(value)}"
-
-    def _more(self, value: float) -> str:
-        return _MORE.get(self.measure.kind, ("less", "more"))[value > 0]
 
     def _way(self, oriented: float) -> str:
         measure, is_better = self.measure, oriented >= 0
-        if measure.kind in _HIGHER:
-            return _HIGHER[measure.kind][is_better == (measure.better == "higher")]
-        return _BETTER.get(measure.kind, ("worse", "better"))[is_better]
+        if measure.kind not in _LESS_MORE:
+            return "better" if is_better else "worse"
+        return less_or_more(measure, more=is_better == (measure.better == "higher"))
 
 
 def amount(value: float, measure: Measure, mark: DecimalMark) -> str:

@@ -4,6 +4,7 @@ import math
 
 from lynxbill.core.reading.columns import Columns
 from lynxbill.core.terms.quantity import unit_of
+from lynxbill.words.change import less_or_more
 from lynxbill.words.figures import DecimalMark, decimals_of, shown
 from lynxbill.words.times import say_time, say_times
 
@@ -11,13 +12,6 @@ NO_VERDICT = (
     "No verdict: one look each. Repeats after a restart would tell whether this is the change or the day; these "
     "figures can’t."
 )
-_MORE = {
-    "power": ("less power", "more power"),
-    "clock": ("lower clock", "higher clock"),
-    "heat": ("cooler", "hotter"),
-    "noise": ("quieter", "louder"),
-    "fan": ("slower fan", "faster fan"),
-}
 
 
 def say_columns(columns: Columns, mark: DecimalMark) -> list[str]:
@@ -44,10 +38,10 @@ def _change(columns: Columns, mark: DecimalMark) -> str:
         step = abs(columns.after - columns.before)
         said = shown(step, min(6, decimals_of(step, digits=2)), mark)
         difference = unit_of("K" if measure.unit == "Cel" else measure.unit).display
-        return f"{said} {difference} {_MORE.get(measure.kind, ('less', 'more'))[rises]}"
+        return f"{said} {difference} {less_or_more(measure, more=rises)}"
     if not measure.is_work:
         percent = 100 * math.expm1(math.log(columns.after / columns.before))
-        return f"{shown(abs(percent), 1, mark)} % {_MORE.get(measure.kind, ('less', 'more'))[rises]}"
+        return f"{shown(abs(percent), 1, mark)} % {less_or_more(measure, more=rises)}"
     times = f"{say_times(math.exp(columns.estimate), mark)} ({_signed(gain, mark)} %)"
     saved = columns.time_saved_percent
     if saved is None:

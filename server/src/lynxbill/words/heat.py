@@ -4,14 +4,15 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, LEAST_TAUS, NotReached
+from lynxbill.core.heat.roles import SENSED, ChannelRole
 from lynxbill.core.heat.settled import Course
 from lynxbill.core.heat.sides import Band, Overlay, SideHeat
-from lynxbill.core.heat.trace import ChannelRole
 from lynxbill.core.result.joint import AIR, Joint
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.terms.measure import Kind
 from lynxbill.words.figures import DecimalMark, bench_minutes, counted, listed, shown
 from lynxbill.words.results import change_of
+from lynxbill.words.sensors import SENSORS, unit_shown
 
 # Sides nearer to each other than a sensor's step are alike.
 ALIKE_K = 0.05
@@ -239,19 +240,21 @@ def _rows(before: SideHeat, after: SideHeat, unit: str, minute: str, mark: Decim
         yield SaidRow("Held back", _share(before.held_back, mark), _share(after.held_back, mark), "")
     if before.mounts is not None and after.mounts is not None:
         yield SaidRow("Mounts", _mounts(before, mark), _mounts(after, mark), "")
-    for what, name, decimals, shown_unit, words in _READ:
-        here_is, there_is = getattr(before, name), getattr(after, name)
+    for role, what in _READ:
+        here_is, there_is = getattr(before, role), getattr(after, role)
         if here_is is not None or there_is is not None:
-            yield row(what, here_is, there_is, decimals, shown_unit, words)
+            words = SENSORS[role].less, SENSORS[role].more
+            yield row(what, here_is, there_is, SENSED[role].decimals, unit_shown(role), words)
+    if before.resistance is not None or after.resistance is not None:
+        yield row("Rise by power", before.resistance, after.resistance, 3, "K per W", ("less", "more"))
 
 
-# What is read together, by the side's member: decimals, unit, and less and more of it.
-_READ = (
-    ("Clock held", "clock", 0, "MHz", ("lower", "higher")),
-    ("Fan", "fan", 0, "rpm", ("slower", "faster")),
-    ("Sound", "noise", 1, "dB(A)", ("quieter", "louder")),
-    ("Power", "power", 1, "W", ("less", "more")),
-    ("Rise by power", "resistance", 3, "K per W", ("less", "more")),
+# What is read together, and what its row is called.
+_READ: tuple[tuple[ChannelRole, str], ...] = (
+    ("clock", "Clock held"),
+    ("fan", SENSORS["fan"].name),
+    ("noise", SENSORS["noise"].name),
+    ("power", SENSORS["power"].name),
 )
 
 

@@ -4,23 +4,17 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lynxbill.core.heat.live import Stands
-from lynxbill.core.plan.conditions import NotHeld
+from lynxbill.core.heat.roles import SENSED, ChannelRole
+from lynxbill.core.plan.conditions import NotHeld, rooms_are_apart
+from lynxbill.core.record.disturbance import OTHERS_SPOIL_FROM
 from lynxbill.core.record.ids import Plain
 from lynxbill.words.conditions import say_condition, say_not_held
 from lynxbill.words.figures import DecimalMark, shown
 from lynxbill.words.heat import say_course
+from lynxbill.words.sensors import SENSORS
 
-# From so many kelvin between the rooms on it is said; figures above the room count it.
-ROOM_APART_K = 1.0
 # So much hotter than the other side at the same minute, something is amiss rather than worse.
 MUCH_HOTTER_K = 5.0
-# As the agent tells it (bench/preflight.py).
-SPOILS_FROM_PERCENT = 3
-_NAMES = {"temperature": "Temperature", "clock": "Clock", "power": "Power", "fan": "Fan", "load": "Load"}
-# How far apart two sides are before it is said, in the channel's unit, and with how many decimals.
-_APART = {"temperature": (0.5, 1), "clock": (20.0, 0), "power": (0.5, 1), "fan": (30.0, 0), "load": (2.0, 0)}
-_ALIKE = {"temperature": "as warm"}
-_MORE = {"temperature": ("warmer", "cooler"), "clock": ("faster", "slower")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,8 +35,8 @@ class Seen:
     above_room: bool
     other_build: str | None
     rooms: tuple[float | None, float | None]
-    units: Mapping[str, str]
-    stands: Mapping[str, Stands]
+    units: Mapping[ChannelRole, str]
+    stands: Mapping[ChannelRole, Stands]
     clock_falls_s: float | None
     held_back_s: float | None
     not_held: tuple[NotHeld, ...]
@@ -82,7 +76,7 @@ def say_live(seen: Seen, mark: DecimalMark) -> SaidLive:
     return SaidLive(
         lead=_lead(seen, mark),
         beneath=_beneath(seen),
-        now=tuple(_now(role, seen, mark) for role in _NAMES if role in seen.stands),
+        now=tuple(_now(role, seen, mark) for role in SENSED if role in seen.stands),
         departs=tuple(_departs(seen, mark)),
         held="; ".join(say_condition(name, value, mark) for name, value in seen.held),
         spoils=tuple(_spoils(seen, mark)),
@@ -90,9 +84,9 @@ def say_live(seen: Seen, mark: DecimalMark) -> SaidLive:
     )
 
 
-def say_level(role: str, level: float | None, mark: DecimalMark) -> str | None:
+def say_level(role: ChannelRole, level: float | None, mark: DecimalMark) -> str | None:
     """A level of a channel in its unit, as finely as it is told of a run that lasts; None where nothing told it."""
-    return None if level is None else shown(level, _APART.get(role, (0.0, 1))[1], mark)
+    return None if level is None else shown(level, SENSED[role].decimals, mark)
 
 
 def _lead(seen: Seen, mark: DecimalMark) -> str:
@@ -107,7 +101,7 @@ def _lead(seen: Seen, mark: DecimalMark) -> str:
     if stands.others is None or seen.other_build is None:
         return f"{course}. Nothing of another side stands beside it yet."
     beside = _beside("temperature", stands, mark)
-    joined = "as" if beside == _ALIKE["temperature"] else "than"
+    joined = "as" if beside == SENSORS["temperature"].alike else "than"
     return f"{course}. {beside[0].upper()}{beside[1:]} {joined} build {seen.other_build} at this minute."
 
 
@@ -125,25 +119,24 @@ def _minute(seconds: float) -> int:
     return int(seconds // 60) + 1
 
 
-def _now(role: str, seen: Seen, mark: DecimalMark) -> SaidNow:
+def _now(role: ChannelRole, seen: Seen, mark: DecimalMark) -> SaidNow:
     stands, unit = seen.stands[role], seen.units[role]
-    what = "Above the room" if role == "temperature" and seen.above_room else _NAMES[role]
+    what = "Above the room" if role == "temperature" and seen.above_room else SENSORS[role].name
     shown_unit = "K" if role == "temperature" and seen.above_room else unit
-    decimals = _APART[role][1]
+    decimals = SENSED[role].decimals
     beside = "" if stands.others is None else _beside(role, stands, mark, unit="K" if role == "temperature" else unit)
     return SaidNow(what, f"{shown(stands.now, decimals, mark)} {shown_unit}", beside)
 
 
-def _beside(role: str, stands: Stands, mark: DecimalMark, unit: str = "K") -> str:
+def _beside(role: ChannelRole, stands: Stands, mark: DecimalMark, unit: str = "K") -> str:
     """How far it is from the other side at this minute: "5.2 K cooler", "as before"."""
     if stands.others is None:
         return ""
     apart = stands.now - stands.others
-    least, decimals = _APART[role]
-    if abs(apart) < least:
-        return _ALIKE.get(role, "as there")
-    more = _MORE.get(role, ("more", "less"))[0 if apart > 0 else 1]
-    return f"{shown(abs(apart), decimals, mark)} {unit} {more}"
+    sensed, words = SENSED[role], SENSORS[role]
+    if abs(apart) < sensed.within:
+        return words.alike
+    return f"{shown(abs(apart), sensed.decimals, mark)} {unit} {words.more if apart > 0 else words.less}"
 
 
 def _spoils(seen: Seen, mark: DecimalMark) -> list[str]:
@@ -158,8 +151,9 @@ def _spoils(seen: Seen, mark: DecimalMark) -> list[str]:
         said.append(f"Runs on {now} now, on {before} at its start: it would spoil this run.")
     if said:
         return said
+    least = shown(100 * OTHERS_SPOIL_FROM, 0, mark)
     return [
-        f"Nothing disturbs it now. A program that takes more than {SPOILS_FROM_PERCENT} % of the processor, another "
+        f"Nothing disturbs it now. A program that takes more than {least} % of the processor, another "
         "fan or power setting, or a window opened to the room would spoil it."
     ]
 
@@ -176,7 +170,7 @@ def _departs(seen: Seen, mark: DecimalMark) -> list[str]:
         )
     if here is None:
         said.append("The room’s temperature is not noted: write it down under “Correct the conditions”.")
-    elif there is not None and abs(here - there) >= ROOM_APART_K:
+    elif there is not None and rooms_are_apart(here, there):
         counted = " Counted: temperatures are above the room." if seen.above_room else ""
         more = "warmer" if here > there else "cooler"
         said.append(f"The room is {shown(abs(here - there), 1, mark)} K {more} than on the other side.{counted}")

@@ -1,8 +1,7 @@
 """Why a figure could not be read off a trace, in words."""
 
 from lynxbill.core.heat.readoff import ReadOff, Untold
-from lynxbill.core.heat.run import UNITS
-from lynxbill.core.heat.trace import ChannelRole
+from lynxbill.core.heat.roles import UNITS, ChannelRole
 from lynxbill.core.terms.measure import Measure
 from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.figures import DecimalMark

@@ -12,9 +12,10 @@ from hypothesis import strategies as st
 
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import as_noted, phases_of, read_off, role_read
+from lynxbill.core.heat.roles import ChannelRole
 from lynxbill.core.heat.run import Air, Channels, look_at_run
 from lynxbill.core.heat.sides import lay_over, run_curves
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.terms.measure import Kind, Measure, MeasureId, Scale, TraceFigure
 from lynxbill.words.heat import SaidOverlay, say_overlay

@@ -7,8 +7,8 @@ import pytest
 
 from lynxbill.core.heat.held_back import HeldBack, Limits, find_held_back
 from lynxbill.core.heat.phases import Phase, phases_by_load, phases_by_marks
+from lynxbill.core.heat.roles import UNITS, ChannelRole
 from lynxbill.core.heat.run import (
-    UNITS,
     Air,
     Figure,
     air_of,
@@ -18,7 +18,7 @@ from lynxbill.core.heat.run import (
     look_at_run,
     resistance,
 )
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.record.run import Run
 

@@ -5,7 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lynxbill.core.heat.settled import WITHIN, Course, find_course
+from lynxbill.core.heat.roles import SENSED
+from lynxbill.core.heat.settled import Course, find_course
 from lynxbill.core.heat.trace import Floats
 
 
@@ -24,7 +25,7 @@ def course(minutes: float, tau: float, **fields: float) -> Course:
 def test_it_is_settled_where_half_a_kelvin_is_left_and_not_where_more_is(
     tau: float, rise: float, share: float
 ) -> None:
-    left = WITHIN["temperature"] * share
+    left = SENSED["temperature"].within * share
     minutes = tau * np.log(abs(rise) / left) / 60
     if minutes < 3 or 0.85 < share < 1.15:
         return

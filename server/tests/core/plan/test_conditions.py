@@ -80,7 +80,8 @@ def test_sides_that_were_measured_alike_differ_in_nothing() -> None:
     ("before", "after", "found"),
     [
         ({"ambient_c": 20.0}, {"ambient_c": 23.0}, {"room"}),
-        ({"ambient_c": 22.0}, {"ambient_c": 23.5}, set()),
+        ({"ambient_c": 22.0}, {"ambient_c": 23.0}, {"room"}),
+        ({"ambient_c": 22.0}, {"ambient_c": 22.9}, set()),
         ({"conditions": {"fan_mode": "quiet"}}, {"conditions": {"fan_mode": "full"}}, {"fan_mode"}),
         ({"conditions": {"driver": "1.2"}}, {}, {"driver"}),
     ],

@@ -14,6 +14,7 @@ import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { beep } from "../../lib/sound";
 import { writeValue } from "../../lib/number";
+import { SENSED, TYPED_ROLES } from "../../lib/sensors";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -31,7 +32,6 @@ import {
   readMinutes,
   readOverTime,
   restAndEnd,
-  SENSOR_ROLES,
   typedOf,
 } from "./overTime";
 import { SensorLog } from "./SensorLog";
@@ -258,7 +258,7 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
   );
 }
 
-const ROLE_CHOICES = SENSOR_ROLES.map(([role, label]) => [role, label] as const);
+const ROLE_CHOICES = TYPED_ROLES.map((role) => [role, SENSED[role].typed?.label ?? role] as const);
 
 const sayRefused = (refusal: Refused): string =>
   refusal.errors.length > 0

@@ -12,6 +12,7 @@ import {
 } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { readNumber, sayUnread } from "../../lib/number";
+import { SENSED, SENSED_ROLES } from "../../lib/sensors";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
@@ -20,17 +21,13 @@ import type { Place } from "./OverTime";
 type Column = Log["columns"][number];
 type Role = NonNullable<Column["role"]>;
 
-const ROLES: readonly (readonly [Role | "", string, string])[] = [
-  ["", "leave it out", "1"],
-  ["temperature", "temperature", "Cel"],
-  ["clock", "clock", "MHz"],
-  ["power", "power", "W"],
-  ["fan", "fan", "/min"],
-  ["load", "load", "%"],
-  ["noise", "noise", "dB[SPL]"],
-  ["held back", "times held back", "1"],
+const ROLE_CHOICES: readonly (readonly [Role | "", string])[] = [
+  ["", "leave it out"],
+  ...SENSED_ROLES.flatMap((role) => {
+    const { label } = SENSED[role];
+    return label === null ? [] : [[role, label] as const];
+  }),
 ];
-const ROLE_CHOICES = ROLES.map(([role, label]) => [role, label] as const);
 const UNITS: Partial<Record<Role, readonly (readonly [string, string])[]>> = {
   temperature: [
     ["Cel", "°C"],
@@ -190,7 +187,7 @@ function Columns({ job, run, place, log, said, onSay, onKept }: ColumnsProps) {
               onChange={(role) =>
                 set(column.number, {
                   role: role || null,
-                  unit: ROLES.find(([known]) => known === role)?.[2] ?? "1",
+                  unit: role ? SENSED[role].unit : "1",
                 })
               }
             />

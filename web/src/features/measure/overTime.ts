@@ -1,23 +1,14 @@
-import type { Beside, DrawnTrace, Measure, TraceIn, Workload } from "../../api/client";
+import type { Beside, DrawnTrace, HeatRole, Measure, TraceIn, Workload } from "../../api/client";
 import { newId } from "../../lib/ids";
+import { roleOfKind, SENSED, TYPED_ROLES } from "../../lib/sensors";
 import { type DecimalMark, readNumber, sayUnread, writeNumber } from "../../lib/number";
 
 /** A sensor that is read by hand. */
 export interface Sensor {
   id: string;
   name: string;
-  role: SensorRole;
+  role: HeatRole;
 }
-
-export type SensorRole = "temperature" | "fan" | "clock" | "power" | "noise";
-
-export const SENSOR_ROLES: readonly (readonly [SensorRole, string, string])[] = [
-  ["temperature", "heat, °C", "Cel"],
-  ["fan", "fan, rpm", "/min"],
-  ["clock", "clock, MHz", "MHz"],
-  ["power", "power, W", "W"],
-  ["noise", "dB(A)", "dB[SPL]"],
-];
 
 /** Readings at moments of a run: what is typed by sensor and minute, and when the load began by the clock, in ms. */
 export interface OverTime {
@@ -29,39 +20,26 @@ export interface OverTime {
 
 export const cellKey = (sensor: string, minute: number): string => `${sensor} ${minute}`;
 
-const KIND_ROLES: Partial<Record<Measure["kind"], SensorRole>> = {
-  heat: "temperature",
-  fan: "fan",
-  clock: "clock",
-  power: "power",
-  noise: "noise",
-};
-const WORDS: Record<SensorRole, string> = {
-  temperature: "Core",
-  fan: "Fan",
-  clock: "Clock",
-  power: "Power",
-  noise: "Noise",
-};
+const nameOf = (role: HeatRole): string => SENSED[role].typed?.name ?? "";
 
 /** Whether something that a run of it is read for changes while it lasts. */
 export const isSensed = (workload: Workload, measures: readonly Measure[]): boolean =>
-  measures.some(({ kind, trace_figure }) => trace_figure !== null || KIND_ROLES[kind] !== undefined) ||
+  measures.some(({ kind, trace_figure }) => trace_figure !== null || roleOfKind(kind) !== undefined) ||
   workload.loads.some((part) => part === "cooler" || part === "thermal paste");
 
 /** What is asked where nothing was typed yet: the sensors that earlier runs had, else one of each kind that is measured. */
 export function freshOverTime(workload: Workload, measures: readonly Measure[], beside: Beside[]): OverTime {
   const told = beside.flatMap(({ role, sensor }) =>
-    SENSOR_ROLES.some(([name]) => name === role) ? [{ role: role as SensorRole, name: sensor }] : [],
+    TYPED_ROLES.filter((typed) => typed === role).map((typed) => ({ role: typed, name: sensor })),
   );
   // Two logs may tell of one sensor.
   const known = [...new Map(told.map((one) => [`${one.role} ${one.name}`, one])).values()];
-  const roles = new Set<SensorRole>(["temperature"]);
+  const roles = new Set<HeatRole>(["temperature"]);
   measures.forEach(({ kind }) => {
-    const role = KIND_ROLES[kind];
+    const role = roleOfKind(kind);
     if (role) roles.add(role);
   });
-  const asked = known.length > 0 ? known : [...roles].map((role) => ({ role, name: WORDS[role] }));
+  const asked = known.length > 0 ? known : [...roles].map((role) => ({ role, name: nameOf(role) }));
   return {
     minutes: everyFive(workload.minutes_a_run),
     sensors: asked.map((sensor) => ({ id: newId(), ...sensor })),
@@ -78,7 +56,7 @@ export function typedOf(trace: KeptTrace | null, mark: DecimalMark): OverTime | 
   const minutes = new Set<number>();
   const cells: Record<string, string> = {};
   const sensors = trace.channels.flatMap((channel) => {
-    const role = SENSOR_ROLES.find(([known]) => known === channel.role)?.[0];
+    const role = TYPED_ROLES.find((known) => known === channel.role);
     if (!role) return [];
     const id = newId();
     channel.at.forEach((second, place) => {
@@ -144,15 +122,15 @@ export function readOverTime(
       return [[minute * 60, value ?? 0] as const];
     });
     if (read.length === 0) return [];
-    const unit = SENSOR_ROLES.find(([role]) => role === sensor.role)?.[2] ?? "1";
-    const of = sensor.role === "fan" || sensor.role === "noise" ? "board" : "processor";
+    const { unit, typed: offered } = SENSED[sensor.role];
+    const of = offered?.of ?? "processor";
     return [
       {
         ...{
           role: sensor.role,
           of,
           unit,
-          sensor: sensor.name.trim() || WORDS[sensor.role],
+          sensor: sensor.name.trim() || nameOf(sensor.role),
           first: 0,
           stands_in: false,
         },

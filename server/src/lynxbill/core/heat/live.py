@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from lynxbill.core.heat.roles import ChannelRole
 from lynxbill.core.heat.settled import Course, find_course
 from lynxbill.core.heat.trace import Floats
 
@@ -25,7 +26,7 @@ class Stands:
     course: Course | None
 
 
-def stand_now(role: str, at: Floats, values: Floats, others: list[tuple[Floats, Floats]]) -> Stands | None:
+def stand_now(role: ChannelRole, at: Floats, values: Floats, others: list[tuple[Floats, Floats]]) -> Stands | None:
     """
     Say where a channel stands.
 

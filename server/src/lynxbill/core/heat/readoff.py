@@ -10,24 +10,18 @@ import numpy as np
 from lynxbill.core.heat.equilibrium import Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.phases import Phase
+from lynxbill.core.heat.roles import ROLE_OF_KIND, ChannelRole
 from lynxbill.core.heat.run import LAST_S, Air, Channels, find_phases, held_back_in, mean_of, resistance
 from lynxbill.core.heat.run import Figure as Mean
 from lynxbill.core.heat.settled import Course, find_course
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.run import Statistic
 from lynxbill.core.terms.errors import BadValue
-from lynxbill.core.terms.measure import Kind, Measure, TraceFigure
+from lynxbill.core.terms.measure import Measure, TraceFigure
 
 WITHIN_K, SMOOTH_S = 1.0, 30.0
 # First and last of a long session: ten minutes each.
 SESSION_S = 600.0
-_ROLES: dict[Kind, ChannelRole] = {
-    "heat": "temperature",
-    "clock": "clock",
-    "power": "power",
-    "fan": "fan",
-    "noise": "noise",
-}
 STATISTICS: dict[TraceFigure, Statistic] = {
     "highest": "highest",
     "last minute": "mean",
@@ -123,7 +117,7 @@ def role_read(measure: Measure) -> ChannelRole | None:
                 raise BadValue(f"{name} is read off a temperature: its kind is heat.")
             if figure == "last less first" and measure.unit != "K":
                 raise BadValue(f"{name} is a difference of temperatures: its unit is K.")
-    role = _ROLES.get(measure.kind)
+    role = ROLE_OF_KIND.get(measure.kind)
     if role is None:
         raise BadValue(f"{name} is neither heat, clock, power, fan nor noise: no channel of a trace tells it.")
     return role

@@ -9,8 +9,9 @@ import numpy as np
 from lynxbill.core.heat.equilibrium import Equilibrium, NotReached, autocorrelation, average_down, fit_equilibrium
 from lynxbill.core.heat.held_back import HeldBack, Limits, find_held_back
 from lynxbill.core.heat.phases import Phase, phases_by_load, phases_by_marks
+from lynxbill.core.heat.roles import UNITS, ChannelRole
 from lynxbill.core.heat.settled import Course, find_course
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.run import Run
 from lynxbill.core.terms.measure import Summary
 from lynxbill.core.terms.quantity import convert, unit_of
@@ -21,16 +22,6 @@ LEAST_POWER_W = 1e-3
 # Between samples further apart than so many usual steps nothing is known.
 _GAP_STEPS = 5.0
 _MOST_FOR_ERRORS = 4000
-# In what units channels are looked at.
-UNITS: dict[ChannelRole, str] = {
-    "temperature": "Cel",
-    "load": "%",
-    "clock": "MHz",
-    "power": "W",
-    "fan": "/min",
-    "noise": "dB[SPL]",
-    "held back": "1",
-}
 Channels = Mapping[ChannelRole, tuple[Floats, Floats]]
 Fit = Callable[[Floats, Floats], Equilibrium | NotReached]
 

@@ -7,17 +7,9 @@ from typing import Literal
 import numpy as np
 
 from lynxbill.core.heat.equilibrium import average_down
+from lynxbill.core.heat.roles import SENSED, ChannelRole
 from lynxbill.core.heat.trace import Floats
 
-# Settled: what is left to go is at most this, in the channel's unit.
-WITHIN: dict[str, float] = {
-    "temperature": 0.5,
-    "clock": 20.0,
-    "power": 0.5,
-    "fan": 30.0,
-    "load": 2.0,
-    "noise": 0.3,
-}
 LEAST_S = 120.0
 LEAST_SAMPLES = 10
 # The settled value is the mean over what of the last three minutes was settled, but at least half a minute.
@@ -37,10 +29,10 @@ class Course:
     """
     Where a channel was at the end of a run, and where it was heading, in its unit.
 
-    `settled`: what is left is at most WITHIN its role; `value` is then the mean from `since_s` on. `heading` is where
-    it would end, `left` how far that is from `end` (above zero: it climbs); `minutes` until it is settled, and `gone`
-    the share of its way since the start that is behind it; these are None where no end is in sight. `per_min` is the
-    slope of the curve at the end, in its unit a minute.
+    `settled`: what is left is at most `within` of its role; `value` is then the mean from `since_s` on. `heading` is
+    where it would end, `left` how far that is from `end` (above zero: it climbs); `minutes` until it is settled, and
+    `gone` the share of its way since the start that is behind it; these are None where no end is in sight. `per_min`
+    is the slope of the curve at the end, in its unit a minute.
     """
 
     end: float
@@ -56,12 +48,12 @@ class Course:
     minutes: float | None
 
 
-def find_course(role: str, at: Floats, values: Floats) -> Course | None:
+def find_course(role: ChannelRole, at: Floats, values: Floats) -> Course | None:
     """
     Say whether a channel has settled.
 
     The rule: a curve with one time constant is fitted to the samples after the first tenth; what is left to go is the
-    slope of that curve at the end times its time constant, and settled is what has at most WITHIN its role left.
+    slope of that curve at the end times its time constant, and settled is what has at most `within` of its role left.
 
     Args:
         at: shape (n,), seconds since the load began, rising, spaced as they come; values: shape (n,), no gap.
@@ -71,7 +63,7 @@ def find_course(role: str, at: Floats, values: Floats) -> Course | None:
     """
     if len(at) < LEAST_SAMPLES or at[-1] - at[0] < LEAST_S:
         return None
-    within = WITHIN.get(role, 0.0)
+    within = SENSED[role].within
     later = at >= at[0] + _SKIPPED * (at[-1] - at[0])
     # After a long gap at the beginning too little of a curve is left.
     if later.sum() < LEAST_SAMPLES / 2 or np.ptp(at[later]) < LEAST_S / 2:

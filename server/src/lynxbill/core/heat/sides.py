@@ -11,6 +11,7 @@ from lynxbill.core.heat.equilibrium import Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Cause, Limits
 from lynxbill.core.heat.phases import Phase
 from lynxbill.core.heat.readoff import recovery_of, within_one
+from lynxbill.core.heat.roles import ChannelRole
 from lynxbill.core.heat.run import (
     LAST_S,
     LEAST_POWER_W,
@@ -23,7 +24,7 @@ from lynxbill.core.heat.run import (
     look_at_run,
 )
 from lynxbill.core.heat.settled import WINDOW_S
-from lynxbill.core.heat.trace import ChannelRole, Floats
+from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.terms.measure import TraceFigure
 

@@ -8,10 +8,10 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from lynxbill.core.heat.roles import ChannelRole
 from lynxbill.core.terms.errors import BadValue
 
 Floats = NDArray[np.float64]
-ChannelRole = Literal["temperature", "clock", "power", "fan", "load", "held back", "noise", "frame time"]
 # From the bench agent, typed by hand, or from a sensor log of another program.
 TraceSource = Literal["agent", "typed", "log"]
 # A day at ten samples a second, and a sensor log of 100 MB, have fewer.

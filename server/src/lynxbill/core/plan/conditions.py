@@ -13,7 +13,7 @@ from lynxbill.core.record.sheet import Sheet, SheetKey
 
 _OfWorkload = Mapping[str, list[Sheet]]
 _RANGE = ("ambient_low_c", "ambient_high_c")
-AMBIENT_GAP_K = 2.0
+ROOM_APART_K = 1.0
 SOAK_GAP_S = 6.0
 
 
@@ -161,7 +161,7 @@ def _counts(
 
 def _conditions(before: tuple[Sitting, ...], after: tuple[Sitting, ...]) -> Iterable[Departure]:
     means = [_mean_ambient(side) for side in (before, after)]
-    if means[0] is not None and means[1] is not None and abs(means[0] - means[1]) > AMBIENT_GAP_K:
+    if means[0] is not None and means[1] is not None and rooms_are_apart(means[0], means[1]):
         yield Departure("room", (means[0],), (means[1],))
     for name in dict.fromkeys(name for sitting in (*before, *after) for name in sitting.conditions):
         ours, theirs = (
@@ -187,6 +187,16 @@ def _soaks(before: _OfWorkload, after: _OfWorkload) -> Iterable[Departure]:
         if not alike:
             first, second = ((side[0], side[-1]) if side else () for side in (ours, theirs))
             yield Departure("soak", first, second, workload)
+
+
+def rooms_are_apart(here: float, there: float) -> bool:
+    """
+    Say whether two rooms differ by so much that it is said, wherever rooms are set beside each other.
+
+    Args:
+        here, there: in °C.
+    """
+    return abs(here - there) >= ROOM_APART_K
 
 
 def _mean_ambient(side: tuple[Sitting, ...]) -> float | None:
