@@ -35,8 +35,8 @@ class Sensed:
 SENSED: Mapping[ChannelRole, Sensed] = {
     "temperature": Sensed("Cel", 0.5, 1, kind="heat", heading=r"°|\btemp|celsius|fahrenheit|\bdeg[cf]\b", drawn=True),
     "clock": Sensed("MHz", 20.0, kind="clock", heading=r"\bclock|\bmhz\b|\bghz\b|\bfreq", drawn=True),
-    "power": Sensed("W", 0.5, 1, kind="power", heading=r"\bpower\b|\bwatts?\b|\[w\]|\(w\)|\bw$", drawn=True),
     "fan": Sensed("/min", 30.0, kind="fan", heading=r"\bfan|\brpm\b|l[üu]fter", also=frozenset({"%"}), drawn=True),
+    "power": Sensed("W", 0.5, 1, kind="power", heading=r"\bpower\b|\bwatts?\b|\[w\]|\(w\)|\bw$", drawn=True),
     "load": Sensed("%", 2.0, heading=r"\bload\b|\busage\b|\butili[sz]ation\b|%"),
     "noise": Sensed("dB[SPL]", 0.3, 1, kind="noise", heading=r"\bnoise\b|\bdb", drawn=True, by_machine=False),
     "held back": Sensed("1"),
