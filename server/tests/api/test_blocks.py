@@ -1,7 +1,7 @@
 """A block of runs is saved all or none with one piece of news; what is changed of evidence keeps who and when."""
 
 import json
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
@@ -9,11 +9,13 @@ from uuid import UUID
 import httpx
 import psycopg
 import pytest
+from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from lynxbill.core.record.run import CORRECTABLE
 from lynxbill.services.transaction import Sessions
 from lynxbill.store.database import CHANNEL, open_engine, session_factory
-from lynxbill.store.edits import load_edits
+from lynxbill.store.tables import EditRow
 from tests.api.bodies import Job, fields_of, new_id, saved
 from tests.conftest import LiveServer
 
@@ -133,6 +135,10 @@ def test_a_correction_answers_the_version_of_the_workload_that_ran(job: Job) -> 
     assert job.runs() == [corrected]
 
 
+def edits_of(session: Session, machine: UUID) -> Sequence[EditRow]:
+    return session.scalars(select(EditRow).where(EditRow.machine_id == machine).order_by(EditRow.id)).all()
+
+
 def test_what_is_changed_of_evidence_keeps_who_when_old_and_new(job: Job, stored: Sessions) -> None:
     begun = datetime.now(UTC)
     sitting, run = job.sitting(), new_id()
@@ -142,7 +148,7 @@ def test_what_is_changed_of_evidence_keeps_who_when_old_and_new(job: Job, stored
     job.put(f"/sittings/{sitting}", body).raise_for_status()
     job.run(sitting, 1, 41.0, run).raise_for_status()
     with stored() as session:
-        assert load_edits(session, machine) == []
+        assert edits_of(session, machine) == []
     job.run(sitting, 1, 41.5, run, version=1, state="spoiled", reason="indexing ran").raise_for_status()
     job.put(f"/sittings/{sitting}", body | {"ambient_c": 22.5, "version": 2}).raise_for_status()
     measures = job.workload_body()["measures"]
@@ -150,8 +156,8 @@ def test_what_is_changed_of_evidence_keeps_who_when_old_and_new(job: Job, stored
     job.put(f"/workloads/{job.workload}", job.workload_body(measures=again, version=1)).raise_for_status()
     job.run(sitting, 1, 41.5, run, version=2, readings={}).raise_for_status()
     with stored() as session:
-        kept = load_edits(session, machine)
-    assert [(edit.member, edit.old, edit.new) for edit, *_ in kept] == [
+        kept = edits_of(session, machine)
+    assert [(edit.member, edit.old, edit.new) for edit in kept] == [
         ("state", "complete", "spoiled"),
         ("reason", None, "indexing ran"),
         ("reading", {"low": 41.0, "high": 41.0}, {"low": 41.5, "high": 41.5}),
@@ -161,9 +167,9 @@ def test_what_is_changed_of_evidence_keeps_who_when_old_and_new(job: Job, stored
         ("reason", "indexing ran", None),
         ("reading", {"low": 41.5, "high": 41.5}, None),
     ]
-    assert {by for _, by, _, _ in kept} == {"this computer"}
-    assert all(begun <= at <= datetime.now(UTC) for _, _, at, _ in kept)
-    whose = [(edit.sitting_id, edit.run_id, edit.measure_id) for edit, *_ in kept]
+    assert {edit.by for edit in kept} == {"this computer"}
+    assert all(begun <= edit.at <= datetime.now(UTC) for edit in kept)
+    whose = [(edit.sitting_id, edit.run_id, edit.measure_id) for edit in kept]
     assert whose[0] == (UUID(sitting), UUID(run), None)
     assert whose[2:5] == [(UUID(sitting), UUID(run), time), (UUID(sitting), None, None), (None, None, time)]
 
@@ -175,8 +181,8 @@ def test_leaving_a_run_out_late_is_kept_as_an_edit_with_its_reason(job: Job, sto
     # A correction that changes nothing else must not undo it, nor hide it from who sent it.
     assert job.run(sitting, 1, 41.0, run, version=2).json()["runs"][0]["excluded_late"] == "it looked slow"
     with stored() as session:
-        ((edit, _, _, reason),) = load_edits(session, UUID(job.machine))
-    assert (edit.member, edit.new, reason) == ("excluded_late", True, "it looked slow")
+        (edit,) = edits_of(session, UUID(job.machine))
+    assert (edit.member, edit.new, edit.reason) == ("excluded_late", True, "it looked slow")
 
 
 def test_everything_that_was_noted_of_a_run_can_be_corrected_and_stays_with_the_next_correction(job: Job) -> None:

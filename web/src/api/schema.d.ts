@@ -1817,13 +1817,11 @@ export interface components {
     schemas: {
         /**
          * Advice
-         * @description One piece of advice with the results it rests on, by measure id.
+         * @description One piece of advice.
          */
         Advice: {
             /** Says */
             says: string;
-            /** Rests On */
-            rests_on: string[];
         };
         /**
          * AimIn

@@ -80,6 +80,8 @@ def _of_table(text: bytes, say: Callable[[NotReached], str]) -> dict[str, Any]:
     if not any(column.role == "temperature" for column in columns):
         raise _no_heat()
     blocks = list(read_log(io.BytesIO(headed), head.form, columns, lambda _: None))
+    if not blocks:
+        raise UnusableText([Problem("row 2", "This table has a heading and no row of figures.")])
     at = np.concatenate([block.at for block in blocks])
     sensors: Sensors = []
     for number, column in enumerate(columns):

@@ -41,15 +41,6 @@ def keep_edits(session: Session, machine_id: UUID, by: str, at: datetime, reason
         session.execute(insert(EditRow), values)
 
 
-def load_edits(session: Session, machine_id: UUID) -> list[tuple[Edit, str, datetime, str]]:
-    """Every edit of a machine's evidence with who, when and why, oldest first."""
-    found = session.scalars(select(EditRow).where(EditRow.machine_id == machine_id).order_by(EditRow.id))
-    return [
-        (Edit(row.member, row.old, row.new, row.sitting_id, row.run_id, row.measure_id), row.by, row.at, row.reason)
-        for row in found
-    ]
-
-
 def sittings_were(session: Session, machine_id: UUID) -> dict[UUID, tuple[Was, ...]]:
     """What stood in the members of a machine's sittings before they were changed, oldest first."""
     of_sittings = EditRow.machine_id == machine_id, EditRow.run_id.is_(None), EditRow.sitting_id.is_not(None)

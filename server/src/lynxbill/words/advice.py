@@ -20,10 +20,9 @@ from lynxbill.words.verdicts import VERDICTS
 
 @dataclass(frozen=True, slots=True)
 class Advice:
-    """One piece of advice with the results it rests on, by measure id."""
+    """One piece of advice."""
 
     says: str
-    rests_on: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +44,7 @@ def advise(comparison: Comparison, machine: Machine, mark: DecimalMark) -> tuple
     ]
     tested = listed(list(dict.fromkeys(_as_spoken(r.measure.name) for r in claims)))
     scope = f"Tested: {tested}. Nothing is said of any other use." if tested else "Nothing was tested yet."
-    return (*(advice for advice in said if advice is not None), Advice(scope, ()))
+    return (*(advice for advice in said if advice is not None), Advice(scope))
 
 
 def _of(
@@ -56,7 +55,7 @@ def _of(
         return None
     names = [f"{_as_spoken(r.measure.name)}{_briefly(r, mark) if brief else ''}" for r in of_word]
     tail = ", as tested." if word in ("real_gain", "no_change") else "."
-    return Advice(f"{lead}{listed(names)}{tail}", tuple(r.measure.id for r in of_word))
+    return Advice(f"{lead}{listed(names)}{tail}")
 
 
 def _briefly(result: MeasureResult, mark: DecimalMark) -> str:

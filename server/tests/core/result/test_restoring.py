@@ -13,7 +13,7 @@ from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId, RunId, SittingId
 from lynxbill.core.record.run import Reading
 from lynxbill.core.record.swap import Stage
-from lynxbill.core.record.vocabulary import LIMITS, PART_FIGURES, check_figures, describe_figure
+from lynxbill.core.record.vocabulary import LIMITS, PART_FIGURES, check_figures
 from lynxbill.core.result.restoring import history_lines, recovered_share, recovered_shares, share_interval
 from lynxbill.core.terms.errors import BadValue, Several
 from lynxbill.core.terms.measure import Measure, MeasureId, combine_parts
@@ -213,7 +213,6 @@ def test_free_keys_and_the_unknown_are_allowed_and_several_faults_are_named_at_o
     with pytest.raises(Several) as refusal:
         check_figures({"memory_slots": "two", "supply_w": "much"}, LIMITS, "limits")
     assert {item.field for item in refusal.value.refusals} == {"limits.memory_slots", "limits.supply_w"}
-    assert describe_figure("boost_ghz", 3.9, "processor") == "boost clock 3.9 GHz"
 
 
 def test_a_quantity_of_several_sensors_is_the_hottest_or_the_mean() -> None:

@@ -10,7 +10,7 @@ import { type Evidence, useCase, useRuns } from "../machine/api";
 import { comparisonQuery } from "../machine/comparison";
 import { buildName, nextStep, stateOf, swapsBetween, today } from "../machine/model";
 import { leadMeasure } from "../machine/says";
-import { notShownYet, useLooked, useShown } from "../machine/shown";
+import { toBeGiven, useLooked, useShown } from "../machine/shown";
 import { Board } from "./Board";
 import { BoardPicture } from "./BoardPicture";
 import { useBringUp } from "./bringUp";
@@ -74,7 +74,7 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
   const measure = chosen ?? lead;
   useShown(job.machine.id, comparison);
   // What a verdict is given of was seen by that: no call besides.
-  useLooked(job, own && notShownYet(comparison).length === 0 ? own.id : "");
+  useLooked(job, own && toBeGiven(comparison).length === 0 ? own.id : "");
   const [board, detail] = [useRef<HTMLElement>(null), useRef<HTMLElement>(null)];
   const bringUp = useBringUp(board, detail);
   const onSelect = (id: string) => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Case, Comparison, Swap, Vocabulary } from "../../api/client";
-import { asGiven, isToBeJudged, sayForeseen, sayKind, sayRecognition } from "./says";
+import type { Case, Swap, Vocabulary } from "../../api/client";
+import { isToBeJudged, sayForeseen, sayKind, sayRecognition } from "./says";
 
 describe("what leaving something out would do", () => {
   const job = {
@@ -60,21 +60,8 @@ describe("what was seen of the parts that went in", () => {
 describe("what Judge has not given yet", () => {
   const due = { can_be_shown: true, shown: false, verdict: "real_gain", remark: "x" };
   const given = { ...due, shown: true };
-  const bill = { gain_per_10: 3, low: 2, high: 4, note: null, net: "50.00" };
-  const of = (lead: object) =>
-    asGiven({ lead: "t", measures: { t: lead, u: due }, bill } as unknown as Comparison);
   it("is due where it may be said and was not", () => {
     const states = [due, given, { can_be_shown: false, shown: false }, { can_be_shown: false, shown: true }];
     expect(states.map(isToBeJudged)).toEqual([true, false, false, false]);
-  });
-  it("has no verdict and no value anywhere else", () => {
-    expect(of(due).measures["t"]).toMatchObject({ verdict: "untested", remark: null });
-    expect(of(due).bill).toEqual({ ...bill, gain_per_10: null, low: null, high: null, note: "untested" });
-  });
-  it("leaves what was given as it is", () => {
-    expect(of(given).measures).toMatchObject({ t: given, u: { verdict: "untested" } });
-    expect(of(given).bill).toEqual(bill);
-    const none = { ...of(given), lead: null } as unknown as Comparison;
-    expect(asGiven(none).bill).toEqual(bill);
   });
 });

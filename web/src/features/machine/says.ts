@@ -40,21 +40,6 @@ export function sayKind(note: Pick<BenchNote, "kind" | "step">, scales: Vocabula
 export const isToBeJudged = (result: Pick<MeasureResult, "can_be_shown" | "shown">): boolean =>
   result.can_be_shown && !result.shown;
 
-/** A comparison as every screen but Judge may say it: what was not given there yet has no verdict, and no value. */
-export function asGiven(comparison: Comparison): Comparison {
-  const measures = Object.entries(comparison.measures).map(([id, result]) => [
-    id,
-    isToBeJudged(result) ? { ...result, verdict: "untested" as const, remark: null } : result,
-  ]);
-  const lead = comparison.lead === null ? undefined : comparison.measures[comparison.lead];
-  const bill = { ...comparison.bill, gain_per_10: null, low: null, high: null, note: "untested" as const };
-  return {
-    ...comparison,
-    measures: Object.fromEntries(measures) as Comparison["measures"],
-    bill: lead && isToBeJudged(lead) ? bill : comparison.bill,
-  };
-}
-
 /** "Tile rendering, B → C: real gain becomes not settled." What leaving something out would do, before it is done. */
 export function sayForeseen(job: Pick<Case, "builds" | "measures">, foreseen: Foreseen[]): string {
   if (foreseen.length === 0) return "No verdict would change.";

@@ -1,14 +1,13 @@
 import { useEffect } from "react";
 
 import { type Case, type Comparison, Lost, postLooked, postShown, Refused } from "../../api/client";
+import { isToBeJudged } from "./says";
 
 const RETRY_MS = 3000;
 
-/** Verdicts of a comparison that are on the screen and that the ledger does not hold yet for this evidence. */
-export const notShownYet = (comparison: Pick<Comparison, "measures">): string[] =>
-  Object.entries(comparison.measures)
-    .filter(([, result]) => result.can_be_shown && !result.shown)
-    .map(([id]) => id);
+/** The measures of a comparison whose verdict is on the screen, and which the ledger does not hold yet. */
+export const toBeGiven = ({ measures }: Pick<Comparison, "measures">): string[] =>
+  Object.entries(measures).flatMap(([id, result]) => (isToBeJudged(result) ? [id] : []));
 
 /** Swaps whose both sides have readings, and of which the record does not hold yet that anybody saw them. */
 export const notLookedAtYet = (job: Pick<Case, "swaps" | "builds">): string[] => {
@@ -37,7 +36,7 @@ export function useLooked(job: Case, only?: string): void {
 /** Tells the server which verdicts a comparison has given to whoever looks, and from which state it was made. */
 export function useShown(machineId: string, comparison: Comparison): void {
   const { before, after, revision, evidence } = comparison;
-  const fresh = JSON.stringify(notShownYet(comparison));
+  const fresh = JSON.stringify(toBeGiven(comparison));
   useEffect(() => {
     const measures = JSON.parse(fresh) as string[];
     if (measures.length === 0 || revision === null || evidence === null) return;

@@ -54,16 +54,13 @@ class Agreement:
         return tuple(e for e in entries or () if e.compared == self.compared and e.attempt == self.attempt)
 
     @property
-    def shown_before(self) -> tuple[Showing, ...]:
-        """What the ledger holds of its earlier attempts."""
-        entries = self.swap.shown if self.swap is not None else None
-        return tuple(e for e in entries or () if e.compared == self.compared and e.attempt < self.attempt)
-
-    @property
     def shown_at(self) -> datetime | None:
         """When a verdict, a comparison or a chart of it, in whatever attempt, was first shown to somebody."""
-        looked = [self.swap.looked_at] if self.swap is not None and self.swap.looked_at is not None else []
-        return min((*looked, *(entry.at for entry in (*self.shown_before, *self.shown))), default=None)
+        if self.swap is None:
+            return None
+        given = (e for e in self.swap.shown or () if e.compared == self.compared and e.attempt <= self.attempt)
+        looked = (self.swap.looked_at,) if self.swap.looked_at is not None else ()
+        return min((*looked, *(entry.at for entry in given)), default=None)
 
     @property
     def swapped_at(self) -> datetime | None:

@@ -238,7 +238,6 @@ def _reach(noise: Noise, df: int, size: float, quantiles: float) -> float:
     return quantiles * noise.sd * caution(noise.df) / math.sqrt(size)
 
 
-@lru_cache(maxsize=512)
 @lru_cache(maxsize=256)
 def caution(df: int) -> float:
     """Say by how much a scatter known from `df` degrees of freedom is raised: to its upper 80 % bound."""

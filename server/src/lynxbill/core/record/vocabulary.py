@@ -265,17 +265,3 @@ def setting_value(name: str, value: Plain) -> str:
     """Write a setting's value with its unit."""
     figure = next((f for f in SETTINGS if f.key == name), None)
     return f"{value} {figure.unit}" if figure and figure.unit else str(value)
-
-
-def describe_figure(key: str, value: Plain, role: PartRole) -> str:
-    """
-    Say one rated figure in words: "boost clock 3.9 GHz".
-
-    Args:
-        key: of the role's vocabulary, or free.
-        value: as recorded.
-    """
-    figure = next((f for f in PART_FIGURES[role] if f.key == key), None)
-    if figure is None:
-        return f"{key.replace('_', ' ')} {value}" if key != "noted" else str(value)
-    return f"{figure.label} {value}{' ' + figure.unit if figure.unit else ''}"

@@ -11,7 +11,6 @@ from lynxbill.core.record.ids import SwapId
 from lynxbill.core.record.swap import Swap
 from lynxbill.core.terms.money import (
     APART,
-    INCOME,
     LABOUR,
     Booked,
     CostKind,
@@ -220,8 +219,3 @@ def _empty_kinds(chain: Sequence[Swap], entries: Sequence[Entry]) -> tuple[CostK
     known = {entry.line.kind for entry in entries}
     usual = dict.fromkeys(kind for swap in chain for kind in costs_of(swap.plan.change))
     return tuple(kind for kind in usual if kind not in known)
-
-
-def is_income(line: CostLine) -> bool:
-    """Whether an amount comes back in."""
-    return line.kind in INCOME
