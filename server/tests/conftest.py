@@ -23,7 +23,7 @@ from sqlalchemy import Engine
 from lynxbill.cluster import ROLE, Cluster, find_cluster, start_cluster, stop_cluster
 from lynxbill.demo import load_demo
 from lynxbill.serve import DEMO_CHORE
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.base.transaction import Sessions
 from lynxbill.store.database import chore, migrate, open_engine, session_factory
 from tests.forked import Forked, fork_server
 from tests.tiers import NIGHTLY

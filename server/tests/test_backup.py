@@ -17,10 +17,10 @@ from lynxbill.backup import KEPT, BackupError, back_up, back_up_before_migration
 from lynxbill.cli import app
 from lynxbill.cluster import Cluster
 from lynxbill.demo import load_demo
-from lynxbill.services.act import Act
-from lynxbill.services.machines import erase_machine, list_names
-from lynxbill.services.removal import remove_machine
-from lynxbill.services.run_files import export_machine
+from lynxbill.services.base.act import Act
+from lynxbill.services.evidence.removal import remove_machine
+from lynxbill.services.files.run_files import export_machine
+from lynxbill.services.frame.machines import erase_machine, list_names
 from lynxbill.store.answers import stale_lines
 from lynxbill.store.belonging import owned_by
 from lynxbill.store.database import migrate, migration_config, open_engine, session_factory

@@ -15,7 +15,7 @@ from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.rig.machine import settled_rise
 from lynxbill.rig.parts import RIGS
-from lynxbill.words.history import say_steps
+from lynxbill.words.job.history import say_steps
 from tests.conftest import ROOT
 from tests.tiers import noises
 

@@ -19,10 +19,10 @@ from lynxbill.cluster import Cluster
 from lynxbill.core.terms.errors import DiskFull
 from lynxbill.demo import DEMO
 from lynxbill.installation import BALLAST_MB, DANGER_MB, CannotStart, Place, Watch
-from lynxbill.services import imports
-from lynxbill.services.imports import read_import
-from lynxbill.services.machines import list_names
-from lynxbill.services.transaction import Sessions, transaction
+from lynxbill.services.base.transaction import Sessions, transaction
+from lynxbill.services.files import imports
+from lynxbill.services.files.imports import read_import
+from lynxbill.services.frame.machines import list_names
 from lynxbill.store.database import migrate, open_engine, session_factory
 from lynxbill.store.space import FULL_MB, MB, SCARCE_MB, Space
 from lynxbill.store.tables import ImportRow

@@ -13,12 +13,18 @@ from starlette.types import Scope
 
 from lynxbill import __version__
 from lynxbill.agent_file import build_agent
-from lynxbill.api import (
+from lynxbill.api.http import events, health
+from lynxbill.api.http.deadline import Deadline
+from lynxbill.api.http.errors import Unrouted, add_error_handlers
+from lynxbill.api.http.guard import RequestGuard
+from lynxbill.api.http.large_bodies import BodyChecker, LargeBodies
+from lynxbill.api.http.lines import running_keeper
+from lynxbill.api.http.openapi import PROBLEMS, describe_problems
+from lynxbill.api.http.tidy import running_tidy
+from lynxbill.api.routes import (
     bench,
     casework,
     columns,
-    events,
-    health,
     heat,
     machines,
     pictures,
@@ -34,13 +40,6 @@ from lynxbill.api import (
     traces,
     vocabulary,
 )
-from lynxbill.api.deadline import Deadline
-from lynxbill.api.errors import Unrouted, add_error_handlers
-from lynxbill.api.guard import RequestGuard
-from lynxbill.api.large_bodies import BodyChecker, LargeBodies
-from lynxbill.api.lines import running_keeper
-from lynxbill.api.openapi import PROBLEMS, describe_problems
-from lynxbill.api.tidy import running_tidy
 from lynxbill.store.database import NOWHERE, open_engine, session_factory
 from lynxbill.store.space import Space
 

@@ -63,7 +63,7 @@ def heat(
 
     from lynxbill.exchange.heat_file import describe_heat
     from lynxbill.exchange.problem import UnusableText
-    from lynxbill.words.heat import say_not_reached
+    from lynxbill.words.heat.heat import say_not_reached
 
     try:
         sys.stdout.write(json.dumps(describe_heat(_read(file), say_not_reached), indent=2) + "\n")
@@ -169,7 +169,7 @@ def take_in_file(
     """What a server starts for a large run file; the file is removed."""
     from uuid import UUID
 
-    from lynxbill.services.imports import take_in
+    from lynxbill.services.files.imports import take_in
     from lynxbill.settings import Settings
     from lynxbill.store.database import open_engine, session_factory
     from lynxbill.store.space import Space
@@ -253,14 +253,14 @@ def _take_rig(words: list[str]) -> tuple[list[str], "Rig | None"]:
 
 def _judge_text(text: bytes, before: str | None, after: str | None, indent: int | None) -> str:
     from lynxbill.exchange.verdict_file import describe
-    from lynxbill.words.voice import Voice
+    from lynxbill.words.results.voice import Voice
 
     standing, case = _judge_file(text, before, after)
     return describe(standing, Voice(case.machine.decimal_mark)).model_dump_json(indent=indent)
 
 
 def _say_text(text: bytes, before: str | None, after: str | None) -> str:
-    from lynxbill.words.comparison import write_comparison
+    from lynxbill.words.results.comparison import write_comparison
 
     standing, case = _judge_file(text, before, after)
     return write_comparison(standing.comparison, case.machine.decimal_mark)

@@ -9,10 +9,10 @@ from sqlalchemy import select
 
 from lynxbill.core.change.shelf import ShelfPart
 from lynxbill.core.terms.errors import Taken
-from lynxbill.services.machines import erase_machine
-from lynxbill.services.run_files import import_machine
-from lynxbill.services.shelf import list_shelf, save_shelf_part
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.base.transaction import Sessions
+from lynxbill.services.files.run_files import import_machine
+from lynxbill.services.frame.machines import erase_machine
+from lynxbill.services.swap.shelf import list_shelf, save_shelf_part
 from lynxbill.store.tables import MachineRow
 
 DEMO = Path(__file__).parents[3] / "demo"

@@ -87,7 +87,7 @@ def _prepare(place: Place, *, empty: bool, renew_demo: bool) -> None:
         migrate(engine, () if empty else (DEMO_CHORE,))
         refuse_other_shape(engine, LOCAL / "backups")
         from lynxbill.demo import load_demo, reset_demo
-        from lynxbill.services.sheets import renew_sheets
+        from lynxbill.services.base.tallies import renew_sheets
 
         sessions = session_factory(engine, place.space)
         renew_sheets(sessions)

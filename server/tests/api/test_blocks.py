@@ -13,7 +13,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from lynxbill.core.record.run import CORRECTABLE
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.base.transaction import Sessions
 from lynxbill.store.database import CHANNEL, open_engine, session_factory
 from lynxbill.store.tables import EditRow
 from tests.api.bodies import Job, fields_of, new_id, saved

@@ -6,7 +6,7 @@ import httpx
 import numpy as np
 import pytest
 
-from lynxbill.services import heat as heat_service
+from lynxbill.services.evidence import heat as heat_service
 from tests.api.bodies import new_id
 from tests.conftest import find_machine
 

@@ -12,10 +12,10 @@ from lynxbill.core.value.better import judge_every_swap
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut
-from lynxbill.words.beside import say_beside
-from lynxbill.words.comparison import say_comparison
-from lynxbill.words.statistics import say_statistics
-from lynxbill.words.voice import Voice
+from lynxbill.words.report.beside import say_beside
+from lynxbill.words.results.comparison import say_comparison
+from lynxbill.words.results.statistics import say_statistics
+from lynxbill.words.results.voice import Voice
 from tests.api.bodies import Job, fields_of, new_id, renewed, saved
 from tests.conftest import LiveServer
 

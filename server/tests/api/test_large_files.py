@@ -13,7 +13,7 @@ import httpx
 import psutil
 import pytest
 
-from lynxbill.api.run_files import SMALL_BYTES
+from lynxbill.api.routes.run_files import SMALL_BYTES
 from tests.api.bodies import PATIENCE_S, new_id
 from tests.conftest import LiveServer
 

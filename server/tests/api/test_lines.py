@@ -8,8 +8,8 @@ from uuid import UUID, uuid4
 
 import pytest
 
-from lynxbill.api import lines
-from lynxbill.api.lines import AT_ONCE, LineKeeper
+from lynxbill.api.http import lines
+from lynxbill.api.http.lines import AT_ONCE, LineKeeper
 
 
 class Bench:

@@ -6,9 +6,9 @@ from typing import Any
 import httpx
 import pytest
 
-from lynxbill.services.act import Act
-from lynxbill.services.machines import list_names
-from lynxbill.services.removal import GRACE, erase_removed
+from lynxbill.services.base.act import Act
+from lynxbill.services.evidence.removal import GRACE, erase_removed
+from lynxbill.services.frame.machines import list_names
 from lynxbill.store.database import open_engine, session_factory
 from tests.api.bodies import Job, fields_of, new_id
 from tests.api.test_ids import CANDIDATE, workload_like

@@ -104,7 +104,7 @@ def test_a_fault_is_a_problem_without_details_and_the_log_holds_no_values(
     def fail(*_: object) -> None:
         raise RuntimeError("Miller, 41.9 s")
 
-    monkeypatch.setattr("lynxbill.api.machines.list_names", fail)
+    monkeypatch.setattr("lynxbill.api.routes.machines.list_names", fail)
 
     async def ask() -> httpx.Response:
         transport = httpx.ASGITransport(create_app(new_database()))

@@ -12,7 +12,7 @@ from lynxbill.core.terms.errors import BadValue
 from lynxbill.exchange.heat_file import describe_heat
 from lynxbill.exchange.problem import Problem, UnusableText
 from lynxbill.exchange.sensor_log import LogRows, look_at_log, read_log
-from lynxbill.words.heat import say_not_reached
+from lynxbill.words.heat.heat import say_not_reached
 from tests.tiers import examples
 
 FIGURES = ("", "0", "1", "2.5", "2,5", "1.041,5", "-", "n/a", "hot", "62 °C", "143 °F", "1e308", "-0", "nan", "inf")

@@ -14,7 +14,7 @@ from lynxbill.core.value.better import judge_beside_others
 from lynxbill.exchange.problem import Problem, UnusableText
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.words.voice import Voice
+from lynxbill.words.results.voice import Voice
 from tests.conftest import ROOT
 from tests.tiers import examples
 

@@ -11,7 +11,7 @@ import pytest
 
 from lynxbill.exchange.heat_file import describe_heat
 from lynxbill.exchange.problem import UnusableText
-from lynxbill.words.heat import say_not_reached
+from lynxbill.words.heat.heat import say_not_reached
 from tests.conftest import ROOT
 
 AT = np.arange(0.0, 1500.0, 5.0)

@@ -12,7 +12,7 @@ from lynxbill.core.terms.errors import BadValue
 from lynxbill.core.terms.measure import LARGEST, Measure, check_reading
 from lynxbill.core.value.better import judge_beside_others
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.words.voice import Voice
+from lynxbill.words.results.voice import Voice
 from tests.builders import RATE, RISE, TIME, make_case
 
 EXTREMES = [1 / LARGEST, 1e-9, 1.0, 1e12, LARGEST]

@@ -8,10 +8,10 @@ import pytest
 from lynxbill.core.record.frame import Machine
 from lynxbill.core.record.ids import MachineId
 from lynxbill.core.terms.errors import Missing
-from lynxbill.services.act import Act
-from lynxbill.services.machines import save_machine
-from lynxbill.services.pairing import GOOD_FOR, make_code, use_code
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.agent.pairing import GOOD_FOR, make_code, use_code
+from lynxbill.services.base.act import Act
+from lynxbill.services.base.transaction import Sessions
+from lynxbill.services.frame.machines import save_machine
 
 NOW = datetime(2026, 5, 4, 9, tzinfo=UTC)
 

@@ -12,8 +12,8 @@ from sqlalchemy.orm import Session
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.run import Run
 from lynxbill.core.record.swap import Swap
-from lynxbill.services.run_files import import_machine
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.base.transaction import Sessions
+from lynxbill.services.files.run_files import import_machine
 from lynxbill.store.database import migrate, migration_config, open_engine, pending_revision, session_factory
 from lynxbill.store.evidence import load_evidence
 from lynxbill.store.kept import with_evidence

@@ -12,8 +12,8 @@ from lynxbill.core.plan.templates import BUILT_IN
 from lynxbill.core.record.ids import BuildId, RunId
 from lynxbill.core.record.plan import FixedPair, Plan, PlannedMeasure
 from lynxbill.core.terms.measure import MeasureId
-from lynxbill.services.run_files import import_machine
-from lynxbill.services.templates import list_templates, save_template
+from lynxbill.services.files.run_files import import_machine
+from lynxbill.services.frame.templates import list_templates, save_template
 from lynxbill.store.copies import (
     UnknownShape,
     copy_plan,

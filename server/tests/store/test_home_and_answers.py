@@ -17,14 +17,15 @@ from lynxbill.core.record.build import Build, Part
 from lynxbill.core.record.frame import Machine
 from lynxbill.core.record.ids import BuildId, MachineId
 from lynxbill.core.terms.measure import Measure
-from lynxbill.services import answers, comparisons
-from lynxbill.services.answers import answer
-from lynxbill.services.benches import PAGE, find_stale, read_home, renew_line
-from lynxbill.services.builds import save_build
-from lynxbill.services.comparisons import compare, compare_all
-from lynxbill.services.machines import erase_machine, save_machine
-from lynxbill.services.run_files import import_machine
-from lynxbill.services.transaction import Sessions
+from lynxbill.services.base import answers
+from lynxbill.services.base.answers import answer
+from lynxbill.services.base.transaction import Sessions
+from lynxbill.services.files.run_files import import_machine
+from lynxbill.services.frame.builds import save_build
+from lynxbill.services.frame.machines import erase_machine, save_machine
+from lynxbill.services.verdicts import comparisons
+from lynxbill.services.verdicts.benches import PAGE, find_stale, read_home, renew_line
+from lynxbill.services.verdicts.comparisons import compare, compare_all
 from lynxbill.store import answers as kept_answers
 from lynxbill.store.answers import lock_line
 from lynxbill.store.benches import Show

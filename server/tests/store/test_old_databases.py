@@ -16,7 +16,7 @@ from sqlalchemy import text
 
 from lynxbill.cluster import find_program
 from lynxbill.serve import refuse_other_shape
-from lynxbill.services.sheets import renew_sheets
+from lynxbill.services.base.tallies import renew_sheets
 from lynxbill.store.database import migrate, open_engine, session_factory
 from lynxbill.store.repair import find_broken
 from tests.conftest import LiveServer, free_port

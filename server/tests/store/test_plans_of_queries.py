@@ -12,16 +12,16 @@ from sqlalchemy import Engine, event, text
 from sqlalchemy.orm import Session
 
 from lynxbill.cluster import Cluster
-from lynxbill.services.act import Act
-from lynxbill.services.benches import renew_line
-from lynxbill.services.comparisons import compare, compare_all, note_shown
-from lynxbill.services.entries import Entry, Typed
-from lynxbill.services.jobs import view_job
-from lynxbill.services.machines import list_runs, view_machine
-from lynxbill.services.run_files import import_machine
-from lynxbill.services.runs import save_run
-from lynxbill.services.transaction import Sessions
-from lynxbill.services.transaction import reading as at_one_moment
+from lynxbill.services.base.act import Act
+from lynxbill.services.base.transaction import Sessions
+from lynxbill.services.base.transaction import reading as at_one_moment
+from lynxbill.services.evidence.entries import Entry, Typed
+from lynxbill.services.evidence.runs import save_run
+from lynxbill.services.files.run_files import import_machine
+from lynxbill.services.frame.machines import list_runs, view_machine
+from lynxbill.services.verdicts.benches import renew_line
+from lynxbill.services.verdicts.comparisons import compare, compare_all, note_shown
+from lynxbill.services.verdicts.jobs import view_job
 from lynxbill.store import kept
 from lynxbill.store.database import open_engine, session_factory
 from lynxbill.store.kept import read_case

@@ -17,12 +17,12 @@ from lynxbill.core.value.better import judge_beside_others
 from lynxbill.exchange.problem import UnusableText
 from lynxbill.exchange.run_file import read_run_file, write_run_file
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.services.machines import erase_machine
-from lynxbill.services.run_files import export_machine, import_machine
-from lynxbill.services.transaction import Sessions, reading
+from lynxbill.services.base.transaction import Sessions, reading
+from lynxbill.services.files.run_files import export_machine, import_machine
+from lynxbill.services.frame.machines import erase_machine
 from lynxbill.store.database import open_engine, session_factory
 from lynxbill.store.kept import read_whole_case
-from lynxbill.words.voice import Voice
+from lynxbill.words.results.voice import Voice
 from tests.conftest import ROOT
 from tests.exchange.test_broken_files import REMOVED, Place, places, put
 from tests.tiers import examples

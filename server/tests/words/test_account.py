@@ -12,9 +12,9 @@ from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.core.value.account import Terms, account_of
 from lynxbill.core.value.alternatives import options_of
 from lynxbill.core.value.better import Better
-from lynxbill.words.account import SaidAccount, say_account
-from lynxbill.words.bill import bought_in
-from lynxbill.words.options import SaidOption, say_better, say_option
+from lynxbill.words.money.account import SaidAccount, say_account
+from lynxbill.words.money.bill import bought_in
+from lynxbill.words.money.options import SaidOption, say_better, say_option
 from tests.builders import TIME, make_case
 from tests.core.value.test_account import HOURS, line, steps
 from tests.core.value.test_alternatives import TWO, candidate

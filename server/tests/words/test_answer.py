@@ -10,7 +10,7 @@ from lynxbill.core.result.answer import answer_of
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.terms.measure import Measure
-from lynxbill.words.answer import say_answer, say_hoped
+from lynxbill.words.results.answer import say_answer, say_hoped
 from tests.builders import RATE, RISE, TIME, Side, make_case
 
 SLOW, FAST, ODD = [[40.0], [40.2], [40.1]], [[30.0], [30.2], [30.1]], [[30.0], [41.0], [39.0]]

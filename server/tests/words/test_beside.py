@@ -11,7 +11,7 @@ from lynxbill.core.record.swap import BenchNote, Recognition
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.span import Span, span_of
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.beside import SaidBeside, say_beside, say_kind
+from lynxbill.words.report.beside import SaidBeside, say_beside, say_kind
 from tests.builders import RISE, TIME, make_case
 
 NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)

@@ -11,8 +11,8 @@ from lynxbill.core.result.comparison import judge, showings_of
 from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.core.terms.money import CostLine
 from lynxbill.core.value.bill import judge_and_bill
-from lynxbill.words.account import money
-from lynxbill.words.bill import SaidOfBill, say_bill
+from lynxbill.words.money.account import money
+from lynxbill.words.money.bill import SaidOfBill, say_bill
 from tests.builders import DAY, RISE, make_case
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]

@@ -5,9 +5,9 @@ import pytest
 from lynxbill.core.reading.columns import lay_beside
 from lynxbill.core.terms.errors import BadValue, NonPositiveReading, Several
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.services.columns import compare_columns
-from lynxbill.words.columns import NO_VERDICT, say_columns
-from lynxbill.words.figures import shown
+from lynxbill.services.evidence.columns import compare_columns
+from lynxbill.words.base.figures import shown
+from lynxbill.words.results.columns import NO_VERDICT, say_columns
 
 TIME = Measure(MeasureId("t"), "t", "", "s", "ratio", "time", "lower")
 RATE = Measure(MeasureId("r"), "r", "", "MBy/s", "ratio", "rate", "higher")

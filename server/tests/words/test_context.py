@@ -7,7 +7,7 @@ from lynxbill.core.change.context import NO_CONTEXT, Against, Context, Rated, Re
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.result.shares import ImpliedShare
-from lynxbill.words.context import say_context
+from lynxbill.words.results.context import say_context
 from tests.builders import RATE, make_case
 
 SHARE = ImpliedShare("rate", "part", 0.4, 0.3, 0.52, 0.25, 1.333)

@@ -7,7 +7,7 @@ import pytest
 
 from lynxbill.core.reading.doubts import Doubt, DoubtCode
 from lynxbill.core.terms.measure import Measure
-from lynxbill.words.doubts import say_doubt
+from lynxbill.words.results.doubts import say_doubt
 from tests.builders import RATE, RISE, TIME
 
 SLIP = Doubt(TIME.id, "slip_of_digits", 418.0, 41.8, 41.8)

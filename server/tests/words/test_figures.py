@@ -13,12 +13,12 @@ from lynxbill.core.result.restoring import BuildMean, HistoryLine, Recovered
 from lynxbill.core.result.traits import TraitPoint, Trend
 from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import MeasureId
-from lynxbill.words.account import bare
-from lynxbill.words.figures import decimals_for, figure, reading, shown, signed_percent, step
-from lynxbill.words.history import say_candidate, say_line, say_recovered
-from lynxbill.words.planned import say_strength
-from lynxbill.words.statistics import exact
-from lynxbill.words.trends import say_trend
+from lynxbill.words.base.figures import decimals_for, figure, reading, shown, signed_percent, step
+from lynxbill.words.job.history import say_candidate, say_line, say_recovered
+from lynxbill.words.job.planned import say_strength
+from lynxbill.words.money.account import bare
+from lynxbill.words.results.statistics import exact
+from lynxbill.words.results.trends import say_trend
 from tests.builders import TIME
 
 SOAK = replace(TIME, id=MeasureId("m"), name="Soak", unit="Cel", scale="difference", kind="heat")

@@ -18,9 +18,9 @@ from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.flags import Flag, FlagCode
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.statistics.scatter import Noise
-from lynxbill.words.conditions import SaidDeparture, say_condition, say_departure, say_not_held
-from lynxbill.words.flags import say_flag
-from lynxbill.words.questions import say_lack, say_question
+from lynxbill.words.base.conditions import SaidDeparture, say_condition, say_departure, say_not_held
+from lynxbill.words.job.questions import say_lack, say_question
+from lynxbill.words.results.flags import say_flag
 from tests.builders import DAY, RATE, TIME, make_case
 
 (RESULT,) = judge(make_case([[40.0, 40.1]] * 3, [[30.0, 30.1]] * 3)).measures

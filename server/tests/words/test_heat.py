@@ -19,9 +19,9 @@ from lynxbill.core.record.run import Reading
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.joint import read_together
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.advice import question_advice
-from lynxbill.words.comparison import say_comparison
-from lynxbill.words.heat import say_heading, say_not_reached, say_overlay
+from lynxbill.words.heat.heat import say_heading, say_not_reached, say_overlay
+from lynxbill.words.report.advice import question_advice
+from lynxbill.words.results.comparison import say_comparison
 from tests.builders import RISE, make_case
 
 HOT, COOL = [[48.2, 48.0], [48.4, 48.1], [47.9, 48.3]], [[45.0, 44.8], [45.1, 45.2], [44.9, 45.0]]

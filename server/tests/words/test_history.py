@@ -10,7 +10,7 @@ from lynxbill.core.record.ids import BuildId, SwapId
 from lynxbill.core.record.swap import Swap
 from lynxbill.core.result.restoring import BuildMean, HistoryLine, Recovered
 from lynxbill.core.terms.measure import Measure
-from lynxbill.words.history import say_line, say_recovered, say_steps
+from lynxbill.words.job.history import say_line, say_recovered, say_steps
 from tests.builders import RISE, TIME, make_case
 
 CAME_BACK = Recovered("time", "A", "B", "C", 0.82, 0.71, 0.94, ("thermal paste",), True, False)

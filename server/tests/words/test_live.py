@@ -7,7 +7,7 @@ import pytest
 from lynxbill.core.heat.live import Stands
 from lynxbill.core.heat.settled import Course
 from lynxbill.core.record.ids import Plain
-from lynxbill.words.live import Seen, say_level, say_live
+from lynxbill.words.heat.live import Seen, say_level, say_live
 
 CLIMBS = Course(48.0, False, None, 300.0, 0.5, "climbs", 150.0, 50.1, 2.1, 0.92, 7.0)
 SETTLED = replace(CLIMBS, settled=True)

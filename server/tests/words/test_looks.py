@@ -12,7 +12,7 @@ from lynxbill.core.record.swap import Attempt
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.result import Comparison
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.comparison import SaidOfAll, say_bundle, say_comparison, write_comparison
+from lynxbill.words.results.comparison import SaidOfAll, say_bundle, say_comparison, write_comparison
 from tests.builders import DAY, RISE, TIME, Side, make_case
 
 SLOW, FAST = [[40.0], [40.2], [40.1]], [[30.0], [30.2], [30.1]]

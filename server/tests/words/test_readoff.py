@@ -8,7 +8,7 @@ import pytest
 from lynxbill.core.heat.readoff import ReadOff, Untold
 from lynxbill.core.heat.settled import Course
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.readoff import say_untold
+from lynxbill.words.heat.readoff import say_untold
 
 HEAT = Measure(MeasureId("m"), "Soak", "soak", "Cel", "difference", "heat", "lower", trace_figure="settled")
 CLIMBS = Course(68.0, False, None, 300.0, 0.5, "climbs", 150.0, 70.0, 2.0, 0.95, 3.0)

@@ -11,8 +11,15 @@ from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.result import Comparison
 from lynxbill.core.terms.measure import Measure
 from lynxbill.core.value.reckoning import reckon
-from lynxbill.words.comparison import say_comparison
-from lynxbill.words.record import say_all_left_out, say_corrected, say_how, say_looks, say_unchanged, say_untested
+from lynxbill.words.report.record import (
+    say_all_left_out,
+    say_corrected,
+    say_how,
+    say_looks,
+    say_unchanged,
+    say_untested,
+)
+from lynxbill.words.results.comparison import say_comparison
 from tests.builders import DAY, RISE, TIME, B, C, Side, make_case
 
 SLOW, FAST, ODD = [[40.0], [40.2], [40.1]], [[30.0], [30.2], [30.1]], [[30.0], [41.0], [39.0]]

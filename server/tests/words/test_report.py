@@ -15,8 +15,8 @@ from lynxbill.core.result.answer import answer_of
 from lynxbill.core.result.comparison import judge, showings_of
 from lynxbill.core.terms.money import CostLine
 from lynxbill.core.value.reckoning import reckon
-from lynxbill.words.report import Report, Wish, say_report
-from lynxbill.words.since import say_since
+from lynxbill.words.report.report import Report, Wish, say_report
+from lynxbill.words.report.since import say_since
 from tests.builders import DAY, RISE, TIME, B, C, Side, make_case
 
 SLOW: Side = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]

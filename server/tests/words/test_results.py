@@ -14,12 +14,12 @@ from lynxbill.core.result.comparison import judge, showings_of
 from lynxbill.core.result.result import Grade
 from lynxbill.core.result.settling import ToSettle, Way
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.change import Change
-from lynxbill.words.comparison import say_bundle, say_comparison
-from lynxbill.words.figures import bench_minutes, decimals_for, duration, reading, step
-from lynxbill.words.remarks import say_remark, say_settling, say_why
-from lynxbill.words.results import say_result, say_sentence
-from lynxbill.words.verdicts import GRADES, VERDICTS
+from lynxbill.words.base.change import Change
+from lynxbill.words.base.figures import bench_minutes, decimals_for, duration, reading, step
+from lynxbill.words.base.verdicts import GRADES, VERDICTS
+from lynxbill.words.results.comparison import say_bundle, say_comparison
+from lynxbill.words.results.remarks import say_remark, say_settling, say_why
+from lynxbill.words.results.results import say_result, say_sentence
 from tests.builders import DAY, RATE, RISE, TIME, B, C, make_case, make_run
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]

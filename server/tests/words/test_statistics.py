@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.statistics import exact, say_statistics
+from lynxbill.words.results.statistics import exact, say_statistics
 from tests.builders import RISE, TIME, Side, make_case
 
 SLOW, FAST = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2]], [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2]]

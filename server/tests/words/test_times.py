@@ -2,8 +2,8 @@
 
 import pytest
 
-from lynxbill.words.figures import pair
-from lynxbill.words.times import say_time, say_times
+from lynxbill.words.base.figures import pair
+from lynxbill.words.base.times import say_time, say_times
 
 
 @pytest.mark.parametrize(

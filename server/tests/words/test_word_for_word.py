@@ -18,9 +18,9 @@ from lynxbill.core.record.swap import Swap
 from lynxbill.core.result.comparison import judge, showings_of
 from lynxbill.core.value.reckoning import reckon
 from lynxbill.exchange.run_file import read_run_file
-from lynxbill.words.comparison import say_comparison
-from lynxbill.words.reckoning import say_reckoning
-from lynxbill.words.report import Wish, say_report
+from lynxbill.words.money.reckoning import say_reckoning
+from lynxbill.words.report.report import Wish, say_report
+from lynxbill.words.results.comparison import say_comparison
 from tests.conftest import ROOT
 
 SAID = Path(__file__).parents[1] / "data" / "said"

@@ -10,7 +10,7 @@ from lynxbill.core.change.fit import check_fit
 from lynxbill.core.record.build import Build, Candidate, Part
 from lynxbill.core.record.frame import Machine
 from lynxbill.core.record.ids import BuildId, MachineId
-from lynxbill.words.fit import say_fit, say_source
+from lynxbill.words.job.fit import say_fit, say_source
 from tests.builders import make_case
 
 MACHINE = Machine(

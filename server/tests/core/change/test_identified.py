@@ -5,7 +5,7 @@ import pytest
 from lynxbill.core.change.identified import Shown, ShownPart, find_departures
 from lynxbill.core.record.build import Build, Part, PartRole
 from lynxbill.core.record.ids import BuildId, Plain
-from lynxbill.words.shown import say_departure
+from lynxbill.words.base.identified import say_departure
 
 
 def build(*parts: tuple[PartRole, str, dict[str, Plain]], **settings: Plain) -> Build:

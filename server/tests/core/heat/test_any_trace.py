@@ -18,7 +18,7 @@ from lynxbill.core.heat.sides import lay_over, run_curves
 from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.terms.measure import Kind, Measure, MeasureId, Scale, TraceFigure
-from lynxbill.words.heat import SaidOverlay, say_overlay
+from lynxbill.words.heat.heat import SaidOverlay, say_overlay
 from tests.tiers import examples
 
 ROLES: tuple[ChannelRole, ...] = ("temperature", "load", "clock", "power", "fan", "noise", "held back")

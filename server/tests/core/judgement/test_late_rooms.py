@@ -9,7 +9,7 @@ from lynxbill.core.judgement.sitting import room_came_late, with_late_rooms
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.run import Was
 from lynxbill.core.result.comparison import judge
-from lynxbill.words.remarks import say_remark
+from lynxbill.words.results.remarks import say_remark
 from tests.builders import DAY, RISE, make_case
 
 LATER = DAY + timedelta(days=500)

@@ -16,8 +16,8 @@ from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import LateExclusion, Reading, SetAside, Was
 from lynxbill.core.result.comparison import judge, showings_of
 from lynxbill.core.terms.errors import BadValue
-from lynxbill.words.results import say_result
-from lynxbill.words.statistics import say_statistics
+from lynxbill.words.results.results import say_result
+from lynxbill.words.results.statistics import say_statistics
 from tests.builders import DAY, RATE, TIME, B, C, make_case, make_run
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]

@@ -7,7 +7,7 @@ from lynxbill.core.reading.counting import compared_sittings, group_runs
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import LateExclusion, Reading, Run
-from lynxbill.words.left_out import say_left_out
+from lynxbill.words.results.left_out import say_left_out
 from tests.builders import RISE, TIME, B, C, make_case, make_run
 
 

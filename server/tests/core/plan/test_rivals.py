@@ -14,7 +14,7 @@ from lynxbill.core.record.ids import BuildId, SittingId, SwapId
 from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.record.swap import Swap
 from lynxbill.core.result.comparison import judge
-from lynxbill.words.comparison import say_comparison
+from lynxbill.words.results.comparison import say_comparison
 from tests.builders import DAY, TIME, B, C, D, make_case, make_run
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]

@@ -10,7 +10,7 @@ from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import SittingId
 from lynxbill.core.record.run import Reading, Run, Statistic
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.doubts import say_doubt
+from lynxbill.words.results.doubts import say_doubt
 from tests.builders import TIME, make_case
 
 RISE = Measure(MeasureId("rise"), "Core, highest", "job", "Cel", "difference", "heat", "lower")

@@ -13,7 +13,7 @@ from lynxbill.core.record.ids import SittingId
 from lynxbill.core.record.run import Reading, Sitting
 from lynxbill.core.result.wear import YEAR, find_wear, slope_of
 from lynxbill.core.terms.measure import MeasureId
-from lynxbill.words.history import say_wear
+from lynxbill.words.job.history import say_wear
 from tests.builders import RISE, make_case, make_run
 
 BEGAN = datetime(2026, 5, 4, 9, tzinfo=UTC)

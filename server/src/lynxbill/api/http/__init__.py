@@ -1,0 +1,1 @@
+"""What holds for every request: errors, guards, events, dependencies. Imports wire."""

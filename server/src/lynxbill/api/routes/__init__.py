@@ -1,0 +1,1 @@
+"""A router a noun. Imports http and wire."""

@@ -1,0 +1,1 @@
+"""Every body and schema that travels. Imports no other room."""

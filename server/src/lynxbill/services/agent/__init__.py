@@ -1,0 +1,1 @@
+"""The bench agent: pairing, its jobs and what it brings. Imports evidence and the rooms below."""

@@ -1,0 +1,1 @@
+"""What was measured: sittings, runs, traces, pictures. Imports swap, frame and base."""

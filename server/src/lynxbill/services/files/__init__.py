@@ -1,0 +1,1 @@
+"""Run files in and out, and copies of a job. Imports the rooms below."""

@@ -1,0 +1,1 @@
+"""What a machine is and what is planned of it. Imports base."""

@@ -1,0 +1,1 @@
+"""The swap: planned, begun, worked on and closed. Imports frame and base."""

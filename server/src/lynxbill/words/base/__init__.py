@@ -1,0 +1,1 @@
+"""How figures, changes and conditions are written. Imports no other room."""

@@ -1,0 +1,1 @@
+"""What is said of what is still to be done. Imports the rooms below: heat, money and base."""

@@ -1,0 +1,1 @@
+"""What is said of the results of a comparison. Imports base."""
