@@ -8,10 +8,10 @@ from typing import Any
 import httpx
 import pytest
 
+from lynxbill.api.wire.spoken import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut
 from lynxbill.core.value.better import judge_every_swap
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut
 from lynxbill.words.report.beside import say_beside
 from lynxbill.words.results.comparison import say_comparison
 from lynxbill.words.results.statistics import say_statistics

@@ -1,5 +1,6 @@
 """Home reads lines that are kept, and what was computed is kept for all, until the machine or the program changes."""
 
+import json
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -11,6 +12,8 @@ from uuid import UUID, uuid4
 import pytest
 from sqlalchemy import text
 
+from lynxbill.api.wire.describe import KeptForm
+from lynxbill.api.wire.spoken import write_comparison, write_comparisons
 from lynxbill.core.plan.progress import tally_builds
 from lynxbill.core.plan.stage import job_stand
 from lynxbill.core.record.build import Build, Part
@@ -24,8 +27,8 @@ from lynxbill.services.files.run_files import import_machine
 from lynxbill.services.frame.builds import save_build
 from lynxbill.services.frame.machines import erase_machine, save_machine
 from lynxbill.services.verdicts import comparisons
-from lynxbill.services.verdicts.benches import PAGE, find_stale, read_home, renew_line
-from lynxbill.services.verdicts.comparisons import compare, compare_all
+from lynxbill.services.verdicts.benches import PAGE, Line, find_stale, read_home, renew_line
+from lynxbill.services.verdicts.comparisons import compare, compare_all, outcome_of
 from lynxbill.store import answers as kept_answers
 from lynxbill.store.answers import lock_line
 from lynxbill.store.benches import Show
@@ -57,9 +60,16 @@ def described(sessions: Sessions, name: str, owner: str = "", part: str | None =
     return machine
 
 
+class Written(KeptForm):
+    """What is kept of a machine, with its line as a test has it."""
+
+    def __init__(self, line: Callable[[Line], str]):
+        self.line = line  # type: ignore[assignment]
+
+
 def stand_as(sessions: Sessions, machine: UUID, stand: str | None, due_on: str = "{}") -> None:
     """A line as if it had been written for a machine at a stand."""
-    renew_line(sessions, machine, lambda line: "{}")
+    renew_line(sessions, machine, Written(lambda line: "{}"))
     with sessions.begin() as session:
         values = {"stand": stand, "due": due_on, "id": machine}
         session.execute(text("UPDATE lines SET stand = :stand, due_on = :due WHERE machine_id = :id"), values)
@@ -156,14 +166,14 @@ def test_a_line_is_stale_for_another_state_or_program_and_nothing_else(
     machine = described(shop, "Plotting PC")
     (bench,) = read_home(shop, day=None, find="", page=1).benches
     assert (bench.holds, bench.content, find_stale(shop)) == (False, None, [machine])
-    renew_line(shop, machine, lambda line: f"at {line.stand}")
+    renew_line(shop, machine, Written(lambda line: f"at {line.stand}"))
     (bench,) = read_home(shop, day=None, find="", page=1).benches
     assert (bench.holds, bench.content, find_stale(shop)) == (True, "at set up", [])
     with shop.begin() as session:
         announce(session, machine, "machine", machine)
     (bench,) = read_home(shop, day=None, find="", page=1).benches
     assert (bench.holds, bench.content, find_stale(shop)) == (False, "at set up", [machine])
-    renew_line(shop, machine, lambda line: "again")
+    renew_line(shop, machine, Written(lambda line: "again"))
     monkeypatch.setattr(kept_answers, "fingerprint", lambda: "another program")
     assert find_stale(shop) == [machine]
     # What another program wrote is not read: it may say what this one does not know.
@@ -186,9 +196,9 @@ def test_one_process_at_a_time_writes_a_line_and_what_changes_meanwhile_leaves_i
 
     with shop.begin() as other:
         assert lock_line(other, machine)
-        renew_line(shop, machine, write)
+        renew_line(shop, machine, Written(write))
     assert written == []
-    renew_line(shop, machine, write)
+    renew_line(shop, machine, Written(write))
     assert (written, find_stale(shop)) == (["set up"], [machine])
 
 
@@ -198,7 +208,7 @@ def test_what_cannot_be_read_is_said_to_be_so_and_not_tried_again_until_it_chang
     def fail(_line: object) -> str:
         raise ZeroDivisionError
 
-    renew_line(shop, machine, fail)
+    renew_line(shop, machine, Written(fail))
     (bench,) = read_home(shop, day=None, find="", page=1).benches
     assert (bench.holds, bench.content, find_stale(shop)) == (True, None, [])
 
@@ -213,7 +223,7 @@ def test_an_answer_is_computed_once_for_all_processes_until_machine_or_program_c
     numbers = count(1)
 
     def ask(sessions: Sessions) -> str:
-        return answer(sessions, machine, "how many", lambda: f"asked {next(numbers)} times")
+        return answer(sessions, machine, "how many", lambda: {"how many": f"asked {next(numbers)} times"})
 
     assert [ask(one), ask(other), ask(one)] == ["asked 1 times"] * 3
     with one.begin() as session:
@@ -230,8 +240,15 @@ def test_an_answer_is_computed_once_for_all_processes_until_machine_or_program_c
 def test_those_who_ask_the_same_at_once_wait_for_one_answer(shop: Sessions) -> None:
     machine = described(shop, "Plotting PC")
     numbers = count(1)
+
+    def compute() -> dict[str, str]:
+        return {"how many": str(next(numbers))}
+
     with ThreadPoolExecutor(8) as askers:
-        asked = [askers.submit(answer, shop, machine, "how many", lambda: str(next(numbers))) for _ in range(8)]
+        asked = [
+            askers.submit(answer, shop, machine, "how many", lambda: {"how many": str(next(numbers))})
+            for _ in range(8)
+        ]
         assert {each.result() for each in asked} == {"1"}
     assert not answers._turns
 
@@ -257,15 +274,26 @@ def test_a_verdict_that_is_kept_is_not_judged_again_for_anybody(
     shop: Sessions, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     machine = import_machine(shop, (DEMO / "fenwick-1-plotting-pc.json").read_bytes())
-    first, all_of_them = compare(shop, machine, None, None), compare_all(shop, machine)
+
+    def ask() -> tuple[str, str]:
+        return compare(shop, machine, None, None, write_comparison), compare_all(shop, machine, write_comparisons)
+
+    first = ask()
 
     def refuse(*_: object) -> None:
         raise AssertionError("judged again")
 
-    monkeypatch.setattr(comparisons, "judge", refuse)
+    monkeypatch.setattr(comparisons, "judge_and_bill", refuse)
     monkeypatch.setattr(comparisons, "judge_every_swap", refuse)
-    assert compare(shop, machine, None, None) == first
-    assert compare_all(shop, machine) == all_of_them
+    assert ask() == first
+    swap = json.loads(first[0])
+    outcome = outcome_of(shop, machine, swap["before"], swap["after"], write_comparison)
+    lead = swap["measures"][swap["lead"]]
+    assert (outcome.gain_percent, outcome.known) == (
+        lead["gain_percent"],
+        swap["said"]["measures"][swap["lead"]]["known"],
+    )
+    assert outcome.bundle == swap["said"]["bundle"]
 
 
 def test_a_job_stands_where_its_newest_swap_and_its_plan_say() -> None:

@@ -11,6 +11,8 @@ import pytest
 from sqlalchemy import Engine, event, text
 from sqlalchemy.orm import Session
 
+from lynxbill.api.wire.describe import KeptForm
+from lynxbill.api.wire.spoken import write_comparison, write_comparisons
 from lynxbill.cluster import Cluster
 from lynxbill.services.base.act import Act
 from lynxbill.services.base.transaction import Sessions
@@ -93,11 +95,11 @@ def _save(sessions: Sessions, machine: UUID) -> None:
 
 
 ASKED: dict[str, Callable[[Sessions, UUID], object]] = {
-    "a line of home": lambda sessions, machine: renew_line(sessions, machine, lambda line: line.stand),
+    "a line of home": lambda sessions, machine: renew_line(sessions, machine, KeptForm()),
     "a machine": view_machine,
-    "job facts": view_job,
-    "a comparison": lambda sessions, machine: compare(sessions, machine, None, None),
-    "every comparison": compare_all,
+    "job facts": lambda sessions, machine: view_job(sessions, machine, write_comparison),
+    "a comparison": lambda sessions, machine: compare(sessions, machine, None, None, write_comparison),
+    "every comparison": lambda sessions, machine: compare_all(sessions, machine, write_comparisons),
     "the runs of a sitting": lambda sessions, machine: list_runs(
         sessions, machine, (), {_sitting(sessions, machine)}
     ),

@@ -8,7 +8,7 @@ from uuid import UUID
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
-from lynxbill.api.wire.describe import write_line
+from lynxbill.api.wire.describe import KeptForm
 from lynxbill.services.verdicts.benches import find_stale, renew_line
 
 # While somebody types, a machine changes every other second: its line waits until it is quiet, but not for ever.
@@ -97,7 +97,7 @@ class LineKeeper:
 
     async def _renew(self, machine_id: UUID) -> None:
         try:
-            await asyncio.to_thread(renew_line, self.sessions, machine_id, write_line)
+            await asyncio.to_thread(renew_line, self.sessions, machine_id, KeptForm())
         except OperationalError:
             # The database is away: the line is still stale when it is back.
             self._stale[machine_id] = None

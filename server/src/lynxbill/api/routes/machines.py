@@ -19,6 +19,7 @@ from lynxbill.api.wire.job_bodies import (
 )
 from lynxbill.api.wire.job_schemas import JobOut, PlanViewOut
 from lynxbill.api.wire.schemas import CaseOut, HomeOut, MachineNameOut
+from lynxbill.api.wire.spoken import write_comparison
 from lynxbill.core.record.build import Build
 from lynxbill.core.record.ids import BuildId
 from lynxbill.exchange.fields import Day
@@ -139,7 +140,7 @@ def put_copy(machine_id: UUID, copy_id: UUID, body: CopyIn, sessions: SessionsDe
 @router.get("/machines/{machine_id}/job")
 def read_job(machine_id: UUID, sessions: SessionsDep) -> JobOut:
     """What follows from everything recorded: gate, questions, time, strength of the plan, differences, history."""
-    return JobOut.model_validate(view_job(sessions, machine_id))
+    return JobOut.model_validate(view_job(sessions, machine_id, write_comparison))
 
 
 @router.put("/machines/{machine_id}/candidates/{candidate_id}")

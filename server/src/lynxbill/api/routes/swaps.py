@@ -9,10 +9,10 @@ from lynxbill.api.http.deps import ActDep, SessionsDep
 from lynxbill.api.wire.describe import case_out, foreseen_out
 from lynxbill.api.wire.job_bodies import AttemptIn, LookedIn, ShownIn, SwapIn, SwapPlanIn
 from lynxbill.api.wire.schemas import CaseOut, ForeseenOut
+from lynxbill.api.wire.spoken import SpokenOut, write_comparison, write_comparisons
 from lynxbill.core.record.ids import BuildId
 from lynxbill.core.record.swap import Attempt
 from lynxbill.core.value.account import MOST_YEARS
-from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.frame.machines import view_machine
 from lynxbill.services.frame.plans import save_swap_plan
 from lynxbill.services.swap.attempts import measure_over
@@ -72,8 +72,9 @@ def read_comparison(
     machine_id: UUID, sessions: SessionsDep, before: UUID | None = None, after: UUID | None = None
 ) -> Response:
     """Judge two builds; without them, the newest swap."""
-    named = (None if build is None else BuildId(str(build)) for build in (before, after))
-    return Response(compare(sessions, machine_id, *named), media_type="application/json")
+    first, last = (None if build is None else BuildId(str(build)) for build in (before, after))
+    judged = compare(sessions, machine_id, first, last, write_comparison)
+    return Response(judged, media_type="application/json")
 
 
 @router.get("/machines/{machine_id}/reckoning", response_model=SaidReckoning)
@@ -100,4 +101,4 @@ def read_foreseen(
 @router.get("/machines/{machine_id}/comparisons", response_model=list[SpokenOut])
 def read_comparisons(machine_id: UUID, sessions: SessionsDep) -> Response:
     """Judge every swap of the machine, oldest first."""
-    return Response(compare_all(sessions, machine_id), media_type="application/json")
+    return Response(compare_all(sessions, machine_id, write_comparisons), media_type="application/json")

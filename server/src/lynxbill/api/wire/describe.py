@@ -38,6 +38,7 @@ from lynxbill.api.wire.schemas import (
     TallyOut,
     WorkloadOut,
 )
+from lynxbill.api.wire.spoken import write_comparison
 from lynxbill.core.change.difference import find_differences, is_opened
 from lynxbill.core.plan.progress import tally_builds
 from lynxbill.core.plan.stage import job_stand
@@ -56,11 +57,11 @@ from lynxbill.core.terms.quantity import unit_of
 from lynxbill.core.value.account import account_of
 from lynxbill.exchange.run_members import from_plan, from_showing, from_value
 from lynxbill.exchange.run_schema import AttemptFile, MarginEditFile, SetAsideFile
-from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.evidence.runs import Saved
 from lynxbill.services.frame.identified import SaidShown
 from lynxbill.services.frame.machines import MachineView
 from lynxbill.services.verdicts.benches import PAGE, Home, Line
+from lynxbill.services.verdicts.comparisons import Compared, Outcome
 from lynxbill.store.benches import Bench
 from lynxbill.words.money.account import say_net
 
@@ -104,8 +105,20 @@ def _bench_out(bench: Bench) -> BenchOut:
     )
 
 
-def write_line(line: Line) -> str:
-    """Write a machine's line as it is kept, and read again by `home_out`."""
+class KeptForm:
+    """What is kept of a machine, in the form in which it travels."""
+
+    @staticmethod
+    def line(line: Line) -> str:
+        """Write a machine's line, which `home_out` reads again."""
+        return _line_out(line).model_dump_json()
+
+    @staticmethod
+    def comparison(compared: Compared) -> str:
+        return write_comparison(compared)
+
+
+def _line_out(line: Line) -> BenchLineOut:
     case, versions, build, swap = line.case, line.snapshot.versions, line.standing, line.current
     return BenchLineOut(
         question=case.machine.question,
@@ -128,14 +141,11 @@ def write_line(line: Line) -> str:
         else None,
         newest=_newest_out(case.swaps[-1], line.newest) if line.newest else None,
         rechecks=[DueOut(due_on=r.due_on, note=r.note, done=False) for r in case.rechecks if not r.done],
-    ).model_dump_json()
+    )
 
 
-def _newest_out(swap: Swap, comparison: SpokenOut) -> NewestOut:
-    lead = comparison.lead
-    is_measured = lead is not None and comparison.measures[lead].estimate is not None
-    known = comparison.said.measures[lead].known if lead is not None and is_measured else None
-    return NewestOut(swap=UUID(swap.id), label=swap.label, bundle=comparison.said.bundle, known=known)
+def _newest_out(swap: Swap, outcome: Outcome) -> NewestOut:
+    return NewestOut(swap=UUID(swap.id), label=swap.label, bundle=outcome.bundle, known=outcome.known)
 
 
 def _recheck_out(recheck: Recheck, versions: Mapping[str, int]) -> RecheckOut:

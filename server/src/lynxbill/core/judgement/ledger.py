@@ -2,6 +2,7 @@
 
 import hashlib
 from collections.abc import Iterable
+from dataclasses import replace
 
 from lynxbill.core.judgement.verdict import CALLED, VERDICT_WORDS
 from lynxbill.core.reading.counting import why_not_counted
@@ -9,6 +10,7 @@ from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import SittingId
 from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.record.run import Reading, Run
+from lynxbill.core.record.swap import Swap
 from lynxbill.core.terms.measure import Measure
 
 SETTLED = (*CALLED, "no_change")
@@ -97,3 +99,31 @@ def _is_untouched(case: Case, entry: Showing) -> bool:
 def of_measure(entries: Iterable[Showing], measure: Measure) -> tuple[Showing, ...]:
     """The entries of one measure, oldest first."""
     return tuple(sorted((e for e in entries if e.measure == measure.id), key=lambda e: e.at))
+
+
+def under_new_ids(case: Case, renamed: Case) -> Case:
+    """
+    Let what was given stand on its evidence under the new ids of its runs, which a digest holds.
+
+    Args:
+        case: as it was; renamed: the same, under other ids.
+    Returns: `renamed`, whose ledger holds a new digest of each entry that still stood on its evidence; the others
+        stand on it no more than before.
+    """
+    pairs = zip(case.swaps, renamed.swaps, strict=True)
+    swaps = tuple(replace(new, shown=_redigested(case, old, renamed, new)) for old, new in pairs)
+    return replace(renamed, swaps=swaps)
+
+
+def _redigested(case: Case, old: Swap, renamed: Case, new: Swap) -> tuple[Showing, ...] | None:
+    if old.shown is None or new.shown is None:
+        return None
+    measures = {measure.id: measure for measure in (*case.measures, *renamed.measures)}
+
+    def entry_of(was: Showing, entry: Showing) -> Showing:
+        runs = old.plan.runs_of(measures[was.measure].workload)
+        if not was.evidence or not still_stands(case, measures[was.measure], was, runs):
+            return entry
+        return replace(entry, evidence=digest_of(renamed, measures[entry.measure], entry.sittings, runs))
+
+    return tuple(entry_of(was, entry) for was, entry in zip(old.shown, new.shown, strict=True))

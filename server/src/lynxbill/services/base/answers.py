@@ -1,6 +1,6 @@
 """Answers that cost much: computed once for each state of a machine, and kept for all server processes."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from threading import Lock
 from uuid import UUID
 from weakref import WeakValueDictionary
@@ -23,12 +23,12 @@ _turns: WeakValueDictionary[tuple[UUID, str], _Turn] = WeakValueDictionary()
 _turns_lock = Lock()
 
 
-def answer(sessions: Sessions, machine_id: UUID, question: str, compute: Callable[[], str]) -> str:
+def answer(sessions: Sessions, machine_id: UUID, question: str, compute: Callable[[], Mapping[str, str]]) -> str:
     """
     Hand out what is kept, or compute and keep it.
 
     `compute` reads the machine itself, at this state or a later one; what it finds is kept for this state, so that
-    one that changed meanwhile is computed again.
+    one that changed meanwhile is computed again. It answers this question by its name, and what else it found.
     """
     with sessions() as session:
         known = find_answer(session, machine_id, question)
@@ -41,18 +41,19 @@ def answer(sessions: Sessions, machine_id: UUID, question: str, compute: Callabl
             stamp, known = read_stamp(session, machine_id), find_answer(session, machine_id, question)
         if known is not None:
             return known
-        content = compute()
+        contents = compute()
         if stamp is not None:
-            _keep(sessions, machine_id, question, stamp, content)
-        return content
+            _keep(sessions, machine_id, stamp, contents)
+        return contents[question]
 
 
-def _keep(sessions: Sessions, machine_id: UUID, question: str, stamp: Stamp, content: str) -> None:
+def _keep(sessions: Sessions, machine_id: UUID, stamp: Stamp, contents: Mapping[str, str]) -> None:
     try:
         with sessions.begin() as session:
             if space_of(session).is_full:
                 return
-            keep_answer(session, machine_id, question, stamp, content)
+            for question, content in contents.items():
+                keep_answer(session, machine_id, question, stamp, content)
     except IntegrityError:
         # The machine was removed meanwhile: there is nothing left to keep it for.
         return

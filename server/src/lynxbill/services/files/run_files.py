@@ -7,17 +7,14 @@ from uuid import UUID, uuid4, uuid5
 from sqlalchemy.orm import Session
 
 from lynxbill.core.heat.trace import WholeTrace
-from lynxbill.core.judgement.ledger import digest_of, still_stands
+from lynxbill.core.judgement.ledger import under_new_ids
 from lynxbill.core.reading.tally import sheets_of
 from lynxbill.core.record.frame import Case
-from lynxbill.core.record.ids import BuildId, MachineId, RunId, SittingId, SwapId, WorkloadId
-from lynxbill.core.record.ledger_entries import Showing
-from lynxbill.core.record.plan import FixedPair, Plan
-from lynxbill.core.record.run import READING, Was
-from lynxbill.core.record.swap import Swap
+from lynxbill.core.record.ids import RunId
+from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.renaming import rename
 from lynxbill.core.terms.errors import Taken
-from lynxbill.core.terms.measure import Measure, MeasureId, points_at_another
-from lynxbill.core.terms.money import CostLine
+from lynxbill.core.terms.measure import Measure, points_at_another
 from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.exchange.data_package import write_data_package
 from lynxbill.exchange.run_file import Progress, no_progress, read_run_file, write_run_file
@@ -103,138 +100,19 @@ def _with_uuids(case: Case, *, anew: bool = False) -> Case:
     """Keep ids that are UUIDs unless all are to be made anew; give every other thing one of its own."""
     space = uuid4()
 
-    def renamed(noun: str, identifier: str) -> str:
-        if anew:
-            return str(uuid5(space, f"{noun} {identifier}"))
-        try:
-            return str(UUID(identifier))
-        except ValueError:
-            return str(uuid5(space, f"{noun} {identifier}"))
+    def name(noun: str, identifier: str) -> str:
+        if not anew and (known := _read_uuid(identifier)) is not None:
+            return str(known)
+        return str(uuid5(space, f"{noun} {identifier}"))
 
-    def measure(identifier: str) -> MeasureId:
-        return MeasureId(renamed("measure", identifier))
+    return under_new_ids(case, rename(case, name))
 
-    def plan(old: Plan) -> Plan:
-        return replace(
-            old,
-            headline=measure(old.headline) if old.headline else None,
-            measures={measure(key): value for key, value in old.measures.items()},
-            pairs=tuple(
-                FixedPair(RunId(renamed("run", p.before_run)), RunId(renamed("run", p.after_run)), p.reason)
-                for p in old.pairs
-            ),
-            borrow_spread_from=tuple(BuildId(renamed("build", build)) for build in old.borrow_spread_from),
-            judge_whole=BuildId(renamed("build", old.judge_whole)) if old.judge_whole else None,
-        )
 
-    def sitting(identifier: str) -> SittingId:
-        return SittingId(renamed("sitting", identifier))
-
-    def showing(entry: Showing) -> Showing:
-        return replace(
-            entry,
-            measure=measure(entry.measure),
-            sittings=tuple(sitting(s) for s in entry.sittings),
-            compared=BuildId(renamed("build", entry.compared)) if entry.compared else None,
-            boots={sitting(key): boot for key, boot in entry.boots.items()},
-            conditions={sitting(key): held for key, held in entry.conditions.items()},
-        )
-
-    def was(entries: tuple[Was, ...]) -> tuple[Was, ...]:
-        return tuple(
-            replace(e, member=READING + measure(e.member.removeprefix(READING)))
-            if e.member.startswith(READING)
-            else e
-            for e in entries
-        )
-
-    def cost(line: CostLine) -> CostLine:
-        running = line.running
-        if running is not None:
-            power, time = (measure(name) if name else None for name in (running.power, running.time))
-            running = replace(running, power=power, time=time)
-        return replace(line, running=running, shares={renamed("swap", s): w for s, w in line.shares.items()})
-
-    def evidence(old: Swap, new: Swap, taken: Case) -> tuple[Showing, ...] | None:
-        """A digest holds the ids of runs: what stood on its evidence before stands on it under its new ids."""
-        if old.shown is None or new.shown is None:
-            return None
-        measures = {m.id: m for m in (*case.measures, *taken.measures)}
-        return tuple(
-            replace(entry, evidence=digest_of(taken, measures[entry.measure], entry.sittings, runs))
-            if was.evidence and still_stands(case, measures[was.measure], was, runs)
-            else entry
-            for was, entry in zip(old.shown, new.shown, strict=True)
-            for runs in (old.plan.runs_of(measures[was.measure].workload),)
-        )
-
-    taken = Case(
-        machine=replace(case.machine, id=MachineId(renamed("machine", case.machine.id))),
-        measures=tuple(
-            replace(
-                m,
-                id=measure(m.id),
-                part_of=m.part_of and measure(m.part_of),
-                derived_from=m.derived_from and measure(m.derived_from),
-                per_measure=m.per_measure and measure(m.per_measure),
-            )
-            for m in case.measures
-        ),
-        workloads=tuple(replace(w, id=WorkloadId(renamed("workload", w.id))) for w in case.workloads),
-        builds=tuple(
-            replace(
-                b,
-                id=BuildId(renamed("build", b.id)),
-                parts=tuple(replace(part, id=renamed("part", part.id)) for part in b.parts),
-            )
-            for b in case.builds
-        ),
-        sittings=tuple(
-            replace(s, id=SittingId(renamed("sitting", s.id)), build_id=BuildId(renamed("build", s.build_id)))
-            for s in case.sittings
-        ),
-        runs=tuple(
-            replace(
-                run,
-                id=RunId(renamed("run", run.id)),
-                sitting_id=SittingId(renamed("sitting", run.sitting_id)),
-                readings={measure(key): value for key, value in run.readings.items()},
-                was=was(run.was),
-            )
-            for run in case.runs
-        ),
-        swaps=tuple(
-            replace(
-                swap,
-                id=SwapId(renamed("swap", swap.id)),
-                before=BuildId(renamed("build", swap.before)),
-                after=BuildId(renamed("build", swap.after)),
-                plan=plan(swap.plan),
-                costs=tuple(cost(line) for line in swap.costs),
-                shown=None if swap.shown is None else tuple(showing(entry) for entry in swap.shown),
-                steps=tuple(replace(s, id=renamed("step", s.id)) for s in swap.steps),
-                recognitions=tuple(replace(r, id=renamed("recognition", r.id)) for r in swap.recognitions),
-                starts=tuple(replace(s, id=renamed("start", s.id)) for s in swap.starts),
-                notes=tuple(replace(n, id=renamed("note", n.id), picture=False) for n in swap.notes),
-                explanations=tuple(replace(e, id=renamed("explanation", e.id)) for e in swap.explanations),
-                margin_edits=tuple(
-                    replace(e, measure=MeasureId(renamed("measure", e.measure))) for e in swap.margin_edits
-                ),
-            )
-            for swap in case.swaps
-        ),
-        open_plan=plan(case.open_plan) if case.open_plan else None,
-        candidates=tuple(
-            replace(c, id=renamed("candidate", c.id), swap=SwapId(renamed("swap", c.swap)) if c.swap else None)
-            for c in case.candidates
-        ),
-        rechecks=tuple(
-            replace(r, id=renamed("recheck", r.id), build=BuildId(renamed("build", r.build)), plan=plan(r.plan))
-            for r in case.rechecks
-        ),
-    )
-    swaps = zip(case.swaps, taken.swaps, strict=True)
-    return replace(taken, swaps=tuple(replace(new, shown=evidence(old, new, taken)) for old, new in swaps))
+def _read_uuid(identifier: str) -> UUID | None:
+    try:
+        return UUID(identifier)
+    except ValueError:
+        return None
 
 
 def _insert(session: Session, case: Case, is_demo: bool, progress: Progress) -> None:

@@ -1,9 +1,9 @@
 """The home screen: each machine as one line that is kept: where its job stands, what its newest swap brought."""
 
 import logging
-from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
+from typing import Protocol
 from uuid import UUID
 
 from lynxbill.core.plan.progress import tally_builds
@@ -12,9 +12,8 @@ from lynxbill.core.record.build import Build
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.swap import Swap
 from lynxbill.core.terms.errors import say_fault
-from lynxbill.exchange.verdict_schema import SpokenOut
 from lynxbill.services.base.transaction import Sessions, reading
-from lynxbill.services.verdicts.comparisons import compared
+from lynxbill.services.verdicts.comparisons import Compared, Outcome, outcome_of
 from lynxbill.store.answers import has_line, keep_line, lock_line, read_stamp, stale_lines
 from lynxbill.store.benches import Asked, Bench, Show, Totals, count_found, read_benches, read_first, read_totals
 from lynxbill.store.kept import read_case, read_snapshot
@@ -30,7 +29,7 @@ class Line:
     """
     What home says of a machine.
 
-    `current` is the swap that waits to be begun or whose case is open; `newest` the comparison of its last swap;
+    `current` is the swap that waits to be begun or whose case is open; `newest` what came of its last swap;
     `sittings_left` what the standing build's plan still asks for.
     """
 
@@ -40,7 +39,15 @@ class Line:
     standing: Build | None
     sittings_left: int
     current: Swap | None
-    newest: SpokenOut | None
+    newest: Outcome | None
+
+
+class Writer(Protocol):
+    """Whoever writes what is kept of a machine in the form in which it travels."""
+
+    def line(self, line: Line) -> str: ...
+
+    def comparison(self, compared: Compared) -> str: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +78,7 @@ def find_stale(sessions: Sessions) -> list[UUID]:
         return stale_lines(session)
 
 
-def renew_line(sessions: Sessions, machine_id: UUID, write: Callable[[Line], str]) -> None:
+def renew_line(sessions: Sessions, machine_id: UUID, write: Writer) -> None:
     """
     Write a machine's line anew if it does not hold any more; one process at a time does.
 
@@ -87,8 +94,8 @@ def renew_line(sessions: Sessions, machine_id: UUID, write: Callable[[Line], str
         ):
             return
         try:
-            line = _read_line(sessions, machine_id)
-            content = write(line)
+            line = _read_line(sessions, machine_id, write)
+            content = write.line(line)
         except Exception as error:  # noqa: BLE001 (one machine must not take the others from home)
             # The fault is kept in the log, and the machine's own page still shows it.
             log.error("machine %s could not be read: %s", machine_id, say_fault(error))
@@ -98,7 +105,7 @@ def renew_line(sessions: Sessions, machine_id: UUID, write: Callable[[Line], str
         keep_line(session, machine_id, stamp, stand=line.stand, due_on=due_on, content=content)
 
 
-def _read_line(sessions: Sessions, machine_id: UUID) -> Line:
+def _read_line(sessions: Sessions, machine_id: UUID, write: Writer) -> Line:
     with reading(sessions) as session:
         snapshot, case = read_snapshot(session, machine_id), read_case(session, machine_id)
     standing, tallies = case.standing, tally_builds(case)
@@ -110,5 +117,5 @@ def _read_line(sessions: Sessions, machine_id: UUID) -> Line:
         standing=standing,
         sittings_left=tallies[standing.id].sittings_left if standing else 0,
         current=current_swap(case),
-        newest=compared(sessions, machine_id, newest.before, newest.after) if newest else None,
+        newest=outcome_of(sessions, machine_id, newest.before, newest.after, write.comparison) if newest else None,
     )

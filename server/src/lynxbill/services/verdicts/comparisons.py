@@ -1,9 +1,10 @@
 """Comparisons: computed by the core, kept until what they rest on changes; and that a verdict was shown."""
 
-from collections.abc import Collection
+import json
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import asdict, dataclass
 from uuid import UUID
 
-from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
 from lynxbill.core.plan.agreement import plan_between
@@ -15,8 +16,6 @@ from lynxbill.core.result.what_if import Foreseen, foresee_run_left_out, foresee
 from lynxbill.core.terms.errors import Missing, Stale
 from lynxbill.core.value.better import Standing, judge_every_swap
 from lynxbill.core.value.bill import judge_and_bill
-from lynxbill.exchange.verdict_file import describe
-from lynxbill.exchange.verdict_schema import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut, SpokenOut
 from lynxbill.services.base.act import Act
 from lynxbill.services.base.answers import answer
 from lynxbill.services.base.transaction import Sessions, reading, transaction
@@ -27,62 +26,91 @@ from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
 from lynxbill.store.tables import RunRow
-from lynxbill.words.report.beside import say_beside
-from lynxbill.words.results.comparison import say_comparison
-from lynxbill.words.results.statistics import say_statistics
-from lynxbill.words.results.voice import Voice
-
-_COMPARISONS = TypeAdapter(list[SpokenOut])
+from lynxbill.words.results.comparison import say_bundle
+from lynxbill.words.results.results import say_result
 
 
-def compare(sessions: Sessions, machine_id: UUID, before: BuildId | None, after: BuildId | None) -> str:
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """Two builds compared on a machine as it was at `counts` (revision, evidence)."""
+
+    case: Case
+    standing: Standing
+    counts: tuple[int, int]
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
     """
-    Judge two builds of a machine, without them its newest swap; only their runs are read.
+    What a comparison came to, for lists of machines and candidates.
 
-    Answers the written form of a `SpokenOut`.
+    `gain_percent` and `known` are of the measure that leads: its gain, and what may be said of it anywhere.
     """
+
+    gain_percent: float | None
+    bundle: str | None
+    known: str | None
+
+
+# Comparisons are kept in the form in which they travel, which is whoever asks to write.
+Write = Callable[[Compared], str]
+
+
+def compare(sessions: Sessions, machine_id: UUID, before: BuildId | None, after: BuildId | None, write: Write) -> str:
+    """Judge two builds of a machine, without them its newest swap; only their runs are read."""
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
     before, after = choose_builds(frame, before, after)
-    return answer(sessions, machine_id, f"{before} {after}", lambda: _judge(sessions, machine_id, before, after))
+    return _answer(sessions, machine_id, before, after, write, _question(before, after))
 
 
-def compared(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId) -> SpokenOut:
-    """What `compare` answers, to be read here."""
-    return SpokenOut.model_validate_json(compare(sessions, machine_id, before, after))
+def outcome_of(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId, write: Write) -> Outcome:
+    """Say what a comparison came to; what is judged for it is kept for whoever asks for all of it."""
+    return Outcome(**json.loads(_answer(sessions, machine_id, before, after, write, _short(before, after))))
 
 
-def compare_all(sessions: Sessions, machine_id: UUID) -> str:
-    """
-    Judge every swap of a machine, oldest first, and weigh their values against each other.
-
-    Answers the written form of a list of `SpokenOut`.
-    """
+def compare_all(sessions: Sessions, machine_id: UUID, write: Callable[[Sequence[Compared]], str]) -> str:
+    """Judge every swap of a machine, oldest first, and weigh their values against each other."""
     with reading(sessions) as session:
         find_machine(session, machine_id)
-    return answer(sessions, machine_id, "every swap", lambda: _judge_all(sessions, machine_id))
+    question = "every swap"
+    return answer(sessions, machine_id, question, lambda: {question: write(_judge_all(sessions, machine_id))})
 
 
-def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId) -> str:
+def _question(before: BuildId, after: BuildId) -> str:
+    return f"{before} {after}"
+
+
+def _short(before: BuildId, after: BuildId) -> str:
+    return f"outcome {before} {after}"
+
+
+def _answer(
+    sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId, write: Write, question: str
+) -> str:
+    def judge_once() -> dict[str, str]:
+        compared = _judge(sessions, machine_id, before, after)
+        outcome = json.dumps(asdict(_outcome(compared)))
+        return {_question(before, after): write(compared), _short(before, after): outcome}
+
+    return answer(sessions, machine_id, question, judge_once)
+
+
+def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId) -> Compared:
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=_builds(frame, before, after))
         counts = _counts(session, machine_id)
-    return _speak(Standing(judge_and_bill(case, before, after), ()), case, counts).model_dump_json()
+    return Compared(case, Standing(judge_and_bill(case, before, after), ()), counts)
 
 
-def _speak(standing: Standing, case: Case, counts: tuple[int, int]) -> SpokenOut:
-    comparison = standing.comparison
-    mark = case.machine.decimal_mark
-    said = SaidOfAllOut.model_validate(say_comparison(comparison, mark))
-    # Its members were validated just now.
-    beside = SaidBesideOut.model_validate(say_beside(case, comparison))
-    statistics = {
-        result.measure.id: SaidStatisticsOut.model_validate(say_statistics(result, mark))
-        for result in comparison.measures
-    }
-    described = dict(describe(standing, Voice(mark), counts))
-    return SpokenOut.model_construct(**described, said=said, beside=beside, statistics=statistics)
+def _outcome(compared: Compared) -> Outcome:
+    comparison = compared.standing.comparison
+    lead, bundle = comparison.lead, say_bundle(comparison.changes)
+    if lead is None or lead.estimate is None:
+        return Outcome(None, bundle, None)
+    said = say_result(lead, compared.case.machine.decimal_mark, comparison.shares)
+    return Outcome(lead.gain_percent, bundle, said.known)
 
 
 def _counts(session: Session, machine_id: UUID) -> tuple[int, int]:
@@ -90,13 +118,13 @@ def _counts(session: Session, machine_id: UUID) -> tuple[int, int]:
     return machine.revision, machine.evidence
 
 
-def _judge_all(sessions: Sessions, machine_id: UUID) -> str:
+def _judge_all(sessions: Sessions, machine_id: UUID) -> list[Compared]:
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         builds = {build for swap in frame.swaps for build in builds_compared(frame, swap)}
         case = read_case(session, machine_id, builds=builds)
         counts = _counts(session, machine_id)
-    return _COMPARISONS.dump_json([_speak(standing, case, counts) for standing in judge_every_swap(case)]).decode()
+    return [Compared(case, standing, counts) for standing in judge_every_swap(case)]
 
 
 def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:

@@ -22,7 +22,7 @@ from lynxbill.core.result.wear import find_wear
 from lynxbill.core.terms.measure import Measure
 from lynxbill.core.value.account import account_of
 from lynxbill.services.base.transaction import Sessions, reading
-from lynxbill.services.verdicts.comparisons import compared
+from lynxbill.services.verdicts.comparisons import Write, outcome_of
 from lynxbill.store.kept import read_case
 from lynxbill.words.base.conditions import SaidDeparture, say_departure, say_not_held
 from lynxbill.words.job.history import (
@@ -97,8 +97,8 @@ class Job:
     said: SaidJob
 
 
-def view_job(sessions: Sessions, machine_id: UUID) -> Job:
-    """Compute everything that the screens say of a job beside its verdicts."""
+def view_job(sessions: Sessions, machine_id: UUID, write: Write) -> Job:
+    """Compute everything that the screens say of a job beside its verdicts; `write` keeps what is judged for it."""
     with reading(sessions) as session:
         case = read_case(session, machine_id)
     plan = case.open_plan or Plan()
@@ -106,7 +106,7 @@ def view_job(sessions: Sessions, machine_id: UUID) -> Job:
     standing, mark = case.standing, case.machine.decimal_mark
     measures: dict[str, Measure] = {measure.id: measure for measure in case.measures}
     names = {key: measure.name for key, measure in measures.items()}
-    achieved = {c.id: _achieved(sessions, case, c.swap) for c in case.candidates if c.swap is not None}
+    achieved = {c.id: _achieved(sessions, case, c.swap, write) for c in case.candidates if c.swap is not None}
     ranked, history, recovered = rank_candidates(case), history_lines(case), recovered_shares(case)
     return Job(
         lacks=_lacks(case, standing.id, plan, known) if standing else (),
@@ -189,10 +189,9 @@ def _lacks(case: Case, build: BuildId, plan: Plan, known: Known) -> tuple[SaidLa
     return tuple(say_lack(lack, case.machine.decimal_mark) for lack in baseline_gate(case, build, plan, known))
 
 
-def _achieved(sessions: Sessions, case: Case, swap_id: str) -> float | None:
+def _achieved(sessions: Sessions, case: Case, swap_id: str, write: Write) -> float | None:
     """What the swap of a candidate brought in percent, of the measure that leads, as far as it was measured."""
     swap = next((known for known in case.swaps if known.id == swap_id), None)
     if swap is None:
         return None
-    found = compared(sessions, UUID(case.machine.id), swap.before, swap.after)
-    return found.measures[found.lead].gain_percent if found.lead is not None else None
+    return outcome_of(sessions, UUID(case.machine.id), swap.before, swap.after, write).gain_percent

@@ -29,7 +29,9 @@ def reckon_up(sessions: Sessions, machine_id: UUID, before: BuildId | None, afte
         frame = read_snapshot(session, machine_id).frame
     before, after = choose_builds(frame, before, after)
     question = f"reckoning {before} {after} {years}"
-    return answer(sessions, machine_id, question, lambda: _reckon(sessions, machine_id, before, after, years))
+    return answer(
+        sessions, machine_id, question, lambda: {question: _reckon(sessions, machine_id, before, after, years)}
+    )
 
 
 def _reckon(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId, years: int) -> str:

@@ -1,0 +1,154 @@
+"""Comparisons as they travel to a screen: their figures, and what is said of them."""
+
+from collections.abc import Sequence
+from typing import Annotated
+
+from pydantic import Field, TypeAdapter
+
+from lynxbill.exchange.fields import Strict
+from lynxbill.exchange.verdict_file import describe
+from lynxbill.exchange.verdict_schema import ComparisonOut
+from lynxbill.services.verdicts.comparisons import Compared
+from lynxbill.words.report.beside import say_beside
+from lynxbill.words.results.comparison import say_comparison
+from lynxbill.words.results.statistics import say_statistics
+from lynxbill.words.results.voice import Voice
+
+
+class SaidOut(Strict):
+    """A result in words, with the machine's decimal mark: every figure rounded by its interval."""
+
+    change: str
+    ratio: Annotated[str, Field(description="For a sentence: “1.34× as fast”; the plain change of all but work")]
+    both: Annotated[str, Field(description="The two readings, or what passed of how many")]
+    forms: Annotated[list[str], Field(description="The change in every way that it may be said")]
+    before: str
+    after: str
+    unit: Annotated[str, Field(description="Of the two means: K where temperatures stand above the room")]
+    interval: str | None
+    level: str
+    sentence: str
+    known: Annotated[str, Field(description="The sentence wherever verdicts are not given first")]
+    why: Annotated[str | None, Field(description="Why the verdict is what it is, in few words")]
+    remark: Annotated[str | None, Field(description="The same in full, and what would help")]
+    grade: str | None
+    margin: str
+    hoped: str | None
+    floor: str | None
+    rise: str | None
+    settling: str | None
+    late: str | None
+    first: Annotated[str | None, Field(description="What was first said of it, where that is another thing now")]
+    today: Annotated[
+        str | None, Field(description="What today's rules say, where a verdict given by earlier ones leads")
+    ]
+    context: Annotated[list[str], Field(description="It set against ceilings, ratings and its share of the job")]
+    drawn: "SpanOut | None"
+
+
+class SpanOut(Strict):
+    """Where a result stands on its axis: percent for ratios, the unit otherwise; right is better."""
+
+    estimate: float
+    low: float | None
+    high: float | None
+    margin_low: float
+    margin_high: float
+
+
+class SaidSidesOut(Strict):
+    name: str
+    before: str
+    after: str
+
+
+class SaidFigureOut(Strict):
+    """A figure as it was computed, to seven digits."""
+
+    name: str
+    value: str
+
+
+class SaidStatisticsOut(Strict):
+    """One result for the next technician: both sides in figures, the rule, and every figure behind the verdict."""
+
+    sides: list[SaidSidesOut]
+    rule: str | None
+    figures: list[SaidFigureOut]
+
+
+class SaidTrendOut(Strict):
+    """Whether the gain follows a trait of the jobs, and why it is no rule; `points` say what its picture shows."""
+
+    trait: str
+    says: str
+    doubt: str | None
+    points: str
+
+
+class SaidBesideOut(Strict):
+    """
+    What no reading shows and nobody may forget, a line each; `basis` is what the comparison rests on, `history` by
+    measure each verdict that was given of it, where there was more than one.
+    """
+
+    basis: str
+    history: dict[str, list[str]]
+    waivers: list[str]
+    drawbacks: list[str]
+    found: list[str]
+
+
+class SaidOfAllOut(Strict):
+    """A comparison in words: what got worse, what works now and the headline; then what bears on all of it."""
+
+    losses: str | None
+    no_loss: str | None
+    known_losses: Annotated[str | None, Field(description="Of what was given to somebody alone")]
+    known_no_loss: str | None
+    rest: str
+    counts: str | None
+    look: str | None
+    controls: str | None
+    bundle: str | None
+    joint: Annotated[str | None, Field(description="Heat with fan, sound, power and clock of the same runs")]
+    overall: str | None
+    measures: dict[str, SaidOut]
+    trends: list[SaidTrendOut]
+
+
+class SpokenOut(ComparisonOut):
+    """A comparison with what is said of it, for whoever shows it."""
+
+    said: SaidOfAllOut
+    beside: SaidBesideOut
+    statistics: dict[str, SaidStatisticsOut]
+
+
+_COMPARISONS = TypeAdapter(list[SpokenOut])
+
+
+def write_comparison(compared: Compared) -> str:
+    """Write a comparison as it is kept and sent."""
+    return _speak(compared).model_dump_json()
+
+
+def write_comparisons(compared: Sequence[Compared]) -> str:
+    """Write several, as they are kept and sent."""
+    return _COMPARISONS.dump_json([_speak(one) for one in compared]).decode()
+
+
+def _speak(compared: Compared) -> SpokenOut:
+    comparison, case = compared.standing.comparison, compared.case
+    mark = case.machine.decimal_mark
+    statistics = {
+        result.measure.id: SaidStatisticsOut.model_validate(say_statistics(result, mark))
+        for result in comparison.measures
+    }
+    # Its members were validated just now.
+    return SpokenOut.model_construct(
+        **dict(describe(compared.standing, Voice(mark), compared.counts)),
+        said=SaidOfAllOut.model_validate(say_comparison(comparison, mark)),
+        beside=SaidBesideOut.model_validate(say_beside(case, comparison)),
+        statistics=statistics,
+    )
