@@ -1,10 +1,20 @@
+import { readdirSync } from "node:fs";
+
 import js from "@eslint/js";
 import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
-// Who imports whom: app → features → charts, ui → lib; features do not know each other.
-const forbid = (patterns, message) => ({
-  "no-restricted-imports": ["error", { patterns: [{ group: patterns, message }] }],
+// Who imports whom: app → features → job → charts, ui → lib, api; a feature imports no other feature.
+const FEATURES = readdirSync(new URL("src/features", import.meta.url));
+const HEADLESS = { group: ["@headlessui/*"], message: "ui/ alone imports Headless UI." };
+const room = (name, above, message, others = [HEADLESS]) => ({
+  files: [`src/${name}/**`],
+  rules: {
+    "no-restricted-imports": [
+      "error",
+      { patterns: [{ regex: `^(\\.{1,2}/)+(${above.join("|")})/`, message }, ...others] },
+    ],
+  },
 });
 
 export default ts.config(
@@ -20,32 +30,16 @@ export default ts.config(
       "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: { attributes: false } }],
     },
   },
-  {
-    files: ["src/lib/**"],
-    rules: forbid(["**/ui/*", "**/charts/*", "**/features/**", "**/app/*"], "lib knows no screens."),
-  },
-  {
-    files: ["src/features/**", "src/charts/**", "src/app/**"],
-    rules: forbid(["@headlessui/*"], "ui/ alone imports Headless UI."),
-  },
-  {
-    files: ["src/features/*/**"],
-    rules: forbid(
-      [
-        "../home/*",
-        "../setup/*",
-        "../plan/*",
-        "../measure/*",
-        "../swap/*",
-        "../judge/*",
-        "../bill/*",
-        "../report/*",
-        "../shelf/*",
-        "../ladder/*",
-        "**/app/*",
-        "@headlessui/*",
-      ],
-      "Features do not import each other; what they share is in machine/, ui/, charts/ or lib/.",
+  room("lib", ["app", "features", "job", "charts", "ui"], "lib knows no screens."),
+  room("charts", ["app", "features", "job"], "A chart knows no feature: what it draws is handed to it."),
+  room("job", ["app", "features"], "What stations share knows none of them."),
+  room("ui", ["app", "features", "job"], "ui knows no feature.", []),
+  { files: ["src/app/**"], rules: { "no-restricted-imports": ["error", { patterns: [HEADLESS] }] } },
+  ...FEATURES.map((feature) =>
+    room(
+      `features/${feature}`,
+      ["app", ...FEATURES.filter((other) => other !== feature)],
+      "Features do not import each other; what they share is in job/, charts/, ui/ or lib/.",
     ),
-  },
+  ),
 );

@@ -10,11 +10,11 @@ import { Component, lazy, type ReactNode, Suspense, useState } from "react";
 import { createBrowserRouter, Navigate, Outlet, RouterProvider } from "react-router";
 
 import { Lost, Refused } from "../api/client";
-import { MachineLayout } from "../features/machine/MachineLayout";
+import { MachineLayout } from "../job/MachineLayout";
 import { draftsInUse, setDraftsAside } from "../lib/draft";
 import { Button } from "../ui/Button";
 import { Waiting } from "../ui/Note";
-import { UndoBar } from "../features/removal/UndoBar";
+import { UndoBar } from "../job/removal/UndoBar";
 import { Condition, healthQuery } from "./Condition";
 import { SetAside } from "./SetAside";
 

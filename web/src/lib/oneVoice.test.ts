@@ -11,13 +11,13 @@ const MAY_ROUND: Record<string, string> = {
   "lib/number.ts": "a number as it would be typed again",
   "lib/paste.ts": "the size of what was pasted",
   "lib/picture.ts": "points of a photo",
-  "features/machine/planWords.ts": "minutes of work that is still to be done",
+  "job/planWords.ts": "minutes of work that is still to be done",
   "features/home/model.ts": "how far an import is, and days until a date",
   "features/swap/costs.ts": "a line that is offered to be typed",
-  "features/measure/live.ts": "a level as it is read off a drawn curve",
+  "features/measure/sitting/live.ts": "a level as it is read off a drawn curve",
   "charts/heat.ts": "coordinates of a path",
-  "features/machine/HeatOverlay.tsx": "the second that a cursor stands at",
-  "features/measure/timing.ts": "seconds of a timer, as they are noted",
+  "job/HeatOverlay.tsx": "the second that a cursor stands at",
+  "features/measure/sitting/timing.ts": "seconds of a timer, as they are noted",
 };
 /** Where a verdict may be worded: its label, what the word means, the legend that is made of both. */
 const MAY_WORD = new Set(["ui/Verdict.tsx", "lib/terms.ts"]);

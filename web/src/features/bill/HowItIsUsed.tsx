@@ -5,9 +5,9 @@ import { readMoney, writeMoney } from "../../lib/money";
 import { readNumber } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
-import { useSave } from "../machine/api";
-import { machineBody } from "../machine/machineBody";
-import { SaveProblem } from "../machine/SaveProblem";
+import { useSave } from "../../job/api";
+import { machineBody } from "../../job/machineBody";
+import { SaveProblem } from "../../job/SaveProblem";
 
 /** How often the job is done and what an hour is worth, for the payback; and what the machine itself cost. */
 export function HowItIsUsed({ job, payback }: { job: Case; payback: string | null }) {

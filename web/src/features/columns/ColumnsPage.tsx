@@ -8,7 +8,7 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { ChoiceField, NoteField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBarHome } from "../../ui/TopBar";
-import { KIND_NAMES, MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
+import { KIND_NAMES, MEASURE_KINDS, type MeasureKind } from "../../job/kinds";
 import { splitColumns } from "./model";
 
 const PLAIN: readonly MeasureKind[] = KIND_NAMES.filter(

@@ -7,8 +7,8 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBarHome } from "../../ui/TopBar";
-import { type HomeShow, homeQuery } from "../machine/api";
-import { describeParts, nextStep, stateOfLine, today } from "../machine/model";
+import { type HomeShow, homeQuery } from "../../job/api";
+import { describeParts, nextStep, stateOfLine, today } from "../../job/model";
 import { ImportButton } from "./ImportButton";
 import { type Line, sayBenches, sayDue, sayFound, sayNewest, sayPage, sayShow } from "./model";
 

@@ -13,7 +13,7 @@ import {
 } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
-import { refreshBenches } from "../machine/api";
+import { refreshBenches } from "../../job/api";
 import { sayImport } from "./model";
 
 const MAX_RUN_FILE_BYTES = 100 * 1024 * 1024;

@@ -1,7 +1,7 @@
 import type { Bench, Home, Import } from "../../api/client";
 import { formatCount } from "../../lib/format";
-import type { HomeShow } from "../machine/api";
-import { nextStep, stateOfLine } from "../machine/model";
+import type { HomeShow } from "../../job/api";
+import { nextStep, stateOfLine } from "../../job/model";
 
 /** What home says of a machine whose line could be read. */
 export type Line = NonNullable<Bench["line"]>;

@@ -3,7 +3,7 @@ import { AxisNumbers, IntervalMark } from "../../charts/IntervalMark";
 import { PairDots } from "../../charts/PairDots";
 import { type Axis, sharedAxis } from "../../charts/scales";
 import { Verdict, verdictWord } from "../../ui/Verdict";
-import type { Evidence } from "../machine/api";
+import type { Evidence } from "../../job/api";
 import { dotsOf, type Group, groupMeasures } from "./model";
 
 const AXIS_WIDTH = 216;

@@ -3,7 +3,7 @@ import { PairDots } from "../../charts/PairDots";
 import { Note } from "../../ui/Note";
 import { ChartToTake } from "../../ui/TakeAlong";
 import { Verdict, verdictWord } from "../../ui/Verdict";
-import type { Evidence } from "../machine/api";
+import type { Evidence } from "../../job/api";
 import { ForTheNext } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
 import { dotsOf, partsOf, sayFirstShown, sayRunPlace } from "./model";

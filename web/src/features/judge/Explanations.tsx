@@ -12,8 +12,8 @@ import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
-import { useSave } from "../machine/api";
-import { SaveProblem } from "../machine/SaveProblem";
+import { useSave } from "../../job/api";
+import { SaveProblem } from "../../job/SaveProblem";
 import { EXPLANATION_STATES, explanationDraft, sayExplanation } from "./model";
 
 interface Props {

@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import type { Case, Comparison, Heat as HeatView } from "../../api/client";
-import { HeatOverlay } from "../machine/HeatOverlay";
-import { heatQuery } from "../machine/heat";
+import { HeatOverlay } from "../../job/HeatOverlay";
+import { heatQuery } from "../../job/heat";
 
 interface Props {
   job: Case;

@@ -6,8 +6,8 @@ import { writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { type Evidence, useSave } from "../machine/api";
-import { Foreseen } from "../machine/Foreseen";
+import { type Evidence, useSave } from "../../job/api";
+import { Foreseen } from "../../job/Foreseen";
 import { countedRuns } from "./countedRuns";
 import { readingOf, sayRunPlace } from "./model";
 

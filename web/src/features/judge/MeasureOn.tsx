@@ -5,8 +5,8 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
-import { leadMeasure } from "../machine/says";
+import { useSave } from "../../job/api";
+import { leadMeasure } from "../../job/says";
 
 const SIDES = [
   ["both sides", "both sides"],

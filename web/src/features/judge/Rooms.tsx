@@ -5,8 +5,8 @@ import { readNumber } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
-import { sittingsOf } from "../machine/model";
+import { useSave } from "../../job/api";
+import { sittingsOf } from "../../job/model";
 
 /** Rooms that were not noted: given here, the temperatures are judged above them. */
 export function Rooms({ job, comparison }: { job: Case; comparison: Comparison }) {

@@ -4,9 +4,9 @@ import type { ReactNode } from "react";
 import { type Case, closeSitting, type Comparison } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
-import { doubtsQuery, useSave } from "../machine/api";
-import { useUnsent } from "../machine/unsent";
-import { UnsentNote } from "../machine/UnsentNote";
+import { doubtsQuery, useSave } from "../../job/api";
+import { useUnsent } from "../../job/unsent";
+import { UnsentNote } from "../../job/UnsentNote";
 
 interface Props {
   job: Case;

@@ -1,5 +1,5 @@
 import type { Comparison, Measure, Run } from "../../api/client";
-import type { Evidence } from "../machine/api";
+import type { Evidence } from "../../job/api";
 
 /** Runs of a comparison that count for a measure and could be left out, with where they stand. */
 export function countedRuns(job: Evidence, comparison: Comparison, measure: Measure): Run[] {

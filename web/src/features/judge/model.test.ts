@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Comparison, Measure, MeasureResult, Said } from "../../api/client";
-import type { Evidence } from "../machine/api";
+import type { Evidence } from "../../job/api";
 import {
   dotsOf,
   EXPLANATION_STATES,

@@ -1,7 +1,7 @@
 import type { Comparison, Explanation, Measure, MeasureResult, Run, Said } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { isWork } from "../../lib/work";
-import type { Evidence } from "../machine/api";
+import type { Evidence } from "../../job/api";
 
 export interface Group {
   title: string;

@@ -1,4 +1,4 @@
-import type { Rung } from "../machine/ladder";
+import type { Rung } from "../../job/ladder";
 import { lanePath } from "./model";
 
 export const ROW_PX = 92;

@@ -11,7 +11,7 @@ import {
   rowName,
   runBody,
   sheetRows,
-} from "../machine/rows";
+} from "../../job/rows";
 import {
   nextInQueue,
   nextRow,

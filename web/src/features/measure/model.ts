@@ -1,7 +1,7 @@
 import type { Case, Measure, Plan, Run, Sitting, Swap, Workload } from "../../api/client";
 import { formatCount } from "../../lib/format";
-import { isEmptied, isOffered, measuresOf, planFor, sittingsOf, swapOf, tally } from "../machine/model";
-import { type Row, runsPlanned } from "../machine/rows";
+import { isEmptied, isOffered, measuresOf, planFor, sittingsOf, swapOf, tally } from "../../job/model";
+import { type Row, runsPlanned } from "../../job/rows";
 
 /** The workload to show first: the one that has runs in this sitting, else the first. */
 export function chooseWorkload(job: Case, runs: Run[], wanted: string | null): Workload | undefined {

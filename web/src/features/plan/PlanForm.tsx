@@ -15,10 +15,10 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { TableToTake } from "../../ui/TakeAlong";
 import { Term } from "../../ui/Term";
-import { useSave } from "../machine/api";
-import { figureName } from "../machine/figures";
-import { isOffered } from "../machine/model";
-import { SaveProblem } from "../machine/SaveProblem";
+import { useSave } from "../../job/api";
+import { figureName } from "../../job/figures";
+import { isOffered } from "../../job/model";
+import { SaveProblem } from "../../job/SaveProblem";
 import {
   applyEdits,
   CHANGES,

@@ -15,9 +15,9 @@ import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
-import { figureName } from "../machine/figures";
-import { templatesQuery, useTemplates, useVocabulary } from "../machine/vocabulary";
+import { useSave } from "../../job/api";
+import { figureName } from "../../job/figures";
+import { templatesQuery, useTemplates, useVocabulary } from "../../job/vocabulary";
 import { planChanges, stepsOf, type StepTexts, stepTexts, templateBody } from "./model";
 
 /** Plans and checklists by kind of change: lay one over the open plan, or keep one of your own. */

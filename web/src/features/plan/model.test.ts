@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Plan, Vocabulary } from "../../api/client";
-import { sayMinutes } from "../machine/planWords";
+import { sayMinutes } from "../../job/planWords";
 import {
   applyEdits,
   NO_EDITS,

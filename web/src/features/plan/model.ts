@@ -1,6 +1,6 @@
 import type { Plan, PlanIn, Template, TemplateIn, Vocabulary } from "../../api/client";
 import { type DecimalMark, readNumber, writeNumber, writeValue } from "../../lib/number";
-import { valuesOf } from "../machine/parts";
+import { valuesOf } from "../../job/parts";
 
 /** What stands in the plan besides its measures, as typed text, so that a half-typed figure is kept as it stands. */
 export interface PlanFields {

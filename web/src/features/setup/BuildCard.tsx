@@ -5,11 +5,11 @@ import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
-import { describeRated, figureName } from "../machine/figures";
-import { partDrafts, partName, partsOf, settingDrafts, valuesOf } from "../machine/parts";
-import { PartsForm, SettingsForm } from "../machine/PartsForm";
-import { SaveProblem } from "../machine/SaveProblem";
+import { useSave } from "../../job/api";
+import { describeRated, figureName } from "../../job/figures";
+import { partDrafts, partName, partsOf, settingDrafts, valuesOf } from "../../job/parts";
+import { PartsForm, SettingsForm } from "../../job/PartsForm";
+import { SaveProblem } from "../../job/SaveProblem";
 
 interface Props {
   job: Case;

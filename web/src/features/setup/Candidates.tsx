@@ -17,14 +17,14 @@ import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TableToTake } from "../../ui/TakeAlong";
-import { useSave } from "../machine/api";
-import { candidateSent } from "../machine/machineBody";
-import { removeCandidate } from "../removal/removal";
-import { AsideList, SetAside } from "../removal/SetAside";
-import { PART_ROLES, standingBuild } from "../machine/model";
-import { FiguresField } from "../machine/PartsForm";
-import { useSeating } from "../machine/seating";
-import { SaveProblem } from "../machine/SaveProblem";
+import { useSave } from "../../job/api";
+import { candidateSent } from "../../job/machineBody";
+import { removeCandidate } from "../../job/removal/removal";
+import { AsideList, SetAside } from "../../job/removal/SetAside";
+import { PART_ROLES, standingBuild } from "../../job/model";
+import { FiguresField } from "../../job/PartsForm";
+import { useSeating } from "../../job/seating";
+import { SaveProblem } from "../../job/SaveProblem";
 import {
   candidateBody,
   candidateDraft,

@@ -8,7 +8,7 @@ import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { refreshBenches } from "../machine/api";
+import { refreshBenches } from "../../job/api";
 
 /** The same job on the next PC of its kind: parts, jobs, plan, checklist and costs come along, and no run. */
 export function CopyJob({ job }: { job: Case }) {

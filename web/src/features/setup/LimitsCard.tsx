@@ -5,11 +5,11 @@ import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { type DecimalMark, writeValue } from "../../lib/number";
-import { useSave } from "../machine/api";
-import { figureName, sayImpossible, writeFigure } from "../machine/figures";
-import { machineBody } from "../machine/machineBody";
-import { valuesOf } from "../machine/parts";
-import { SaveProblem } from "../machine/SaveProblem";
+import { useSave } from "../../job/api";
+import { figureName, sayImpossible, writeFigure } from "../../job/figures";
+import { machineBody } from "../../job/machineBody";
+import { valuesOf } from "../../job/parts";
+import { SaveProblem } from "../../job/SaveProblem";
 
 interface Props {
   job: Case;

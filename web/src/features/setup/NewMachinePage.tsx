@@ -10,8 +10,8 @@ import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBarHome } from "../../ui/TopBar";
 import { readMoney, writeMoney } from "../../lib/money";
-import { caseQuery, namesQuery, refreshBenches } from "../machine/api";
-import { isOffered, measuresOf, standingBuild } from "../machine/model";
+import { caseQuery, namesQuery, refreshBenches } from "../../job/api";
+import { isOffered, measuresOf, standingBuild } from "../../job/model";
 import {
   type PartDraft,
   partDrafts,
@@ -20,9 +20,9 @@ import {
   settingDrafts,
   usualParts,
   valuesOf,
-} from "../machine/parts";
-import { PartsForm, SettingsForm } from "../machine/PartsForm";
-import { useVocabulary } from "../machine/vocabulary";
+} from "../../job/parts";
+import { PartsForm, SettingsForm } from "../../job/PartsForm";
+import { useVocabulary } from "../../job/vocabulary";
 import { workloadBody, workloadDraft } from "./model";
 
 const emptyForm = () => ({

@@ -2,8 +2,8 @@ import type { Case, Job } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
-import { currentSwap } from "../machine/model";
-import { saidOf, sayMinutes, strongest } from "../machine/planWords";
+import { currentSwap } from "../../job/model";
+import { saidOf, sayMinutes, strongest } from "../../job/planWords";
 
 /** What is planned in three figures; the plan itself has a sheet of its own. */
 export function PlanSummary({ job, view }: { job: Case; view: Job }) {

@@ -6,9 +6,9 @@ import { formatCount, formatList } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { NoteField, TextField } from "../../ui/Field";
 import { readMoney, writeMoney } from "../../lib/money";
-import { useSave } from "../machine/api";
-import { machineBody } from "../machine/machineBody";
-import { SaveProblem } from "../machine/SaveProblem";
+import { useSave } from "../../job/api";
+import { machineBody } from "../../job/machineBody";
+import { SaveProblem } from "../../job/SaveProblem";
 
 /** What is asked, by whom, and what would settle it: written down before anything is measured. */
 export function QuestionCard({ job }: { job: Case }) {

@@ -1,10 +1,10 @@
 import { dataPackageAddress, putMachineAside, runFileAddress } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
-import { useCase } from "../machine/api";
-import { standingBuild } from "../machine/model";
-import { useJob, useVocabulary } from "../machine/vocabulary";
-import { RemoveMachine } from "../removal/RemoveMachine";
-import { AsideList, SetAside } from "../removal/SetAside";
+import { useCase } from "../../job/api";
+import { standingBuild } from "../../job/model";
+import { useJob, useVocabulary } from "../../job/vocabulary";
+import { RemoveMachine } from "../../job/removal/RemoveMachine";
+import { AsideList, SetAside } from "../../job/removal/SetAside";
 import { BuildCard } from "./BuildCard";
 import { Candidates } from "./Candidates";
 import { CopyJob } from "./CopyJob";

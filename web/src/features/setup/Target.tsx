@@ -3,7 +3,7 @@ import { useDeferredValue, useState } from "react";
 
 import { type Case, type PartRole, postAim } from "../../api/client";
 import { ChoiceField, TextField } from "../../ui/Field";
-import { standingBuild } from "../machine/model";
+import { standingBuild } from "../../job/model";
 import type { WorkloadDraft } from "./model";
 
 /** Roles of parts that a job may load. */

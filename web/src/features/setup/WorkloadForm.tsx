@@ -14,13 +14,13 @@ import { Note } from "../../ui/Note";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { type DecimalMark, readNumber } from "../../lib/number";
-import { asksOf, isDerived, KIND_NAMES, MEASURE_KINDS } from "../machine/kinds";
-import { useSave } from "../machine/api";
-import { measuresOf } from "../machine/model";
-import { removeMeasure, removeWorkload } from "../removal/removal";
-import { SetAside } from "../removal/SetAside";
-import { SaveProblem } from "../machine/SaveProblem";
-import { useVocabulary } from "../machine/vocabulary";
+import { asksOf, isDerived, KIND_NAMES, MEASURE_KINDS } from "../../job/kinds";
+import { useSave } from "../../job/api";
+import { measuresOf } from "../../job/model";
+import { removeMeasure, removeWorkload } from "../../job/removal/removal";
+import { SetAside } from "../../job/removal/SetAside";
+import { SaveProblem } from "../../job/SaveProblem";
+import { useVocabulary } from "../../job/vocabulary";
 import {
   bases,
   divisors,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Candidate, Measure, Vocabulary, Workload } from "../../api/client";
-import { kindOf } from "../machine/kinds";
+import { kindOf } from "../../job/kinds";
 import {
   bases,
   candidateBody,

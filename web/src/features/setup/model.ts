@@ -13,9 +13,9 @@ import type {
 import { newId } from "../../lib/ids";
 import { readMoney, writeMoney } from "../../lib/money";
 import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
-import { readFigures, writeFigures } from "../machine/figures";
-import { asksOf, isDerived, kindOf, MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
-import { partsOf } from "../machine/parts";
+import { readFigures, writeFigures } from "../../job/figures";
+import { asksOf, isDerived, kindOf, MEASURE_KINDS, type MeasureKind } from "../../job/kinds";
+import { partsOf } from "../../job/parts";
 import { readParameters, writeParameters } from "./parameters";
 
 /** `part` is the place of the measure that this one is a part of, in the list of measures. */

@@ -1,6 +1,6 @@
 import type { Workload } from "../../api/client";
 import { type DecimalMark, NUMBER_IN_TEXT, readNumber, sayUnread, writeValue } from "../../lib/number";
-import { splitPieces } from "../machine/figures";
+import { splitPieces } from "../../job/figures";
 
 /** What a workload holds the same in every run, as it is typed: "40 photos, queue depth = 8, preset = fine". */
 

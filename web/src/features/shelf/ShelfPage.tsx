@@ -11,8 +11,8 @@ import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TableToTake } from "../../ui/TakeAlong";
 import { TopBarHome } from "../../ui/TopBar";
-import { shelfQuery } from "../machine/api";
-import { PART_ROLES, today } from "../machine/model";
+import { shelfQuery } from "../../job/api";
+import { PART_ROLES, today } from "../../job/model";
 
 const ROLES = PART_ROLES.map((role) => [role, role] as const);
 

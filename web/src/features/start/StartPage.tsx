@@ -11,9 +11,9 @@ import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { Term } from "../../ui/Term";
 import { TopBarHome } from "../../ui/TopBar";
-import { refreshBenches } from "../machine/api";
-import { MEASURE_KINDS } from "../machine/kinds";
-import { useTemplates, useVocabulary } from "../machine/vocabulary";
+import { refreshBenches } from "../../job/api";
+import { MEASURE_KINDS } from "../../job/kinds";
+import { useTemplates, useVocabulary } from "../../job/vocabulary";
 import {
   CHANGES,
   emptyStart,

@@ -2,7 +2,7 @@ import type { BeginningIn, MeasureIn, Vocabulary } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { type DecimalMark, readNumber, writeValue } from "../../lib/number";
-import { MEASURE_KINDS, type MeasureKind } from "../machine/kinds";
+import { MEASURE_KINDS, type MeasureKind } from "../../job/kinds";
 
 export type Change = BeginningIn["change"];
 

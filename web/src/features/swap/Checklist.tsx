@@ -7,7 +7,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { Tick } from "../../ui/Tick";
-import { useSave } from "../machine/api";
+import { useSave } from "../../job/api";
 
 const STAGES = [
   ["before opening", "Before opening"],

@@ -1,7 +1,7 @@
 import { type Case, type CostKind } from "../../api/client";
 import { writeMoney } from "../../lib/money";
 import { Button } from "../../ui/Button";
-import { useVocabulary } from "../machine/vocabulary";
+import { useVocabulary } from "../../job/vocabulary";
 import { CostLineFields } from "./CostLineFields";
 import { type CostDraft, emptyCost } from "./costs";
 

@@ -1,7 +1,7 @@
 import type { Case, CostKind } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { ChoiceField, DateField, TextField } from "../../ui/Field";
-import { useVocabulary } from "../machine/vocabulary";
+import { useVocabulary } from "../../job/vocabulary";
 import { type CostDraft, isHourly, isUnpaid } from "./costs";
 import { Running } from "./Running";
 import { SplitFields } from "./SplitFields";

@@ -5,8 +5,8 @@ import { formatCount } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
-import { buildOf, tally } from "../machine/model";
+import { useSave } from "../../job/api";
+import { buildOf, tally } from "../../job/model";
 import { wordsOf } from "./model";
 
 /** The gate before the old part leaves: what the baseline still lacks, and the way on. */

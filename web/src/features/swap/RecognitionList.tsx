@@ -12,8 +12,8 @@ import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
-import { ShownDeparts } from "../machine/ShownDeparts";
+import { useSave } from "../../job/api";
+import { ShownDeparts } from "../../job/ShownDeparts";
 
 const RESULTS = {
   pass: "✓ as expected",

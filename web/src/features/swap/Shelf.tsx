@@ -8,7 +8,7 @@ import { readMoney } from "../../lib/money";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { shelfQuery, useSave } from "../machine/api";
+import { shelfQuery, useSave } from "../../job/api";
 import { partsOut } from "./model";
 
 interface Props {

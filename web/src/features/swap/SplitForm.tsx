@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
+import { useSave } from "../../job/api";
 import { canSplit } from "./model";
 
 interface Props {

@@ -7,7 +7,7 @@ import { readNumber } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
+import { useSave } from "../../job/api";
 
 /** Every attempt to start after the swap; failed ones with what it was and the time that mending took. */
 export function Starts({ job, swap, isFixed = false }: { job: Case; swap: Swap; isFixed?: boolean }) {

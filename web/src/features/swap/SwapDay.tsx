@@ -5,7 +5,7 @@ import { formatDayOf } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { DateField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { useSave } from "../machine/api";
+import { useSave } from "../../job/api";
 
 /** On which day a swap was made that is told from an old log; it stands once anything was read after it. */
 export function SwapDay({ job, swap }: { job: Case; swap: Swap }) {

@@ -2,10 +2,10 @@ import { useSearchParams } from "react-router";
 
 import type { Case } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
-import { useCase } from "../machine/api";
-import { Ladder } from "../machine/Ladder";
-import { currentSwap, nextStep, stateOf, standingBuild, today } from "../machine/model";
-import { useJob, useVocabulary } from "../machine/vocabulary";
+import { useCase } from "../../job/api";
+import { Ladder } from "../../job/Ladder";
+import { currentSwap, nextStep, stateOf, standingBuild, today } from "../../job/model";
+import { useJob, useVocabulary } from "../../job/vocabulary";
 import { Bench } from "./Bench";
 import { canSwap } from "./model";
 import { NewSwap } from "./NewSwap";

@@ -16,9 +16,9 @@ import { shrinkPicture } from "../../lib/picture";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { PhotoButton } from "../../ui/PhotoButton";
-import { useSave } from "../machine/api";
-import { useVocabulary } from "../machine/vocabulary";
-import { sayKind } from "../machine/says";
+import { useSave } from "../../job/api";
+import { useVocabulary } from "../../job/vocabulary";
+import { sayKind } from "../../job/says";
 
 const KINDS = [
   ["teardown", "the teardown"],

@@ -2,9 +2,9 @@ import type { Build, Candidate, Case, Part, Plan, Swap, SwapIn, Vocabulary } fro
 import { newId } from "../../lib/ids";
 import { writeMoney } from "../../lib/money";
 import { type DecimalMark, writeValue } from "../../lib/number";
-import { PART_ROLES } from "../machine/model";
-import { writeFigures } from "../machine/figures";
-import { type PartDraft, partsOf, type SettingDraft, settingDrafts, valuesOf } from "../machine/parts";
+import { PART_ROLES } from "../../job/model";
+import { writeFigures } from "../../job/figures";
+import { type PartDraft, partsOf, type SettingDraft, settingDrafts, valuesOf } from "../../job/parts";
 import { costBody, type CostDraft, emptyCost } from "./costs";
 
 export const SIDE_CHANGES = [

@@ -1,0 +1,87 @@
+import { useQuery } from "@tanstack/react-query";
+
+import type { Case, Run, Sitting, Workload } from "../../../api/client";
+import { SittingDots } from "../../../charts/SittingDots";
+import { formatCount } from "../../../lib/format";
+import { ChartToTake } from "../../../ui/TakeAlong";
+import { runsQuery } from "../../../job/api";
+import { leadOf, measuresOf, planFor, swapOf } from "../../../job/model";
+import { jobAtSittingQuery } from "../../../job/vocabulary";
+import { bandOf, columnsOf, sidesOf, standsAboveRoom } from "./dots";
+
+const AXIS = "Higher on the page is better; the band does not matter; crossed: failed or spoiled.";
+
+interface Props {
+  job: Case;
+  runs: Run[];
+  sitting: Sitting;
+  workload: Workload;
+}
+
+/** Each reading beside those of its build and of the other side, as soon as it is there. */
+export function SoFar({ job, runs, sitting, workload }: Props) {
+  const { before, after } = sidesOf(job, sitting);
+  const builds = after ? [before, after] : [before];
+  const { data = [] } = useQuery(runsQuery(job.machine.id, { build: builds }));
+  const { data: view } = useQuery(jobAtSittingQuery(job.machine.id, sitting.id));
+  const measure = leadOf(measuresOf(job, workload.name), planFor(job, sitting.build));
+  if (!measure) return null;
+  // The sheet knows of a save before the others are asked for again.
+  const all = [...data.filter((run) => run.sitting !== sitting.id), ...runs];
+  const columns = columnsOf(job, all, sitting, workload, measure);
+  const unit = standsAboveRoom(job, all, measure) ? "K above the room" : measure.unit_display;
+  const band = bandOf(columns, measure, planFor(job, sitting.build).measures[measure.id]?.matters_from);
+  const count = columns.reduce((sum, column) => sum + column.values.length, 0);
+  if (count === 0) return null;
+  const swap = swapOf(job, sitting.build);
+  const planView = view?.swaps.find((known) => known.swap === swap?.id)?.plan ?? view?.plan;
+  const strength = planView?.strengths.find((known) => known.measure === measure.id);
+  return (
+    <section className="mt-6">
+      <h2 className="eyebrow mb-1">
+        {measure.name} so far{unit && `, ${unit}`}
+        <span className="font-normal tracking-normal normal-case"> · higher on the page is better</span>
+      </h2>
+      <ChartToTake
+        name={`${job.machine.name}: ${measure.name} so far, ${measure.unit_display}`}
+        caption={["No verdict: single runs, sitting by sitting, as far as they were measured.", AXIS]}
+      >
+        <SittingDots
+          columns={columns}
+          band={band}
+          higherIsBetter={measure.better === "higher"}
+          unit=""
+          width={760}
+          height={210}
+          label={`${count} runs of ${measure.name} in ${columns.length} sittings: ${columns
+            .map(({ label, values }) => `${label}: ${values.join(", ")}`)
+            .join("; ")}`}
+        />
+      </ChartToTake>
+      {strength && (
+        <p className="mt-1">
+          {formatCount(strength.sittings_a_side, "sitting")} a side, as planned, would show a change from{" "}
+          {planView?.said[measure.id]?.detectable}; 5 a side one from {planView?.said[measure.id]?.with_five}.
+        </p>
+      )}
+      <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-soft">
+        <span>
+          <span aria-hidden className="text-before">
+            ●
+          </span>{" "}
+          before
+        </span>
+        {after && (
+          <span>
+            <span aria-hidden className="text-after">
+              ●
+            </span>{" "}
+            after
+          </span>
+        )}
+        {band && <span>▬ does not matter</span>}
+        <span>✕ failed or spoiled</span>
+      </p>
+    </section>
+  );
+}
