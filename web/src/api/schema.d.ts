@@ -5379,6 +5379,10 @@ export interface components {
             workload: string;
             /** Workload Version */
             workload_version: string;
+            /** Parameters */
+            parameters: {
+                [key: string]: string | number | boolean | null;
+            };
             /** Position */
             position: number;
             /**

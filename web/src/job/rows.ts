@@ -165,16 +165,19 @@ export function runBody(
   } as RunIn;
 }
 
-/** What a save does not send, or sends in another form than it was answered. */
-const OF_THE_RECORD = new Set([
-  "id",
-  "version",
+/** What the server says of a run by itself: it is sent with none. */
+export const SAID_OF_RUNS = [
   "excluded_late",
-  "workload_version",
-  "readings",
   "written_at",
   "left_out_at",
   "changes",
+  "counts_for",
+] as const satisfies readonly (keyof Run)[];
+
+/** What a correction does not send, or sends in another form than it was answered. */
+const OF_THE_RECORD = new Set<string>([
+  ...SAID_OF_RUNS,
+  ...(["id", "version", "workload_version", "parameters", "readings"] satisfies (keyof Run)[]),
 ]);
 
 /** What was noted of a run beside its readings goes back as it stands. */

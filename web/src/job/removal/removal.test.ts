@@ -16,9 +16,14 @@ it("brings a run back with all that was noted of it", () => {
     reason: "crashed",
     state: "failed",
     warm_up: true,
+    workload_version: "2",
+    parameters: { sheets: 12 },
   } as const;
-  const run = { id: "r", sitting: "s", workload: "Tiles", position: 1, version: 4, readings: {}, ...noted };
-  const back = runAsItWas("w", run as unknown as Run);
+  const said = { excluded_late: null, written_at: null, left_out_at: null, changes: [], counts_for: [] };
+  const own = { id: "r", sitting: "s", workload: "Tiles", position: 1, version: 4, readings: {} };
+  const run = { ...own, ...noted, ...said };
+  const back = runAsItWas("w", run);
   expect(back).toMatchObject({ ...noted, id: "r", sitting: "s", workload: "w", position: 1 });
   expect(back.version).toBeNull();
+  expect(Object.keys(said).filter((key) => key in back)).toEqual([]);
 });

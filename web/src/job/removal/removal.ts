@@ -17,6 +17,7 @@ import {
   type WorkloadIn,
 } from "../../api/client";
 import { candidateSent } from "../machineBody";
+import { SAID_OF_RUNS } from "../rows";
 import { offerUndo } from "../../lib/undo";
 
 /** Removing something, with what brings it back as it was; each answers the machine without it. */
@@ -49,13 +50,10 @@ export async function removeRun(machine: string, workload: string, run: Run): Pr
   return offered(removed, () => postRuns(machine, [runAsItWas(workload, run)]));
 }
 
-/** A run that was removed, as it is sent to stand there again: with all that was noted of it. */
+/** A run that was removed, as it is sent to stand there again: with everything that the server doesn't say itself. */
 export function runAsItWas(workload: string, run: Run): RunOfBlock {
-  const { id, sitting, position, state, reason, readings, warm_up, pair_label, target } = run;
-  const { started_at, duration_s, soak_s, held_back, conditions, note } = run;
-  const body = { id, sitting, workload, position, state, reason, readings, warm_up, pair_label, target };
-  const beside = { started_at, duration_s, soak_s, held_back, conditions, note, parameters: {} };
-  return { ...body, ...beside, version: null };
+  const kept = without(run, ...SAID_OF_RUNS);
+  return { ...kept, workload, version: null };
 }
 
 export async function removeWorkload(machine: string, id: string): Promise<Case> {

@@ -168,6 +168,7 @@ class RunOut(Strict):
     sitting: UUID
     workload: str
     workload_version: str
+    parameters: dict[str, Plain]
     position: int
     state: RunState
     reason: str | None
