@@ -1,6 +1,5 @@
 import { expect, it } from "vitest";
 
-import type { Run } from "../../api/client";
 import { runAsItWas } from "./removal";
 
 it("brings a run back with all that was noted of it", () => {
