@@ -32,7 +32,7 @@ WANTED = {"core": 85, "words": 80, "web": 75}
 # All that tests the computation without a server: what one of these rooms says is looked at from the others too.
 TESTS = ("tests/core", "tests/words", "tests/exchange")
 # Plain functions; what asks the server or holds a screen's state is worked by the browser.
-MODELS = ("lib", "charts", "features")
+MODELS = ("lib", "charts", "job", "features")
 NO_MODELS = {
     *("api.ts", "comparison.ts", "vocabulary.ts", "shown.ts", "useSheet.ts", "keys.ts"),
     *("save.ts", "bringUp.ts", "download.ts", "picture.ts", "sound.ts"),
