@@ -25,7 +25,7 @@ from lynxbill.store.answers import stale_lines
 from lynxbill.store.belonging import owned_by
 from lynxbill.store.database import migrate, migration_config, open_engine, session_factory
 from lynxbill.store.shape import differences_of
-from lynxbill.store.tables import Table
+from lynxbill.store.tables.base import Table
 from tests.api.bodies import Job, new_id
 from tests.conftest import LiveServer, free_port, until
 from tests.store.test_old_databases import OLD, STATES, restored

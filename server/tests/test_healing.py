@@ -25,7 +25,7 @@ from lynxbill.services.files.imports import read_import
 from lynxbill.services.frame.machines import list_names
 from lynxbill.store.database import migrate, open_engine, session_factory
 from lynxbill.store.space import FULL_MB, MB, SCARCE_MB, Space
-from lynxbill.store.tables import ImportRow
+from lynxbill.store.tables.kept import ImportRow
 from tests.api.bodies import Job
 from tests.conftest import START_S, LiveServer, free_port, kill_database, until
 

@@ -29,7 +29,8 @@ from lynxbill.store.database import WITH_REMOVED, announce, migrate, migration_c
 from lynxbill.store.database import pending_revision as pending
 from lynxbill.store.removal import delete_machine
 from lynxbill.store.repair import find_broken
-from lynxbill.store.tables import MachineRow, ShelfRow, Table, TemplateRow
+from lynxbill.store.tables.base import Table
+from lynxbill.store.tables.machine import MachineRow, ShelfRow, TemplateRow
 
 KEPT = 3
 _DIALECT: Dialect = postgresql.dialect()  # type: ignore[no-untyped-call]

@@ -13,7 +13,7 @@ from lynxbill.services.base.transaction import Sessions
 from lynxbill.services.files.run_files import import_machine
 from lynxbill.services.frame.machines import erase_machine
 from lynxbill.services.swap.shelf import list_shelf, save_shelf_part
-from lynxbill.store.tables import MachineRow
+from lynxbill.store.tables.machine import MachineRow
 
 DEMO = Path(__file__).parents[3] / "demo"
 ON_THE_SHELF = ShelfPart(

@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 from lynxbill.core.record.run import CORRECTABLE
 from lynxbill.services.base.transaction import Sessions
 from lynxbill.store.database import CHANNEL, open_engine, session_factory
-from lynxbill.store.tables import EditRow
+from lynxbill.store.tables.evidence import EditRow
 from tests.api.bodies import Job, fields_of, new_id, saved
 from tests.conftest import LiveServer
 

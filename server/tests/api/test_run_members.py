@@ -5,8 +5,8 @@ import httpx
 from lynxbill.api.wire.bodies import RunIn
 from lynxbill.api.wire.schemas import RunOut
 from lynxbill.core.record.run import RUN_MEMBERS, SENT_MEMBERS
-from lynxbill.exchange.run_schema import RunFileRun
-from lynxbill.store.tables import RunRow
+from lynxbill.exchange.evidence_schema import RunFileRun
+from lynxbill.store.tables.evidence import RunRow
 from tests.api.bodies import Job, new_id
 
 

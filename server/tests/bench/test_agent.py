@@ -19,7 +19,7 @@ from lynxbill.bench.client import Client
 from lynxbill.bench.console import _parser
 from lynxbill.bench.identify import identify
 from lynxbill.bench.keep import Keep
-from lynxbill.bench.runner import close, refused_of, send_kept
+from lynxbill.bench.send import close, refused_of, send_kept
 from lynxbill.exchange.run_file import read_run_file
 from tests.api.bodies import Job, new_id
 from tests.conftest import LiveServer, free_port, until

@@ -14,7 +14,8 @@ from lynxbill.bench.client import TYPE_LIKE, Client, ServerLost, ServerRefused, 
 from lynxbill.bench.job import WORK, Job, read_job
 from lynxbill.bench.keep import Keep, Paired, usual_folder
 from lynxbill.bench.runfile import write_run_file
-from lynxbill.bench.runner import Outcome, Settings, choose_sitting, close, refused_of, send_kept, sit
+from lynxbill.bench.runner import Outcome, Settings, choose_sitting, sit
+from lynxbill.bench.send import close, refused_of, send_kept
 from lynxbill.bench.sensors import ROOT
 from lynxbill.bench.source import Source, ThisMachine
 from lynxbill.bench.talk import INTERRUPTED, LOST, OK, UNUSABLE, Console, agrees, end, say

@@ -15,11 +15,12 @@ from lynxbill.core.heat.trace import WholeTrace
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import RunId
 from lynxbill.core.record.run import Run
+from lynxbill.exchange.evidence_schema import RunFileRun
 from lynxbill.exchange.history import hold_history
 from lynxbill.exchange.problem import Problem, UnusableText, say_validation, steps_of
 from lynxbill.exchange.run_members import from_case, to_case, to_run, to_trace
 from lynxbill.exchange.run_problems import find_problems
-from lynxbill.exchange.run_schema import RunFile, RunFileRun
+from lynxbill.exchange.run_schema import RunFile
 from lynxbill.exchange.shape import MOST_PROBLEMS, check_shape
 
 Read = TypeVar("Read")

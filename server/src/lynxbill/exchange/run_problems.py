@@ -9,9 +9,12 @@ from lynxbill.core.terms.errors import BadValue, Refusal
 from lynxbill.core.terms.measure import Measure, check_reading
 from lynxbill.core.terms.money import book, measures_of
 from lynxbill.exchange.fields import UNSEEN, can_be_seen
+from lynxbill.exchange.frame_schema import MeasureFile, PartFile, PlanFile
 from lynxbill.exchange.problem import Problem
-from lynxbill.exchange.run_members import swap_id, to_cost, to_measure
-from lynxbill.exchange.run_schema import MeasureFile, PartFile, PlanFile, RunFile, SwapFile
+from lynxbill.exchange.run_members import to_measure
+from lynxbill.exchange.run_schema import RunFile
+from lynxbill.exchange.swap_members import swap_id, to_cost
+from lynxbill.exchange.swap_schema import SwapFile
 
 
 def find_problems(file: RunFile, runs: Sequence[Run]) -> Iterator[Problem]:

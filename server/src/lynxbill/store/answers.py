@@ -10,7 +10,10 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from lynxbill.store.program import fingerprint
-from lynxbill.store.tables import AnswerRow, BuildRow, Computed, LineRow, MachineRow, SittingRow
+from lynxbill.store.tables.base import Computed
+from lynxbill.store.tables.evidence import SittingRow
+from lynxbill.store.tables.kept import AnswerRow, LineRow
+from lynxbill.store.tables.machine import BuildRow, MachineRow
 
 # The first of the two numbers of an advisory lock: what it is that is locked.
 LINES = 1

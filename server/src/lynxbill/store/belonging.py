@@ -5,7 +5,8 @@ from uuid import UUID
 from sqlalchemy import ColumnElement, FromClause, select
 from sqlalchemy import Table as Described
 
-from lynxbill.store.tables import MachineRow, Table
+from lynxbill.store.tables.base import Table
+from lynxbill.store.tables.machine import MachineRow
 
 Owned = tuple[Described, ColumnElement[bool]]
 

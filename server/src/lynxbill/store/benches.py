@@ -10,7 +10,8 @@ from sqlalchemy import ColumnElement, Row, Select, and_, case, exists, false, fu
 from sqlalchemy.orm import Session
 
 from lynxbill.store.answers import holds, is_ours
-from lynxbill.store.tables import LineRow, MachineRow, PartRow
+from lynxbill.store.tables.kept import LineRow
+from lynxbill.store.tables.machine import MachineRow, PartRow
 
 Show = Literal["all", "waiting", "due", "resting"]
 

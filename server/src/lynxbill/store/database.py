@@ -16,7 +16,8 @@ from sqlalchemy.orm import ORMExecuteState, Session, sessionmaker, with_loader_c
 
 from lynxbill.store.repair import repair
 from lynxbill.store.space import Space
-from lynxbill.store.tables import ChoreRow, MachineRow
+from lynxbill.store.tables.kept import ChoreRow
+from lynxbill.store.tables.machine import MachineRow
 
 NOWHERE = Space()
 MIGRATIONS = Path(__file__).parent / "migrations"

@@ -11,7 +11,8 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.run import CORRECTABLE, READING, Reading, Run, Was
-from lynxbill.store.tables import EditRow, Json
+from lynxbill.store.tables.base import Json
+from lynxbill.store.tables.evidence import EditRow
 
 _WAS = (EditRow.member, EditRow.old, EditRow.by, EditRow.at, EditRow.reason, EditRow.measure_id)
 _DATES = ("started_at", "closed_at")

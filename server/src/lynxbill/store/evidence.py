@@ -19,7 +19,7 @@ from lynxbill.core.record.sheet import Level, Sheet, SheetKey
 from lynxbill.core.terms.measure import MeasureId
 from lynxbill.store.edits import runs_were
 from lynxbill.store.rows import reading_values, run_values
-from lynxbill.store.tables import ReadingRow, RunRow, SheetRow, SittingRow
+from lynxbill.store.tables.evidence import ReadingRow, RunRow, SheetRow, SittingRow
 
 _TABLE = ReadingRow.__table__.c
 _FIGURES = (_TABLE.low, _TABLE.high, _TABLE.about, _TABLE.source, _TABLE.statistic, _TABLE.confirmed)

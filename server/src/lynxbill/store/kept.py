@@ -18,7 +18,7 @@ from lynxbill.core.record.run import Run
 from lynxbill.core.record.sheet import Sheet, SheetKey
 from lynxbill.store.evidence import KeptSheets, load_evidence, load_sheets
 from lynxbill.store.snapshot import Snapshot, load_snapshot
-from lynxbill.store.tables import MachineRow
+from lynxbill.store.tables.machine import MachineRow
 
 MOST_BYTES = 96 * 1024 * 1024
 # Roughly what one thing of a frame, or one sheet, takes as Python keeps it.

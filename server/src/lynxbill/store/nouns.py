@@ -17,20 +17,18 @@ from lynxbill.core.record.workload import Workload
 from lynxbill.core.terms.measure import Measure
 from lynxbill.core.terms.money import CostLine, Running
 from lynxbill.store.copies import read_plan_copy
-from lynxbill.store.tables import (
+from lynxbill.store.tables.evidence import SittingRow
+from lynxbill.store.tables.machine import (
     BuildRow,
     CandidateRow,
-    CostRow,
     MachineRow,
     MeasureRow,
     PartRow,
     PlanRow,
     RecheckRow,
-    ShowingRow,
-    SittingRow,
-    SwapRow,
     WorkloadRow,
 )
+from lynxbill.store.tables.swap import CostRow, ShowingRow, SwapRow
 
 Noun = TypeVar("Noun")
 

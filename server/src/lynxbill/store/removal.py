@@ -6,7 +6,7 @@ from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
 from lynxbill.store.belonging import owned_by
-from lynxbill.store.tables import PartRow, ShelfRow
+from lynxbill.store.tables.machine import PartRow, ShelfRow
 
 
 def delete_machine(session: Session, machine_id: UUID) -> None:

@@ -15,30 +15,30 @@ from lynxbill.core.record.workload import Workload
 from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.core.terms.money import CostLine
 from lynxbill.store.copies import copy_plan
-from lynxbill.store.tables import (
-    AttemptRow,
-    BenchNoteRow,
+from lynxbill.store.tables.evidence import ReadingRow, RunRow, SittingRow
+from lynxbill.store.tables.machine import (
     BuildPartRow,
     BuildRow,
     CandidateRow,
-    CostRow,
-    ExplanationRow,
     MachineRow,
-    MarginEditRow,
     MeasureRow,
     PartRow,
     PlannedMeasureRow,
     PlanRow,
-    ReadingRow,
     RecheckRow,
+    WorkloadRow,
+)
+from lynxbill.store.tables.swap import (
+    AttemptRow,
+    BenchNoteRow,
+    CostRow,
+    ExplanationRow,
+    MarginEditRow,
     RecognitionRow,
-    RunRow,
     ShowingRow,
-    SittingRow,
     StartRow,
     StepRow,
     SwapRow,
-    WorkloadRow,
 )
 
 

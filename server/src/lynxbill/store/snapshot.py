@@ -26,7 +26,9 @@ from lynxbill.store.nouns import (
     swap_of,
     workload_of,
 )
-from lynxbill.store.tables import (
+from lynxbill.store.tables.base import Versioned
+from lynxbill.store.tables.evidence import SittingRow
+from lynxbill.store.tables.machine import (
     BuildPartRow,
     BuildRow,
     CandidateRow,
@@ -35,12 +37,9 @@ from lynxbill.store.tables import (
     PartRow,
     PlanRow,
     RecheckRow,
-    ShowingRow,
-    SittingRow,
-    SwapRow,
-    Versioned,
     WorkloadRow,
 )
+from lynxbill.store.tables.swap import ShowingRow, SwapRow
 
 _CHILDREN = (
     SwapRow.costs,

@@ -15,7 +15,7 @@ from lynxbill.core.heat.roles import ChannelRole
 from lynxbill.core.heat.trace import Floats, Samples, TraceSource, WholeTrace
 from lynxbill.core.record.ids import Plain
 from lynxbill.core.record.run import Run
-from lynxbill.store.tables import ChannelRow, ChunkRow, TraceRow
+from lynxbill.store.tables.evidence import ChannelRow, ChunkRow, TraceRow
 
 # A trace that was not heard of for so long: its agent is gone, or away from the server.
 SILENT = timedelta(minutes=2)

@@ -19,7 +19,8 @@ from lynxbill.api.wire.bench_schemas import (
 )
 from lynxbill.api.wire.bodies import RunIn
 from lynxbill.api.wire.describe import measure_out, runs_saved_out, shown_out
-from lynxbill.api.wire.schemas import MachineNameOut, RunsSavedOut, ShownOut
+from lynxbill.api.wire.home_schemas import MachineNameOut
+from lynxbill.api.wire.schemas import RunsSavedOut, ShownOut
 from lynxbill.core.heat.held_back import limits_of
 from lynxbill.services.agent.agent_files import take_in_agent_file
 from lynxbill.services.agent.bench_jobs import BenchJob, join_sitting, read_bench_job

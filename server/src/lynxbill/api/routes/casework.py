@@ -24,7 +24,7 @@ from lynxbill.api.wire.schemas import CaseOut
 from lynxbill.services.agent import bench_records
 from lynxbill.services.frame.machines import view_machine
 from lynxbill.services.swap import casework, stages
-from lynxbill.store.tables import BenchNoteRow, ExplanationRow, RecognitionRow, StepRow
+from lynxbill.store.tables.swap import BenchNoteRow, ExplanationRow, RecognitionRow, StepRow
 
 router = APIRouter(prefix="/machines/{machine_id}/swaps/{swap_id}", tags=["casework"])
 

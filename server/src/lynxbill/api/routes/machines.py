@@ -8,6 +8,7 @@ from fastapi import APIRouter, Query
 from lynxbill.api.http.deps import ActDep, KeeperDep, SessionsDep
 from lynxbill.api.wire.bodies import BuildIn, MachineIn, WorkloadIn
 from lynxbill.api.wire.describe import case_out, home_out
+from lynxbill.api.wire.home_schemas import HomeOut, MachineNameOut
 from lynxbill.api.wire.job_bodies import (
     BeginningIn,
     CandidateIn,
@@ -18,13 +19,13 @@ from lynxbill.api.wire.job_bodies import (
     UseTemplateIn,
 )
 from lynxbill.api.wire.job_schemas import JobOut, PlanViewOut
-from lynxbill.api.wire.schemas import CaseOut, HomeOut, MachineNameOut
+from lynxbill.api.wire.schemas import CaseOut
 from lynxbill.api.wire.spoken import write_comparison
 from lynxbill.core.record.build import Build
 from lynxbill.core.record.ids import BuildId
 from lynxbill.exchange.fields import Day
-from lynxbill.exchange.run_members import from_plan
-from lynxbill.exchange.run_schema import PlanFile
+from lynxbill.exchange.frame_schema import PlanFile
+from lynxbill.exchange.swap_members import from_plan
 from lynxbill.services.files.copies import copy_to_next
 from lynxbill.services.frame.beginning import begin_job
 from lynxbill.services.frame.builds import save_build

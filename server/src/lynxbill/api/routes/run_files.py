@@ -10,8 +10,8 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from lynxbill.api.http.deps import ActDep, SessionsDep, SpooledDep
+from lynxbill.api.wire.home_schemas import ImportOut
 from lynxbill.api.wire.problems import FieldProblem
-from lynxbill.api.wire.schemas import ImportOut
 from lynxbill.services.files.imports import ImportView, read_import, start_import, stop_import
 from lynxbill.services.files.run_files import export_machine, export_package, import_machine
 

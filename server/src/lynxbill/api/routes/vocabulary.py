@@ -7,9 +7,9 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from lynxbill.api.http.deps import SessionsDep
+from lynxbill.api.wire.home_schemas import UnitOut
 from lynxbill.api.wire.job_bodies import TemplateIn
 from lynxbill.api.wire.job_schemas import FigureOut, PossibleOut, TemplateOut, VocabularyOut
-from lynxbill.api.wire.schemas import UnitOut
 from lynxbill.core.change.difference import FRESH_PASTE
 from lynxbill.core.record.vocabulary import (
     CONDITIONS,

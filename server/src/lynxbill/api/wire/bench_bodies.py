@@ -8,8 +8,8 @@ from pydantic import Field, StrictBool, StrictInt
 
 from lynxbill.core.change.identified import Shown, ShownPart
 from lynxbill.core.record.build import PartRole
+from lynxbill.exchange.evidence_schema import ChannelContent, MarkFile
 from lynxbill.exchange.fields import Finite, Instant, Line, Position, Settings, Strict
-from lynxbill.exchange.run_schema import ChannelContent, MarkFile
 from lynxbill.services.evidence.traces import Batch, Coming
 from lynxbill.store.traces import ChannelKey
 

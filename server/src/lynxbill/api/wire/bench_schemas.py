@@ -2,7 +2,8 @@
 
 from uuid import UUID
 
-from lynxbill.api.wire.schemas import MachineNameOut, MeasureOut
+from lynxbill.api.wire.home_schemas import MachineNameOut
+from lynxbill.api.wire.schemas import MeasureOut
 from lynxbill.core.heat.trace import TraceSource
 from lynxbill.core.plan.stage import Stand
 from lynxbill.core.record.ids import Plain

@@ -12,6 +12,7 @@ from lynxbill.core.record.ids import BuildId, MachineId, RunId, SittingId, Workl
 from lynxbill.core.record.run import SENT_MEMBERS, HeldBack, Reading, ReadingSource, Run, RunState, Sitting, Statistic
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.terms.measure import Kind, Measure, MeasureId
+from lynxbill.exchange.evidence_schema import ReadingContent, SittingContent
 from lynxbill.exchange.fields import (
     Currency,
     Finite,
@@ -26,8 +27,8 @@ from lynxbill.exchange.fields import (
     Settings,
     Strict,
 )
+from lynxbill.exchange.frame_schema import MeasureContent, WorkloadContent
 from lynxbill.exchange.run_members import to_reading
-from lynxbill.exchange.run_schema import MeasureContent, ReadingContent, SittingContent, WorkloadContent
 from lynxbill.services.evidence.entries import Entry, Typed
 
 

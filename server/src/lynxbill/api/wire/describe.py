@@ -4,25 +4,27 @@ from collections.abc import Iterable, Mapping
 from dataclasses import asdict, replace
 from uuid import UUID
 
-from lynxbill.api.wire.schemas import (
+from lynxbill.api.wire.home_schemas import (
     BenchBuildOut,
     BenchLineOut,
-    BenchNoteOut,
     BenchOut,
     BenchSwapOut,
+    DueOut,
+    HomeOut,
+    NewestOut,
+)
+from lynxbill.api.wire.schemas import (
+    BenchNoteOut,
     BuildOut,
     CandidateOut,
     CaseOut,
     ChangeOut,
     CostOut,
     DoubtOut,
-    DueOut,
     ExplanationOut,
     ForeseenOut,
-    HomeOut,
     MachineOut,
     MeasureOut,
-    NewestOut,
     OpenPlanOut,
     PartOut,
     ReadingOut,
@@ -55,8 +57,10 @@ from lynxbill.core.result.what_if import Foreseen
 from lynxbill.core.terms.measure import Measure, difference_unit
 from lynxbill.core.terms.quantity import unit_of
 from lynxbill.core.value.account import account_of
-from lynxbill.exchange.run_members import from_plan, from_showing, from_value
-from lynxbill.exchange.run_schema import AttemptFile, MarginEditFile, SetAsideFile
+from lynxbill.exchange.evidence_schema import SetAsideFile
+from lynxbill.exchange.run_members import from_value
+from lynxbill.exchange.swap_members import from_plan, from_showing
+from lynxbill.exchange.swap_schema import AttemptFile, MarginEditFile
 from lynxbill.services.evidence.runs import Saved
 from lynxbill.services.frame.identified import SaidShown
 from lynxbill.services.frame.machines import MachineView

@@ -27,8 +27,9 @@ from lynxbill.core.record.workload import Workload
 from lynxbill.core.terms.measure import Role
 from lynxbill.core.terms.money import CostKind
 from lynxbill.exchange.fields import Day, Instant, Line, Name, Note, OptionalLine, Positive, Settings, Strict
-from lynxbill.exchange.run_members import to_cost, to_plan
-from lynxbill.exchange.run_schema import CandidateContent, CostFile, FoundStep, Minutes, PlanFile
+from lynxbill.exchange.frame_schema import CandidateContent, Minutes, PlanFile
+from lynxbill.exchange.swap_members import to_cost, to_plan
+from lynxbill.exchange.swap_schema import CostFile, FoundStep
 from lynxbill.services.frame.beginning import Beginning, Timed
 from lynxbill.services.swap import stages
 

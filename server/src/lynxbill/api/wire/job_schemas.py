@@ -16,7 +16,7 @@ from lynxbill.core.record.swap import NoteKind, Stage
 from lynxbill.core.record.vocabulary import FigureKind
 from lynxbill.core.terms.money import Basis, CostKind
 from lynxbill.exchange.fields import Strict
-from lynxbill.exchange.run_schema import CandidateFile
+from lynxbill.exchange.frame_schema import CandidateFile
 from lynxbill.services.verdicts.jobs import SaidJob
 from lynxbill.words.job.fit import say_fit, say_source
 from lynxbill.words.job.planned import SaidStrength

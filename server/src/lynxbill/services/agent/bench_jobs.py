@@ -22,7 +22,8 @@ from lynxbill.store.database import announce
 from lynxbill.store.evidence import load_evidence
 from lynxbill.store.kept import read_case
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BuildRow, SittingRow
+from lynxbill.store.tables.evidence import SittingRow
+from lynxbill.store.tables.machine import BuildRow
 
 USUAL_RUNS = 5
 

@@ -20,7 +20,7 @@ from lynxbill.services.swap.swaps import find_swap
 from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BenchNoteRow, ExplanationRow, RecognitionRow, StartRow, StepRow
+from lynxbill.store.tables.swap import BenchNoteRow, ExplanationRow, RecognitionRow, StartRow, StepRow
 
 Kind = TypeVar("Kind", StepRow, RecognitionRow, StartRow, BenchNoteRow, ExplanationRow)
 

@@ -11,7 +11,8 @@ from lynxbill.core.terms.errors import Missing
 from lynxbill.services.base.act import Act
 from lynxbill.services.base.transaction import Sessions, transaction
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import MachineRow, PairingRow
+from lynxbill.store.tables.kept import PairingRow
+from lynxbill.store.tables.machine import MachineRow
 
 # Neither O nor 0, I nor 1, which are read for each other off a screen.
 LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"

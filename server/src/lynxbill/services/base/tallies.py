@@ -9,7 +9,7 @@ from lynxbill.services.base.transaction import Sessions, transaction
 from lynxbill.store.database import announce_evidence
 from lynxbill.store.evidence import has_old_sheets, keep_sheets, load_evidence
 from lynxbill.store.snapshot import find_machine, load_snapshot
-from lynxbill.store.tables import MachineRow
+from lynxbill.store.tables.machine import MachineRow
 
 
 def renew_sheets(sessions: Sessions) -> None:

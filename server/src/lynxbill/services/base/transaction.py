@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from lynxbill.core.terms.errors import BadValue, Sealed, Stale, Taken
 from lynxbill.store.space import space_of
-from lynxbill.store.tables import Versioned
+from lynxbill.store.tables.base import Versioned
 
 Sessions = sessionmaker[Session]
 SEALED_STATE = "LX001"

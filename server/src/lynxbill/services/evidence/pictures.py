@@ -12,7 +12,8 @@ from lynxbill.services.base.act import Act
 from lynxbill.services.base.transaction import Sessions, reading, refuse_foreign, transaction
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BuildRow, RunPictureRow, RunRow, SittingRow, WorkloadRow
+from lynxbill.store.tables.evidence import RunPictureRow, RunRow, SittingRow
+from lynxbill.store.tables.machine import BuildRow, WorkloadRow
 
 PICTURE_TYPES: Mapping[bytes, str] = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
 MAX_PICTURE = 10 * 1024 * 1024

@@ -16,29 +16,19 @@ from lynxbill.services.frame.plans import take_out_of_plan
 from lynxbill.store.database import WITH_REMOVED, announce, announce_evidence
 from lynxbill.store.removal import delete_machine
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import (
-    AnswerRow,
+from lynxbill.store.tables.evidence import EditRow, ReadingRow, RunPictureRow, RunRow, SheetRow, SittingRow, TraceRow
+from lynxbill.store.tables.kept import AnswerRow, LineRow
+from lynxbill.store.tables.machine import (
     BuildRow,
     CandidateRow,
-    CostRow,
-    EditRow,
-    LineRow,
     MachineRow,
-    MarginEditRow,
     MeasureRow,
     PlannedMeasureRow,
     PlanRow,
-    ReadingRow,
     RecheckRow,
-    RunPictureRow,
-    RunRow,
-    SheetRow,
-    ShowingRow,
-    SittingRow,
-    SwapRow,
-    TraceRow,
     WorkloadRow,
 )
+from lynxbill.store.tables.swap import CostRow, MarginEditRow, ShowingRow, SwapRow
 from lynxbill.store.traces import delete_trace, read_traces
 
 # A removed machine can be brought back for so long; the screens offer it for ten seconds.

@@ -26,7 +26,8 @@ from lynxbill.store.edits import Edit, edits_of_run, keep_edits, was_of
 from lynxbill.store.evidence import insert_runs, keep_sheets, load_evidence
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import MachineRow, RunRow
+from lynxbill.store.tables.evidence import RunRow
+from lynxbill.store.tables.machine import MachineRow
 
 # A larger block is no typing: it is asked about when its sitting is looked at.
 MOST_ASKED = 500

@@ -21,7 +21,7 @@ from lynxbill.services.base.act import Act
 from lynxbill.services.base.transaction import Sessions, reading, transaction
 from lynxbill.services.evidence.traces import Coming, end_trace, replace_trace
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import LogHeadingRow
+from lynxbill.store.tables.evidence import LogHeadingRow
 from lynxbill.store.traces import ChannelKey, append, channel_for
 
 MOST_TAKEN = 60

@@ -14,7 +14,7 @@ from lynxbill.services.frame.workloads import plan_new_measures
 from lynxbill.store.database import announce
 from lynxbill.store.nouns import measure_of
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import CandidateRow, MeasureRow, WorkloadRow
+from lynxbill.store.tables.machine import CandidateRow, MeasureRow, WorkloadRow
 
 # In each of these, a reason of None takes it back.
 

@@ -21,7 +21,8 @@ from lynxbill.store.edits import Edit, edits_of, keep_edits
 from lynxbill.store.evidence import has_runs_in
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BuildRow, SittingRow
+from lynxbill.store.tables.evidence import SittingRow
+from lynxbill.store.tables.machine import BuildRow
 from lynxbill.words.money.account import day as say_day
 
 

@@ -17,7 +17,8 @@ from lynxbill.services.base.transaction import Sessions, reading, refuse_foreign
 from lynxbill.services.evidence.runs import read_off_trace
 from lynxbill.store.database import announce
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BuildRow, SittingRow, TraceRow, WorkloadRow
+from lynxbill.store.tables.evidence import SittingRow, TraceRow
+from lynxbill.store.tables.machine import BuildRow, WorkloadRow
 from lynxbill.store.traces import (
     Channel,
     ChannelKey,

@@ -24,7 +24,8 @@ from lynxbill.exchange.problem import UnusableText
 from lynxbill.services.base.act import Act
 from lynxbill.services.base.transaction import Sessions, transaction
 from lynxbill.services.files.run_files import import_machine
-from lynxbill.store.tables import ImportRow, ImportState
+from lynxbill.store.tables.base import ImportState
+from lynxbill.store.tables.kept import ImportRow
 
 # Requests come first: whoever waits for a file waits a little longer.
 NICENESS = 10

@@ -25,7 +25,7 @@ from lynxbill.store.database import announce
 from lynxbill.store.edits import keep_was
 from lynxbill.store.evidence import insert_runs, insert_sheets
 from lynxbill.store.kept import read_whole_case
-from lynxbill.store.tables import MachineRow
+from lynxbill.store.tables.machine import MachineRow
 from lynxbill.store.traces import insert_trace, read_traces, read_whole
 
 Finish = Callable[[Session, UUID], None]

@@ -14,7 +14,7 @@ from lynxbill.services.base.transaction import Sessions, transaction
 from lynxbill.services.frame.builds import add_build
 from lynxbill.store import rows
 from lynxbill.store.database import announce
-from lynxbill.store.tables import BuildRow, MachineRow
+from lynxbill.store.tables.machine import BuildRow, MachineRow
 
 
 @dataclass(frozen=True, slots=True)

@@ -23,7 +23,7 @@ from lynxbill.store.database import announce
 from lynxbill.store.evidence import is_sealed
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BuildPartRow, BuildRow, PartRow
+from lynxbill.store.tables.machine import BuildPartRow, BuildRow, PartRow
 
 
 def save_build(sessions: Sessions, machine_id: UUID, build: Build, version: int | None) -> None:

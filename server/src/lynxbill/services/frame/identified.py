@@ -20,7 +20,9 @@ from lynxbill.services.base.transaction import Sessions, transaction
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BuildRow, RecognitionRow, ShownRow
+from lynxbill.store.tables.kept import ShownRow
+from lynxbill.store.tables.machine import BuildRow
+from lynxbill.store.tables.swap import RecognitionRow
 from lynxbill.words.base.identified import say_departure
 
 

@@ -21,7 +21,9 @@ from lynxbill.store.evidence import Evidence, load_evidence
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.removal import delete_machine
 from lynxbill.store.snapshot import Snapshot
-from lynxbill.store.tables import CostRow, MachineRow, RunRow, SwapRow
+from lynxbill.store.tables.evidence import RunRow
+from lynxbill.store.tables.machine import MachineRow
+from lynxbill.store.tables.swap import CostRow, SwapRow
 from lynxbill.store.traces import find_lasting
 
 DEFAULT_PLAN = Plan(sittings_a_side=3, runs_a_sitting=5)

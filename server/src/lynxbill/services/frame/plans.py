@@ -22,7 +22,7 @@ from lynxbill.store.database import announce
 from lynxbill.store.evidence import was_ever_read
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import PlanRow
+from lynxbill.store.tables.machine import PlanRow
 
 
 def save_plan(sessions: Sessions, machine_id: UUID, plan: Plan, version: int | None) -> None:

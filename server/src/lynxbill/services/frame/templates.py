@@ -11,7 +11,7 @@ from lynxbill.core.record.vocabulary import CONDITIONS, check_figures
 from lynxbill.core.terms.errors import Missing
 from lynxbill.services.base.transaction import Sessions, edit, transaction
 from lynxbill.store.copies import copy_template, read_template_copy
-from lynxbill.store.tables import TemplateRow
+from lynxbill.store.tables.machine import TemplateRow
 
 NAME_TAKEN = "There is a template of that name already; give this one another."
 

@@ -20,16 +20,9 @@ from lynxbill.store.database import announce
 from lynxbill.store.edits import Edit, edits_of, keep_edits
 from lynxbill.store.evidence import has_runs_of
 from lynxbill.store.snapshot import find_machine, set_aside_on
-from lynxbill.store.tables import (
-    MeasureRow,
-    PlannedMeasureRow,
-    PlanRow,
-    ReadingRow,
-    RunRow,
-    SittingRow,
-    SwapRow,
-    WorkloadRow,
-)
+from lynxbill.store.tables.evidence import ReadingRow, RunRow, SittingRow
+from lynxbill.store.tables.machine import MeasureRow, PlannedMeasureRow, PlanRow, WorkloadRow
+from lynxbill.store.tables.swap import SwapRow
 
 # What a measure is stays once it has a reading; how finely it is read, once a build after a swap has one.
 _FIXED = (

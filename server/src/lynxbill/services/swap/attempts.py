@@ -16,7 +16,7 @@ from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import SittingRow
+from lynxbill.store.tables.evidence import SittingRow
 
 
 def measure_over(

@@ -20,7 +20,8 @@ from lynxbill.store.database import announce
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.nouns import candidate_of
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import CandidateRow, RecheckRow, SwapRow
+from lynxbill.store.tables.machine import CandidateRow, RecheckRow
+from lynxbill.store.tables.swap import SwapRow
 
 
 def save_candidate(sessions: Sessions, act: Act, machine_id: UUID, candidate: Candidate, version: int | None) -> None:

@@ -18,7 +18,7 @@ from lynxbill.store.database import announce
 from lynxbill.store.evidence import was_ever_read
 from lynxbill.store.kept import read_case
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import SwapRow
+from lynxbill.store.tables.swap import SwapRow
 from lynxbill.words.job.questions import say_lack, say_question
 
 

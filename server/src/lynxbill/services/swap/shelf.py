@@ -20,7 +20,8 @@ from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import MachineRow, ShelfRow, SwapRow
+from lynxbill.store.tables.machine import MachineRow, ShelfRow
+from lynxbill.store.tables.swap import SwapRow
 
 ON_IT_ALREADY = "This part is on the shelf already."
 

@@ -20,7 +20,8 @@ from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.evidence import is_sealed
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BuildRow, SwapRow
+from lynxbill.store.tables.machine import BuildRow
+from lynxbill.store.tables.swap import SwapRow
 
 
 @dataclass(frozen=True, slots=True)

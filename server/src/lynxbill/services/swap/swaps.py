@@ -24,7 +24,9 @@ from lynxbill.store.database import announce
 from lynxbill.store.evidence import is_sealed
 from lynxbill.store.kept import read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import BuildPartRow, BuildRow, CandidateRow, MachineRow, PlanRow, SittingRow, SwapRow
+from lynxbill.store.tables.evidence import SittingRow
+from lynxbill.store.tables.machine import BuildPartRow, BuildRow, CandidateRow, MachineRow, PlanRow
+from lynxbill.store.tables.swap import SwapRow
 
 
 def save_swap(

@@ -25,7 +25,7 @@ from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import RunRow
+from lynxbill.store.tables.evidence import RunRow
 from lynxbill.words.results.comparison import say_bundle
 from lynxbill.words.results.results import say_result
 

@@ -23,7 +23,7 @@ from lynxbill.services.verdicts.reckonings import builds_reckoned, name_of
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables import ReportRow
+from lynxbill.store.tables.swap import ReportRow
 from lynxbill.words.report.report import Report, Wish, say_report
 from lynxbill.words.report.since import say_since
 

@@ -3,7 +3,7 @@
 from alembic import context
 from sqlalchemy import Engine, text
 
-from lynxbill.store.tables import Table
+from lynxbill.store.tables.base import Table
 
 # Any number that all server processes share; it keeps two of them from migrating at once.
 MIGRATION_LOCK = 8440
