@@ -13,6 +13,7 @@ export type Measure = Schemas["MeasureOut"];
 export type Workload = Schemas["WorkloadOut"];
 export type Sitting = Schemas["SittingOut"];
 export type Run = Schemas["RunOut"];
+export type RunPicture = Schemas["RunPictureOut"];
 export type RunState = Run["state"];
 export type Swap = Schemas["SwapOut"];
 export type Plan = Schemas["PlanFile"];

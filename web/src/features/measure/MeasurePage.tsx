@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
-import type { Case, Sitting } from "../../api/client";
+import type { Build, Case, Doubt, Run, Sitting } from "../../api/client";
 import { useKeys } from "../../lib/keys";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -57,35 +57,13 @@ export function MeasurePage() {
     if (!job.sittings.some((known) => known.id === done)) client.setQueryData(queryKey, []);
     setParams({ sitting: done });
   };
-  if (!sitting) {
-    const first = job.builds.find((known) => known.id === toMeasure) ?? build;
-    return (
-      <main className="grid xl:grid-cols-[1fr_21rem]">
-        <section className="p-5">
-          <h1 className="lead mb-1">Build {first.letter} is not measured yet: begin its first sitting.</h1>
-          <p className="mb-5 text-soft">
-            {first !== build && `The plan takes turns: set the machine to ${first.letter} first. `}A sitting
-            is one unbroken stretch at the bench. A restart or a new day begins another.
-          </p>
-          <div className="max-w-2xl">
-            <SittingForm job={job} sitting={null} build={first.id} onDone={onDone} />
-          </div>
-        </section>
-        <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
-          <ShownDeparts job={job} />
-          <Reminders job={job} build={build.id} />
-          <AgentHint job={job} />
-        </aside>
-      </main>
-    );
-  }
+  if (!sitting) return <FirstSitting job={job} build={build} toMeasure={toMeasure} onDone={onDone} />;
   const choose = (id: string) => {
     arriving.current = true;
     setParams({ sitting: sitting.id, workload: id }, { replace: true });
   };
   const stay = () =>
     params.get("sitting") ?? setParams({ sitting: sitting.id, workload: workload.id }, { replace: true });
-  const step = stepAfter(job, sitting);
   return (
     <main className="grid xl:grid-cols-[15rem_1fr_20rem]">
       <div className="border-line p-4 xl:border-r">
@@ -108,54 +86,132 @@ export function MeasurePage() {
           onTyping={stay}
         />
       )}
-      <aside className="space-y-5 border-line bg-card p-4 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
-        <ShownDeparts job={job} />
-        <Reminders job={job} build={sitting.build} />
-        <Closed job={job} sitting={sitting} />
-        <Conditions job={job} sitting={sitting} onEdit={() => setAsked({ kind: "edit" })} />
-        <div className="grid gap-2">
-          {sitting.closed_at !== null && step.kind === "station" && (
-            <ButtonLink look="main" to={step.to}>
-              {step.text}
-            </ButtonLink>
-          )}
-          <Button onClick={() => begin(step.kind === "sitting" ? step.build : toMeasure)}>
-            Begin {step.kind === "station" ? "another" : "the next"} sitting{" "}
-            <kbd className="font-sans text-sm opacity-75">N</kbd>
-          </Button>
+      <SittingAside
+        job={job}
+        sitting={sitting}
+        runs={runs}
+        toMeasure={toMeasure}
+        onAsk={setAsked}
+        onGone={() => setParams({}, { replace: true })}
+      />
+      <AskedSitting
+        job={job}
+        sitting={sitting}
+        asked={asked}
+        doubts={doubts}
+        onClose={() => setAsked(null)}
+        onDone={onDone}
+      />
+    </main>
+  );
+}
+
+interface FirstProps {
+  job: Case;
+  build: Build;
+  /** The build that is to be measured first. */
+  toMeasure: string;
+  onDone: (sitting: string) => void;
+}
+
+function FirstSitting({ job, build, toMeasure, onDone }: FirstProps) {
+  const first = job.builds.find((known) => known.id === toMeasure) ?? build;
+  return (
+    <main className="grid xl:grid-cols-[1fr_21rem]">
+      <section className="p-5">
+        <h1 className="lead mb-1">Build {first.letter} is not measured yet: begin its first sitting.</h1>
+        <p className="mb-5 text-soft">
+          {first !== build && `The plan takes turns: set the machine to ${first.letter} first. `}A sitting is
+          one unbroken stretch at the bench. A restart or a new day begins another.
+        </p>
+        <div className="max-w-2xl">
+          <SittingForm job={job} sitting={null} build={first.id} onDone={onDone} />
         </div>
-        {runs.length === 0 && (
-          <RemoveSitting job={job} sitting={sitting} onDone={() => setParams({}, { replace: true })} />
-        )}
-        <Edits job={job} sitting={sitting} runs={runs} />
-        <SittingList job={job} current={sitting} />
+      </section>
+      <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+        <ShownDeparts job={job} />
+        <Reminders job={job} build={build.id} />
         <AgentHint job={job} />
       </aside>
-      <Dialog
-        title={asked?.kind === "edit" ? "Conditions of this sitting" : "A new sitting"}
-        open={asked !== null}
-        onClose={() => setAsked(null)}
-      >
-        {asked?.kind === "new" && doubts.length > 0 && (
-          <div className="mb-4">
-            <Note>
-              <b className="font-semibold">To begin anew closes the sitting before. Typed right?</b>
-              <ul className="list-disc pl-5">
-                {doubts.map(({ run, measure, message }) => (
-                  <li key={run + measure}>{message}</li>
-                ))}
-              </ul>
-            </Note>
-          </div>
-        )}
-        <SittingForm
-          job={job}
-          sitting={asked?.kind === "edit" ? sitting : null}
-          build={asked?.kind === "new" ? asked.build : sitting.build}
-          onDone={onDone}
-        />
-      </Dialog>
     </main>
+  );
+}
+
+interface AsideProps {
+  job: Case;
+  sitting: Sitting;
+  runs: Run[];
+  toMeasure: string;
+  onAsk: (asked: Asked) => void;
+  onGone: () => void;
+}
+
+/** What holds for a sitting, and what may come after it. */
+function SittingAside({ job, sitting, runs, toMeasure, onAsk, onGone }: AsideProps) {
+  const step = stepAfter(job, sitting);
+  return (
+    <aside className="space-y-5 border-line bg-card p-4 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
+      <ShownDeparts job={job} />
+      <Reminders job={job} build={sitting.build} />
+      <Closed job={job} sitting={sitting} />
+      <Conditions job={job} sitting={sitting} onEdit={() => onAsk({ kind: "edit" })} />
+      <div className="grid gap-2">
+        {sitting.closed_at !== null && step.kind === "station" && (
+          <ButtonLink look="main" to={step.to}>
+            {step.text}
+          </ButtonLink>
+        )}
+        <Button
+          onClick={() => onAsk({ kind: "new", build: step.kind === "sitting" ? step.build : toMeasure })}
+        >
+          Begin {step.kind === "station" ? "another" : "the next"} sitting{" "}
+          <kbd className="font-sans text-sm opacity-75">N</kbd>
+        </Button>
+      </div>
+      {runs.length === 0 && <RemoveSitting job={job} sitting={sitting} onDone={onGone} />}
+      <Edits job={job} sitting={sitting} runs={runs} />
+      <SittingList job={job} current={sitting} />
+      <AgentHint job={job} />
+    </aside>
+  );
+}
+
+interface AskedProps {
+  job: Case;
+  sitting: Sitting;
+  asked: Asked | null;
+  doubts: Doubt[];
+  onClose: () => void;
+  onDone: (sitting: string) => void;
+}
+
+/** The dialog of a new sitting, or of the conditions of this one. */
+function AskedSitting({ job, sitting, asked, doubts, onClose, onDone }: AskedProps) {
+  return (
+    <Dialog
+      title={asked?.kind === "edit" ? "Conditions of this sitting" : "A new sitting"}
+      open={asked !== null}
+      onClose={onClose}
+    >
+      {asked?.kind === "new" && doubts.length > 0 && (
+        <div className="mb-4">
+          <Note>
+            <b className="font-semibold">To begin anew closes the sitting before. Typed right?</b>
+            <ul className="list-disc pl-5">
+              {doubts.map(({ run, measure, message }) => (
+                <li key={run + measure}>{message}</li>
+              ))}
+            </ul>
+          </Note>
+        </div>
+      )}
+      <SittingForm
+        job={job}
+        sitting={asked?.kind === "edit" ? sitting : null}
+        build={asked?.kind === "new" ? asked.build : sitting.build}
+        onDone={onDone}
+      />
+    </Dialog>
   );
 }
 

@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useSyncExternalStore } from "react";
 
 import {
@@ -12,7 +12,7 @@ import {
 } from "../../../api/client";
 import { newId } from "../../../lib/ids";
 import { runsQuery, takeSavedRuns } from "../../../job/api";
-import { deskAt } from "../../../job/desk";
+import { type Desk, deskAt } from "../../../job/desk";
 import { planFor } from "../../../job/model";
 import {
   cellText,
@@ -30,173 +30,190 @@ import {
   sheetRows,
 } from "../../../job/rows";
 
-/** The run sheet of one workload in one sitting: what is recorded, what is typed, and the sending of it. */
-export function useSheet(
-  job: Case,
-  recorded: Run[],
-  sitting: Sitting,
-  workload: Workload,
-  measures: Measure[],
+/** What a sheet is of, and what is known of it beside what is typed. */
+export interface SheetOf {
+  job: Case;
+  recorded: Run[];
+  sitting: Sitting;
+  workload: Workload;
+  measures: Measure[];
   /** Of the measures those that are typed, in the order of their columns. */
-  columns: Measure[],
+  columns: Measure[];
   /** What is noted of a new run without being asked. */
-  usual: (row: Row) => Noted,
+  usual: (row: Row) => Noted;
   /** By position the runs whose figure is to be read off a photo. */
-  photos: ReadonlyMap<number, string>,
-) {
-  const { machine } = job;
+  photos: ReadonlyMap<number, string>;
+}
+
+/** The run sheet of one workload in one sitting: what is recorded, what is typed, and the sending of it. */
+export function useSheet(of: SheetOf): Sheet {
   const client = useQueryClient();
-  const desk = deskAt(client, { machine: machine.id, sitting: sitting.id, workload: workload.id });
-  const { entries, status, history } = useSyncExternalStore(desk.subscribe, () => desk.state);
-  const isClosed = sitting.closed_at !== null;
+  const at = { machine: of.job.machine.id, sitting: of.sitting.id, workload: of.workload.id };
+  const desk = deskAt(client, at);
+  useSyncExternalStore(desk.subscribe, () => desk.state);
+  // What was typed and not left with Enter is sent too, once its sheet is left.
+  useEffect(() => () => desk.act({ kind: "left" }), [desk]);
+  return new Sheet(of, desk, client);
+}
 
-  const query = runsQuery(machine.id, { sitting: [sitting.id] }).queryKey;
-  const rowsOf = (known: Run[], typed: Entries) => {
-    const runs = known.filter((run) => run.workload === workload.name);
-    const plan = planFor(job, sitting.build);
-    return sheetRows(runs, typed, runsPlanned(plan, workload), plan.warm_ups, isClosed, photos);
-  };
-  const rows = rowsOf(recorded, entries);
+/** A sheet as it stands, and what can be done on it; made anew whenever something of it changes. */
+export class Sheet {
+  readonly rows: Row[];
+  readonly status: Desk["state"]["status"];
+  readonly isLost: boolean;
+  readonly canUndo: boolean;
 
-  /** Rows as they stand now: what was shown of them may be older than a save that has come back since. */
-  const rowsNow = (): ((position: number) => Row) => {
-    const known = rowsOf(client.getQueryData<Run[]>(query) ?? recorded, desk.state.entries);
-    const placed = new Map(known.map((row) => [row.position, row]));
-    const none = { warmUp: null, run: undefined, entry: undefined, state: "complete", reason: "" } as const;
-    return (position) => placed.get(position) ?? { position, ...none };
-  };
+  constructor(
+    private readonly of: SheetOf,
+    private readonly desk: Desk,
+    private readonly client: QueryClient,
+  ) {
+    const { entries, status, history } = desk.state;
+    this.rows = this.rowsOf(of.recorded, entries);
+    this.status = status;
+    this.isLost = Object.values(status).some((each) => each.kind === "lost");
+    this.canUndo = history.length > 0;
+  }
 
-  /** How many runs count by now, with one that is just being entered. */
-  const countNow = (entered: number): number =>
-    countedWith(rowsOf(client.getQueryData<Run[]>(query) ?? recorded, desk.state.entries), entered);
+  type = (position: number, measure: string, text: string) =>
+    this.desk.act({ kind: "typed", position, entry: this.entryAt(position), measure, text });
 
-  const entryOf = (row: Row): Entry =>
-    desk.state.entries[row.position] ?? {
-      ...NO_ENTRY,
-      id: row.run?.id ?? row.photo ?? newId(),
-      late: isClosed,
-      noted: row.run ? {} : usual(row),
-      state: row.state,
-      reason: row.reason,
-    };
-
-  /** What is recorded of the row, as an entry that would bring it back. */
-  const remember = (row: Row, id: string): Entry => {
-    const bare = { ...row, entry: undefined };
-    const texts = measures.map((measure) => [measure.id, cellText(bare, measure.id, machine.decimal_mark)]);
-    return {
-      ...NO_ENTRY,
-      id,
-      late: isClosed,
-      texts: Object.fromEntries(texts) as Entry["texts"],
-      state: row.run?.state ?? "complete",
-      reason: row.run?.reason ?? "",
-      noted: row.run ? notedOf(row.run) : {},
-      marks: Object.fromEntries(measures.map(({ id }) => [id, marksOf(row.run?.readings[id])])),
-      ready: true,
-    };
-  };
-
-  const type = (position: number, measure: string, text: string) =>
-    desk.act({ kind: "typed", position, entry: entryOf(rowsNow()(position)), measure, text });
-
-  const commit = (position: number, entry: Entry | undefined = desk.state.entries[position]) => {
+  commit = (position: number, entry: Entry | undefined = this.desk.state.entries[position]) => {
     if (!entry || entry.ready) return;
-    const row = rowsNow()(position);
+    const row = this.rowNow(position);
     if (isEmptyEntry(row, entry)) {
       // A label that was typed waits for its figure.
-      if (Object.keys(entry.noted).length === 0) desk.act({ kind: "dropped", positions: [position] });
-    } else desk.act({ kind: "changed", changes: [{ position, entry, before: remember(row, entry.id) }] });
+      if (Object.keys(entry.noted).length === 0) this.desk.act({ kind: "dropped", positions: [position] });
+    } else {
+      const before = this.remember(row, entry.id);
+      this.desk.act({ kind: "changed", changes: [{ position, entry, before }] });
+    }
   };
 
-  const amend = (position: number, change: Partial<Entry>) =>
-    commit(position, { ...entryOf(rowsNow()(position)), ...change, ready: false });
+  amend = (position: number, change: Partial<Entry>) =>
+    this.commit(position, { ...this.entryAt(position), ...change, ready: false });
 
-  const mark = (position: number, state: RunState, reason: string) => amend(position, { state, reason });
+  mark = (position: number, state: RunState, reason: string) => this.amend(position, { state, reason });
 
   /** Notes what belongs to a row that is still being typed; it is saved with its figures. */
-  const note = (position: number, noted: Noted) => {
-    const entry = entryOf(rowsNow()(position));
-    desk.act({ kind: "noted", position, entry: { ...entry, noted: { ...entry.noted, ...noted } } });
+  note = (position: number, noted: Noted) => {
+    const entry = this.entryAt(position);
+    this.desk.act({ kind: "noted", position, entry: { ...entry, noted: { ...entry.noted, ...noted } } });
   };
 
-  const paste = (from: number, measureId: string, block: string[][]) => {
-    const rowAt = rowsNow();
+  paste = (from: number, measureId: string, block: string[][]) => {
+    const { columns } = this.of;
     const right = columns.slice(columns.findIndex((measure) => measure.id === measureId));
+    const rowAt = this.rowsNow();
     const changes = block.map((cells, offset) => {
       const row = rowAt(from + offset);
-      const entry = entryOf(row);
+      const entry = this.entryOf(row);
       const pasted = right.flatMap(({ id }, column) => {
         const cell = cells[column];
         return cell === undefined ? [] : [[id, cell] as const];
       });
       const texts = { ...entry.texts, ...Object.fromEntries(pasted) };
-      return { position: row.position, entry: { ...entry, texts }, before: remember(row, entry.id) };
+      return { position: row.position, entry: { ...entry, texts }, before: this.remember(row, entry.id) };
     });
-    desk.act({ kind: "changed", changes });
+    this.desk.act({ kind: "changed", changes });
   };
 
   /** Says of a recorded reading that it was asked about, and is typed right. */
-  const confirm = async (run: Run, measureId: string) => {
-    const row = rowsNow()(run.warm_up ? 0 : run.position);
-    const body = runBody(
-      { ...row, run },
-      { ...NO_ENTRY, state: run.state, reason: run.reason ?? "" },
-      sitting,
-      workload,
-      measures,
-    );
+  confirm = async (run: Run, measureId: string) => {
+    const { job, sitting, workload, measures } = this.of;
+    const row = { ...this.rowNow(run.warm_up ? 0 : run.position), run };
+    const entry = { ...NO_ENTRY, state: run.state, reason: run.reason ?? "" };
+    const body = runBody(row, entry, sitting, workload, measures);
     const reading = body.readings?.[measureId];
     if (typeof reading !== "object") return;
     const readings = { ...body.readings, [measureId]: { ...reading, confirmed: true } };
-    const saved = await putRun(machine.id, run.id, {
-      ...body,
-      position: run.position,
-      warm_up: run.warm_up,
-      readings,
-    });
-    await takeSavedRuns(client, machine.id, sitting.id, saved);
+    const { position, warm_up } = run;
+    const saved = await putRun(job.machine.id, run.id, { ...body, position, warm_up, readings });
+    await takeSavedRuns(this.client, job.machine.id, sitting.id, saved);
   };
 
   /** The run that stands in a row, or will: something may belong to it before it has a figure. */
-  const idOf = (position: number): string => {
-    const entry = entryOf(rowsNow()(position));
-    desk.act({ kind: "noted", position, entry });
+  idOf = (position: number): string => {
+    const entry = this.entryAt(position);
+    this.desk.act({ kind: "noted", position, entry });
     return entry.id;
   };
 
-  const undo = () => desk.act({ kind: "undone", late: isClosed });
+  undo = () => this.desk.act({ kind: "undone", late: this.isClosed });
 
   /** Records a row that has no typed figure: its run gets them from its trace. */
-  const record = async (position: number): Promise<void> => {
-    const row = rowsNow()(position);
-    const entry = entryOf(row);
-    if (isEmptyEntry(row, entry)) await desk.send([{ position, entry }]);
-    else commit(position);
+  record = async (position: number): Promise<void> => {
+    const row = this.rowNow(position);
+    const entry = this.entryOf(row);
+    if (isEmptyEntry(row, entry)) await this.desk.send([{ position, entry }]);
+    else this.commit(position);
   };
 
-  // What was typed and not left with Enter is sent too, once its sheet is left.
-  useEffect(() => () => desk.act({ kind: "left" }), [desk]);
+  /** How many runs count by now, with one that is just being entered. */
+  countNow = (entered: number): number => countedWith(this.allNow(), entered);
 
-  const isLost = Object.values(status).some((each) => each.kind === "lost");
+  private get isClosed(): boolean {
+    return this.of.sitting.closed_at !== null;
+  }
 
-  return {
-    rows,
-    status,
-    isLost,
-    canUndo: history.length > 0,
-    type,
-    commit,
-    amend,
-    mark,
-    note,
-    paste,
-    undo,
-    confirm,
-    countNow,
-    idOf,
-    record,
-  };
+  private rowsOf(known: Run[], typed: Entries): Row[] {
+    const { job, sitting, workload, photos } = this.of;
+    const runs = known.filter((run) => run.workload === workload.name);
+    const plan = planFor(job, sitting.build);
+    return sheetRows(runs, typed, runsPlanned(plan, workload), plan.warm_ups, this.isClosed, photos);
+  }
+
+  /** Rows as they stand now: what was shown of them may be older than a save that has come back since. */
+  private allNow(): Row[] {
+    const { job, sitting, recorded } = this.of;
+    const { queryKey } = runsQuery(job.machine.id, { sitting: [sitting.id] });
+    return this.rowsOf(this.client.getQueryData<Run[]>(queryKey) ?? recorded, this.desk.state.entries);
+  }
+
+  private rowsNow(): (position: number) => Row {
+    const placed = new Map(this.allNow().map((row) => [row.position, row]));
+    const none = { warmUp: null, run: undefined, entry: undefined, state: "complete", reason: "" } as const;
+    return (position) => placed.get(position) ?? { position, ...none };
+  }
+
+  private rowNow(position: number): Row {
+    return this.rowsNow()(position);
+  }
+
+  private entryAt(position: number): Entry {
+    return this.entryOf(this.rowNow(position));
+  }
+
+  private entryOf(row: Row): Entry {
+    return (
+      this.desk.state.entries[row.position] ?? {
+        ...NO_ENTRY,
+        id: row.run?.id ?? row.photo ?? newId(),
+        late: this.isClosed,
+        noted: row.run ? {} : this.of.usual(row),
+        state: row.state,
+        reason: row.reason,
+      }
+    );
+  }
+
+  /** What is recorded of the row, as an entry that would bring it back. */
+  private remember(row: Row, id: string): Entry {
+    const { job, measures } = this.of;
+    const bare = { ...row, entry: undefined };
+    const texts = measures.map(
+      (measure) => [measure.id, cellText(bare, measure.id, job.machine.decimal_mark)] as const,
+    );
+    return {
+      ...NO_ENTRY,
+      id,
+      late: this.isClosed,
+      texts: Object.fromEntries(texts),
+      state: row.run?.state ?? "complete",
+      reason: row.run?.reason ?? "",
+      noted: row.run ? notedOf(row.run) : {},
+      marks: Object.fromEntries(measures.map(({ id: key }) => [key, marksOf(row.run?.readings[key])])),
+      ready: true,
+    };
+  }
 }
-
-export type Sheet = ReturnType<typeof useSheet>;
