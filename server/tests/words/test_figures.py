@@ -13,7 +13,7 @@ from lynxbill.core.result.restoring import BuildMean, HistoryLine, Recovered
 from lynxbill.core.result.traits import TraitPoint, Trend
 from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import MeasureId
-from lynxbill.words.base.figures import decimals_for, figure, reading, shown, signed_percent, step
+from lynxbill.words.base.figures import decimals_for, figure, pair, reading, shown, signed_percent, step
 from lynxbill.words.job.history import say_candidate, say_line, say_recovered
 from lynxbill.words.job.planned import say_strength
 from lynxbill.words.money.account import bare
@@ -160,3 +160,11 @@ def test_a_trend_says_in_how_many_pairs_of_jobs_more_meant_more(rising: int, fal
         "and files moves with it and may be what counts."
     )
     assert said.points.startswith("Job: 0 photos, 10.5 %")
+
+
+def test_means_that_differ_in_their_last_binary_digit_are_written_as_one_figure() -> None:
+    before, after = 46.35, 46.35 + 2**-46
+    assert before != after
+    first, second = pair(before, after)
+    assert first == second
+    assert len(first) <= len("46.35")

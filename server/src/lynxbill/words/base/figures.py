@@ -92,6 +92,7 @@ def step(before: float, after: float, unit: str, mark: DecimalMark = ".") -> tup
 
     Returns: the first without its unit, the second and the step with it.
     """
+    after = _same_or(before, after)
     least, most = sorted((abs(before), abs(after)))
     size = abs(after - before)
     if unit == "s" and most >= LONG_S and least >= 60 and size >= 10:
@@ -107,9 +108,15 @@ def step(before: float, after: float, unit: str, mark: DecimalMark = ".") -> tup
 
 def pair(before: float, after: float, mark: DecimalMark = ".") -> tuple[str, str]:
     """Write two bare figures with the digits that their difference needs, and no fewer than each has by itself."""
+    after = _same_or(before, after)
     fine = _fine(abs(after - before))
     first, second = (shown(v, min(6, max(fine, _figure_decimals(v))), mark) for v in (before, after))
     return first, second
+
+
+def _same_or(before: float, after: float) -> float:
+    """The second figure; the first where only their last binary digits tell them apart, lest they round apart."""
+    return before if math.isclose(before, after, rel_tol=1e-12) else after
 
 
 def _fine(size: float) -> int:
