@@ -85,6 +85,8 @@ export type HeatCurve = Schemas["HeatCurveOut"];
 export type HeatRole = HeatCurve["role"];
 export type Curve = Schemas["CurveOut"];
 export type FieldProblem = Schemas["FieldProblem"];
+export type SeatingIn = Schemas["SeatingIn"];
+export type ColumnsIn = Schemas["ColumnsIn"];
 
 /** The server refused: what it says is for the person at the screen. */
 export class Refused extends Error {
@@ -134,9 +136,6 @@ http.use({
 /** Questions to the server as the query library asks them: their answers have the types of its description. */
 export const api = createQueries(http);
 
-/** What was answered; a refusal, or no answer at all, is thrown before that. */
-const take = async <T>(call: Promise<{ data?: T }>): Promise<T> => (await call).data as T;
-
 /** An answer as the library types it: where a tuple is described, it has a plain list. */
 type Untupled<T> = T extends (infer Member)[]
   ? Untupled<Member>[]
@@ -147,349 +146,48 @@ type Untupled<T> = T extends (infer Member)[]
 /** Gives an answer its tuples back; one that is otherwise not of the type does not pass the type check. */
 export const withTuples = <T>(answer: Untupled<T>): T => answer as unknown as T;
 
-const machine = (machine_id: string) => ({ params: { path: { machine_id } } });
+type Method = "get" | "post" | "put" | "delete";
+type Paths<M extends Method> = { [P in keyof paths]: M extends keyof Offered<P> ? P : never }[keyof paths];
+/** What an address can be asked for: the methods that the description leaves out are there as `never`. */
+type Offered<P extends keyof paths> = {
+  [M in keyof paths[P] as paths[P][M] extends object ? M : never]: paths[P][M];
+};
+type Operation<P extends keyof paths, M extends Method> = M extends keyof paths[P] ? paths[P][M] : never;
+type Ends<O> = O extends { parameters: { path: infer Path } } ? Path : Record<string, never>;
+type Query<O> = O extends { parameters: { query?: infer Asked } } ? Asked : never;
+/** What is sent along: a body where the description asks for one (a file as it is), then the query. */
+type Sent<O> = O extends { requestBody: { content: infer Contents } }
+  ? [body: Exclude<Contents[keyof Contents], Record<string, never> | string> | Blob, query?: Query<O>]
+  : [body?: undefined, query?: Query<O>];
+type Answer<O> = O extends { responses: infer R }
+  ? {
+      [Status in keyof R & (200 | 201 | 202)]: R[Status] extends {
+        content: { "application/json": infer Json };
+      }
+        ? Json
+        : void;
+    }[keyof R & (200 | 201 | 202)]
+  : never;
 
-export const putMachine = (id: string, body: MachineIn) =>
-  take(http.PUT("/api/machines/{machine_id}", { ...machine(id), body }));
-export const putBeginning = (id: string, body: BeginningIn) =>
-  take(http.PUT("/api/machines/{machine_id}/beginning", { ...machine(id), body }));
-export const putPlan = (id: string, body: PlanIn) =>
-  take(http.PUT("/api/machines/{machine_id}/plan", { ...machine(id), body }));
-export const putBuild = (machine_id: string, build_id: string, body: BuildIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/builds/{build_id}", {
-      params: { path: { machine_id, build_id } },
-      body,
-    }),
-  );
-export const putWorkload = (machine_id: string, workload_id: string, body: WorkloadIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/workloads/{workload_id}", {
-      params: { path: { machine_id, workload_id } },
-      body,
-    }),
-  );
-export const putSitting = (machine_id: string, sitting_id: string, body: SittingIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/sittings/{sitting_id}", {
-      params: { path: { machine_id, sitting_id } },
-      body,
-    }),
-  );
-export const putRun = (machine_id: string, run_id: string, body: RunIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } }, body }),
-  );
-export const putCopy = (machine_id: string, copy_id: string, name: string) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/copies/{copy_id}", {
-      params: { path: { machine_id, copy_id } },
-      body: { name },
-    }),
-  );
-export const postPlanPreview = (machine_id: string, body: Schemas["PlanPreviewIn"]) =>
-  take(http.POST("/api/machines/{machine_id}/plan/preview", { ...machine(machine_id), body }));
-export const getPlanWithTemplate = (machine_id: string, template_id: string) =>
-  take(
-    http.GET("/api/machines/{machine_id}/plan/template/{template_id}", {
-      params: { path: { machine_id, template_id } },
-    }),
-  );
-export type SeatingIn = Schemas["SeatingIn"];
-/** What each part can carry where it sits, and what is asked; nothing is kept. */
-export const postSeating = (body: SeatingIn) => take(http.POST("/api/seating", { body }));
-export const postAim = (machine_id: string, body: Schemas["AimIn"]) =>
-  take(http.POST("/api/machines/{machine_id}/aim", { ...machine(machine_id), body }));
-export type ColumnsIn = Schemas["ColumnsIn"];
-export const postColumns = (body: ColumnsIn) => take(http.POST("/api/columns", { body }));
-export const postRuns = (machine_id: string, runs: RunOfBlock[]) =>
-  take(http.POST("/api/machines/{machine_id}/runs", { ...machine(machine_id), body: { runs } }));
-export const putLateExclusion = (machine_id: string, run_id: string, body: Schemas["LateExclusionIn"]) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/runs/{run_id}/late-exclusion", {
-      params: { path: { machine_id, run_id } },
-      body,
-    }),
-  );
-const ofSwap = (machine_id: string, swap_id: string) => ({ params: { path: { machine_id, swap_id } } });
+/** Asks the server for one thing, or to do one; a refusal, or no answer at all, is thrown. */
+export async function call<M extends Method, P extends Paths<M>>(
+  method: M,
+  path: P,
+  ends: Ends<Operation<P, M>>,
+  ...[body, query]: Sent<Operation<P, M>>
+): Promise<Answer<Operation<P, M>>> {
+  const file = body instanceof Blob && {
+    bodySerializer: () => body,
+    headers: { "Content-Type": body.type },
+  };
+  // The library's own types can't tell what is sent from a method that is not fixed: those above have.
+  const init = { params: { path: ends, query }, body, ...file } as never;
+  const { data } = await http.request(method, path as never, init);
+  return data as Answer<Operation<P, M>>;
+}
 
-export const putTemplate = async (template_id: string, body: TemplateIn) =>
-  withTuples<Template[]>(
-    await take(http.PUT("/api/templates/{template_id}", { params: { path: { template_id } }, body })),
-  );
-
-export const deleteTemplate = async (template_id: string) =>
-  withTuples<Template[]>(
-    await take(http.DELETE("/api/templates/{template_id}", { params: { path: { template_id } } })),
-  );
-
-export const postPlanTemplate = (id: string, body: Schemas["UseTemplateIn"]) =>
-  take(http.POST("/api/machines/{machine_id}/plan/template", { ...machine(id), body }));
-
-export const putCandidate = (machine_id: string, candidate_id: string, body: CandidateIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/candidates/{candidate_id}", {
-      params: { path: { machine_id, candidate_id } },
-      body,
-    }),
-  );
-
-export const deleteCandidate = (machine_id: string, candidate_id: string) =>
-  take(
-    http.DELETE("/api/machines/{machine_id}/candidates/{candidate_id}", {
-      params: { path: { machine_id, candidate_id } },
-    }),
-  );
-
-export const deleteRun = (machine_id: string, run_id: string) =>
-  take(http.DELETE("/api/machines/{machine_id}/runs/{run_id}", { params: { path: { machine_id, run_id } } }));
-export const deleteSitting = (machine_id: string, sitting_id: string) =>
-  take(
-    http.DELETE("/api/machines/{machine_id}/sittings/{sitting_id}", {
-      params: { path: { machine_id, sitting_id } },
-    }),
-  );
-export const deleteWorkload = (machine_id: string, workload_id: string) =>
-  take(
-    http.DELETE("/api/machines/{machine_id}/workloads/{workload_id}", {
-      params: { path: { machine_id, workload_id } },
-    }),
-  );
-export const deleteMeasure = (machine_id: string, workload_id: string, measure_id: string) =>
-  take(
-    http.DELETE("/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}", {
-      params: { path: { machine_id, workload_id, measure_id } },
-    }),
-  );
-export const deleteMachine = (machine_id: string, name: string) =>
-  take(http.DELETE("/api/machines/{machine_id}", { params: { path: { machine_id }, query: { name } } }));
-export const postPairing = (machine_id: string) =>
-  take(http.POST("/api/machines/{machine_id}/pairing", machine(machine_id)));
-export const putReturn = (machine_id: string) =>
-  take(http.PUT("/api/machines/{machine_id}/return", machine(machine_id)));
-
-/** Each with the reason; null takes it back. */
-export const putMachineAside = (machine_id: string, reason: string | null) =>
-  take(http.PUT("/api/machines/{machine_id}/set-aside", { ...machine(machine_id), body: { reason } }));
-export const putCandidateAside = (machine_id: string, candidate_id: string, reason: string | null) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/candidates/{candidate_id}/set-aside", {
-      params: { path: { machine_id, candidate_id } },
-      body: { reason },
-    }),
-  );
-export const putWorkloadAside = (machine_id: string, workload_id: string, reason: string | null) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/workloads/{workload_id}/set-aside", {
-      params: { path: { machine_id, workload_id } },
-      body: { reason },
-    }),
-  );
-export const putMeasureAside = (
-  machine_id: string,
-  workload_id: string,
-  measure_id: string,
-  reason: string | null,
-) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}/set-aside", {
-      params: { path: { machine_id, workload_id, measure_id } },
-      body: { reason },
-    }),
-  );
-
-export const putRecheck = (machine_id: string, recheck_id: string, body: RecheckIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/rechecks/{recheck_id}", {
-      params: { path: { machine_id, recheck_id } },
-      body,
-    }),
-  );
-
-export const deleteSwap = (machine_id: string, swap_id: string) =>
-  take(http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}", ofSwap(machine_id, swap_id)));
-
-export const postShown = (machine_id: string, body: Schemas["ShownIn"]) =>
-  take(http.POST("/api/machines/{machine_id}/shown", { params: { path: { machine_id } }, body }));
-
-export const postAttempt = (machine_id: string, swap_id: string, body: Schemas["AttemptIn"]) =>
-  take(
-    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/attempts", {
-      ...ofSwap(machine_id, swap_id),
-      body,
-    }),
-  );
-
-const ofSitting = (machine_id: string, sitting_id: string) => ({
-  params: { path: { machine_id, sitting_id } },
-});
-
-export const closeSitting = (machine_id: string, sitting_id: string) =>
-  take(
-    http.POST("/api/machines/{machine_id}/sittings/{sitting_id}/close", ofSitting(machine_id, sitting_id)),
-  );
-
-export const putSetAside = (machine_id: string, sitting_id: string, reason: string) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/sittings/{sitting_id}/set-aside", {
-      ...ofSitting(machine_id, sitting_id),
-      body: { reason },
-    }),
-  );
-
-export const putSwapPlan = (machine_id: string, swap_id: string, body: SwapPlanIn) =>
-  take(http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/plan", { ...ofSwap(machine_id, swap_id), body }));
-
-export const openCase = (machine_id: string, swap_id: string, body: Schemas["OpenCaseIn"]) =>
-  take(
-    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/open", { ...ofSwap(machine_id, swap_id), body }),
-  );
-
-export const closeCase = (machine_id: string, swap_id: string, body: Schemas["CloseCaseIn"]) =>
-  take(
-    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/close", { ...ofSwap(machine_id, swap_id), body }),
-  );
-
-export const reopenCase = (machine_id: string, swap_id: string, body: Schemas["ReopenCaseIn"]) =>
-  take(
-    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/reopen", { ...ofSwap(machine_id, swap_id), body }),
-  );
-
-export const unopenCase = (machine_id: string, swap_id: string, body: Schemas["ReopenCaseIn"]) =>
-  take(
-    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/unopen", { ...ofSwap(machine_id, swap_id), body }),
-  );
-
-export const postLooked = (machine_id: string, swaps: string[]) =>
-  take(http.POST("/api/machines/{machine_id}/looked", { ...machine(machine_id), body: { swaps } }));
-
-export const putSwapDay = (machine_id: string, swap_id: string, body: Schemas["SwapDayIn"]) =>
-  take(http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/day", { ...ofSwap(machine_id, swap_id), body }));
-
-export const postStepsDone = (machine_id: string, swap_id: string) =>
-  take(http.POST("/api/machines/{machine_id}/swaps/{swap_id}/steps/done", ofSwap(machine_id, swap_id)));
-
-export const postAllSeen = (machine_id: string, swap_id: string) =>
-  take(
-    http.POST(
-      "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/as-expected",
-      ofSwap(machine_id, swap_id),
-    ),
-  );
-
-export const splitSwap = (machine_id: string, swap_id: string, body: StageIn) =>
-  take(
-    http.POST("/api/machines/{machine_id}/swaps/{swap_id}/split", { ...ofSwap(machine_id, swap_id), body }),
-  );
-
-export const putStep = (machine_id: string, swap_id: string, step_id: string, body: StepIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", {
-      params: { path: { machine_id, swap_id, step_id } },
-      body,
-    }),
-  );
-
-export const deleteStep = (machine_id: string, swap_id: string, step_id: string) =>
-  take(
-    http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", {
-      params: { path: { machine_id, swap_id, step_id } },
-    }),
-  );
-
-export const putRecognition = (machine_id: string, swap_id: string, line_id: string, body: RecognitionIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/recognitions/{line_id}", {
-      params: { path: { machine_id, swap_id, line_id } },
-      body,
-    }),
-  );
-
-export const putStart = (machine_id: string, swap_id: string, start_id: string, body: StartIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/starts/{start_id}", {
-      params: { path: { machine_id, swap_id, start_id } },
-      body,
-    }),
-  );
-
-export const putNote = (machine_id: string, swap_id: string, note_id: string, body: BenchNoteIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}", {
-      params: { path: { machine_id, swap_id, note_id } },
-      body,
-    }),
-  );
-
-export const putExplanation = (
-  machine_id: string,
-  swap_id: string,
-  explanation_id: string,
-  body: ExplanationIn,
-) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}", {
-      params: { path: { machine_id, swap_id, explanation_id } },
-      body,
-    }),
-  );
-
-export const deleteExplanation = (machine_id: string, swap_id: string, explanation_id: string) =>
-  take(
-    http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}", {
-      params: { path: { machine_id, swap_id, explanation_id } },
-    }),
-  );
-
-export const deleteNote = (machine_id: string, swap_id: string, note_id: string) =>
-  take(
-    http.DELETE("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}", {
-      params: { path: { machine_id, swap_id, note_id } },
-    }),
-  );
-
-export const putPicture = (machine_id: string, swap_id: string, note_id: string, picture: Blob) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}/picture", {
-      params: { path: { machine_id, swap_id, note_id } },
-      body: picture as unknown as string,
-      bodySerializer: (body) => body as unknown as Blob,
-      headers: { "Content-Type": picture.type },
-    }),
-  );
-
-export const putRunPicture = (
-  machine_id: string,
-  run_id: string,
-  picture: Blob,
-  /** Where the run will stand, if it is not recorded yet. */
-  place: { sitting?: string; workload?: string; position?: number } = {},
-) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/runs/{run_id}/picture", {
-      params: { path: { machine_id, run_id }, query: place },
-      body: picture as unknown as string,
-      bodySerializer: (body) => body as unknown as Blob,
-      headers: { "Content-Type": picture.type },
-    }),
-  );
-
-export const putTypedTrace = (machine_id: string, run_id: string, body: TraceIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/traces/{run_id}", {
-      params: { path: { machine_id, run_id } },
-      body,
-    }),
-  );
-
-export const postSensorLog = (file: Blob) =>
-  take(
-    http.POST("/api/sensor-logs", {
-      body: file as unknown as string,
-      bodySerializer: (body) => body as unknown as Blob,
-      headers: { "Content-Type": "text/csv" },
-    }),
-  );
+/** A file as of a kind, whatever the browser takes it for. */
+export const asKind = (file: Blob, type: string): Blob => new Blob([file], { type });
 
 interface LogLine {
   share?: number;
@@ -529,106 +227,13 @@ export async function putSensorLog(
   if (!isKept) throw new Lost("The server ended before the log was taken in. Try it once more.");
 }
 
-export const getPictures = (machine_id: string, sitting_id: string) =>
-  take(
-    http.GET("/api/machines/{machine_id}/sittings/{sitting_id}/pictures", {
-      params: { path: { machine_id, sitting_id } },
-    }),
-  );
-
-/** A trace with every sample that was typed of it. */
-export const getTrace = (machine_id: string, run_id: string) =>
-  take(
-    http.GET("/api/machines/{machine_id}/traces/{run_id}", {
-      params: { path: { machine_id, run_id }, query: { points: 5000 } },
-    }),
-  );
-
-export const getJob = (machine_id: string) =>
-  take(http.GET("/api/machines/{machine_id}/job", machine(machine_id)));
-
-export const runPictureAddress = (machine: string, run: string) =>
-  `/api/machines/${machine}/runs/${run}/picture`;
-
-export const putShelfPart = (part_id: string, body: ShelfPartIn) =>
-  take(http.PUT("/api/shelf/{part_id}", { params: { path: { part_id } }, body }));
-
-export const deleteShelfPart = (part_id: string) =>
-  take(http.DELETE("/api/shelf/{part_id}", { params: { path: { part_id } } }));
-
-const onShelf = (machine_id: string, swap_id: string, part_id: string) => ({
-  params: { path: { machine_id, swap_id, part_id } },
-});
-
-export const putOnShelf = (machine: string, swap: string, shelf: string, body: Schemas["PutOnShelfIn"]) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}/shelf/{part_id}", {
-      ...onShelf(machine, swap, shelf),
-      body,
-    }),
-  );
-
-export const postTaken = (machine: string, swap: string, shelf: string) =>
-  take(
-    http.POST(
-      "/api/machines/{machine_id}/swaps/{swap_id}/shelf/{part_id}/taken",
-      onShelf(machine, swap, shelf),
-    ),
-  );
-
-export const postReportDraft = async (id: string, body: ReportIn) =>
-  withTuples<Report>(
-    await take(http.POST("/api/machines/{machine_id}/report-draft", { ...machine(id), body })),
-  );
-
-export const postReport = async (id: string, body: ReportIn) =>
-  withTuples<MadeReport>(
-    await take(http.POST("/api/machines/{machine_id}/reports", { ...machine(id), body })),
-  );
-
-export const getMadeReport = async (machine_id: string, report_id: string) =>
-  withTuples<MadeReport>(
-    await take(
-      http.GET("/api/machines/{machine_id}/reports/{report_id}", {
-        params: { path: { machine_id, report_id } },
-      }),
-    ),
-  );
-
 /** The address of a photo by the end that a report names. */
 export const photoAddress = (machine: string, end: string) => `/api/machines/${machine}/${end}`;
-
 export const pictureAddress = (machine: string, swap: string, note: string) =>
-  `/api/machines/${machine}/swaps/${swap}/notes/${note}/picture`;
-
-export const putSwap = (machine_id: string, swap_id: string, body: SwapIn) =>
-  take(
-    http.PUT("/api/machines/{machine_id}/swaps/{swap_id}", {
-      params: { path: { machine_id, swap_id } },
-      body,
-    }),
-  );
-export const postRunFile = (file: Blob) =>
-  take(
-    http.POST("/api/run-files", {
-      body: file as unknown as Record<string, never>,
-      bodySerializer: (body) => body as unknown as Blob,
-      headers: { "Content-Type": "application/json" },
-    }),
-  );
-export const postAgentFile = (machine_id: string, file: Blob) =>
-  take(
-    http.POST("/api/machines/{machine_id}/agent-file", {
-      ...machine(machine_id),
-      body: file as unknown as Record<string, never>,
-      bodySerializer: (body) => body as unknown as Blob,
-      headers: { "Content-Type": "application/json" },
-    }),
-  );
+  photoAddress(machine, `swaps/${swap}/notes/${note}/picture`);
+export const runPictureAddress = (machine: string, run: string) =>
+  photoAddress(machine, `runs/${run}/picture`);
 export const benchJobAddress = (id: string) => `/api/machines/${id}/bench`;
-const ofImport = (import_id: string) => ({ params: { path: { import_id } } });
-export const readImport = (id: string) => take(http.GET("/api/run-files/{import_id}", ofImport(id)));
-export const stopImport = (id: string) => take(http.DELETE("/api/run-files/{import_id}", ofImport(id)));
 export const dataPackageAddress = (id: string) => `/api/machines/${id}/data-package`;
 export const runFileAddress = (id: string) => `/api/machines/${id}/run-file`;
 export const eventsAddress = (id: string) => `/api/machines/${id}/events`;

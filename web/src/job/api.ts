@@ -8,16 +8,7 @@ import {
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
-import {
-  api,
-  type Case,
-  eventsAddress,
-  getPictures,
-  getTrace,
-  Refused,
-  type Run,
-  type RunsSaved,
-} from "../api/client";
+import { api, call, type Case, eventsAddress, Refused, type Run, type RunsSaved } from "../api/client";
 import { renew } from "../api/renew";
 import type { paths } from "../api/schema";
 import { type Counts, Knowledge, type Reach } from "./news";
@@ -69,7 +60,14 @@ export const doubtsQuery = (id: string, sitting: string) =>
 
 /** Which runs of a sitting have a picture of what they were read off; no other save changes it. */
 export const picturesQuery = (id: string, sitting: string) =>
-  queryOptions({ queryKey: ["pictures", sitting], queryFn: () => getPictures(id, sitting) });
+  queryOptions({
+    queryKey: ["pictures", sitting],
+    queryFn: () =>
+      call("get", "/api/machines/{machine_id}/sittings/{sitting_id}/pictures", {
+        machine_id: id,
+        sitting_id: sitting,
+      }),
+  });
 
 /** Which verdicts would change without a run, or without a sitting. */
 export const foreseenQuery = (id: string, query: { run?: string; sitting?: string }) =>
@@ -102,13 +100,22 @@ export const besideQuery = (id: string, sitting: string, workload: string) =>
     params: { path: { machine_id: id, sitting_id: sitting }, query: { workload } },
   });
 
+/** More than any trace that is typed has. */
+const EVERY_SAMPLE = 5000;
+
 /** What was kept over time of a run, sample by sample; null where nothing was. */
 export const traceQuery = (id: string, run: string) =>
   queryOptions({
     queryKey: ["get", `${CASE}/traces/{run_id}`, { params: { path: { machine_id: id, run_id: run } } }],
     queryFn: async () => {
       try {
-        return await getTrace(id, run);
+        return await call(
+          "get",
+          "/api/machines/{machine_id}/traces/{run_id}",
+          { machine_id: id, run_id: run },
+          undefined,
+          { points: EVERY_SAMPLE },
+        );
       } catch (error) {
         if (error instanceof Refused && error.status === 404) return null;
         throw error;

@@ -1,9 +1,8 @@
 import type { QueryClient } from "@tanstack/react-query";
 
 import {
+  call,
   type Case,
-  postRuns,
-  putRun,
   type Run,
   type RunOfBlock,
   type RunsSaved,
@@ -273,9 +272,10 @@ function rowsOf(known: Known, entries: Entries): (position: number) => Row {
 /** One save: a row as it is typed, more of them as a block that is saved all or none. */
 const saveRuns = (machineId: string, bodies: RunOfBlock[]): Promise<RunsSaved> => {
   const [only] = bodies;
-  if (!only || bodies.length > 1) return postRuns(machineId, bodies);
+  if (!only || bodies.length > 1)
+    return call("post", "/api/machines/{machine_id}/runs", { machine_id: machineId }, { runs: bodies });
   const { id, ...body } = only;
-  return putRun(machineId, id, body);
+  return call("put", "/api/machines/{machine_id}/runs/{run_id}", { machine_id: machineId, run_id: id }, body);
 };
 
 const desks = new Map<string, Desk>();

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
 
-import { type Part, postSeating, type SeatingIn } from "../api/client";
+import { call, type Part, type SeatingIn } from "../api/client";
 import type { DecimalMark } from "../lib/number";
 
 /** What is known of a part where it sits: a sentence, and what is asked. */
@@ -21,7 +21,7 @@ export function useSeating(
   const asked = useDeferredValue(JSON.stringify(body));
   const answer = useQuery({
     queryKey: ["seating", asked],
-    queryFn: () => postSeating(JSON.parse(asked) as SeatingIn),
+    queryFn: () => call("post", "/api/seating", {}, JSON.parse(asked) as SeatingIn),
     enabled: parts.length > 0,
     placeholderData: (last) => last,
     retry: false,

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 
-import { type Case, type Comparison, Lost, postLooked, postShown, Refused } from "../api/client";
+import { call, type Case, type Comparison, Lost, Refused } from "../api/client";
 import { isToBeJudged } from "./says";
 
 const RETRY_MS = 3000;
@@ -25,10 +25,12 @@ export function useLooked(job: Case, only?: string): void {
     const swaps = JSON.parse(fresh) as string[];
     if (swaps.length === 0) return;
     const tell = (): Promise<void> =>
-      postLooked(machineId, swaps).catch((error: unknown) => {
-        if (error instanceof Lost) setTimeout(() => void tell(), RETRY_MS);
-        else if (!(error instanceof Refused)) throw error;
-      });
+      call("post", "/api/machines/{machine_id}/looked", { machine_id: machineId }, { swaps }).catch(
+        (error: unknown) => {
+          if (error instanceof Lost) setTimeout(() => void tell(), RETRY_MS);
+          else if (!(error instanceof Refused)) throw error;
+        },
+      );
     void tell();
   }, [machineId, fresh]);
 }
@@ -41,7 +43,12 @@ export function useShown(machineId: string, comparison: Comparison): void {
     const measures = JSON.parse(fresh) as string[];
     if (measures.length === 0 || revision === null || evidence === null) return;
     const tell = (): Promise<void> =>
-      postShown(machineId, { before, after, measures, revision, evidence }).catch((error: unknown) => {
+      call(
+        "post",
+        "/api/machines/{machine_id}/shown",
+        { machine_id: machineId },
+        { before, after, measures, revision, evidence },
+      ).catch((error: unknown) => {
         // It was seen, also if the screen is left meanwhile: told as soon as the server is back.
         if (error instanceof Lost) setTimeout(() => void tell(), RETRY_MS);
         // What changed meanwhile comes to the screen anew, and is told of then.

@@ -1,6 +1,6 @@
 import { queryOptions, useSuspenseQuery } from "@tanstack/react-query";
 
-import { api, getJob, type Job, type Template, type Vocabulary, withTuples } from "../api/client";
+import { api, call, type Job, type Template, type Vocabulary, withTuples } from "../api/client";
 
 /** Words that only a new version of the server changes. */
 export const vocabularyQuery = api.queryOptions("get", "/api/vocabulary", {}, { staleTime: Infinity });
@@ -17,7 +17,11 @@ export const jobQuery = (id: string) =>
 
 /** The same as it was when a sitting was begun: what it says of scatter is not asked for anew with each reading. */
 export const jobAtSittingQuery = (id: string, sitting: string) =>
-  queryOptions({ queryKey: ["job at", sitting], queryFn: () => getJob(id), staleTime: Infinity });
+  queryOptions({
+    queryKey: ["job at", sitting],
+    queryFn: () => call("get", "/api/machines/{machine_id}/job", { machine_id: id }),
+    staleTime: Infinity,
+  });
 
 export const useVocabulary = (): Vocabulary => useSuspenseQuery(vocabularyQuery).data;
 

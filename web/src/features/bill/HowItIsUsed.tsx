@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { type Case, type MachineIn, putMachine, Refused } from "../../api/client";
+import { call, type Case, type MachineIn, Refused } from "../../api/client";
 import { readMoney, writeMoney } from "../../lib/money";
 import { readNumber } from "../../lib/number";
 import { Button } from "../../ui/Button";
@@ -20,7 +20,7 @@ export function HowItIsUsed({ job, payback }: { job: Case; payback: string | nul
   });
   const save = useSave(
     machine.id,
-    (body: MachineIn) => putMachine(machine.id, body),
+    (body: MachineIn) => call("put", "/api/machines/{machine_id}", { machine_id: machine.id }, body),
     () => undefined,
   );
   const jobs = readNumber(draft.jobs, mark);

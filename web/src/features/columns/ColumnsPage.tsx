@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useDeferredValue } from "react";
 
-import { type ColumnsIn, postColumns, Refused } from "../../api/client";
+import { call, type ColumnsIn, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import type { DecimalMark } from "../../lib/number";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -40,7 +40,7 @@ export function ColumnsPage() {
   const hasBoth = Boolean(asked.before.trim() && asked.after.trim());
   const answer = useQuery({
     queryKey: ["columns", asked],
-    queryFn: () => postColumns(asked),
+    queryFn: () => call("post", "/api/columns", {}, asked),
     enabled: hasBoth,
     retry: false,
     gcTime: 0,

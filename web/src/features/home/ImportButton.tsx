@@ -2,15 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
-import {
-  type FieldProblem,
-  type Import,
-  Lost,
-  postRunFile,
-  readImport,
-  Refused,
-  stopImport,
-} from "../../api/client";
+import { asKind, call, type FieldProblem, type Import, Lost, Refused } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { refreshBenches } from "../../job/api";
@@ -38,11 +30,13 @@ export function ImportButton() {
       if (file.size > MAX_RUN_FILE_BYTES) {
         throw new Error(`${file.name} is larger than 100 MB; a run file is smaller. Nothing was taken over.`);
       }
-      let state = await postRunFile(file);
+      let state = await call("post", "/api/run-files", {}, asKind(file, "application/json"));
       while (state.state === "running" && state.id) {
         setUnderWay(state);
         await new Promise((done) => setTimeout(done, ASK_MS));
-        state = await readImport(state.id).catch(waitFor(state));
+        state = await call("get", "/api/run-files/{import_id}", { import_id: state.id }).catch(
+          waitFor(state),
+        );
       }
       return state;
     },
@@ -59,7 +53,7 @@ export function ImportButton() {
     event.target.value = "";
   };
   const stop = () => {
-    if (underWay?.id) void stopImport(underWay.id);
+    if (underWay?.id) void call("delete", "/api/run-files/{import_id}", { import_id: underWay.id });
   };
   return (
     <>

@@ -1,13 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import {
-  type Case,
-  deleteExplanation,
-  type Explanation,
-  putExplanation,
-  Refused,
-  type Swap,
-} from "../../api/client";
+import { call, type Case, type Explanation, Refused, type Swap } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
@@ -86,10 +79,25 @@ function ExplanationForm({ job, swap, recorded, onDone }: FormProps) {
   };
   const save = useSave(
     machineId,
-    (version: number | null) => putExplanation(machineId, swap.id, id, { ...draft, version }),
+    (version: number | null) =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}",
+        { machine_id: machineId, swap_id: swap.id, explanation_id: id },
+        { ...draft, version },
+      ),
     done,
   );
-  const remove = useSave(machineId, () => deleteExplanation(machineId, swap.id, id), done);
+  const remove = useSave(
+    machineId,
+    () =>
+      call("delete", "/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}", {
+        machine_id: machineId,
+        swap_id: swap.id,
+        explanation_id: id,
+      }),
+    done,
+  );
   const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();

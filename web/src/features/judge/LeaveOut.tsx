@@ -1,6 +1,6 @@
 import type { FormEvent } from "react";
 
-import { type Comparison, type Measure, putLateExclusion } from "../../api/client";
+import { call, type Comparison, type Measure } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
@@ -26,7 +26,13 @@ export function LeaveOut({ job, comparison, measure }: Props) {
   });
   const save = useSave(
     job.machine.id,
-    () => putLateExclusion(job.machine.id, draft.run, { reason: draft.reason }),
+    () =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/runs/{run_id}/late-exclusion",
+        { machine_id: job.machine.id, run_id: draft.run },
+        { reason: draft.reason },
+      ),
     forget,
   );
   const onSubmit = (event: FormEvent) => {

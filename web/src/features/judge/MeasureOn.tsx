@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { type Case, type Comparison, postAttempt, type Swap } from "../../api/client";
+import { call, type Case, type Comparison, type Swap } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -53,7 +53,13 @@ function OverForm({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => 
   const [sides, setSides] = useState<(typeof SIDES)[number][0]>("both sides");
   const save = useSave(
     job.machine.id,
-    () => postAttempt(job.machine.id, swap.id, { reason, sides, version: swap.version }),
+    () =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/swaps/{swap_id}/attempts",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        { reason, sides, version: swap.version },
+      ),
     onDone,
   );
   const onSubmit = (event: FormEvent) => {

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { type Case, type Comparison, putSitting, type Sitting } from "../../api/client";
+import { call, type Case, type Comparison, type Sitting } from "../../api/client";
 import { readNumber } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -25,17 +25,22 @@ export function Rooms({ job, comparison }: { job: Case; comparison: Comparison }
     async () => {
       let fresh: Case = job;
       for (const { sitting } of given)
-        fresh = await putSitting(job.machine.id, sitting.id, {
-          build: sitting.build,
-          purpose: sitting.purpose,
-          started_at: sitting.started_at,
-          ambient_c: readNumber(typed[sitting.id] ?? "", mark),
-          conditions: sitting.conditions,
-          boot: sitting.boot,
-          boot_by: sitting.boot_by,
-          mount: sitting.mount,
-          version: sitting.version,
-        });
+        fresh = await call(
+          "put",
+          "/api/machines/{machine_id}/sittings/{sitting_id}",
+          { machine_id: job.machine.id, sitting_id: sitting.id },
+          {
+            build: sitting.build,
+            purpose: sitting.purpose,
+            started_at: sitting.started_at,
+            ambient_c: readNumber(typed[sitting.id] ?? "", mark),
+            conditions: sitting.conditions,
+            boot: sitting.boot,
+            boot_by: sitting.boot_by,
+            mount: sitting.mount,
+            version: sitting.version,
+          },
+        );
       return fresh;
     },
     () => setTyped({}),

@@ -1,7 +1,7 @@
 import { useSuspenseQueries } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 
-import { type Case, closeSitting, type Comparison } from "../../api/client";
+import { call, type Case, type Comparison } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { doubtsQuery, useSave } from "../../job/api";
@@ -26,7 +26,11 @@ export function TypedRight({ job, comparison, children }: Props) {
     job.machine.id,
     async () => {
       let fresh = job;
-      for (const sitting of closes) fresh = await closeSitting(job.machine.id, sitting);
+      for (const sitting of closes)
+        fresh = await call("post", "/api/machines/{machine_id}/sittings/{sitting_id}/close", {
+          machine_id: job.machine.id,
+          sitting_id: sitting,
+        });
       return fresh;
     },
     () => undefined,

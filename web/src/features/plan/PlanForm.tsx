@@ -1,14 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import {
-  type Case,
-  type Measure,
-  putPlan,
-  putSwapPlan,
-  Refused,
-  type Swap,
-  type Vocabulary,
-} from "../../api/client";
+import { call, type Case, type Measure, Refused, type Swap, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { isWork } from "../../lib/work";
 import { Button } from "../../ui/Button";
@@ -81,8 +73,18 @@ export function PlanForm({ job, swap, vocabulary, edited }: Props) {
     job.machine.id,
     ({ body, over }: { body: PlanBody; over: number }) =>
       swap
-        ? putSwapPlan(job.machine.id, swap.id, { ...body, reason, version: over })
-        : putPlan(job.machine.id, { ...body, version: over }),
+        ? call(
+            "put",
+            "/api/machines/{machine_id}/swaps/{swap_id}/plan",
+            { machine_id: job.machine.id, swap_id: swap.id },
+            { ...body, reason, version: over },
+          )
+        : call(
+            "put",
+            "/api/machines/{machine_id}/plan",
+            { machine_id: job.machine.id },
+            { ...body, version: over },
+          ),
     () => {
       forget();
       setReason("");

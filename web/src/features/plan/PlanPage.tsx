@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 
-import { type Case, type Plan, type PlanView, postPlanPreview, type Swap } from "../../api/client";
+import { call, type Case, type Plan, type PlanView, type Swap } from "../../api/client";
 import { formatCount, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
@@ -35,7 +35,13 @@ export function PlanPage() {
   const typed = useDeferredValue(edited.changed && "body" in read ? read.body : null);
   const preview = useQuery({
     queryKey: ["plan preview", job.machine.id, swap?.id, job.revision, typed],
-    queryFn: () => postPlanPreview(job.machine.id, { plan: typed ?? saved, swap: swap?.id ?? null }),
+    queryFn: () =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/plan/preview",
+        { machine_id: job.machine.id },
+        { plan: typed ?? saved, swap: swap?.id ?? null },
+      ),
     enabled: typed !== null,
     placeholderData: (last) => last,
   });

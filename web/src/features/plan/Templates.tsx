@@ -1,15 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import {
-  type Case,
-  deleteTemplate,
-  getPlanWithTemplate,
-  postPlanTemplate,
-  putTemplate,
-  Refused,
-  type Template,
-} from "../../api/client";
+import { call, type Case, Refused, type Template } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -75,11 +67,21 @@ function LayOver({ job, template, onClose }: { job: Case; template: Template; on
   const { plan, version } = job.open_plan;
   const asked = useQuery({
     queryKey: ["with template", job.machine.id, job.revision, template.id],
-    queryFn: () => getPlanWithTemplate(job.machine.id, template.id),
+    queryFn: () =>
+      call("get", "/api/machines/{machine_id}/plan/template/{template_id}", {
+        machine_id: job.machine.id,
+        template_id: template.id,
+      }),
   });
   const use = useSave(
     job.machine.id,
-    () => postPlanTemplate(job.machine.id, { template: template.id, version }),
+    () =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/plan/template",
+        { machine_id: job.machine.id },
+        { template: template.id, version },
+      ),
     onClose,
   );
   const { conditions } = useVocabulary();
@@ -134,11 +136,19 @@ function TemplateDialog({ job, template, base, onClose }: DialogProps) {
     mutationFn: () => {
       const plan = template ? { ...job.open_plan.plan, ...template, measures: {} } : job.open_plan.plan;
       const version = template?.version ?? null;
-      return putTemplate(id, templateBody(name, plan, advice, stepsOf(texts), template ?? base, version));
+      return call(
+        "put",
+        "/api/templates/{template_id}",
+        { template_id: id },
+        templateBody(name, plan, advice, stepsOf(texts), template ?? base, version),
+      );
     },
     onSuccess,
   });
-  const remove = useMutation({ mutationFn: () => deleteTemplate(id), onSuccess });
+  const remove = useMutation({
+    mutationFn: () => call("delete", "/api/templates/{template_id}", { template_id: id }),
+    onSuccess,
+  });
   const error = save.error ?? remove.error;
   return (
     <Dialog title={template ? "Your template" : "Keep this plan as a template"} open onClose={onClose}>

@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useSearchParams } from "react-router";
 
-import { type Case, photoAddress, postReport, type Report, type Swap } from "../../api/client";
+import { call, type Case, photoAddress, type Report, type Swap } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button, ButtonLink } from "../../ui/Button";
 import { reportsQuery, useCase } from "../../job/api";
@@ -58,7 +58,7 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
   });
   const client = useQueryClient();
   const handOut = useMutation({
-    mutationFn: () => postReport(machine.id, wish),
+    mutationFn: () => call("post", "/api/machines/{machine_id}/reports", { machine_id: machine.id }, wish),
     onSuccess: async (made) => {
       forget();
       await client.invalidateQueries(reportsQuery(machine.id));

@@ -1,6 +1,6 @@
 import { queryOptions } from "@tanstack/react-query";
 
-import { getMadeReport, postReportDraft, type ReportIn } from "../../api/client";
+import { call, type ReportIn } from "../../api/client";
 
 /** What would be handed out; asked anew whenever the machine changes, as every question about it. */
 export const draftQuery = (machineId: string, wish: ReportIn) =>
@@ -10,12 +10,16 @@ export const draftQuery = (machineId: string, wish: ReportIn) =>
       "/api/machines/{machine_id}/report-draft",
       { params: { path: { machine_id: machineId } }, wish },
     ],
-    queryFn: () => postReportDraft(machineId, wish),
+    queryFn: () => call("post", "/api/machines/{machine_id}/report-draft", { machine_id: machineId }, wish),
   });
 
 export const madeQuery = (machineId: string, reportId: string) =>
   queryOptions({
     queryKey: ["report made", machineId, reportId],
-    queryFn: () => getMadeReport(machineId, reportId),
+    queryFn: () =>
+      call("get", "/api/machines/{machine_id}/reports/{report_id}", {
+        machine_id: machineId,
+        report_id: reportId,
+      }),
     staleTime: Infinity,
   });

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { type Build, type Case, putBuild, Refused, type Vocabulary } from "../../api/client";
+import { type Build, call, type Case, Refused, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -91,14 +91,19 @@ function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => v
   const save = useSave(
     job.machine.id,
     (version: number) =>
-      putBuild(job.machine.id, build.id, {
-        label: form.label,
-        // What is sealed is sent as it was recorded: only the name and the wear may change.
-        parts: build.sealed ? build.parts : partsOf(form.parts, vocabulary, mark),
-        settings: build.sealed ? build.settings : valuesOf(form.settings, vocabulary.settings, mark),
-        wear: form.wear || null,
-        version,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/builds/{build_id}",
+        { machine_id: job.machine.id, build_id: build.id },
+        {
+          label: form.label,
+          // What is sealed is sent as it was recorded: only the name and the wear may change.
+          parts: build.sealed ? build.parts : partsOf(form.parts, vocabulary, mark),
+          settings: build.sealed ? build.settings : valuesOf(form.settings, vocabulary.settings, mark),
+          wear: form.wear || null,
+          version,
+        },
+      ),
     done,
   );
   const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);

@@ -1,12 +1,12 @@
 import { useState } from "react";
 
 import {
+  call,
   type Candidate,
+  type CandidateIn,
   type Case,
   type Job,
   type PartRole,
-  putCandidate,
-  putCandidateAside,
   type Ranked,
   Refused,
   type Vocabulary,
@@ -91,7 +91,13 @@ export function Candidates({ job, view, vocabulary }: Props) {
                   id,
                   name: label,
                   reason: set_aside,
-                  save: (why) => putCandidateAside(job.machine.id, id, why),
+                  save: (why) =>
+                    call(
+                      "put",
+                      "/api/machines/{machine_id}/candidates/{candidate_id}/set-aside",
+                      { machine_id: job.machine.id, candidate_id: id },
+                      { reason: why },
+                    ),
                 },
               ]
             : [],
@@ -137,7 +143,13 @@ function CandidateRow({ job, ranked, said, onEdit }: RowProps) {
   const kept = job.candidates.find((known) => known.id === candidate.id);
   const tick = useSave(
     job.machine.id,
-    (ticked: Candidate) => putCandidate(job.machine.id, ticked.id, candidateSent(ticked)),
+    (ticked: Candidate) =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/candidates/{candidate_id}",
+        { machine_id: job.machine.id, candidate_id: ticked.id },
+        candidateSent(ticked),
+      ),
     () => undefined,
   );
   const against = fit.checks.filter((check) => check.word !== "fits");
@@ -243,7 +255,13 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
   };
   const save = useSave(
     machine.id,
-    (body: Parameters<typeof putCandidate>[2]) => putCandidate(machine.id, draft.id, body),
+    (body: CandidateIn) =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/candidates/{candidate_id}",
+        { machine_id: machine.id, candidate_id: draft.id },
+        body,
+      ),
     done,
   );
   const remove = useSave(machine.id, () => removeCandidate(machine.id, draft.id), done);
@@ -394,7 +412,14 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
             job={job}
             what="this candidate"
             means="It is not weighed any more, and stays listed with the reason."
-            save={(reason) => putCandidateAside(machine.id, draft.id, reason)}
+            save={(reason) =>
+              call(
+                "put",
+                "/api/machines/{machine_id}/candidates/{candidate_id}/set-aside",
+                { machine_id: machine.id, candidate_id: draft.id },
+                { reason },
+              )
+            }
             onDone={done}
           />
         )}

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { type Case, putCopy, Refused } from "../../api/client";
+import { call, type Case, Refused } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -18,7 +18,13 @@ export function CopyJob({ job }: { job: Case }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const copy = useMutation({
-    mutationFn: () => putCopy(job.machine.id, id, name),
+    mutationFn: () =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/copies/{copy_id}",
+        { machine_id: job.machine.id, copy_id: id },
+        { name },
+      ),
     onSuccess: async () => {
       await refreshBenches(client);
       await navigate(`/machines/${id}/measure`);

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { type Case, putMachine, Refused, type Vocabulary } from "../../api/client";
+import { call, type Case, Refused, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -69,11 +69,16 @@ function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void })
     machine.id,
     (version: number) => {
       const typed = Object.entries(form.values).map(([name, value]) => ({ name, value }));
-      return putMachine(machine.id, {
-        ...machineBody(machine),
-        limits: valuesOf(typed, vocabulary.limits, machine.decimal_mark),
-        version,
-      });
+      return call(
+        "put",
+        "/api/machines/{machine_id}",
+        { machine_id: machine.id },
+        {
+          ...machineBody(machine),
+          limits: valuesOf(typed, vocabulary.limits, machine.decimal_mark),
+          version,
+        },
+      );
     },
     done,
   );

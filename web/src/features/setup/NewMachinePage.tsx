@@ -2,7 +2,7 @@ import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-q
 import { type FormEvent, useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
 
-import { type Case, putBuild, putMachine, putWorkload, Refused } from "../../api/client";
+import { call, type Case, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
@@ -54,27 +54,37 @@ export function NewMachinePage() {
   const client = useQueryClient();
   const save = useMutation({
     mutationFn: async () => {
-      const saved = await putMachine(form.id, {
-        name: form.name,
-        owner: form.owner,
-        question: form.question,
-        settles: form.settles,
-        asked_by: "",
-        use: "",
-        limits: form.limits,
-        currency: form.currency.trim().toUpperCase(),
-        labour_rate: form.labour.trim() ? readMoney(form.labour, form.mark) : null,
-        decimal_mark: form.mark,
-        time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
-        version: form.version,
-      });
+      const saved = await call(
+        "put",
+        "/api/machines/{machine_id}",
+        { machine_id: form.id },
+        {
+          name: form.name,
+          owner: form.owner,
+          question: form.question,
+          settles: form.settles,
+          asked_by: "",
+          use: "",
+          limits: form.limits,
+          currency: form.currency.trim().toUpperCase(),
+          labour_rate: form.labour.trim() ? readMoney(form.labour, form.mark) : null,
+          decimal_mark: form.mark,
+          time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+          version: form.version,
+        },
+      );
       setForm({ ...form, version: saved.machine.version });
       if (saved.builds.length === 0) {
-        await putBuild(form.id, form.build, {
-          label: form.buildLabel,
-          parts: partsOf(form.parts, vocabulary, form.mark),
-          settings: valuesOf(form.settings, vocabulary.settings, form.mark),
-        });
+        await call(
+          "put",
+          "/api/machines/{machine_id}/builds/{build_id}",
+          { machine_id: form.id, build_id: form.build },
+          {
+            label: form.buildLabel,
+            parts: partsOf(form.parts, vocabulary, form.mark),
+            settings: valuesOf(form.settings, vocabulary.settings, form.mark),
+          },
+        );
       }
       if (form.copiedFrom && saved.workloads.length === 0) {
         await copyWorkloads(await client.fetchQuery(caseQuery(form.copiedFrom)), form.id);
@@ -236,6 +246,11 @@ async function copyWorkloads(source: Case, machineId: string): Promise<void> {
       part_of: measure.part_of && (ids.get(measure.part_of) ?? null),
     }));
     const draft = { ...workloadDraft(workload, fresh, mark), id: newId(), version: null };
-    await putWorkload(machineId, draft.id, workloadBody(draft, fresh, workload.parameters, mark));
+    await call(
+      "put",
+      "/api/machines/{machine_id}/workloads/{workload_id}",
+      { machine_id: machineId, workload_id: draft.id },
+      workloadBody(draft, fresh, workload.parameters, mark),
+    );
   }
 }

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { type Case, putMachine, Refused } from "../../api/client";
+import { call, type Case, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { formatCount, formatList } from "../../lib/format";
 import { Button } from "../../ui/Button";
@@ -65,17 +65,22 @@ function QuestionForm({ job, onDone }: { job: Case; onDone: () => void }) {
   const save = useSave(
     machine.id,
     (version: number) =>
-      putMachine(machine.id, {
-        ...machineBody(machine),
-        name: form.name,
-        owner: form.owner,
-        question: form.question,
-        settles: form.settles,
-        asked_by: form.askedBy,
-        use: form.use,
-        labour_rate: form.labour.trim() ? readMoney(form.labour, machine.decimal_mark) : null,
-        version,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}",
+        { machine_id: machine.id },
+        {
+          ...machineBody(machine),
+          name: form.name,
+          owner: form.owner,
+          question: form.question,
+          settles: form.settles,
+          asked_by: form.askedBy,
+          use: form.use,
+          labour_rate: form.labour.trim() ? readMoney(form.labour, machine.decimal_mark) : null,
+          version,
+        },
+      ),
     done,
   );
   const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);

@@ -1,4 +1,4 @@
-import { dataPackageAddress, putMachineAside, runFileAddress } from "../../api/client";
+import { call, dataPackageAddress, runFileAddress } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../../job/api";
 import { standingBuild } from "../../job/model";
@@ -47,7 +47,14 @@ export function SetupPage() {
               job={job}
               what="this machine"
               means="It stays listed, last, with all that was measured of it, and waits for nobody any more."
-              save={(reason) => putMachineAside(job.machine.id, reason)}
+              save={(reason) =>
+                call(
+                  "put",
+                  "/api/machines/{machine_id}/set-aside",
+                  { machine_id: job.machine.id },
+                  { reason },
+                )
+              }
             />
           )}
         </div>
@@ -61,7 +68,13 @@ export function SetupPage() {
                 id: job.machine.id,
                 name: job.machine.name,
                 reason: job.machine.set_aside,
-                save: (reason) => putMachineAside(job.machine.id, reason),
+                save: (reason) =>
+                  call(
+                    "put",
+                    "/api/machines/{machine_id}/set-aside",
+                    { machine_id: job.machine.id },
+                    { reason },
+                  ),
               },
             ]}
           />

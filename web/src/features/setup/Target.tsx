@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 
-import { type Case, type PartRole, postAim } from "../../api/client";
+import { call, type Case, type PartRole } from "../../api/client";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { standingBuild } from "../../job/model";
 import type { WorkloadDraft } from "./model";
@@ -32,7 +32,13 @@ export function Target({ job, target, loads, onChange }: TargetProps) {
   const asked = useDeferredValue(target.trim());
   const aim = useQuery({
     queryKey: ["aim", job.machine.id, job.revision, asked, loads],
-    queryFn: () => postAim(job.machine.id, { target: asked, loads }),
+    queryFn: () =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/aim",
+        { machine_id: job.machine.id },
+        { target: asked, loads },
+      ),
     enabled: asked !== "" || loads.length > 0,
     placeholderData: (last) => last,
     retry: false,

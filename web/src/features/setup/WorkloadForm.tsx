@@ -1,13 +1,6 @@
 import { type FormEvent, type ReactNode, useState } from "react";
 
-import {
-  type Case,
-  type PartRole,
-  putMeasureAside,
-  putWorkload,
-  putWorkloadAside,
-  Refused,
-} from "../../api/client";
+import { call, type Case, type PartRole, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
@@ -83,7 +76,12 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
     (version: number | null) => {
       const measures = recorded ? measuresOf(job, recorded.name) : [];
       const body = workloadBody({ ...draft, version }, measures, recorded?.parameters ?? {}, mark);
-      return putWorkload(machineId, draft.id, body);
+      return call(
+        "put",
+        "/api/machines/{machine_id}/workloads/{workload_id}",
+        { machine_id: machineId, workload_id: draft.id },
+        body,
+      );
     },
     done,
   );
@@ -168,7 +166,14 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
                 job={job}
                 what={`“${measure.name || draft.name}”`}
                 means="No further plan asks for this figure. What was read of it stays, and so do the plans of swaps that name it."
-                save={(reason) => putMeasureAside(machineId, recorded.id, measure.id, reason)}
+                save={(reason) =>
+                  call(
+                    "put",
+                    "/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}/set-aside",
+                    { machine_id: machineId, workload_id: recorded.id, measure_id: measure.id },
+                    { reason },
+                  )
+                }
                 onDone={done}
               />
             ) : null
@@ -227,7 +232,14 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
             job={job}
             what="this workload"
             means="No further plan asks for it. What was measured stays, and so do the plans of swaps that name it."
-            save={(reason) => putWorkloadAside(machineId, recorded.id, reason)}
+            save={(reason) =>
+              call(
+                "put",
+                "/api/machines/{machine_id}/workloads/{workload_id}/set-aside",
+                { machine_id: machineId, workload_id: recorded.id },
+                { reason },
+              )
+            }
             onDone={done}
           />
         )}

@@ -1,6 +1,6 @@
 import { Fragment, useState } from "react";
 
-import { type Case, type PartRole, putMeasureAside, putWorkloadAside } from "../../api/client";
+import { call, type Case, type PartRole } from "../../api/client";
 import { TableToTake } from "../../ui/TakeAlong";
 import { Button } from "../../ui/Button";
 import { isOffered, measuresOf } from "../../job/model";
@@ -112,7 +112,20 @@ const workloadsAside = ({ machine, workloads }: Case): Aside[] =>
   workloads.flatMap(({ id, name, set_aside }) =>
     set_aside === null
       ? []
-      : [{ id, name, reason: set_aside, save: (reason) => putWorkloadAside(machine.id, id, reason) }],
+      : [
+          {
+            id,
+            name,
+            reason: set_aside,
+            save: (reason) =>
+              call(
+                "put",
+                "/api/machines/{machine_id}/workloads/{workload_id}/set-aside",
+                { machine_id: machine.id, workload_id: id },
+                { reason },
+              ),
+          },
+        ],
   );
 
 /** Of the workloads that are offered: a measure goes with its workload. */
@@ -126,7 +139,13 @@ const measuresAside = (job: Case): Aside[] =>
               id,
               name: `${workload.name}, ${name}`,
               reason: set_aside,
-              save: (reason: string | null) => putMeasureAside(job.machine.id, workload.id, id, reason),
+              save: (reason: string | null) =>
+                call(
+                  "put",
+                  "/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}/set-aside",
+                  { machine_id: job.machine.id, workload_id: workload.id, measure_id: id },
+                  { reason },
+                ),
             },
           ],
     ),

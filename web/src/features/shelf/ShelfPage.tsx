@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { deleteShelfPart, putShelfPart, Refused, type ShelfPart, type ShelfPartIn } from "../../api/client";
+import { call, Refused, type ShelfPart, type ShelfPartIn } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { formatCount, formatDay } from "../../lib/format";
 import { newId } from "../../lib/ids";
@@ -85,7 +85,9 @@ function useShelfSave() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: ({ id, body }: { id: string; body: ShelfPartIn | null }) =>
-      body ? putShelfPart(id, body) : deleteShelfPart(id),
+      body
+        ? call("put", "/api/shelf/{part_id}", { part_id: id }, body)
+        : call("delete", "/api/shelf/{part_id}", { part_id: id }),
     onSuccess: () => client.invalidateQueries(shelfQuery),
   });
 }

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { type BeginningIn, putBeginning, Refused } from "../../api/client";
+import { type BeginningIn, call, Refused } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { isWork } from "../../lib/work";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -37,7 +37,8 @@ export function StartPage() {
   const navigate = useNavigate();
   const client = useQueryClient();
   const save = useMutation({
-    mutationFn: (body: BeginningIn) => putBeginning(draft.machine, body),
+    mutationFn: (body: BeginningIn) =>
+      call("put", "/api/machines/{machine_id}/beginning", { machine_id: draft.machine }, body),
     onSuccess: async () => {
       forget();
       await refreshBenches(client);

@@ -1,4 +1,4 @@
-import { type Case, putSwap, Refused, type Swap } from "../../api/client";
+import { call, type Case, Refused, type Swap } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -21,12 +21,17 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
   const save = useSave(
     machine.id,
     (version: number) =>
-      putSwap(machine.id, swap.id, {
-        ...recordedBody(swap),
-        label: draft.label,
-        costs: costBody(draft.costs, machine.decimal_mark),
-        version,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}",
+        { machine_id: machine.id, swap_id: swap.id },
+        {
+          ...recordedBody(swap),
+          label: draft.label,
+          costs: costBody(draft.costs, machine.decimal_mark),
+          version,
+        },
+      ),
     forget,
   );
   const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);

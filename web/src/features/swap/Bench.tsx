@@ -2,15 +2,12 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import {
+  call,
   type Case,
-  closeCase,
   type Plan,
-  putSwap,
-  putSwapPlan,
   Refused,
   type Swap,
   type SwapView,
-  unopenCase,
   type Vocabulary,
 } from "../../api/client";
 import { formatCount, formatList } from "../../lib/format";
@@ -76,7 +73,13 @@ function sayBench(job: Case, swap: Swap, view: SwapView): string {
 function OpenState({ job, swap, mayGoBack }: { job: Case; swap: Swap; mayGoBack: boolean }) {
   const back = useSave(
     job.machine.id,
-    () => unopenCase(job.machine.id, swap.id, { version: swap.version }),
+    () =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/swaps/{swap_id}/unopen",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        { version: swap.version },
+      ),
     () => undefined,
   );
   const done = swap.steps.filter((step) => step.done_at !== null).length;
@@ -111,7 +114,12 @@ function Left({ job, swap, view, vocabulary }: Props) {
   const save = useSave(
     job.machine.id,
     (change: { side_changes?: string[]; declares?: string[] }) =>
-      putSwap(job.machine.id, swap.id, { ...recordedBody(swap), ...change }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        { ...recordedBody(swap), ...change },
+      ),
     () => undefined,
   );
   const choices = [...new Set([...SIDE_CHANGES, TIME_PASSED, ...swap.side_changes])];
@@ -167,12 +175,17 @@ function HeadlineAgain({ job, swap, about }: { job: Case; swap: Swap; about: str
   const save = useSave(
     job.machine.id,
     () =>
-      putSwapPlan(job.machine.id, swap.id, {
-        ...swap.plan,
-        change: about as Plan["change"],
-        reason: "",
-        version: swap.plan_version,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/plan",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        {
+          ...swap.plan,
+          change: about as Plan["change"],
+          reason: "",
+          version: swap.plan_version,
+        },
+      ),
     () => undefined,
   );
   return (
@@ -271,7 +284,13 @@ function Close({ job, swap }: { job: Case; swap: Swap }) {
   const [skipped, setSkipped] = useState("");
   const save = useSave(
     job.machine.id,
-    () => closeCase(job.machine.id, swap.id, { skipped, version: swap.version }),
+    () =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/swaps/{swap_id}/close",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        { skipped, version: swap.version },
+      ),
     () => void navigate("../measure"),
   );
   // What was said of lines that were not looked at goes once they were.

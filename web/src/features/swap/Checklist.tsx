@@ -1,6 +1,6 @@
 import { Fragment, type FormEvent, useEffect, useRef, useState } from "react";
 
-import { type Case, deleteStep, postStepsDone, putStep, type Step, type Swap } from "../../api/client";
+import { call, type Case, type Step, type Swap } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
@@ -29,23 +29,37 @@ export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
   const tick = useSave(
     machineId,
     ({ step, done }: { step: Step; done: boolean }) =>
-      putStep(machineId, swap.id, step.id, {
-        stage: step.stage,
-        text: step.text,
-        done,
-        version: step.version,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}",
+        { machine_id: machineId, swap_id: swap.id, step_id: step.id },
+        {
+          stage: step.stage,
+          text: step.text,
+          done,
+          version: step.version,
+        },
+      ),
     () => undefined,
   );
   const remove = useSave(
     machineId,
-    (id: string) => deleteStep(machineId, swap.id, id),
+    (id: string) =>
+      call("delete", "/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", {
+        machine_id: machineId,
+        swap_id: swap.id,
+        step_id: id,
+      }),
     () => undefined,
   );
   const open = swap.steps.filter((step) => step.done_at === null);
   const all = useSave(
     machineId,
-    () => postStepsDone(machineId, swap.id),
+    () =>
+      call("post", "/api/machines/{machine_id}/swaps/{swap_id}/steps/done", {
+        machine_id: machineId,
+        swap_id: swap.id,
+      }),
     // The ticks are behind: on to what the machine shows, or out of the case.
     () => (document.getElementById("all-seen") ?? document.getElementById("close-case"))?.focus(),
   );
@@ -124,7 +138,13 @@ function NewStep({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => v
   const [stage, setStage] = useState<Step["stage"]>("case open");
   const save = useSave(
     job.machine.id,
-    () => putStep(job.machine.id, swap.id, newId(), { stage, text, done: false }),
+    () =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}",
+        { machine_id: job.machine.id, swap_id: swap.id, step_id: newId() },
+        { stage, text, done: false },
+      ),
     () => setText(""),
   );
   const onSubmit = (event: FormEvent) => {

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { type Case, deleteSwap, type Lack, openCase, Refused, type Swap } from "../../api/client";
+import { call, type Case, type Lack, Refused, type Swap } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -15,12 +15,22 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
   const before = buildOf(job, swap.before);
   const open = useSave(
     job.machine.id,
-    () => openCase(job.machine.id, swap.id, { reason, version: swap.version }),
+    () =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/swaps/{swap_id}/open",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        { reason, version: swap.version },
+      ),
     () => undefined,
   );
   const remove = useSave(
     job.machine.id,
-    () => deleteSwap(job.machine.id, swap.id),
+    () =>
+      call("delete", "/api/machines/{machine_id}/swaps/{swap_id}", {
+        machine_id: job.machine.id,
+        swap_id: swap.id,
+      }),
     () => undefined,
   );
   const { sittings, runs } = tally(job, swap.before);

@@ -1,15 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { useSearchParams } from "react-router";
 
-import {
-  type Build,
-  type Case,
-  type Lack,
-  putCandidate,
-  putSwap,
-  Refused,
-  type Vocabulary,
-} from "../../api/client";
+import { type Build, call, type Case, type Lack, Refused, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { formatCount } from "../../lib/format";
@@ -124,9 +116,19 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
   const save = useSave(
     machine.id,
     async () => {
-      const planned = await putSwap(machine.id, draft.id, swapBody(draft, before, mark, vocabulary));
+      const planned = await call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}",
+        { machine_id: machine.id, swap_id: draft.id },
+        swapBody(draft, before, mark, vocabulary),
+      );
       if (!candidate) return planned;
-      return putCandidate(machine.id, candidate.id, { ...candidateSent(candidate), swap: draft.id });
+      return call(
+        "put",
+        "/api/machines/{machine_id}/candidates/{candidate_id}",
+        { machine_id: machine.id, candidate_id: candidate.id },
+        { ...candidateSent(candidate), swap: draft.id },
+      );
     },
     forget,
   );

@@ -1,13 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import {
-  type Case,
-  postAllSeen,
-  putRecognition,
-  type Recognition,
-  Refused,
-  type Swap,
-} from "../../api/client";
+import { call, type Case, type Recognition, Refused, type Swap } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -61,7 +54,11 @@ function AllSeen({ job, swap }: ListProps) {
   const unseen = swap.recognitions.filter((line) => line.result === null && !line.seen);
   const save = useSave(
     job.machine.id,
-    () => postAllSeen(job.machine.id, swap.id),
+    () =>
+      call("post", "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/as-expected", {
+        machine_id: job.machine.id,
+        swap_id: swap.id,
+      }),
     // What is left is to close the case.
     () => document.getElementById("close-case")?.focus(),
   );
@@ -86,14 +83,19 @@ function Line({ job, swap, line, isFixed }: LineProps) {
   const save = useSave(
     job.machine.id,
     (result: Recognition["result"]) =>
-      putRecognition(job.machine.id, swap.id, line.id, {
-        what: line.what,
-        expected: line.expected,
-        seen,
-        result,
-        remark,
-        version: line.version,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/{line_id}",
+        { machine_id: job.machine.id, swap_id: swap.id, line_id: line.id },
+        {
+          what: line.what,
+          expected: line.expected,
+          seen,
+          result,
+          remark,
+          version: line.version,
+        },
+      ),
     () => undefined,
   );
   const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
@@ -159,7 +161,13 @@ function NewLine({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => v
   const [expected, setExpected] = useState("");
   const save = useSave(
     job.machine.id,
-    () => putRecognition(job.machine.id, swap.id, newId(), { what, expected, seen: "", remark: "" }),
+    () =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/{line_id}",
+        { machine_id: job.machine.id, swap_id: swap.id, line_id: newId() },
+        { what, expected, seen: "", remark: "" },
+      ),
     onDone,
   );
   const onSubmit = (event: FormEvent) => {

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { type Case, putRecheck, reopenCase, type Swap, type SwapView } from "../../api/client";
+import { call, type Case, type Swap, type SwapView } from "../../api/client";
 import { formatCount, formatDay, formatList } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -49,7 +49,13 @@ export function RecordedSwap({ job, swap, view }: Props) {
 function Reopen({ job, swap }: { job: Case; swap: Swap }) {
   const save = useSave(
     job.machine.id,
-    () => reopenCase(job.machine.id, swap.id, { version: swap.version }),
+    () =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/swaps/{swap_id}/reopen",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        { version: swap.version },
+      ),
     () => undefined,
   );
   return (
@@ -146,7 +152,13 @@ function Rechecks({ job, swap }: { job: Case; swap: Swap }) {
   const kept = job.rechecks.filter((recheck) => recheck.build === swap.after);
   const save = useSave(
     machineId,
-    () => putRecheck(machineId, newId(), { build: swap.after, due_on: due, note, done: false }),
+    () =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/rechecks/{recheck_id}",
+        { machine_id: machineId, recheck_id: newId() },
+        { build: swap.after, due_on: due, note, done: false },
+      ),
     () => {
       setDue("");
       setNote("");
@@ -155,13 +167,18 @@ function Rechecks({ job, swap }: { job: Case; swap: Swap }) {
   const tick = useSave(
     machineId,
     (recheck: (typeof kept)[number]) =>
-      putRecheck(machineId, recheck.id, {
-        build: recheck.build,
-        due_on: recheck.due_on,
-        note: recheck.note,
-        done: !recheck.done,
-        version: recheck.version,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/rechecks/{recheck_id}",
+        { machine_id: machineId, recheck_id: recheck.id },
+        {
+          build: recheck.build,
+          due_on: recheck.due_on,
+          note: recheck.note,
+          done: !recheck.done,
+          version: recheck.version,
+        },
+      ),
     () => undefined,
   );
   const error = save.error ?? tick.error;

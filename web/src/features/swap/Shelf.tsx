@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import { type Case, type Part, postTaken, putOnShelf, type Swap } from "../../api/client";
+import { call, type Case, type Part, type Swap } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { readMoney } from "../../lib/money";
 import { Button } from "../../ui/Button";
@@ -22,7 +22,16 @@ export function Shelf({ job, swap }: Props) {
   const shelf = useQuery(shelfQuery).data ?? [];
   const [chosen, setChosen] = useState("");
   const refresh = () => void client.invalidateQueries(shelfQuery);
-  const take = useSave(job.machine.id, (id: string) => postTaken(job.machine.id, swap.id, id), refresh);
+  const take = useSave(
+    job.machine.id,
+    (id: string) =>
+      call("post", "/api/machines/{machine_id}/swaps/{swap_id}/shelf/{part_id}/taken", {
+        machine_id: job.machine.id,
+        swap_id: swap.id,
+        part_id: id,
+      }),
+    refresh,
+  );
   const lying = shelf.filter((part) => part.taken_on === null);
   const out = partsOut(job, swap);
   if (out.length === 0 && lying.length === 0) return null;
@@ -68,10 +77,15 @@ function LayDown({ job, swap, part, onDone }: Props & { part: Part; onDone: () =
   const put = useSave(
     machine.id,
     () =>
-      putOnShelf(machine.id, swap.id, newId(), {
-        part: part.id,
-        worth: readMoney(worth, machine.decimal_mark),
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/shelf/{part_id}",
+        { machine_id: machine.id, swap_id: swap.id, part_id: newId() },
+        {
+          part: part.id,
+          worth: readMoney(worth, machine.decimal_mark),
+        },
+      ),
     onDone,
   );
   if (isThere) return <p className="text-soft">{part.label} lies on the shelf.</p>;

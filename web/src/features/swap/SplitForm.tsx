@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { type Case, Refused, splitSwap, type Swap, type SwapView } from "../../api/client";
+import { call, type Case, Refused, type Swap, type SwapView } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
@@ -51,15 +51,20 @@ function Form({ job, swap, view, onDone }: Props & { onDone: () => void }) {
   const save = useSave(
     job.machine.id,
     () =>
-      splitSwap(job.machine.id, swap.id, {
-        ...ids,
-        label: first,
-        build_label: first,
-        differences: differences.flatMap((name) => named.get(name) ?? []),
-        side_changes: sideChanges,
-        costs: lines.flatMap((line, number) => (costs.includes(line) ? [number] : [])),
-        version: swap.version,
-      }),
+      call(
+        "post",
+        "/api/machines/{machine_id}/swaps/{swap_id}/split",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        {
+          ...ids,
+          label: first,
+          build_label: first,
+          differences: differences.flatMap((name) => named.get(name) ?? []),
+          side_changes: sideChanges,
+          costs: lines.flatMap((line, number) => (costs.includes(line) ? [number] : [])),
+          version: swap.version,
+        },
+      ),
     onDone,
   );
   const onSubmit = (event: FormEvent) => {

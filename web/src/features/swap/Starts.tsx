@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { type Case, putStart, Refused, type Swap } from "../../api/client";
+import { call, type Case, Refused, type Swap } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { readNumber } from "../../lib/number";
@@ -15,12 +15,17 @@ export function Starts({ job, swap, isFixed = false }: { job: Case; swap: Swap; 
   const started = useSave(
     job.machine.id,
     () =>
-      putStart(job.machine.id, swap.id, newId(), {
-        at: new Date().toISOString(),
-        booted: true,
-        note: "",
-        rework_min: 0,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/starts/{start_id}",
+        { machine_id: job.machine.id, swap_id: swap.id, start_id: newId() },
+        {
+          at: new Date().toISOString(),
+          booted: true,
+          note: "",
+          rework_min: 0,
+        },
+      ),
     () => undefined,
   );
   return (
@@ -62,12 +67,17 @@ function Failed({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => vo
   const save = useSave(
     job.machine.id,
     () =>
-      putStart(job.machine.id, swap.id, newId(), {
-        at: new Date().toISOString(),
-        booted: false,
-        note,
-        rework_min: rework ?? 0,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/starts/{start_id}",
+        { machine_id: job.machine.id, swap_id: swap.id, start_id: newId() },
+        {
+          at: new Date().toISOString(),
+          booted: false,
+          note,
+          rework_min: rework ?? 0,
+        },
+      ),
     onDone,
   );
   const onSubmit = (event: FormEvent) => {

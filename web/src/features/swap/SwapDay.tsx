@@ -1,4 +1,4 @@
-import { type Case, putSwapDay, Refused, type Swap } from "../../api/client";
+import { call, type Case, Refused, type Swap } from "../../api/client";
 import { isDay } from "../../lib/day";
 import { useDraft } from "../../lib/draft";
 import { formatDayOf } from "../../lib/format";
@@ -12,7 +12,13 @@ export function SwapDay({ job, swap }: { job: Case; swap: Swap }) {
   const [{ day }, setDraft, forget] = useDraft(`swap-day.${swap.id}`, { day: "" });
   const save = useSave(
     job.machine.id,
-    () => putSwapDay(job.machine.id, swap.id, { opened_at: `${day}T12:00:00Z`, version: swap.version }),
+    () =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/day",
+        { machine_id: job.machine.id, swap_id: swap.id },
+        { opened_at: `${day}T12:00:00Z`, version: swap.version },
+      ),
     forget,
   );
   const refused = save.error instanceof Refused ? save.error.at("opened_at") : undefined;

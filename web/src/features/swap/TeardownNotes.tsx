@@ -1,14 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import {
-  type BenchNote,
-  type Case,
-  deleteNote,
-  pictureAddress,
-  putNote,
-  putPicture,
-  type Swap,
-} from "../../api/client";
+import { type BenchNote, call, type Case, pictureAddress, type Swap } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { formatTime } from "../../lib/format";
 import { newId } from "../../lib/ids";
@@ -77,7 +69,12 @@ function NoteRow({ job, swap, note, number }: RowProps) {
   const scales = useVocabulary().found_steps;
   const remove = useSave(
     machineId,
-    () => deleteNote(machineId, swap.id, note.id),
+    () =>
+      call("delete", "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}", {
+        machine_id: machineId,
+        swap_id: swap.id,
+        note_id: note.id,
+      }),
     () => undefined,
   );
   return (
@@ -118,8 +115,20 @@ function NewNote({ job, swap }: { job: Case; swap: Swap }) {
       // A file that is no picture fails here, before there is a note without one.
       const picture = file && (await shrinkPicture(file));
       const found = { kind, step: scale ? Number(step) : null };
-      const saved = await putNote(machineId, swap.id, id, { at: new Date().toISOString(), text, ...found });
-      return picture ? putPicture(machineId, swap.id, id, picture) : saved;
+      const saved = await call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}",
+        { machine_id: machineId, swap_id: swap.id, note_id: id },
+        { at: new Date().toISOString(), text, ...found },
+      );
+      return picture
+        ? call(
+            "put",
+            "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}/picture",
+            { machine_id: machineId, swap_id: swap.id, note_id: id },
+            picture,
+          )
+        : saved;
     },
     forget,
   );

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { type Case, deleteMachine, putReturn, Refused } from "../../api/client";
+import { call, type Case, Refused } from "../../api/client";
 import { offerUndo } from "../../lib/undo";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -18,9 +18,10 @@ export function RemoveMachine({ job }: { job: Case }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const remove = useMutation({
-    mutationFn: () => deleteMachine(id, typed),
+    mutationFn: () =>
+      call("delete", "/api/machines/{machine_id}", { machine_id: id }, undefined, { name: typed }),
     onSuccess: async () => {
-      offerUndo(name, () => putReturn(id));
+      offerUndo(name, () => call("put", "/api/machines/{machine_id}/return", { machine_id: id }));
       await navigate("/");
       await refreshBenches(client);
     },

@@ -1,16 +1,7 @@
 import {
+  call,
   type Case,
-  deleteCandidate,
-  deleteMeasure,
-  deleteRun,
-  deleteSitting,
-  deleteWorkload,
   type Measure,
-  postRuns,
-  putCandidate,
-  putPlan,
-  putSitting,
-  putWorkload,
   type Removed,
   type Run,
   type RunOfBlock,
@@ -23,16 +14,27 @@ import { offerUndo } from "../../lib/undo";
 /** Removing something, with what brings it back as it was; each answers the machine without it. */
 
 export async function removeCandidate(machine: string, id: string): Promise<Case> {
-  const removed = await deleteCandidate(machine, id);
+  const removed = await call("delete", "/api/machines/{machine_id}/candidates/{candidate_id}", {
+    machine_id: machine,
+    candidate_id: id,
+  });
   const { candidate } = removed;
   return offered(removed, async () => {
     if (!candidate) return;
-    await putCandidate(machine, id, { ...candidateSent(candidate), version: null });
+    await call(
+      "put",
+      "/api/machines/{machine_id}/candidates/{candidate_id}",
+      { machine_id: machine, candidate_id: id },
+      { ...candidateSent(candidate), version: null },
+    );
   });
 }
 
 export async function removeSitting(machine: string, id: string): Promise<Case> {
-  const removed = await deleteSitting(machine, id);
+  const removed = await call("delete", "/api/machines/{machine_id}/sittings/{sitting_id}", {
+    machine_id: machine,
+    sitting_id: id,
+  });
   const { sitting } = removed;
   return offered(removed, async () => {
     if (!sitting) return;
@@ -41,13 +43,28 @@ export async function removeSitting(machine: string, id: string): Promise<Case> 
     const known = sitting.boot_by !== "read";
     const { boot, boot_by } = known ? sitting : { boot: null, boot_by: null };
     const body = { build, started_at, ambient_c, conditions, purpose, boot, boot_by, mount };
-    await putSitting(machine, id, { ...body, version: null });
+    await call(
+      "put",
+      "/api/machines/{machine_id}/sittings/{sitting_id}",
+      { machine_id: machine, sitting_id: id },
+      { ...body, version: null },
+    );
   });
 }
 
 export async function removeRun(machine: string, workload: string, run: Run): Promise<Case> {
-  const removed = await deleteRun(machine, run.id);
-  return offered(removed, () => postRuns(machine, [runAsItWas(workload, run)]));
+  const removed = await call("delete", "/api/machines/{machine_id}/runs/{run_id}", {
+    machine_id: machine,
+    run_id: run.id,
+  });
+  return offered(removed, () =>
+    call(
+      "post",
+      "/api/machines/{machine_id}/runs",
+      { machine_id: machine },
+      { runs: [runAsItWas(workload, run)] },
+    ),
+  );
 }
 
 /** A run that was removed, as it is sent to stand there again: with everything that the server doesn't say itself. */
@@ -57,12 +74,19 @@ export function runAsItWas(workload: string, run: Run): RunOfBlock {
 }
 
 export async function removeWorkload(machine: string, id: string): Promise<Case> {
-  const removed = await deleteWorkload(machine, id);
+  const removed = await call("delete", "/api/machines/{machine_id}/workloads/{workload_id}", {
+    machine_id: machine,
+    workload_id: id,
+  });
   return offered(removed, () => sendWorkload(machine, removed, null));
 }
 
 export async function removeMeasure(machine: string, workload: string, measure: string): Promise<Case> {
-  const removed = await deleteMeasure(machine, workload, measure);
+  const removed = await call(
+    "delete",
+    "/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}",
+    { machine_id: machine, workload_id: workload, measure_id: measure },
+  );
   const version = removed.machine?.workloads.find(({ id }) => id === workload)?.version ?? null;
   return offered(removed, () => sendWorkload(machine, removed, version));
 }
@@ -75,8 +99,18 @@ async function sendWorkload(machine: string, { workload, measures, plan }: Remov
     ...{ name, workload_version, parameters, loads, target, card, minutes_a_run, version },
     measures: measures.map(sent),
   };
-  const { open_plan } = await putWorkload(machine, workload.id, body);
-  await putPlan(machine, { ...plan.plan, version: open_plan.version });
+  const { open_plan } = await call(
+    "put",
+    "/api/machines/{machine_id}/workloads/{workload_id}",
+    { machine_id: machine, workload_id: workload.id },
+    body,
+  );
+  await call(
+    "put",
+    "/api/machines/{machine_id}/plan",
+    { machine_id: machine },
+    { ...plan.plan, version: open_plan.version },
+  );
 }
 
 const sent = (measure: Measure): WorkloadIn["measures"][number] =>

@@ -2,9 +2,9 @@ import { useSuspenseQuery } from "@tanstack/react-query";
 import { type FormEvent, Suspense, useEffect, useRef, useState } from "react";
 
 import {
+  call,
   type Case,
   type Measure,
-  putTypedTrace,
   Refused,
   type Sitting,
   type TraceIn,
@@ -123,15 +123,20 @@ function ByHand({ job, sitting, workload, measures, run, place, onClose, onKept 
     setError(null);
     try {
       const started_at = typed.began ? new Date(typed.began).toISOString() : place.started_at;
-      await putTypedTrace(job.machine.id, run, {
-        ...place,
-        started_at,
-        channels: read.channels,
-        marks: [],
-        missing: {},
-        seen: {},
-        ended: true,
-      });
+      await call(
+        "put",
+        "/api/machines/{machine_id}/traces/{run_id}",
+        { machine_id: job.machine.id, run_id: run },
+        {
+          ...place,
+          started_at,
+          channels: read.channels,
+          marks: [],
+          missing: {},
+          seen: {},
+          ended: true,
+        },
+      );
       forget();
       onKept();
     } catch (refusal) {

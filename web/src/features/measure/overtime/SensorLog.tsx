@@ -2,10 +2,11 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useRef, useState } from "react";
 
 import {
+  asKind,
+  call,
   type Case,
-  Lost,
   type LogIn,
-  postSensorLog,
+  Lost,
   putSensorLog,
   Refused,
   type SensorLog as Log,
@@ -62,7 +63,9 @@ interface Props {
 /** A log that another program wrote: looked at first, its columns said, then taken in as the trace of this run. */
 export function SensorLog({ job, run, place, onClose, onKept }: Props) {
   const input = useRef<HTMLInputElement>(null);
-  const look = useMutation({ mutationFn: (file: File) => postSensorLog(file) });
+  const look = useMutation({
+    mutationFn: (file: File) => call("post", "/api/sensor-logs", {}, asKind(file, "text/csv")),
+  });
   // What was said of columns stays said where the same log is chosen anew, mended.
   const [said, setSaid] = useState<Record<string, Column>>({});
   return (

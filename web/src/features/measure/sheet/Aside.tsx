@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 
-import { type Case, putSetAside, type Sitting } from "../../../api/client";
+import { call, type Case, type Sitting } from "../../../api/client";
 import { formatCount, formatTime } from "../../../lib/format";
 import { writeValue } from "../../../lib/number";
 import { Button, ButtonLink } from "../../../ui/Button";
@@ -76,7 +76,13 @@ export function Closed({ job, sitting }: { job: Case; sitting: Sitting }) {
   const [reason, setReason] = useState("");
   const aside = useSave(
     job.machine.id,
-    () => putSetAside(job.machine.id, sitting.id, reason),
+    () =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/sittings/{sitting_id}/set-aside",
+        { machine_id: job.machine.id, sitting_id: sitting.id },
+        { reason },
+      ),
     () => setAsking(false),
   );
   if (sitting.closed_at === null) return null;

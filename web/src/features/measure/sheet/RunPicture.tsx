@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 
-import { type Case, putRunPicture, type Run } from "../../../api/client";
+import { call, type Case, type Run } from "../../../api/client";
 import { shrinkPicture } from "../../../lib/picture";
 import { PhotoButton } from "../../../ui/PhotoButton";
 import { picturesQuery } from "../../../job/api";
@@ -9,7 +9,13 @@ import { picturesQuery } from "../../../job/api";
 export function RunPicture({ job, run, has }: { job: Case; run: Run; has: boolean }) {
   const client = useQueryClient();
   const save = useMutation({
-    mutationFn: async (file: File) => putRunPicture(job.machine.id, run.id, await shrinkPicture(file)),
+    mutationFn: async (file: File) =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/runs/{run_id}/picture",
+        { machine_id: job.machine.id, run_id: run.id },
+        await shrinkPicture(file),
+      ),
     onSuccess: () =>
       client.invalidateQueries({ queryKey: picturesQuery(job.machine.id, run.sitting).queryKey }),
   });

@@ -2,10 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { type MouseEvent, type RefObject, useEffect, useRef, useState } from "react";
 
 import {
+  call,
   type Case,
   type Doubt,
   type Plan,
-  putRunPicture,
   type Run,
   type RunPicture,
   type Sitting,
@@ -273,7 +273,13 @@ function Next({ next, known, asked, cells, ...props }: Parts & { next: Row }) {
           onChoose={(picture) => {
             const { position } = next;
             const place = { sitting: sitting.id, workload: workload.id, position };
-            return putRunPicture(job.machine.id, sheet.idOf(position), picture, place);
+            return call(
+              "put",
+              "/api/machines/{machine_id}/runs/{run_id}/picture",
+              { machine_id: job.machine.id, run_id: sheet.idOf(position) },
+              picture,
+              place,
+            );
           }}
         />
       )}

@@ -2,9 +2,9 @@ import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useSyncExternalStore } from "react";
 
 import {
+  call,
   type Case,
   type Measure,
-  putRun,
   type Run,
   type RunState,
   type Sitting,
@@ -128,7 +128,12 @@ export class Sheet {
     if (typeof reading !== "object") return;
     const readings = { ...body.readings, [measureId]: { ...reading, confirmed: true } };
     const { position, warm_up } = run;
-    const saved = await putRun(job.machine.id, run.id, { ...body, position, warm_up, readings });
+    const saved = await call(
+      "put",
+      "/api/machines/{machine_id}/runs/{run_id}",
+      { machine_id: job.machine.id, run_id: run.id },
+      { ...body, position, warm_up, readings },
+    );
     await takeSavedRuns(this.client, job.machine.id, sitting.id, saved);
   };
 

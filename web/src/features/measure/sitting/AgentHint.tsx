@@ -1,14 +1,16 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 
-import { benchJobAddress, type Case, postAgentFile, postPairing, Refused } from "../../../api/client";
+import { asKind, benchJobAddress, call, type Case, Refused } from "../../../api/client";
 import { formatCount, formatTime } from "../../../lib/format";
 import { Button } from "../../../ui/Button";
 import { Note } from "../../../ui/Note";
 
 /** Two lines to be typed on the machine under test once; from then on one word does what the plan needs next. */
 export function AgentHint({ job }: { job: Case }) {
-  const pairing = useMutation({ mutationFn: () => postPairing(job.machine.id) });
+  const pairing = useMutation({
+    mutationFn: () => call("post", "/api/machines/{machine_id}/pairing", { machine_id: job.machine.id }),
+  });
   const { host, origin } = window.location;
   return (
     <section>
@@ -66,7 +68,13 @@ function TakeAgentFile({ job }: { job: Case }) {
   const client = useQueryClient();
   const [isOver, setIsOver] = useState(false);
   const taken = useMutation({
-    mutationFn: (file: File) => postAgentFile(job.machine.id, file),
+    mutationFn: (file: File) =>
+      call(
+        "post",
+        "/api/machines/{machine_id}/agent-file",
+        { machine_id: job.machine.id },
+        asKind(file, "application/json"),
+      ),
     onSuccess: () => client.invalidateQueries(),
   });
   const take = (files: FileList | null) => {

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { type Case, closeSitting, type Doubt, type Sitting } from "../../../api/client";
+import { call, type Case, type Doubt, type Sitting } from "../../../api/client";
 import { formatList } from "../../../lib/format";
 import { Button } from "../../../ui/Button";
 import { Dialog } from "../../../ui/Dialog";
@@ -40,7 +40,11 @@ export function Done({ job, sitting, queue, doubts, onLeave, onBegin }: Props) {
   const answer = useRef(job);
   const close = useSave(
     job.machine.id,
-    async () => (answer.current = await closeSitting(job.machine.id, sitting.id)),
+    async () =>
+      (answer.current = await call("post", "/api/machines/{machine_id}/sittings/{sitting_id}/close", {
+        machine_id: job.machine.id,
+        sitting_id: sitting.id,
+      })),
     () => goOn(answer.current),
   );
   const finish = () => (sitting.closed_at === null ? close.mutate(undefined) : goOn(job));

@@ -1,14 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 
-import {
-  type Case,
-  type Figure,
-  putSitting,
-  Refused,
-  type Sitting,
-  type Vocabulary,
-} from "../../../api/client";
+import { call, type Case, type Figure, Refused, type Sitting, type Vocabulary } from "../../../api/client";
 import { isDay } from "../../../lib/day";
 import { useDraft } from "../../../lib/draft";
 import { formatDay } from "../../../lib/format";
@@ -164,24 +157,29 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
   const save = useSave(
     machine.id,
     ({ ambient, version, conditions }: Sent) =>
-      putSitting(machine.id, form.id, {
-        build: form.build,
-        purpose: form.purpose,
-        started_at: sitting?.started_at ?? (form.day ? `${form.day}T12:00:00Z` : new Date().toISOString()),
-        ambient_c: ambient,
-        ...bootOf({ ...form, restarted }, sitting, last),
-        mount: sitting
-          ? sitting.mount
-          : isMounted
-            ? mountOf(job, form.build, form.remounted === "yes", sitting)
-            : null,
-        conditions: valuesOf(
-          Object.entries(conditions).map(([name, value]) => ({ name, value })),
-          figures,
-          machine.decimal_mark,
-        ),
-        version,
-      }),
+      call(
+        "put",
+        "/api/machines/{machine_id}/sittings/{sitting_id}",
+        { machine_id: machine.id, sitting_id: form.id },
+        {
+          build: form.build,
+          purpose: form.purpose,
+          started_at: sitting?.started_at ?? (form.day ? `${form.day}T12:00:00Z` : new Date().toISOString()),
+          ambient_c: ambient,
+          ...bootOf({ ...form, restarted }, sitting, last),
+          mount: sitting
+            ? sitting.mount
+            : isMounted
+              ? mountOf(job, form.build, form.remounted === "yes", sitting)
+              : null,
+          conditions: valuesOf(
+            Object.entries(conditions).map(([name, value]) => ({ name, value })),
+            figures,
+            machine.decimal_mark,
+          ),
+          version,
+        },
+      ),
     () => {
       forget();
       onDone(form.id);
