@@ -1,3 +1,5 @@
+import { csvFormatRow } from "d3-dsv";
+
 import { unmarked } from "./bidi";
 
 /** What a spreadsheet would take for the beginning of a formula. */
@@ -5,15 +7,15 @@ const FORMULA = /^[=+\-@\t\r]/;
 /** A signed number with its unit begins no formula: "+34.1 %", "-5.00 EUR". */
 const NUMBER = /^[+-]?\d[\d.,\u202f ]*( ?[%°µA-Za-z/()]+)?$/;
 
-/** One cell as RFC 4180 writes it, with nothing in it that a spreadsheet would run. */
-export function csvCell(text: string): string {
+/** What a cell holds, with nothing in it that a spreadsheet would run. */
+function csvCell(text: string): string {
   const plain = unmarked(text).replace(/\s+/g, " ").trim();
-  const safe = FORMULA.test(plain) && !NUMBER.test(plain) ? `'${plain}` : plain;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+  return FORMULA.test(plain) && !NUMBER.test(plain) ? `'${plain}` : plain;
 }
 
+/** Rows as RFC 4180 writes them. */
 export const csvText = (rows: string[][]): string =>
-  rows.map((row) => `${row.map(csvCell).join(",")}\r\n`).join("");
+  rows.map((row) => `${csvFormatRow(row.map(csvCell))}\r\n`).join("");
 
 /** What stands in a table on the screen, cell by cell; one that spans several leaves the others empty. */
 export function tableRows(table: HTMLTableElement): string[][] {

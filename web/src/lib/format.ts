@@ -1,14 +1,14 @@
 /** Ticks of an axis, counts, days and rows of words; figures of results come written from the server. */
 
-const MINUS = "−";
-const NARROW_SPACE = "\u202f";
+/** Signs of a language's number that are written otherwise here: as the server writes them. */
+const SIGNS: Record<string, string> = { minusSign: "−", group: "\u202f" };
+
 /** A number with so many decimals, thousands parted and a true minus sign. */
 export function formatNumber(value: number, decimals: number): string {
-  const fixed = Math.abs(value).toFixed(decimals);
-  const [whole = "0", fraction] = fixed.split(".");
-  const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, NARROW_SPACE) : whole;
-  const sign = value < 0 && Number(fixed) !== 0 ? MINUS : "";
-  return sign + grouped + (fraction ? `.${fraction}` : "");
+  const digits = { minimumFractionDigits: decimals, maximumFractionDigits: decimals };
+  const format = new Intl.NumberFormat("en", { ...digits, useGrouping: "min2", signDisplay: "negative" });
+  const parts = format.formatToParts(value);
+  return parts.map(({ type, value: text }) => SIGNS[type] ?? text).join("");
 }
 
 /** "3 runs", "1 run". */
@@ -38,8 +38,7 @@ export function formatDay(noted: string): string {
   return isNaN(date.getTime()) ? noted : format.format(date);
 }
 
+const LIST = new Intl.ListFormat("en-GB", { type: "conjunction" });
+
 /** Words in a row: "a, b and c". */
-export function formatList(words: string[]): string {
-  if (words.length < 2) return words.join("");
-  return `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
-}
+export const formatList = (words: string[]): string => LIST.format(words);

@@ -18,6 +18,15 @@ describe("what is pasted", () => {
       ],
     });
   });
+  it("keeps a cell whole that the spreadsheet quoted", () => {
+    expect(readBlock('"two\nlines"\t"a ""b"""\n7\t3"', 2)).toEqual({
+      kind: "block",
+      rows: [
+        ["two\nlines", 'a "b"'],
+        ["7", '3"'],
+      ],
+    });
+  });
   it("is refused whole where it does not fit", () => {
     expect(readBlock("1\t2\t3", 2)).toMatchObject({ kind: "refused" });
     expect(readBlock("1\n".repeat(10_001), 1)).toMatchObject({ kind: "refused" });

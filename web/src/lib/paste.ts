@@ -1,3 +1,5 @@
+import { tsvParseRows } from "d3-dsv";
+
 export const MAX_PASTE_BYTES = 5 * 1024 * 1024;
 const MAX_ROWS = 10_000;
 
@@ -25,9 +27,8 @@ export function readBlock(text: string, columnsLeft: number): Block {
       `This is ${size} MB; at most 5 MB can be pasted. Nothing was taken. Paste fewer rows, or import a file.`,
     );
   }
-  const lines = text.replace(/\r\n?/g, "\n").replace(/\n+$/, "").split("\n");
-  if (lines.length === 1 && !text.includes("\t")) return { kind: "cell" };
-  const rows = lines.map((line) => line.split("\t").map((cell) => cell.trim()));
+  const rows = tsvParseRows(text.replace(/[\r\n]+$/, "")).map((row) => row.map((cell) => cell.trim()));
+  if (rows.length <= 1 && !text.includes("\t")) return { kind: "cell" };
   const widest = Math.max(...rows.map((row) => row.length));
   if (widest > columnsLeft) {
     return refused(
