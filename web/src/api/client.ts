@@ -112,6 +112,12 @@ export class Refused extends Error {
   }
 }
 
+/** What a refusal says of each field; nothing where it was none. */
+export const refusedAt =
+  (error: unknown) =>
+  (field: string): string | undefined =>
+    error instanceof Refused ? error.at(field) : undefined;
+
 /** The server did not answer, or can't do its work now: the same may be asked again later. */
 export class Lost extends Error {
   constructor(why = "The server does not answer. What you typed is kept here and sent when it is back.") {

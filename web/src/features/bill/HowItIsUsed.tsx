@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { call, type Case, type MachineIn, Refused } from "../../api/client";
+import { call, type Case, type MachineIn, refusedAt } from "../../api/client";
 import { readMoney, writeMoney } from "../../lib/money";
 import { readNumber } from "../../lib/number";
 import { Button } from "../../ui/Button";
@@ -33,7 +33,7 @@ export function HowItIsUsed({ job, payback }: { job: Case; payback: string | nul
       price: draft.price.trim() ? readMoney(draft.price, mark) : null,
       version,
     });
-  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const at = refusedAt(save.error);
   return (
     <section className="card space-y-2">
       <h2 className="eyebrow">When it has paid for itself</h2>

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useDeferredValue } from "react";
 
-import { call, type ColumnsIn, Refused } from "../../api/client";
+import { call, type ColumnsIn, refusedAt } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import type { DecimalMark } from "../../lib/number";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -45,8 +45,7 @@ export function ColumnsPage() {
     retry: false,
     gcTime: 0,
   });
-  const at = (field: "before" | "after") =>
-    hasBoth && answer.error instanceof Refused ? answer.error.at(field) : undefined;
+  const at = (field: "before" | "after") => (hasBoth ? refusedAt(answer.error)(field) : undefined);
   const onPaste = (event: ClipboardEvent) => {
     const sides = splitColumns(event.clipboardData.getData("text"));
     if (!sides) return;

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { call, type Case, type Explanation, Refused, type Swap } from "../../api/client";
+import { call, type Case, type Explanation, refusedAt, type Swap } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
@@ -98,7 +98,7 @@ function ExplanationForm({ job, swap, recorded, onDone }: FormProps) {
       }),
     done,
   );
-  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const at = refusedAt(save.error);
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate(draft.version);

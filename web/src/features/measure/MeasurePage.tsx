@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
-import type { Build, Case, Doubt, Run, Sitting } from "../../api/client";
+import type { Build, Case, Doubt, Run, Sitting, Workload } from "../../api/client";
 import { useKeys } from "../../lib/keys";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -25,45 +25,78 @@ import { useQueue } from "./sitting/useQueue";
 /** What is asked in a dialog: a new sitting on a build, or the conditions of this one. */
 type Asked = { kind: "new"; build: string } | { kind: "edit" };
 
-/** The bench: one sitting at a time, its queue of workloads, the next reading, and the conditions it holds. */
-export function MeasurePage() {
-  const job = useCase();
+/** The sitting that is shown, and what is asked about another: the address says which, else it is the newest. */
+function useChosen(job: Case) {
   const [params, setParams] = useSearchParams();
   const [asked, setAsked] = useState<Asked | null>(null);
-  const live = useLive(job);
-  const [typedOver, setTypedOver] = useState<string | null>(null);
   const arriving = useRef(false);
+  const client = useQueryClient();
   const build = standingBuild(job);
   const wanted = params.get("sitting");
   const sitting = wanted
     ? job.sittings.find((other) => other.id === wanted)
     : build && sittingsOf(job, build.id).at(-1);
-  const client = useQueryClient();
+  const show = (address: Record<string, string>) => setParams(address, { replace: true });
+  return {
+    build,
+    sitting,
+    workload: params.get("workload"),
+    isGone: wanted !== null && !sitting,
+    asked,
+    setAsked,
+    arriving,
+    begin: (build: string) => setAsked({ kind: "new", build }),
+    /** Shows the sitting that was begun or corrected, whatever the machine is now. */
+    onDone: (done: string) => {
+      arriving.current = asked?.kind !== "edit";
+      setAsked(null);
+      // One that was just begun has no runs: nothing is to be waited for.
+      const { queryKey } = runsQuery(job.machine.id, { sitting: [done] });
+      if (!job.sittings.some((known) => known.id === done)) client.setQueryData(queryKey, []);
+      setParams({ sitting: done });
+    },
+    choose: (sitting: string, workload: string) => {
+      arriving.current = true;
+      show({ sitting, workload });
+    },
+    /** Stays with a sitting though another begins. */
+    stay: (sitting: string, workload: string) => wanted ?? show({ sitting, workload }),
+    leave: () => show({}),
+  };
+}
+
+type Chosen = ReturnType<typeof useChosen>;
+
+/** The bench: one sitting at a time, its queue of workloads, the next reading, and the conditions it holds. */
+export function MeasurePage() {
+  const job = useCase();
+  const chosen = useChosen(job);
+  const { build, sitting } = chosen;
   const runs = useRuns(job.machine.id, ofSitting(sitting));
-  const doubts = useDoubts(job, sitting);
-  const workload = chooseWorkload(job, runs, params.get("workload"));
-  const queue = useQueue(job, runs, sitting);
-  const begin = (build: string) => setAsked({ kind: "new", build });
+  const workload = chooseWorkload(job, runs, chosen.workload);
   const toMeasure = build ? buildToMeasure(job, build.id) : "";
-  useKeys({ n: () => begin(toMeasure) });
+  useKeys({ n: () => chosen.begin(toMeasure) });
   if (!build || !workload) return <NothingToMeasure job={job} hasBuild={Boolean(build)} />;
-  if (wanted && !sitting) return <NoSuchSitting />;
-  // The sheet stays with the sitting that was begun or corrected, whatever the machine is now.
-  const onDone = (done: string) => {
-    arriving.current = asked?.kind !== "edit";
-    setAsked(null);
-    // One that was just begun has no runs: nothing is to be waited for.
-    const { queryKey } = runsQuery(job.machine.id, { sitting: [done] });
-    if (!job.sittings.some((known) => known.id === done)) client.setQueryData(queryKey, []);
-    setParams({ sitting: done });
-  };
-  if (!sitting) return <FirstSitting job={job} build={build} toMeasure={toMeasure} onDone={onDone} />;
-  const choose = (id: string) => {
-    arriving.current = true;
-    setParams({ sitting: sitting.id, workload: id }, { replace: true });
-  };
-  const stay = () =>
-    params.get("sitting") ?? setParams({ sitting: sitting.id, workload: workload.id }, { replace: true });
+  if (chosen.isGone) return <NoSuchSitting />;
+  if (!sitting) return <FirstSitting job={job} build={build} toMeasure={toMeasure} onDone={chosen.onDone} />;
+  return <Bench {...{ job, chosen, sitting, runs, workload, toMeasure }} />;
+}
+
+interface BenchProps {
+  job: Case;
+  chosen: Chosen;
+  sitting: Sitting;
+  runs: Run[];
+  workload: Workload;
+  toMeasure: string;
+}
+
+function Bench({ job, chosen, sitting, runs, workload, toMeasure }: BenchProps) {
+  const doubts = useDoubts(job, sitting);
+  const queue = useQueue(job, runs, sitting);
+  const live = useLive(job);
+  const [typedOver, setTypedOver] = useState<string | null>(null);
+  const choose = (id: string) => chosen.choose(sitting.id, id);
   return (
     <main className="grid xl:grid-cols-[15rem_1fr_20rem]">
       <div className="border-line p-4 xl:border-r">
@@ -74,33 +107,19 @@ export function MeasurePage() {
       ) : (
         <SittingSheet
           key={`${sitting.id} ${workload.id}`}
-          job={job}
-          runs={runs}
-          sitting={sitting}
-          workload={workload}
-          queue={queue}
-          doubts={doubts}
-          arrivingRef={arriving}
+          {...{ job, runs, sitting, workload, queue, doubts }}
+          arrivingRef={chosen.arriving}
           onChoose={choose}
-          onBegin={begin}
-          onTyping={stay}
+          onBegin={chosen.begin}
+          onTyping={() => chosen.stay(sitting.id, workload.id)}
         />
       )}
-      <SittingAside
-        job={job}
-        sitting={sitting}
-        runs={runs}
-        toMeasure={toMeasure}
-        onAsk={setAsked}
-        onGone={() => setParams({}, { replace: true })}
-      />
+      <SittingAside {...{ job, sitting, runs, toMeasure }} onAsk={chosen.setAsked} onGone={chosen.leave} />
       <AskedSitting
-        job={job}
-        sitting={sitting}
-        asked={asked}
-        doubts={doubts}
-        onClose={() => setAsked(null)}
-        onDone={onDone}
+        {...{ job, sitting, doubts }}
+        asked={chosen.asked}
+        onClose={() => chosen.setAsked(null)}
+        onDone={chosen.onDone}
       />
     </main>
   );

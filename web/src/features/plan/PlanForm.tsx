@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { call, type Case, type Measure, Refused, type Swap, type Vocabulary } from "../../api/client";
+import { call, type Case, type Measure, refusedAt, type Swap, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { isWork } from "../../lib/work";
 import { Button } from "../../ui/Button";
@@ -99,8 +99,7 @@ export function PlanForm({ job, swap, vocabulary, edited }: Props) {
     event.preventDefault();
     send(version);
   };
-  const at = (field: string) =>
-    problems[field] ?? (save.error instanceof Refused ? save.error.at(SENT_AS[field] ?? field) : undefined);
+  const at = (field: string) => problems[field] ?? refusedAt(save.error)(SENT_AS[field] ?? field);
   const set = (change: PlanEdits["fields"]) => setEdits({ ...edits, fields: { ...edits.fields, ...change } });
   const edit = (id: string, change: Partial<MeasureEntry>) =>
     setEdits({ ...edits, measures: { ...edits.measures, [id]: { ...edits.measures[id], ...change } } });

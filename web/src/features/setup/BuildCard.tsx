@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { type Build, call, type Case, Refused, type Vocabulary } from "../../api/client";
+import { type Build, call, type Case, refusedAt, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -106,7 +106,7 @@ function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => v
       ),
     done,
   );
-  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const problem = refusedAt(save.error);
   return (
     <div className="space-y-4">
       <TextField

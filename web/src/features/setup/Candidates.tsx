@@ -9,6 +9,7 @@ import {
   type PartRole,
   type Ranked,
   Refused,
+  refusedAt,
   type Vocabulary,
 } from "../../api/client";
 import { useDraft } from "../../lib/draft";
@@ -270,7 +271,7 @@ function CandidateForm({ job, initial, vocabulary, onDone }: FormProps) {
     setProblem("problem" in read ? read.problem : undefined);
     if ("body" in read) save.mutate(read.body);
   };
-  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const at = refusedAt(save.error);
   return (
     <div className="card mt-2 space-y-3">
       <div className="grid gap-3 sm:grid-cols-[9.5rem_1fr_1.2fr]">

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { call, type Case, Refused } from "../../api/client";
+import { call, type Case, refusedAt } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -34,7 +34,7 @@ export function CopyJob({ job }: { job: Case }) {
     event.preventDefault();
     copy.mutate();
   };
-  const problem = copy.error instanceof Refused ? copy.error.at("name") : undefined;
+  const problem = refusedAt(copy.error)("name");
   return (
     <>
       <Button look="quiet" onClick={() => setOpen(true)}>

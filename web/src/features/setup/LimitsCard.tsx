@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { call, type Case, Refused, type Vocabulary } from "../../api/client";
+import { call, type Case, refusedAt, type Vocabulary } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -82,7 +82,7 @@ function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void })
     },
     done,
   );
-  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const problem = refusedAt(save.error);
   const read = valuesOf(
     Object.entries(form.values).map(([name, value]) => ({ name, value })),
     vocabulary.limits,

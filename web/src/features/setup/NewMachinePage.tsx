@@ -2,7 +2,7 @@ import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-q
 import { type FormEvent, useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
 
-import { call, type Case, Refused } from "../../api/client";
+import { call, type Case, refusedAt } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
@@ -96,7 +96,7 @@ export function NewMachinePage() {
       await navigate(`/machines/${form.id}/setup`);
     },
   });
-  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const problem = refusedAt(save.error);
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate();

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { call, type Case, Refused } from "../../api/client";
+import { call, type Case, refusedAt } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { formatCount, formatList } from "../../lib/format";
 import { Button } from "../../ui/Button";
@@ -83,7 +83,7 @@ function QuestionForm({ job, onDone }: { job: Case; onDone: () => void }) {
       ),
     done,
   );
-  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const problem = refusedAt(save.error);
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate(form.version);

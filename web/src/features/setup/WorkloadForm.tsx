@@ -1,6 +1,6 @@
 import { type FormEvent, type ReactNode, useState } from "react";
 
-import { call, type Case, type PartRole, Refused } from "../../api/client";
+import { call, type Case, type PartRole, refusedAt } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { Note } from "../../ui/Note";
@@ -92,7 +92,7 @@ export function WorkloadForm({ job, initial, onDone }: Props) {
       measure === null ? removeWorkload(machineId, draft.id) : removeMeasure(machineId, draft.id, measure),
     done,
   );
-  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const at = refusedAt(save.error);
   const [asked, setAsked] = useState(false);
   const unread = draft.minutes.trim() && readNumber(draft.minutes, mark) === null;
   const unreadCount = sayUnreadCount(draft.held, mark);

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { call, Refused, type ShelfPart, type ShelfPartIn } from "../../api/client";
+import { call, Refused, refusedAt, type ShelfPart, type ShelfPartIn } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { formatCount, formatDay } from "../../lib/format";
 import { newId } from "../../lib/ids";
@@ -147,7 +147,7 @@ function ByHand() {
   };
   const [draft, setDraft, forget] = useDraft("shelf.new", empty);
   const save = useShelfSave();
-  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const at = refusedAt(save.error);
   const onSave = () => {
     const { id, role, label, currency, note } = draft;
     const body = { role, label, note, put_on: today(), version: null };

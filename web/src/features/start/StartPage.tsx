@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { type BeginningIn, call, Refused } from "../../api/client";
+import { type BeginningIn, call, refusedAt } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { isWork } from "../../lib/work";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -54,8 +54,7 @@ export function StartPage() {
     event.preventDefault();
     begin(false);
   };
-  const at = (field: string, sent = field) =>
-    problems[field] ?? (save.error instanceof Refused ? save.error.at(sent) : undefined);
+  const at = (field: string, sent = field) => problems[field] ?? refusedAt(save.error)(sent);
   const set = (change: Partial<StartDraft>) => setDraft({ ...draft, ...change });
   const setTimed = (index: number, change: Partial<TimedDraft>) =>
     set({ timed: draft.timed.map((timed, place) => (place === index ? { ...timed, ...change } : timed)) });

@@ -1,4 +1,4 @@
-import { call, type Case, Refused, type Swap } from "../../api/client";
+import { call, type Case, refusedAt, type Swap } from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -34,7 +34,7 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
       ),
     forget,
   );
-  const problem = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const problem = refusedAt(save.error);
   const problemAt = (key: string, field: string) => problem(costField(draft.costs, key, field));
   return (
     <div className="space-y-3">

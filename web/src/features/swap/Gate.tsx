@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { call, type Case, type Lack, Refused, type Swap } from "../../api/client";
+import { call, type Case, type Lack, Refused, refusedAt, type Swap } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -59,7 +59,7 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
             <TextField
               label="Going on without it, because (kept in the report)"
               value={reason}
-              problem={open.error instanceof Refused ? open.error.at("reason") : undefined}
+              problem={refusedAt(open.error)("reason")}
               onChange={setReason}
             />
           </div>

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { call, type Case, type Recognition, Refused, type Swap } from "../../api/client";
+import { call, type Case, type Recognition, refusedAt, type Swap } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -98,7 +98,7 @@ function Line({ job, swap, line, isFixed }: LineProps) {
       ),
     () => undefined,
   );
-  const at = (field: string) => (save.error instanceof Refused ? save.error.at(field) : undefined);
+  const at = refusedAt(save.error);
   const differs = line.seen !== "" && line.result !== "pass";
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { call, type Case, Refused, type Swap, type SwapView } from "../../api/client";
+import { call, type Case, refusedAt, type Swap, type SwapView } from "../../api/client";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
@@ -96,7 +96,7 @@ function Form({ job, swap, view, onDone }: Props & { onDone: () => void }) {
         label="Call the first stage"
         placeholder={first}
         value={label}
-        problem={save.error instanceof Refused ? save.error.at("differences") : undefined}
+        problem={refusedAt(save.error)("differences")}
         onChange={setLabel}
       />
       {save.error && <Note alert>{save.error.message}</Note>}

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 
-import { call, type Case, Refused, type Swap } from "../../api/client";
+import { call, type Case, refusedAt, type Swap } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { readNumber } from "../../lib/number";
@@ -91,7 +91,7 @@ function Failed({ job, swap, onDone }: { job: Case; swap: Swap; onDone: () => vo
         label="What kept it from starting"
         autoFocus
         value={note}
-        problem={save.error instanceof Refused ? save.error.at("note") : undefined}
+        problem={refusedAt(save.error)("note")}
         onChange={setNote}
       />
       <TextField

@@ -1,4 +1,4 @@
-import { call, type Case, Refused, type Swap } from "../../api/client";
+import { call, type Case, refusedAt, type Swap } from "../../api/client";
 import { isDay } from "../../lib/day";
 import { useDraft } from "../../lib/draft";
 import { formatDayOf } from "../../lib/format";
@@ -21,7 +21,7 @@ export function SwapDay({ job, swap }: { job: Case; swap: Swap }) {
       ),
     forget,
   );
-  const refused = save.error instanceof Refused ? save.error.at("opened_at") : undefined;
+  const refused = refusedAt(save.error)("opened_at");
   const problem = day && !isDay(day) ? "Write a day from 1970 to 2199." : refused;
   return (
     <details>

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { call, type Case, Refused } from "../../api/client";
+import { call, type Case, refusedAt } from "../../api/client";
 import { offerUndo } from "../../lib/undo";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -30,7 +30,7 @@ export function RemoveMachine({ job }: { job: Case }) {
     event.preventDefault();
     remove.mutate();
   };
-  const problem = remove.error instanceof Refused ? remove.error.at("name") : undefined;
+  const problem = refusedAt(remove.error)("name");
   return (
     <>
       <Button look="quiet" onClick={() => setOpen(true)}>

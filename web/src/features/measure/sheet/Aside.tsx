@@ -12,7 +12,7 @@ import { useSave } from "../../../job/api";
 import { Foreseen } from "../../../job/Foreseen";
 import { sittingsOf, swapInto } from "../../../job/model";
 import { useJob, useVocabulary } from "../../../job/vocabulary";
-import { listConditions } from "../sitting/SittingForm";
+import { listConditions } from "../sitting/sitting";
 
 /** What was left open at the swap, and where this side departs from the one before: said before runs are taken. */
 export function Reminders({ job, build }: { job: Case; build: string }) {

@@ -38,72 +38,10 @@ export interface CellProps {
 
 /** A field for one reading. Enter moves on; a column or block can be pasted; Alt and a letter says what went wrong. */
 export function Cell(props: CellProps) {
-  const {
-    row,
-    column,
-    measure,
-    job,
-    sheet,
-    measures,
-    isLarge = false,
-    onRefusal,
-    onSeries,
-    onLeave,
-    onEntered,
-    onHold,
-    onMend,
-  } = props;
-  const text = cellText(row, measure.id, job.machine.decimal_mark);
+  const { row, column, measure, job, sheet, isLarge = false, onLeave, onHold, onMend } = props;
   const status = sheet.status[row.position];
   const isBad = status?.kind === "refused" && measure.id in status.cells;
   const isOut = row.state !== "complete";
-  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
-    if ((event.ctrlKey || event.metaKey) && event.key === "z" && (!row.entry || row.entry.ready)) {
-      event.preventDefault();
-      sheet.undo();
-    }
-    const outcome = event.altKey ? outcomeOf(event.key) : undefined;
-    if (outcome) {
-      event.preventDefault();
-      flushSync(() => {
-        sheet.mark(row.position, outcome.state, outcome.reason);
-        onHold(null);
-      });
-      return focusRow(row.position + 1);
-    }
-    const step = { Enter: [0, 1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[event.key];
-    if (!step) return;
-    event.preventDefault();
-    const isLast = column + 1 === measures.length;
-    const [down = 0, right = 0] = event.key === "Enter" && isLast ? [1, -column] : step;
-    // The field of the next run has to be there before the cursor can go to it.
-    flushSync(() => {
-      sheet.commit(row.position);
-      if (down) onHold(null);
-    });
-    if (column + right === 0 && down > 0) focusRow(row.position + down);
-    else focusCell(row.position + down, column + right);
-    const isFilled = measures.some(({ id }) => cellText(row, id, job.machine.decimal_mark).trim());
-    if (event.key === "Enter" && isLast && isFilled) onEntered(row.position);
-  };
-  const onPaste = (event: ClipboardEvent<HTMLInputElement>) => {
-    const block = readBlock(event.clipboardData.getData("text"), measures.length - column);
-    onRefusal(block.kind === "refused" ? block.message : null);
-    if (block.kind === "cell") return;
-    event.preventDefault();
-    if (block.kind !== "block") return;
-    const take = () => {
-      // The row below the block has to be there before the cursor can go to it.
-      flushSync(() => {
-        sheet.paste(row.position, measure.id, block.rows);
-        onHold(null);
-      });
-      focusCell(row.position + block.rows.length, column);
-    };
-    const mark = job.machine.decimal_mark;
-    if (looksLikeSeries(block.rows, (cell) => readNumber(cell, mark))) onSeries({ rows: block.rows, take });
-    else take();
-  };
   return (
     <input
       id={cellId(row.position, column)}
@@ -112,7 +50,7 @@ export function Cell(props: CellProps) {
       autoComplete="off"
       aria-label={`${rowName(row)}, ${measure.name}`}
       aria-invalid={isBad}
-      value={text}
+      value={cellText(row, measure.id, job.machine.decimal_mark)}
       onChange={(event) => {
         sheet.type(row.position, measure.id, event.target.value);
         if (isLarge) onHold(row.position);
@@ -124,10 +62,79 @@ export function Cell(props: CellProps) {
         const next = relatedTarget instanceof HTMLElement ? relatedTarget.dataset["row"] : undefined;
         if (next !== String(row.position)) onHold(null);
       }}
-      onKeyDown={onKeyDown}
-      onPaste={onPaste}
+      onKeyDown={(event) => press(event, props)}
+      onPaste={(event) => paste(event, props)}
     />
   );
+}
+
+/** Does what a key stands for in a field: undo, say what became of the run, or go on to the next field. */
+function press(event: KeyboardEvent<HTMLInputElement>, props: CellProps): void {
+  const { row, sheet, onHold } = props;
+  if ((event.ctrlKey || event.metaKey) && event.key === "z" && (!row.entry || row.entry.ready)) {
+    event.preventDefault();
+    sheet.undo();
+  }
+  const outcome = event.altKey ? outcomeOf(event.key) : undefined;
+  if (outcome) {
+    event.preventDefault();
+    flushSync(() => {
+      sheet.mark(row.position, outcome.state, outcome.reason);
+      onHold(null);
+    });
+    focusRow(row.position + 1);
+    return;
+  }
+  const step = STEPS[event.key];
+  if (!step) return;
+  event.preventDefault();
+  move(event.key === "Enter", step, props);
+}
+
+/** Rows down and columns to the right that a key goes. */
+const STEPS: Record<string, readonly [number, number]> = {
+  Enter: [0, 1],
+  ArrowDown: [1, 0],
+  ArrowUp: [-1, 0],
+};
+
+function move(
+  isEnter: boolean,
+  step: readonly [number, number],
+  { row, column, job, sheet, measures, onHold, onEntered }: CellProps,
+): void {
+  const isRowEntered = isEnter && column + 1 === measures.length;
+  const [down, right] = isRowEntered ? [1, -column] : step;
+  // The field of the next run has to be there before the cursor can go to it.
+  flushSync(() => {
+    sheet.commit(row.position);
+    if (down) onHold(null);
+  });
+  if (column + right === 0 && down > 0) focusRow(row.position + down);
+  else focusCell(row.position + down, column + right);
+  const isFilled = measures.some(({ id }) => cellText(row, id, job.machine.decimal_mark).trim());
+  if (isRowEntered && isFilled) onEntered(row.position);
+}
+
+/** Takes a column or block from here on; what looks like one run over time is asked about first. */
+function paste(event: ClipboardEvent<HTMLInputElement>, props: CellProps): void {
+  const { row, column, measure, measures, job, sheet, onRefusal, onHold, onSeries } = props;
+  const block = readBlock(event.clipboardData.getData("text"), measures.length - column);
+  onRefusal(block.kind === "refused" ? block.message : null);
+  if (block.kind === "cell") return;
+  event.preventDefault();
+  if (block.kind !== "block") return;
+  const take = () => {
+    // The row below the block has to be there before the cursor can go to it.
+    flushSync(() => {
+      sheet.paste(row.position, measure.id, block.rows);
+      onHold(null);
+    });
+    focusCell(row.position + block.rows.length, column);
+  };
+  const mark = job.machine.decimal_mark;
+  if (looksLikeSeries(block.rows, (cell) => readNumber(cell, mark))) onSeries({ rows: block.rows, take });
+  else take();
 }
 
 export const labelId = (position: number) => `label-${position}`;

@@ -93,11 +93,7 @@ export function SittingSheet(props: Props) {
             }}
           />
         )}
-        {refusal && (
-          <div className="mt-2">
-            <Note alert>{refusal}</Note>
-          </div>
-        )}
+        <div className="mt-2 empty:hidden">{refusal && <Note alert>{refusal}</Note>}</div>
         <SoFar job={job} runs={runs} sitting={sitting} workload={workload} />
         <div className="mt-4">
           <RunSheet

@@ -18,24 +18,31 @@ interface Props {
   workload: Workload;
 }
 
-/** Each reading beside those of its build and of the other side, as soon as it is there. */
-export function SoFar({ job, runs, sitting, workload }: Props) {
+/** The readings of the leading measure, by sitting; null where there are none. */
+function useSoFar({ job, runs, sitting, workload }: Props) {
   const { before, after } = sidesOf(job, sitting);
   const builds = after ? [before, after] : [before];
   const { data = [] } = useQuery(runsQuery(job.machine.id, { build: builds }));
-  const { data: view } = useQuery(jobAtSittingQuery(job.machine.id, sitting.id));
-  const measure = leadOf(measuresOf(job, workload.name), planFor(job, sitting.build));
+  const plan = planFor(job, sitting.build);
+  const measure = leadOf(measuresOf(job, workload.name), plan);
   if (!measure) return null;
   // The sheet knows of a save before the others are asked for again.
   const all = [...data.filter((run) => run.sitting !== sitting.id), ...runs];
   const columns = columnsOf(job, all, sitting, workload, measure);
-  const unit = standsAboveRoom(job, all, measure) ? "K above the room" : measure.unit_display;
-  const band = bandOf(columns, measure, planFor(job, sitting.build).measures[measure.id]?.matters_from);
   const count = columns.reduce((sum, column) => sum + column.values.length, 0);
   if (count === 0) return null;
-  const swap = swapOf(job, sitting.build);
-  const planView = view?.swaps.find((known) => known.swap === swap?.id)?.plan ?? view?.plan;
-  const strength = planView?.strengths.find((known) => known.measure === measure.id);
+  const unit = standsAboveRoom(job, all, measure) ? "K above the room" : measure.unit_display;
+  const band = bandOf(columns, measure, plan.measures[measure.id]?.matters_from);
+  return { measure, columns, count, unit, band, hasAfter: after !== null };
+}
+
+/** Each reading beside those of its build and of the other side, as soon as it is there. */
+export function SoFar(props: Props) {
+  const { job, sitting } = props;
+  const soFar = useSoFar(props);
+  if (!soFar) return null;
+  const { measure, columns, count, unit, band, hasAfter } = soFar;
+  const listed = columns.map(({ label, values }) => `${label}: ${values.join(", ")}`).join("; ");
   return (
     <section className="mt-6">
       <h2 className="eyebrow mb-1">
@@ -53,35 +60,43 @@ export function SoFar({ job, runs, sitting, workload }: Props) {
           unit=""
           width={760}
           height={210}
-          label={`${count} runs of ${measure.name} in ${columns.length} sittings: ${columns
-            .map(({ label, values }) => `${label}: ${values.join(", ")}`)
-            .join("; ")}`}
+          label={`${count} runs of ${measure.name} in ${columns.length} sittings: ${listed}`}
         />
       </ChartToTake>
-      {strength && (
-        <p className="mt-1">
-          {formatCount(strength.sittings_a_side, "sitting")} a side, as planned, would show a change from{" "}
-          {planView?.said[measure.id]?.detectable}; 5 a side one from {planView?.said[measure.id]?.with_five}.
-        </p>
-      )}
+      <Strength job={job} sitting={sitting} measure={measure.id} />
       <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-soft">
-        <span>
-          <span aria-hidden className="text-before">
-            ●
-          </span>{" "}
-          before
-        </span>
-        {after && (
-          <span>
-            <span aria-hidden className="text-after">
-              ●
-            </span>{" "}
-            after
-          </span>
-        )}
+        <Side look="text-before" name="before" />
+        {hasAfter && <Side look="text-after" name="after" />}
         {band && <span>▬ does not matter</span>}
         <span>✕ failed or spoiled</span>
       </p>
     </section>
+  );
+}
+
+/** Which change the sittings would show, as they are planned and with five a side. */
+function Strength({ job, sitting, measure }: { job: Case; sitting: Sitting; measure: string }) {
+  const { data: view } = useQuery(jobAtSittingQuery(job.machine.id, sitting.id));
+  const swap = swapOf(job, sitting.build);
+  const planView = view?.swaps.find((known) => known.swap === swap?.id)?.plan ?? view?.plan;
+  const strength = planView?.strengths.find((known) => known.measure === measure);
+  if (!planView || !strength) return null;
+  const said = planView.said[measure];
+  return (
+    <p className="mt-1">
+      {formatCount(strength.sittings_a_side, "sitting")} a side, as planned, would show a change from{" "}
+      {said?.detectable}; 5 a side one from {said?.with_five}.
+    </p>
+  );
+}
+
+function Side({ look, name }: { look: string; name: string }) {
+  return (
+    <span>
+      <span aria-hidden className={look}>
+        ●
+      </span>{" "}
+      {name}
+    </span>
   );
 }

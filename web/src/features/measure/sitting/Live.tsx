@@ -4,6 +4,7 @@ import { lazy, Suspense, useMemo, useState } from "react";
 import type { Case, Live as LiveRun } from "../../../api/client";
 import type { PlotLine } from "../../../charts/TracePlot";
 import { Button } from "../../../ui/Button";
+import type { DecimalMark } from "../../../lib/number";
 import { TableToTake } from "../../../ui/TakeAlong";
 import { Note } from "../../../ui/Note";
 import { liveQuery } from "../../../job/api";
@@ -37,67 +38,20 @@ interface Props {
 
 /** A run while it lasts: against the other side at the same minute, what departs, and what it would be spoiled by. */
 export function Live({ job, live, onType }: Props) {
-  const { said, runs, above_room } = live;
-  const [cursor, setCursor] = useState<number | null>(null);
-  const mark = job.machine.decimal_mark;
-  const roles = runs[0]?.curves.map(({ role }) => role) ?? [];
-  const hasOther = runs.some(({ is_other }) => is_other);
-  const lengthS = Math.max(60, ...runs.flatMap(({ curves }) => curves.map(({ at }) => at.at(-1) ?? 0)));
-  const lines = useMemo(() => {
-    const drawn = (role: string): PlotLine[] =>
-      runs
-        .flatMap((run, place): PlotLine[] => {
-          const curve = run.curves.find((known) => known.role === role);
-          if (!curve) return [];
-          const name = place === 0 ? "this run" : `build ${run.build}, run ${run.position}`;
-          // The run that lasts is always drawn as the after-side where the other one stands before it, and thick.
-          return [{ name, tone: run.is_other ? "before" : "after", isThin: place > 0, curve }];
-        })
-        .reverse();
-    return new Map(roles.map((role) => [role, drawn(role)]));
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [runs]);
+  const { said } = live;
+  const hasCurves = (live.runs[0]?.curves.length ?? 0) > 0;
   return (
     <section className="grid min-w-0 gap-5 p-5 lg:grid-cols-[1fr_18rem]" aria-label="The run that lasts">
       <div className="min-w-0">
         <h1 className="lead mb-1">{said.lead}</h1>
         <p className="mb-3 text-soft">{said.beneath}</p>
-        {roles.length > 0 && <Legend live={live} />}
-        {roles.length === 0 && <Note>No sensor has told anything yet.</Note>}
-        <Suspense fallback={<p className="text-soft">Drawing…</p>}>
-          {roles.map((role, place) => (
-            <figure key={role} className="mb-1">
-              <figcaption className="text-sm text-soft">
-                {role === "temperature" && above_room ? "K above the room" : caption(live, role)}
-              </figcaption>
-              <TracePlot
-                lines={lines.get(role) ?? []}
-                height={place === 0 ? 250 : 84}
-                label={`${NAMES[role] ?? role} against minutes`}
-                unit={runs[0]?.curves.find((curve) => curve.role === role)?.unit ?? ""}
-                lengthS={lengthS}
-                cursor={cursor}
-                onCursor={setCursor}
-                hasMinutes={place === roles.length - 1}
-              />
-            </figure>
-          ))}
-        </Suspense>
-        {roles.length > 0 && (
-          <div className="mt-1 text-sm text-soft">
-            <input
-              type="range"
-              className="block h-11 w-full accent-ink"
-              aria-label="Moment that is read off"
-              min={0}
-              max={lengthS}
-              step={STEP_S}
-              value={cursor ?? lengthS}
-              aria-valuetext={sayCursor(live, cursor, mark)}
-              onChange={(event) => setCursor(Number(event.target.value))}
-            />
-            <p>{sayCursor(live, cursor, mark)}</p>
-          </div>
+        {hasCurves ? (
+          <>
+            <Legend live={live} />
+            <Curves live={live} mark={job.machine.decimal_mark} />
+          </>
+        ) : (
+          <Note>No sensor has told anything yet.</Note>
         )}
         <details className="mt-2">
           <summary className="flex min-h-11 cursor-pointer items-center text-soft">
@@ -106,46 +60,116 @@ export function Live({ job, live, onType }: Props) {
           <MinuteTable job={job} live={live} />
         </details>
       </div>
-      <aside className="space-y-4">
-        <section>
-          <h2 className="eyebrow mb-2">
-            Now{hasOther && `, against the other side at minute ${said.minute}`}
-          </h2>
-          <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1.5">
-            {said.now.map((line) => (
-              <div key={line.what} className="contents">
-                <dt className="text-soft">{line.what}</dt>
-                <dd>
-                  <b className="font-semibold">{line.now}</b> <span className="text-soft">{line.beside}</span>
-                </dd>
-              </div>
-            ))}
-          </dl>
-        </section>
-        {said.departs.length > 0 && (
-          <Note>
-            <ul className="space-y-1">
-              {said.departs.map((text) => (
-                <li key={text}>{text}</li>
-              ))}
-            </ul>
-          </Note>
-        )}
-        <section>
-          <h2 className="eyebrow mb-2">What would spoil it</h2>
-          <ul className="space-y-1">
-            {said.spoils.map((text) => (
-              <li key={text}>{text}</li>
-            ))}
-          </ul>
-          {said.held && <p className="mt-2 text-sm text-soft">Held as planned: {said.held}.</p>}
-        </section>
-        <p className="text-sm text-soft">
-          To stop the run, press Ctrl-C where the agent runs: what was measured by then is kept.
-        </p>
-        <Button onClick={onType}>Type instead</Button>
-      </aside>
+      <Beside live={live} onType={onType} />
     </section>
+  );
+}
+
+/** The lines of each role, the run that lasts on top. */
+const linesOf = (runs: LiveRun["runs"], roles: string[]): Map<string, PlotLine[]> => {
+  const drawn = (role: string): PlotLine[] =>
+    runs
+      .flatMap((run, place): PlotLine[] => {
+        const curve = run.curves.find((known) => known.role === role);
+        if (!curve) return [];
+        const name = place === 0 ? "this run" : `build ${run.build}, run ${run.position}`;
+        // The run that lasts is always drawn as the after-side where the other one stands before it, and thick.
+        return [{ name, tone: run.is_other ? "before" : "after", isThin: place > 0, curve }];
+      })
+      .reverse();
+  return new Map(roles.map((role) => [role, drawn(role)]));
+};
+
+/** A plot a sensor, one beneath the other, and the moment that is read off all of them. */
+function Curves({ live, mark }: { live: LiveRun; mark: DecimalMark }) {
+  const { runs, above_room } = live;
+  const [cursor, setCursor] = useState<number | null>(null);
+  const roles = runs[0]?.curves.map(({ role }) => role) ?? [];
+  const lengthS = Math.max(60, ...runs.flatMap(({ curves }) => curves.map(({ at }) => at.at(-1) ?? 0)));
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- the roles are those of the runs
+  const lines = useMemo(() => linesOf(runs, roles), [runs]);
+  return (
+    <>
+      <Suspense fallback={<p className="text-soft">Drawing…</p>}>
+        {roles.map((role, place) => (
+          <figure key={role} className="mb-1">
+            <figcaption className="text-sm text-soft">
+              {role === "temperature" && above_room ? "K above the room" : caption(live, role)}
+            </figcaption>
+            <TracePlot
+              lines={lines.get(role) ?? []}
+              height={place === 0 ? 250 : 84}
+              label={`${NAMES[role] ?? role} against minutes`}
+              unit={runs[0]?.curves.find((curve) => curve.role === role)?.unit ?? ""}
+              lengthS={lengthS}
+              cursor={cursor}
+              onCursor={setCursor}
+              hasMinutes={place === roles.length - 1}
+            />
+          </figure>
+        ))}
+      </Suspense>
+      <div className="mt-1 text-sm text-soft">
+        <input
+          type="range"
+          className="block h-11 w-full accent-ink"
+          aria-label="Moment that is read off"
+          min={0}
+          max={lengthS}
+          step={STEP_S}
+          value={cursor ?? lengthS}
+          aria-valuetext={sayCursor(live, cursor, mark)}
+          onChange={(event) => setCursor(Number(event.target.value))}
+        />
+        <p>{sayCursor(live, cursor, mark)}</p>
+      </div>
+    </>
+  );
+}
+
+/** What the sensors tell now, what departs from the other side, and what would spoil the run. */
+function Beside({ live: { said, runs }, onType }: { live: LiveRun; onType: () => void }) {
+  const hasOther = runs.some(({ is_other }) => is_other);
+  return (
+    <aside className="space-y-4">
+      <section>
+        <h2 className="eyebrow mb-2">Now{hasOther && `, against the other side at minute ${said.minute}`}</h2>
+        <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1.5">
+          {said.now.map((line) => (
+            <div key={line.what} className="contents">
+              <dt className="text-soft">{line.what}</dt>
+              <dd>
+                <b className="font-semibold">{line.now}</b> <span className="text-soft">{line.beside}</span>
+              </dd>
+            </div>
+          ))}
+        </dl>
+      </section>
+      {said.departs.length > 0 && (
+        <Note>
+          <Lines texts={said.departs} />
+        </Note>
+      )}
+      <section>
+        <h2 className="eyebrow mb-2">What would spoil it</h2>
+        <Lines texts={said.spoils} />
+        {said.held && <p className="mt-2 text-sm text-soft">Held as planned: {said.held}.</p>}
+      </section>
+      <p className="text-sm text-soft">
+        To stop the run, press Ctrl-C where the agent runs: what was measured by then is kept.
+      </p>
+      <Button onClick={onType}>Type instead</Button>
+    </aside>
+  );
+}
+
+function Lines({ texts }: { texts: string[] }) {
+  return (
+    <ul className="space-y-1">
+      {texts.map((text) => (
+        <li key={text}>{text}</li>
+      ))}
+    </ul>
   );
 }
 
@@ -177,7 +201,7 @@ const caption = ({ runs }: LiveRun, role: string): string => {
 };
 
 /** What both sides read under the cursor. */
-function sayCursor(live: LiveRun, cursor: number | null, mark: "." | ","): string {
+function sayCursor(live: LiveRun, cursor: number | null, mark: DecimalMark): string {
   if (cursor === null) return "Point at a curve, or move this, to read both sides.";
   const read = (isOther: boolean) =>
     live.runs
