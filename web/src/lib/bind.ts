@@ -12,12 +12,12 @@ export interface Bound<Value> {
  */
 export function bind<Draft extends object>(
   draft: Draft,
-  setDraft: (draft: Draft) => void,
+  edit: (change: Partial<Draft>) => void,
   problemAt: (field: string) => string | undefined = () => undefined,
 ) {
   return <Name extends keyof Draft & string>(name: Name, sent: string = name): Bound<Draft[Name]> => ({
     value: draft[name],
-    onChange: (value) => setDraft({ ...draft, [name]: value }),
+    onChange: (value) => edit({ [name]: value } as unknown as Partial<Draft>),
     problem: problemAt(sent),
   });
 }

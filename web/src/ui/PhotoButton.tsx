@@ -1,6 +1,6 @@
-import { type ReactNode, useRef } from "react";
+import type { ReactNode } from "react";
 
-import { Button } from "./Button";
+import { FileButton } from "./FileButton";
 import { Note } from "./Note";
 
 interface Props {
@@ -14,26 +14,11 @@ interface Props {
 
 /** A button that takes a photo with the device's camera, or an image file. */
 export function PhotoButton({ label, children, disabled, error, onChoose }: Props) {
-  const input = useRef<HTMLInputElement>(null);
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        accept="image/*"
-        capture="environment"
-        aria-label={label}
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) onChoose(file);
-          event.target.value = "";
-        }}
-      />
-      <Button disabled={disabled} onClick={() => input.current?.click()}>
+      <FileButton label={label} accept="image/*" hasCamera disabled={disabled} onChoose={onChoose}>
         {children}
-      </Button>
+      </FileButton>
       {error && (
         <div className="basis-full">
           <Note alert>

@@ -1,9 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type ChangeEvent, useRef, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { asKind, call, type FieldProblem, type Import, Lost, Refused } from "../../api/client";
 import { Button } from "../../ui/Button";
+import { FileButton } from "../../ui/FileButton";
 import { Note } from "../../ui/Note";
 import { refreshBenches } from "../../job/api";
 import { sayImport } from "./model";
@@ -19,9 +20,8 @@ const waitFor = (state: Import) => (error: unknown) => {
   throw error;
 };
 
-/** Takes a run file over: a small one at once, a large one with its progress and a way to stop it. */
-export function ImportButton() {
-  const input = useRef<HTMLInputElement>(null);
+/** Takes a run file over, and tells how far a large one is while it lasts. */
+function useTake() {
   const navigate = useNavigate();
   const client = useQueryClient();
   const [underWay, setUnderWay] = useState<Import | null>(null);
@@ -34,9 +34,8 @@ export function ImportButton() {
       while (state.state === "running" && state.id) {
         setUnderWay(state);
         await new Promise((done) => setTimeout(done, ASK_MS));
-        state = await call("get", "/api/run-files/{import_id}", { import_id: state.id }).catch(
-          waitFor(state),
-        );
+        const asked = call("get", "/api/run-files/{import_id}", { import_id: state.id });
+        state = await asked.catch(waitFor(state));
       }
       return state;
     },
@@ -47,46 +46,25 @@ export function ImportButton() {
       await navigate(`/machines/${machine}/judge`);
     },
   });
-  const onChoose = (event: ChangeEvent<HTMLInputElement>) => {
-    const file = event.target.files?.[0];
-    if (file) take.mutate(file);
-    event.target.value = "";
-  };
-  const stop = () => {
-    if (underWay?.id) void call("delete", "/api/run-files/{import_id}", { import_id: underWay.id });
-  };
+  return { take, underWay };
+}
+
+/** Takes a run file over: a small one at once, a large one with its progress and a way to stop it. */
+export function ImportButton() {
+  const { take, underWay } = useTake();
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        accept=".json,application/json"
-        aria-label="Run file to import"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={onChoose}
-      />
       {underWay ? (
-        <div className="flex items-center gap-3">
-          <span className="text-soft" role="status">
-            {sayImport(underWay)}
-          </span>
-          <span
-            role="progressbar"
-            aria-label="Import"
-            aria-valuemin={0}
-            aria-valuemax={100}
-            aria-valuenow={shareOf(underWay)}
-            className="block h-2 w-40 overflow-hidden rounded-full bg-line"
-          >
-            <span className="block h-full bg-ink" style={{ width: `${shareOf(underWay)}%` }} />
-          </span>
-          <Button onClick={stop}>Stop the import</Button>
-        </div>
+        <HowFar underWay={underWay} />
       ) : (
-        <Button disabled={take.isPending} onClick={() => input.current?.click()}>
+        <FileButton
+          label="Run file to import"
+          accept=".json,application/json"
+          disabled={take.isPending}
+          onChoose={take.mutate}
+        >
           {take.isPending ? "Reading…" : "Import a run file"}
-        </Button>
+        </FileButton>
       )}
       {take.error && (
         <Outcome
@@ -101,6 +79,30 @@ export function ImportButton() {
         <Outcome message="Nothing of the file was taken over." problems={take.data.problems} />
       )}
     </>
+  );
+}
+
+function HowFar({ underWay }: { underWay: Import }) {
+  const stop = () => {
+    if (underWay.id) void call("delete", "/api/run-files/{import_id}", { import_id: underWay.id });
+  };
+  return (
+    <div className="flex items-center gap-3">
+      <span className="text-soft" role="status">
+        {sayImport(underWay)}
+      </span>
+      <span
+        role="progressbar"
+        aria-label="Import"
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={shareOf(underWay)}
+        className="block h-2 w-40 overflow-hidden rounded-full bg-line"
+      >
+        <span className="block h-full bg-ink" style={{ width: `${shareOf(underWay)}%` }} />
+      </span>
+      <Button onClick={stop}>Stop the import</Button>
+    </div>
   );
 }
 

@@ -1,8 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 
 import { asKind, call, type Case } from "../../../api/client";
 import { Button } from "../../../ui/Button";
+import { FileButton } from "../../../ui/FileButton";
 import { Note } from "../../../ui/Note";
 import { type Column, Columns } from "./Columns";
 import type { Place } from "./OverTime";
@@ -17,7 +18,6 @@ interface Props {
 
 /** A log that another program wrote: looked at first, its columns said, then taken in as the trace of this run. */
 export function SensorLog({ job, run, place, onClose, onKept }: Props) {
-  const input = useRef<HTMLInputElement>(null);
   const look = useMutation({
     mutationFn: (file: File) => call("post", "/api/sensor-logs", {}, asKind(file, "text/csv")),
   });
@@ -29,22 +29,14 @@ export function SensorLog({ job, run, place, onClose, onKept }: Props) {
         A table with a time and what sensors told, a row a moment, as any logging program saves it. Its
         separator, decimal mark and times are found out.
       </p>
-      <input
-        ref={input}
-        type="file"
+      <FileButton
+        label="Sensor log"
         accept=".csv,.txt,.tsv,text/csv,text/plain"
-        aria-label="Sensor log"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) look.mutate(file);
-          event.target.value = "";
-        }}
-      />
-      <Button disabled={look.isPending} onClick={() => input.current?.click()}>
+        disabled={look.isPending}
+        onChoose={look.mutate}
+      >
         {look.isPending ? "Looking at it…" : look.data ? "Choose another log" : "Choose the log"}
-      </Button>
+      </FileButton>
       {look.error && <Note alert>{look.error.message}</Note>}
       {look.data ? (
         <Columns

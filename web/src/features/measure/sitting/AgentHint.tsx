@@ -1,9 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 
 import { asKind, benchJobAddress, call, type Case, Refused } from "../../../api/client";
 import { formatCount, formatTime } from "../../../lib/format";
 import { Button } from "../../../ui/Button";
+import { FileButton } from "../../../ui/FileButton";
 import { Note } from "../../../ui/Note";
 
 /** Two lines to be typed on the machine under test once; from then on one word does what the plan needs next. */
@@ -64,7 +65,6 @@ export function AgentHint({ job }: { job: Case }) {
 
 /** Takes in what the agent wrote elsewhere, chosen or dropped. */
 function TakeAgentFile({ job }: { job: Case }) {
-  const input = useRef<HTMLInputElement>(null);
   const client = useQueryClient();
   const [isOver, setIsOver] = useState(false);
   const taken = useMutation({
@@ -77,10 +77,6 @@ function TakeAgentFile({ job }: { job: Case }) {
       ),
     onSuccess: () => client.invalidateQueries(),
   });
-  const take = (files: FileList | null) => {
-    const file = files?.[0];
-    if (file) taken.mutate(file);
-  };
   return (
     <div
       className={`rounded-md border border-dashed p-2 ${isOver ? "border-ink bg-note" : "border-edge"}`}
@@ -92,41 +88,40 @@ function TakeAgentFile({ job }: { job: Case }) {
       onDrop={(event) => {
         event.preventDefault();
         setIsOver(false);
-        take(event.dataTransfer.files);
+        const file = event.dataTransfer.files[0];
+        if (file) taken.mutate(file);
       }}
     >
-      <input
-        ref={input}
-        type="file"
+      <FileButton
+        label="Run file of the agent"
         accept="application/json,.json"
-        className="sr-only"
-        aria-label="Run file of the agent"
-        tabIndex={-1}
-        onChange={(event) => {
-          take(event.target.files);
-          event.target.value = "";
-        }}
-      />
-      <Button look="quiet" disabled={taken.isPending} onClick={() => input.current?.click()}>
+        look="quiet"
+        disabled={taken.isPending}
+        onChoose={taken.mutate}
+      >
         Take in the agent’s run file…
-      </Button>
+      </FileButton>
       {taken.data && (
         <p role="status">
           {formatCount(taken.data.runs, "run")} of it {taken.data.runs === 1 ? "is" : "are"} here now.
         </p>
       )}
-      {taken.error && (
-        <Note alert>
-          {taken.error.message}
-          {taken.error instanceof Refused &&
-            taken.error.errors
-              .filter(({ message }) => message !== taken.error.message)
-              .map(({ field, message }) => (
-                <span key={field} className="block">{`${field}: ${message}`}</span>
-              ))}
-        </Note>
-      )}
+      {taken.error && <NotTaken error={taken.error} />}
     </div>
+  );
+}
+
+function NotTaken({ error }: { error: Error }) {
+  const problems = error instanceof Refused ? error.errors : [];
+  return (
+    <Note alert>
+      {error.message}
+      {problems
+        .filter(({ message }) => message !== error.message)
+        .map(({ field, message }) => (
+          <span key={field} className="block">{`${field}: ${message}`}</span>
+        ))}
+    </Note>
   );
 }
 

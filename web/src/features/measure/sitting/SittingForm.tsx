@@ -44,8 +44,8 @@ interface Props {
 /** The conditions of a sitting, asked before the first run; what the last one held is filled in. */
 export function SittingForm({ job, sitting, build, onDone }: Props) {
   const state = useSittingForm(job, sitting, build, onDone);
-  const { form, setForm, at, save, asked, figures } = state;
-  const field = bind(form, setForm, at);
+  const { form, edit, at, save, asked, figures } = state;
+  const field = bind(form, edit, at);
   const isHot = job.measures.some((measure) => measure.kind === "heat");
   const saidHeld = useRef(false);
   // To begin one closes those that are open: what is typed in them has to be there first.
@@ -94,20 +94,20 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
   );
 }
 
-function Restart({ state: { form, setForm, restarted, isRestartUnsure } }: { state: SittingFormState }) {
+function Restart({ state: { restarted, edit, isRestartUnsure } }: { state: SittingFormState }) {
   return (
     <ChoiceField
       label="Restarted since the last sitting?"
       value={restarted}
       choices={RESTARTED}
       {...(isRestartUnsure && { hint: "The last run was written just now: say it, or it is not known." })}
-      onChange={(restarted) => setForm({ ...form, restarted })}
+      onChange={(restarted) => edit({ restarted })}
     />
   );
 }
 
 /** Asked where a mount of its own would tell something: of a later sitting of the build. */
-function Remount({ job, state: { form, setForm } }: { job: Case; state: SittingFormState }) {
+function Remount({ job, state: { form, edit } }: { job: Case; state: SittingFormState }) {
   const { mounts, last } = mountBefore(job, form.build, null);
   if (last === null) return null;
   const tellsApart =
@@ -117,7 +117,7 @@ function Remount({ job, state: { form, setForm } }: { job: Case; state: SittingF
       label="Cooler lifted and set again since the last sitting?"
       choices={REMOUNTED}
       {...(mounts < 2 && { hint: tellsApart })}
-      {...bind(form, setForm)("remounted")}
+      {...bind(form, edit)("remounted")}
     />
   );
 }
@@ -152,8 +152,8 @@ function Begin({ isNew, isAsked, isHot, isSending }: BeginProps) {
 
 /** What is seldom other than usual: the build, what the sitting is for, its day and each condition. */
 function More({ job, sitting, state }: { job: Case; sitting: Sitting | null; state: SittingFormState }) {
-  const { form, setForm, at, figures } = state;
-  const field = bind(form, setForm, at);
+  const { form, edit, at, figures } = state;
+  const field = bind(form, edit, at);
   const chosen = job.builds.find((known) => known.id === form.build);
   const held = Object.values(form.conditions).filter(Boolean).join(", ");
   return (
@@ -176,7 +176,7 @@ function More({ job, sitting, state }: { job: Case; sitting: Sitting | null; sta
             label="Held on another day (an old log)"
             value={form.day}
             problem={at("started_at")}
-            onChange={(day) => setForm({ ...form, day, purpose: day ? "earlier" : "plan" })}
+            onChange={(day) => edit({ day, purpose: day ? "earlier" : "plan" })}
           />
         )}
         {figures.map(({ key }) => (
@@ -184,7 +184,7 @@ function More({ job, sitting, state }: { job: Case; sitting: Sitting | null; sta
             key={key}
             label={sentence(figureName(key, figures))}
             value={form.conditions[key] ?? ""}
-            onChange={(value) => setForm({ ...form, conditions: { ...form.conditions, [key]: value } })}
+            onChange={(value) => edit({ conditions: { ...form.conditions, [key]: value } })}
           />
         ))}
       </div>

@@ -68,7 +68,7 @@ function useSittingDraft(job: Case, sitting: Sitting | null, build: string) {
   const restarted: Restarted = form.restarted !== "usual" ? form.restarted : isSoon ? "" : "yes";
   return {
     form,
-    setForm,
+    edit: (change: Partial<SittingDraft>) => setForm({ ...form, ...change }),
     forget,
     last,
     asked,
