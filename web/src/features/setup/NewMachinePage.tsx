@@ -1,14 +1,16 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useRef } from "react";
+import { useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
 
-import { call, type Case, refusedAt } from "../../api/client";
+import { call, type Case, type MachineIn, refusedAt, type Vocabulary } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBarHome } from "../../ui/TopBar";
+import type { DecimalMark } from "../../lib/number";
 import { readMoney, writeMoney } from "../../lib/money";
 import { caseQuery, namesQuery, refreshBenches } from "../../job/api";
 import { isOffered, measuresOf, standingBuild } from "../../job/model";
@@ -36,7 +38,7 @@ const emptyForm = () => ({
   settles: "",
   currency: "EUR",
   labour: "",
-  mark: "." as "." | ",",
+  mark: "." as DecimalMark,
   buildLabel: "As received",
   parts: usualParts(),
   settings: [{ name: "threads", value: "" }] as SettingDraft[],
@@ -45,40 +47,23 @@ const emptyForm = () => ({
   copiedFrom: "",
 });
 
-/** A new machine: name, question and its usual parts, in one sheet that the keyboard runs through. */
-export function NewMachinePage() {
+type Form = ReturnType<typeof emptyForm>;
+
+/** What is typed of a new machine, and its save: the machine, its build, and the workloads that were copied. */
+function useNewMachine(vocabulary: Vocabulary) {
   const [form, setForm, forget] = useDraft("new-machine", emptyForm());
-  const vocabulary = useVocabulary();
-  const others = useSuspenseQuery(namesQuery).data;
   const navigate = useNavigate();
   const client = useQueryClient();
   const save = useMutation({
     mutationFn: async () => {
-      const saved = await call(
-        "put",
-        "/api/machines/{machine_id}",
-        { machine_id: form.id },
-        {
-          name: form.name,
-          owner: form.owner,
-          question: form.question,
-          settles: form.settles,
-          asked_by: "",
-          use: "",
-          limits: form.limits,
-          currency: form.currency.trim().toUpperCase(),
-          labour_rate: form.labour.trim() ? readMoney(form.labour, form.mark) : null,
-          decimal_mark: form.mark,
-          time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
-          version: form.version,
-        },
-      );
+      const ends = { machine_id: form.id };
+      const saved = await call("put", "/api/machines/{machine_id}", ends, newMachineBody(form));
       setForm({ ...form, version: saved.machine.version });
       if (saved.builds.length === 0) {
         await call(
           "put",
           "/api/machines/{machine_id}/builds/{build_id}",
-          { machine_id: form.id, build_id: form.build },
+          { ...ends, build_id: form.build },
           {
             label: form.buildLabel,
             parts: partsOf(form.parts, vocabulary, form.mark),
@@ -96,33 +81,57 @@ export function NewMachinePage() {
       await navigate(`/machines/${form.id}/setup`);
     },
   });
-  const problem = refusedAt(save.error);
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate();
-  };
   // What is typed while the other machine is fetched must not be lost.
   const latest = useRef(form);
   useEffect(() => {
     latest.current = form;
   }, [form]);
-  const onCopy = async (id: string) => {
+  const copy = async (id: string) => {
     const other = id ? await client.fetchQuery(caseQuery(id)) : undefined;
-    const build = other && standingBuild(other);
-    if (!other || !build) return setForm({ ...latest.current, copiedFrom: "" });
-    const mark = other.machine.decimal_mark;
-    setForm({
-      ...latest.current,
-      copiedFrom: id,
-      currency: other.machine.currency,
-      mark,
-      labour: writeMoney(other.machine.labour_rate, mark),
-      owner: latest.current.owner || other.machine.owner,
-      parts: partDrafts(build, vocabulary, mark).map((part): PartDraft => ({ ...part, id: newId() })),
-      settings: settingDrafts(build.settings, mark),
-      limits: other.machine.limits,
-    });
+    const { current } = latest;
+    setForm({ ...current, copiedFrom: "", ...(other && copied(other, current, vocabulary)) });
   };
+  return { form, edit: (change: Partial<Form>) => setForm({ ...form, ...change }), save, copy };
+}
+
+const newMachineBody = (form: Form): MachineIn => ({
+  name: form.name,
+  owner: form.owner,
+  question: form.question,
+  settles: form.settles,
+  asked_by: "",
+  use: "",
+  limits: form.limits,
+  currency: form.currency.trim().toUpperCase(),
+  labour_rate: form.labour.trim() ? readMoney(form.labour, form.mark) : null,
+  decimal_mark: form.mark,
+  time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  version: form.version,
+});
+
+/** What a new machine takes over from another one; nothing where that has no parts. */
+function copied(other: Case, form: Form, vocabulary: Vocabulary): Partial<Form> {
+  const build = standingBuild(other);
+  if (!build) return {};
+  const { id, currency, decimal_mark: mark, labour_rate, owner, limits } = other.machine;
+  return {
+    copiedFrom: id,
+    currency,
+    mark,
+    labour: writeMoney(labour_rate, mark),
+    owner: form.owner || owner,
+    parts: partDrafts(build, vocabulary, mark).map((part): PartDraft => ({ ...part, id: newId() })),
+    settings: settingDrafts(build.settings, mark),
+    limits,
+  };
+}
+
+/** A new machine: name, question and its usual parts, in one sheet that the keyboard runs through. */
+export function NewMachinePage() {
+  const vocabulary = useVocabulary();
+  const { form, edit, save, copy } = useNewMachine(vocabulary);
+  const others = useSuspenseQuery(namesQuery).data.map(({ id, name }) => [id, name] as const);
+  const field = bind(form, edit, refusedAt(save.error));
   return (
     <>
       <TopBarHome context="New machine" />
@@ -131,99 +140,35 @@ export function NewMachinePage() {
         <p className="mb-5 text-soft">
           Only the name and the currency are needed now. Typed entries are kept if you leave.
         </p>
-        <form onSubmit={onSubmit} className="space-y-5">
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            save.mutate();
+          }}
+          className="space-y-5"
+        >
           <div className="grid gap-4 md:grid-cols-[1.4fr_1.4fr_6rem_9rem_9rem]">
-            <TextField
-              label="Name"
-              required
-              autoFocus
-              value={form.name}
-              problem={problem("name")}
-              onChange={(name) => setForm({ ...form, name })}
-            />
-            <TextField
-              label="Owner"
-              value={form.owner}
-              problem={problem("owner")}
-              onChange={(owner) => setForm({ ...form, owner })}
-            />
-            <TextField
-              label="Currency"
-              required
-              maxLength={3}
-              value={form.currency}
-              problem={problem("currency")}
-              onChange={(currency) => setForm({ ...form, currency })}
-            />
-            <TextField
-              label="Labour, per hour"
-              inputMode="decimal"
-              value={form.labour}
-              problem={problem("labour_rate")}
-              onChange={(labour) => setForm({ ...form, labour })}
-            />
-            <ChoiceField
-              label="Decimal mark"
-              value={form.mark}
-              choices={[
-                [".", "point 1.5"],
-                [",", "comma 1,5"],
-              ]}
-              onChange={(mark) => setForm({ ...form, mark })}
-            />
+            <TextField label="Name" required autoFocus {...field("name")} />
+            <TextField label="Owner" {...field("owner")} />
+            <TextField label="Currency" required maxLength={3} {...field("currency")} />
+            <TextField label="Labour, per hour" inputMode="decimal" {...field("labour", "labour_rate")} />
+            <ChoiceField label="Decimal mark" choices={MARKS} {...field("mark")} />
           </div>
           <div className="grid gap-4 md:grid-cols-2">
-            <NoteField
-              label="The question: what should be better?"
-              value={form.question}
-              problem={problem("question")}
-              onChange={(question) => setForm({ ...form, question })}
-            />
-            <NoteField
-              label="What result would settle it?"
-              value={form.settles}
-              problem={problem("settles")}
-              onChange={(settles) => setForm({ ...form, settles })}
-            />
+            <NoteField label="The question: what should be better?" {...field("question")} />
+            <NoteField label="What result would settle it?" {...field("settles")} />
           </div>
           {others.length > 0 && (
             <div className="max-w-md">
               <ChoiceField
                 label="Parts, limits and workloads as on"
                 value={form.copiedFrom}
-                choices={[
-                  ["", "no other machine"] as const,
-                  ...others.map((other) => [other.id, other.name] as const),
-                ]}
-                onChange={(id) => void onCopy(id)}
+                choices={[["", "no other machine"] as const, ...others]}
+                onChange={(id) => void copy(id)}
               />
             </div>
           )}
-          <div className="grid gap-6 lg:grid-cols-[2fr_1fr]">
-            <PartsForm
-              parts={form.parts}
-              settings={valuesOf(form.settings, vocabulary.settings, form.mark)}
-              limits={form.limits}
-              vocabulary={vocabulary}
-              mark={form.mark}
-              onChange={(parts) => setForm({ ...form, parts })}
-            />
-            <div className="space-y-4">
-              <SettingsForm
-                settings={form.settings}
-                vocabulary={vocabulary}
-                problemAt={(name) => problem(`settings.${name}`)}
-                onChange={(settings) => setForm({ ...form, settings })}
-              />
-              <TextField
-                label="Call this first build"
-                required
-                value={form.buildLabel}
-                problem={problem("label")}
-                onChange={(buildLabel) => setForm({ ...form, buildLabel })}
-              />
-            </div>
-          </div>
+          <Parts form={form} edit={edit} vocabulary={vocabulary} at={refusedAt(save.error)} />
           {save.error && <Note alert>{save.error.message}</Note>}
           <Button look="main" type="submit" disabled={save.isPending}>
             Save, and choose what to measure
@@ -231,6 +176,43 @@ export function NewMachinePage() {
         </form>
       </main>
     </>
+  );
+}
+
+const MARKS = [
+  [".", "point 1.5"],
+  [",", "comma 1,5"],
+] as const;
+
+interface PartsProps {
+  form: Form;
+  edit: (change: Partial<Form>) => void;
+  vocabulary: Vocabulary;
+  at: (field: string) => string | undefined;
+}
+
+/** The parts and settings of its first build. */
+function Parts({ form, edit, vocabulary, at }: PartsProps) {
+  return (
+    <div className="grid gap-6 lg:grid-cols-[2fr_1fr]">
+      <PartsForm
+        parts={form.parts}
+        settings={valuesOf(form.settings, vocabulary.settings, form.mark)}
+        limits={form.limits}
+        vocabulary={vocabulary}
+        mark={form.mark}
+        onChange={(parts) => edit({ parts })}
+      />
+      <div className="space-y-4">
+        <SettingsForm
+          settings={form.settings}
+          vocabulary={vocabulary}
+          problemAt={(name) => at(`settings.${name}`)}
+          onChange={(settings) => edit({ settings })}
+        />
+        <TextField label="Call this first build" required {...bind(form, edit, at)("buildLabel", "label")} />
+      </div>
+    </div>
   );
 }
 

@@ -1,10 +1,11 @@
 import { Fragment, useState } from "react";
 
-import { call, type Case, type PartRole } from "../../api/client";
+import type { Case, PartRole, Workload } from "../../api/client";
 import { TableToTake } from "../../ui/TakeAlong";
 import { Button } from "../../ui/Button";
 import { isOffered, measuresOf } from "../../job/model";
 import { type Aside, AsideList } from "../../job/removal/SetAside";
+import { putMeasureAside, putWorkloadAside } from "./aside";
 import { emptyWorkload, workloadDraft, type WorkloadDraft } from "./model";
 import { writeParameters } from "./parameters";
 import { WorkloadForm } from "./WorkloadForm";
@@ -44,54 +45,9 @@ export function Workloads({ job }: { job: Case }) {
               </tr>
             </thead>
             <tbody>
-              {offered.map((workload) => {
-                const measures = measuresOf(job, workload.name);
-                return (
-                  <tr key={workload.id} className="border-b border-line">
-                    <th scope="row" className="py-1 pr-2 text-left font-normal">
-                      <span className="font-semibold">{workload.name}</span>
-                      {workload.target && <span className="text-soft"> on {workload.target}</span>}
-                      {workload.card && <span className="block text-sm text-soft">{workload.card}</span>}
-                      {Object.keys(workload.parameters).length > 0 && (
-                        <span className="block text-sm text-soft">
-                          always: {writeParameters(workload.parameters, job.machine.decimal_mark)}
-                        </span>
-                      )}
-                    </th>
-                    <td className="px-2 wrap-anywhere">
-                      {!measures.some(isOffered) && <span className="text-soft">nothing more</span>}
-                      {measures.filter(isOffered).map((measure, index) => (
-                        <Fragment key={measure.id}>
-                          {index > 0 && ", "}
-                          <span className={measure.part_of ? "text-soft" : ""}>{measure.name}</span>
-                        </Fragment>
-                      ))}
-                    </td>
-                    {COLUMNS.map(([name, roles]) => {
-                      const on = roles.some((role) => workload.loads.includes(role));
-                      return (
-                        <td key={name} className="hidden px-1 text-center sm:table-cell">
-                          <span aria-hidden className={on ? "" : "text-edge"}>
-                            {on ? "●" : "○"}
-                          </span>
-                          <span className="sr-only">{on ? `loads the ${name}` : "no"}</span>
-                        </td>
-                      );
-                    })}
-                    <td className="text-right">
-                      <Button
-                        look="quiet"
-                        aria-label={`Edit ${workload.name}`}
-                        onClick={() =>
-                          setEditing(workloadDraft(workload, measures, job.machine.decimal_mark))
-                        }
-                      >
-                        Edit
-                      </Button>
-                    </td>
-                  </tr>
-                );
-              })}
+              {offered.map((workload) => (
+                <WorkloadRow key={workload.id} job={job} workload={workload} onEdit={setEditing} />
+              ))}
             </tbody>
           </table>
         </TableToTake>
@@ -108,30 +64,71 @@ export function Workloads({ job }: { job: Case }) {
   );
 }
 
+interface RowProps {
+  job: Case;
+  workload: Workload;
+  onEdit: (draft: WorkloadDraft) => void;
+}
+
+function WorkloadRow({ job, workload, onEdit }: RowProps) {
+  const mark = job.machine.decimal_mark;
+  const measures = measuresOf(job, workload.name);
+  return (
+    <tr className="border-b border-line">
+      <th scope="row" className="py-1 pr-2 text-left font-normal">
+        <span className="font-semibold">{workload.name}</span>
+        {workload.target && <span className="text-soft"> on {workload.target}</span>}
+        {workload.card && <span className="block text-sm text-soft">{workload.card}</span>}
+        {Object.keys(workload.parameters).length > 0 && (
+          <span className="block text-sm text-soft">
+            always: {writeParameters(workload.parameters, mark)}
+          </span>
+        )}
+      </th>
+      <td className="px-2 wrap-anywhere">
+        {!measures.some(isOffered) && <span className="text-soft">nothing more</span>}
+        {measures.filter(isOffered).map((measure, index) => (
+          <Fragment key={measure.id}>
+            {index > 0 && ", "}
+            <span className={measure.part_of ? "text-soft" : ""}>{measure.name}</span>
+          </Fragment>
+        ))}
+      </td>
+      {COLUMNS.map(([name, roles]) => {
+        const on = roles.some((role) => workload.loads.includes(role));
+        return (
+          <td key={name} className="hidden px-1 text-center sm:table-cell">
+            <span aria-hidden className={on ? "" : "text-edge"}>
+              {on ? "●" : "○"}
+            </span>
+            <span className="sr-only">{on ? `loads the ${name}` : "no"}</span>
+          </td>
+        );
+      })}
+      <td className="text-right">
+        <Button
+          look="quiet"
+          aria-label={`Edit ${workload.name}`}
+          onClick={() => onEdit(workloadDraft(workload, measures, mark))}
+        >
+          Edit
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
 const workloadsAside = ({ machine, workloads }: Case): Aside[] =>
   workloads.flatMap(({ id, name, set_aside }) =>
     set_aside === null
       ? []
-      : [
-          {
-            id,
-            name,
-            reason: set_aside,
-            save: (reason) =>
-              call(
-                "put",
-                "/api/machines/{machine_id}/workloads/{workload_id}/set-aside",
-                { machine_id: machine.id, workload_id: id },
-                { reason },
-              ),
-          },
-        ],
+      : [{ id, name, reason: set_aside, save: (reason) => putWorkloadAside(machine.id, id, reason) }],
   );
 
 /** Of the workloads that are offered: a measure goes with its workload. */
 const measuresAside = (job: Case): Aside[] =>
   job.workloads.filter(isOffered).flatMap((workload) =>
-    measuresOf(job, workload.name).flatMap(({ id, name, set_aside }) =>
+    measuresOf(job, workload.name).flatMap(({ id, name, set_aside }): Aside[] =>
       set_aside === null
         ? []
         : [
@@ -139,13 +136,7 @@ const measuresAside = (job: Case): Aside[] =>
               id,
               name: `${workload.name}, ${name}`,
               reason: set_aside,
-              save: (reason: string | null) =>
-                call(
-                  "put",
-                  "/api/machines/{machine_id}/workloads/{workload_id}/measures/{measure_id}/set-aside",
-                  { machine_id: job.machine.id, workload_id: workload.id, measure_id: id },
-                  { reason },
-                ),
+              save: (reason) => putMeasureAside(job.machine.id, workload.id, id, reason),
             },
           ],
     ),
