@@ -1,8 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { type BeginningIn, call, refusedAt } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import { isWork } from "../../lib/work";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -30,8 +31,8 @@ import {
   type TimedDraft,
 } from "./model";
 
-/** A new job begins with what is to be changed; the plan, the checklist and the costs follow from it. */
-export function StartPage() {
+/** What is typed of a new job, and how it begins. */
+function useStart() {
   const [draft, setDraft, forget] = useDraft("start", emptyStart());
   const [problems, setProblems] = useState<Problems>({});
   const navigate = useNavigate();
@@ -50,20 +51,28 @@ export function StartPage() {
     setProblems("problems" in read ? read.problems : {});
     if ("body" in read) save.mutate(read.body);
   };
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    begin(false);
-  };
   const at = (field: string, sent = field) => problems[field] ?? refusedAt(save.error)(sent);
   const set = (change: Partial<StartDraft>) => setDraft({ ...draft, ...change });
-  const setTimed = (index: number, change: Partial<TimedDraft>) =>
-    set({ timed: draft.timed.map((timed, place) => (place === index ? { ...timed, ...change } : timed)) });
-  const hasControl = draft.timed.some(({ purpose, name }) => purpose === "control" && name.trim());
+  return { draft, set, at, problems, save, begin };
+}
+
+type State = ReturnType<typeof useStart>;
+
+/** A new job begins with what is to be changed; the plan, the checklist and the costs follow from it. */
+export function StartPage() {
+  const state = useStart();
+  const { draft, set, at, save, begin } = state;
   return (
     <>
       <TopBarHome context="New job" />
       <main className="grid xl:grid-cols-[1fr_24rem]">
-        <form onSubmit={onSubmit} className="min-w-0 space-y-5 p-6">
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            begin(false);
+          }}
+          className="min-w-0 space-y-5 p-6"
+        >
           <div>
             <h1 className="lead mb-1">What are you going to change?</h1>
             <p className="text-soft">
@@ -74,14 +83,7 @@ export function StartPage() {
             label="What is to be changed"
             value={draft.change}
             cards={CHANGES}
-            onChange={(change) => {
-              const [first, ...others] = draft.timed;
-              const isOpen = first !== undefined && !first.name;
-              set({
-                change,
-                timed: isOpen ? [{ ...first, figure: firstFigure(change) }, ...others] : draft.timed,
-              });
-            }}
+            onChange={(change) => set({ change, timed: timedFor(change, draft.timed) })}
           />
           <div className="grid gap-4 md:grid-cols-2">
             <TextField
@@ -97,59 +99,79 @@ export function StartPage() {
               onChange={(hurts) => set({ hurts })}
             />
           </div>
-          <section>
-            <h2 className="eyebrow mb-2">What it does all day: this will be timed</h2>
-            <ol className="card space-y-2 p-3!">
-              {draft.timed.map((timed, index) => (
-                <TimedRow
-                  key={timed.workload}
-                  number={index + 1}
-                  timed={timed}
-                  problem={at(`timed.${index}.name`, `timed.${index}.measure.name`)}
-                  onChange={(change) => setTimed(index, change)}
-                  {...(index > 0 && {
-                    onRemove: () => set({ timed: draft.timed.filter((_, place) => place !== index) }),
-                  })}
-                />
-              ))}
-            </ol>
-            <div className="mt-2 flex flex-wrap gap-x-5">
-              <Button look="quiet" onClick={() => set({ timed: [...draft.timed, emptyTimed()] })}>
-                + another job
-              </Button>
-              <Button
-                look="quiet"
-                onClick={() => set({ timed: [...draft.timed, emptyTimed("control", "rate")] })}
-              >
-                + one that should not move
-              </Button>
-            </div>
-            {!hasControl && (
-              <p className="text-sm text-soft">
-                No <Term name="control" />: a job that the change can’t touch would tell whether the machine
-                itself moved.
-              </p>
-            )}
-          </section>
+          <TimedJobs {...state} />
           {save.error && <Note alert>{save.error.message}</Note>}
-          <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
-            <Button look="main" type="submit" disabled={save.isPending}>
-              Go and measure <span aria-hidden>↵</span>
-            </Button>
-            <Button look="quiet" disabled={save.isPending} onClick={() => begin(true)}>
-              Quick look instead: a quarter of an hour
-            </Button>
-            <ButtonLink look="quiet" to="/machines/new">
-              Describe the parts first
-            </ButtonLink>
-            <ButtonLink look="quiet" to="/columns">
-              Only two columns of figures
-            </ButtonLink>
-          </div>
+          <Ways isSending={save.isPending} onQuick={() => begin(true)} />
         </form>
-        <PlanInSentences draft={draft} problems={problems} onSet={set} />
+        <PlanInSentences draft={draft} problems={state.problems} onSet={set} />
       </main>
     </>
+  );
+}
+
+/** The first job is read in what the change is about, until it is named. */
+function timedFor(change: StartDraft["change"], timed: TimedDraft[]): TimedDraft[] {
+  const [first, ...others] = timed;
+  return first && !first.name ? [{ ...first, figure: firstFigure(change) }, ...others] : timed;
+}
+
+/** What the machine does all day, job by job. */
+function TimedJobs({ draft, set, at }: State) {
+  const { timed } = draft;
+  const hasControl = timed.some(({ purpose, name }) => purpose === "control" && name.trim());
+  const edit = (index: number, change: Partial<TimedDraft>) =>
+    set({ timed: timed.map((one, place) => (place === index ? { ...one, ...change } : one)) });
+  return (
+    <section>
+      <h2 className="eyebrow mb-2">What it does all day: this will be timed</h2>
+      <ol className="card space-y-2 p-3!">
+        {timed.map((one, index) => (
+          <TimedRow
+            key={one.workload}
+            number={index + 1}
+            timed={one}
+            problem={at(`timed.${index}.name`, `timed.${index}.measure.name`)}
+            onChange={(change) => edit(index, change)}
+            {...(index > 0 && {
+              onRemove: () => set({ timed: timed.filter((_, place) => place !== index) }),
+            })}
+          />
+        ))}
+      </ol>
+      <div className="mt-2 flex flex-wrap gap-x-5">
+        <Button look="quiet" onClick={() => set({ timed: [...timed, emptyTimed()] })}>
+          + another job
+        </Button>
+        <Button look="quiet" onClick={() => set({ timed: [...timed, emptyTimed("control", "rate")] })}>
+          + one that should not move
+        </Button>
+      </div>
+      {!hasControl && (
+        <p className="text-sm text-soft">
+          No <Term name="control" />: a job that the change can’t touch would tell whether the machine itself
+          moved.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Ways({ isSending, onQuick }: { isSending: boolean; onQuick: () => void }) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
+      <Button look="main" type="submit" disabled={isSending}>
+        Go and measure <span aria-hidden>↵</span>
+      </Button>
+      <Button look="quiet" disabled={isSending} onClick={onQuick}>
+        Quick look instead: a quarter of an hour
+      </Button>
+      <ButtonLink look="quiet" to="/machines/new">
+        Describe the parts first
+      </ButtonLink>
+      <ButtonLink look="quiet" to="/columns">
+        Only two columns of figures
+      </ButtonLink>
+    </div>
   );
 }
 
@@ -221,97 +243,85 @@ interface PlanProps {
 
 /** The plan in three sentences, each with a way to change it. */
 function PlanInSentences({ draft, problems, onSet }: PlanProps) {
-  const [amount, rest] = sayAmount(draft);
-  const { margins } = useVocabulary();
-  const isSpeed = isWork(MEASURE_KINDS[draft.timed[0]?.figure ?? "time"]);
   const along = useTemplates().find(({ change }) => change === draft.change)?.advice ?? BUNDLE;
   return (
     <aside className="space-y-4 border-line bg-card p-6 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
       <h2 className="eyebrow">The plan, in three sentences</h2>
-      <Sentence
-        said={
-          <>
-            <b className="font-semibold">{amount}</b>, {rest} <Term name="sitting">A sitting?</Term>
-          </>
-        }
-        about="how much is measured"
-        isOpen={Boolean(problems["sittings"] ?? problems["runs"])}
-      >
-        <div className="grid grid-cols-2 gap-3">
-          <TextField
-            label="Sittings a side"
-            inputMode="decimal"
-            value={draft.sittings}
-            problem={problems["sittings"]}
-            onChange={(sittings) => onSet({ sittings })}
-          />
-          <TextField
-            label="Runs a sitting"
-            inputMode="decimal"
-            value={draft.runs}
-            problem={problems["runs"]}
-            onChange={(runs) => onSet({ runs })}
-          />
-        </div>
-      </Sentence>
-      <Sentence
-        said={
-          <>
-            It <Term name="matters from">counts from</Term>{" "}
-            <b className="font-semibold">{sayMargin(draft, margins)}</b> on
-            {draft.hoped.trim()
-              ? `; hoped for are ${draft.hoped} ${marginUnit(draft)}${isSpeed ? " more speed" : ""}.`
-              : ", whatever is hoped for."}
-          </>
-        }
-        about="from what on it counts"
-        isOpen={Boolean(problems["matters"] ?? problems["hoped"])}
-      >
-        <div className="grid grid-cols-2 gap-3">
-          <TextField
-            label={`Matters from, ${marginUnit(draft)}`}
-            inputMode="decimal"
-            value={draft.matters}
-            problem={problems["matters"]}
-            onChange={(matters) => onSet({ matters })}
-          />
-          <TextField
-            label={`Hoped for, ${marginUnit(draft)}${isSpeed ? " more speed" : ""}`}
-            inputMode="decimal"
-            value={draft.hoped}
-            problem={problems["hoped"]}
-            onChange={(hoped) => onSet({ hoped })}
-          />
-        </div>
-      </Sentence>
+      <Amount draft={draft} problems={problems} onSet={onSet} />
+      <Margin draft={draft} problems={problems} onSet={onSet} />
       <p>
         What that finds shows after two sittings, from this machine’s own scatter. The old part stays in until
         the baseline is whole.
       </p>
       <Note>{along}</Note>
-      <details>
-        <summary className="flex min-h-11 cursor-pointer items-center text-soft">
-          Money in {draft.currency}, decimal {draft.mark === "." ? "point" : "comma"} · change
-        </summary>
-        <div className="grid grid-cols-2 gap-3">
-          <TextField
-            label="Currency"
-            maxLength={3}
-            value={draft.currency}
-            onChange={(currency) => onSet({ currency })}
-          />
-          <ChoiceField
-            label="Decimal mark"
-            value={draft.mark}
-            choices={[
-              [".", "point 1.5"],
-              [",", "comma 1,5"],
-            ]}
-            onChange={(mark) => onSet({ mark })}
-          />
-        </div>
-      </details>
+      <Money draft={draft} onSet={onSet} />
     </aside>
+  );
+}
+
+function Amount({ draft, problems, onSet }: PlanProps) {
+  const [amount, rest] = sayAmount(draft);
+  const field = bind(draft, onSet, (name) => problems[name]);
+  return (
+    <Sentence
+      said={
+        <>
+          <b className="font-semibold">{amount}</b>, {rest} <Term name="sitting">A sitting?</Term>
+        </>
+      }
+      about="how much is measured"
+      isOpen={Boolean(problems["sittings"] ?? problems["runs"])}
+    >
+      <div className="grid grid-cols-2 gap-3">
+        <TextField label="Sittings a side" inputMode="decimal" {...field("sittings")} />
+        <TextField label="Runs a sitting" inputMode="decimal" {...field("runs")} />
+      </div>
+    </Sentence>
+  );
+}
+
+function Margin({ draft, problems, onSet }: PlanProps) {
+  const { margins } = useVocabulary();
+  const more = isWork(MEASURE_KINDS[draft.timed[0]?.figure ?? "time"]) ? " more speed" : "";
+  const unit = marginUnit(draft);
+  const field = bind(draft, onSet, (name) => problems[name]);
+  return (
+    <Sentence
+      said={
+        <>
+          It <Term name="matters from">counts from</Term>{" "}
+          <b className="font-semibold">{sayMargin(draft, margins)}</b> on
+          {draft.hoped.trim() ? `; hoped for are ${draft.hoped} ${unit}${more}.` : ", whatever is hoped for."}
+        </>
+      }
+      about="from what on it counts"
+      isOpen={Boolean(problems["matters"] ?? problems["hoped"])}
+    >
+      <div className="grid grid-cols-2 gap-3">
+        <TextField label={`Matters from, ${unit}`} inputMode="decimal" {...field("matters")} />
+        <TextField label={`Hoped for, ${unit}${more}`} inputMode="decimal" {...field("hoped")} />
+      </div>
+    </Sentence>
+  );
+}
+
+const MARKS = [
+  [".", "point 1.5"],
+  [",", "comma 1,5"],
+] as const;
+
+function Money({ draft, onSet }: Pick<PlanProps, "draft" | "onSet">) {
+  const field = bind(draft, onSet);
+  return (
+    <details>
+      <summary className="flex min-h-11 cursor-pointer items-center text-soft">
+        Money in {draft.currency}, decimal {draft.mark === "." ? "point" : "comma"} · change
+      </summary>
+      <div className="grid grid-cols-2 gap-3">
+        <TextField label="Currency" maxLength={3} {...field("currency")} />
+        <ChoiceField label="Decimal mark" choices={MARKS} {...field("mark")} />
+      </div>
+    </details>
   );
 }
 

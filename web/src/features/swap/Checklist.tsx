@@ -22,54 +22,46 @@ interface ChecklistProps {
   isFixed?: boolean;
 }
 
-/** What is easily forgotten, ticked with its time; steps can be added and taken off. */
-export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
-  const [editing, setEditing] = useState(false);
-  const machineId = job.machine.id;
+/** Ticks steps, one or all that are left, and takes them off. */
+function useSteps(machine_id: string, swap: Swap) {
+  const ends = { machine_id, swap_id: swap.id };
   const tick = useSave(
-    machineId,
-    ({ step, done }: { step: Step; done: boolean }) =>
+    machine_id,
+    ({ step: { id, stage, text, version }, done }: { step: Step; done: boolean }) =>
       call(
         "put",
         "/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}",
-        { machine_id: machineId, swap_id: swap.id, step_id: step.id },
-        {
-          stage: step.stage,
-          text: step.text,
-          done,
-          version: step.version,
-        },
+        { ...ends, step_id: id },
+        { stage, text, done, version },
       ),
     () => undefined,
   );
   const remove = useSave(
-    machineId,
-    (id: string) =>
-      call("delete", "/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", {
-        machine_id: machineId,
-        swap_id: swap.id,
-        step_id: id,
-      }),
+    machine_id,
+    (step_id: string) =>
+      call("delete", "/api/machines/{machine_id}/swaps/{swap_id}/steps/{step_id}", { ...ends, step_id }),
     () => undefined,
   );
-  const open = swap.steps.filter((step) => step.done_at === null);
   const all = useSave(
-    machineId,
-    () =>
-      call("post", "/api/machines/{machine_id}/swaps/{swap_id}/steps/done", {
-        machine_id: machineId,
-        swap_id: swap.id,
-      }),
+    machine_id,
+    () => call("post", "/api/machines/{machine_id}/swaps/{swap_id}/steps/done", ends),
     // The ticks are behind: on to what the machine shows, or out of the case.
     () => (document.getElementById("all-seen") ?? document.getElementById("close-case"))?.focus(),
   );
+  return { tick, remove, all, error: tick.error ?? remove.error ?? all.error };
+}
+
+/** What is easily forgotten, ticked with its time; steps can be added and taken off. */
+export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
+  const [editing, setEditing] = useState(false);
+  const { tick, remove, all, error } = useSteps(job.machine.id, swap);
+  const open = swap.steps.filter((step) => step.done_at === null);
   // The cursor is at the first step that is left as soon as the case is open.
   const section = useRef<HTMLElement>(null);
   const isOpen = !isFixed && swap.state === "open";
   useEffect(() => {
     if (isOpen) section.current?.querySelector<HTMLElement>("[role=checkbox][aria-checked=false]")?.focus();
   }, [isOpen]);
-  const error = tick.error ?? remove.error ?? all.error;
   return (
     <section ref={section} className="card">
       {STAGES.map(([stage, title]) => {
@@ -80,34 +72,13 @@ export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
             <h2 className="eyebrow mt-3 mb-1 first:mt-0">{title}</h2>
             <ul>
               {steps.map((step) => (
-                <li key={step.id} className="flex items-center gap-2 border-b border-line">
-                  {isFixed ? (
-                    <span className={`py-2 ${step.done_at ? "text-soft" : "font-medium"}`}>
-                      {step.done_at ? "✓" : "left open:"} {step.text}
-                    </span>
-                  ) : (
-                    <Tick
-                      label={step.text}
-                      checked={step.done_at !== null}
-                      onChange={(done) => tick.mutate({ step, done })}
-                    />
-                  )}
-                  {step.done_at && (
-                    <span className="ml-auto text-sm whitespace-nowrap text-soft">
-                      {formatTime(step.done_at, job.machine.time_zone)}
-                    </span>
-                  )}
-                  {editing && (
-                    <Button
-                      look="quiet"
-                      className="ml-auto"
-                      aria-label={`Take off: ${step.text}`}
-                      onClick={() => remove.mutate(step.id)}
-                    >
-                      Take off
-                    </Button>
-                  )}
-                </li>
+                <StepLine
+                  key={step.id}
+                  step={step}
+                  zone={job.machine.time_zone}
+                  onTick={isFixed ? null : (done) => tick.mutate({ step, done })}
+                  onTakeOff={editing ? () => remove.mutate(step.id) : null}
+                />
               ))}
             </ul>
           </Fragment>
@@ -116,7 +87,7 @@ export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
       {swap.steps.length === 0 && (
         <p className="text-soft">No checklist yet. Add what you don’t want to forget.</p>
       )}
-      {!isFixed && swap.state === "open" && open.length > 1 && (
+      {isOpen && open.length > 1 && (
         <Button className="mr-3 mt-3" disabled={all.isPending} onClick={() => all.mutate(undefined)}>
           All {open.length} that are left are done
         </Button>
@@ -130,6 +101,36 @@ export function Checklist({ job, swap, isFixed = false }: ChecklistProps) {
         </Button>
       )}
     </section>
+  );
+}
+
+interface LineProps {
+  step: Step;
+  zone: string;
+  /** Null where what was ticked stands. */
+  onTick: ((done: boolean) => void) | null;
+  onTakeOff: (() => void) | null;
+}
+
+function StepLine({ step, zone, onTick, onTakeOff }: LineProps) {
+  return (
+    <li className="flex items-center gap-2 border-b border-line">
+      {onTick ? (
+        <Tick label={step.text} checked={step.done_at !== null} onChange={onTick} />
+      ) : (
+        <span className={`py-2 ${step.done_at ? "text-soft" : "font-medium"}`}>
+          {step.done_at ? "✓" : "left open:"} {step.text}
+        </span>
+      )}
+      {step.done_at && (
+        <span className="ml-auto text-sm whitespace-nowrap text-soft">{formatTime(step.done_at, zone)}</span>
+      )}
+      {onTakeOff && (
+        <Button look="quiet" className="ml-auto" aria-label={`Take off: ${step.text}`} onClick={onTakeOff}>
+          Take off
+        </Button>
+      )}
+    </li>
   );
 }
 

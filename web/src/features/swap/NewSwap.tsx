@@ -1,28 +1,34 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { useSearchParams } from "react-router";
 
-import { type Build, call, type Case, type Lack, Refused, type Vocabulary } from "../../api/client";
+import {
+  type Build,
+  call,
+  type Case,
+  type Lack,
+  Refused,
+  refusedAt,
+  type Vocabulary,
+} from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
-import { newId } from "../../lib/ids";
 import { formatCount } from "../../lib/format";
 import { Button } from "../../ui/Button";
 import { Chips } from "../../ui/Chips";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { candidateSent } from "../../job/machineBody";
 import { useSave } from "../../job/api";
-import { describeRated, writeFigures } from "../../job/figures";
-import { buildName, PART_ROLES, tally } from "../../job/model";
-import { FiguresField, SettingsForm } from "../../job/PartsForm";
-import { useSeating } from "../../job/seating";
-import { type PartDraft, partName, valuesOf } from "../../job/parts";
+import { writeFigures } from "../../job/figures";
+import { candidateSent } from "../../job/machineBody";
+import { buildName, tally } from "../../job/model";
+import { SettingsForm } from "../../job/PartsForm";
 import { CostForm } from "./CostForm";
 import { costField } from "./costs";
+import { Exchanges } from "./Exchanges";
 import {
   branchFrom,
   fitCandidate,
   newSwap,
-  partsAfter,
   sayChanges,
   SIDE_CHANGES,
   suggestLabel,
@@ -30,7 +36,6 @@ import {
   swapBody,
   tickSides,
   TIME_PASSED,
-  unnamed,
 } from "./model";
 
 interface Props {
@@ -99,7 +104,8 @@ interface FormProps {
   onFrom: (build: string) => void;
 }
 
-function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
+/** What is typed of a swap, begun from a candidate where the address names one, and its save. */
+function useSwapForm({ job, before, standing, vocabulary }: FormProps) {
   const { machine } = job;
   const [params] = useSearchParams();
   const candidate = job.candidates.find((known) => known.id === params.get("candidate"));
@@ -132,41 +138,27 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
     },
     forget,
   );
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate(undefined);
-  };
-  const refused = save.error instanceof Refused ? save.error : null;
-  const problem = (field: string) => refused?.at(field);
-  const problemAt = (key: string, field: string) => problem(costField(draft.costs, key, field));
-  const earlier = job.builds.filter((build) => build.id !== before.id && build.sealed);
+  const edit = (change: Partial<SwapDraft>) => setDraft({ ...draft, ...change });
+  return { draft, setDraft, edit, save, at: refusedAt(save.error) };
+}
+
+type State = ReturnType<typeof useSwapForm>;
+
+function SwapForm(props: FormProps) {
+  const { job, before, vocabulary } = props;
+  const state = useSwapForm(props);
+  const { draft, setDraft, edit, save, at } = state;
+  const refused = save.error instanceof Refused ? save.error.errors : [];
   return (
-    <form onSubmit={onSubmit} className="space-y-5">
-      <h1 className="lead">{sayChanges(draft, before, machine.decimal_mark)}</h1>
-      {job.builds.length > 1 && (
-        <div className="grid max-w-2xl gap-3 sm:grid-cols-2">
-          <ChoiceField
-            label="Compared with"
-            value={before.id}
-            choices={job.builds
-              .filter((build) => build.sealed)
-              .map(
-                (build) =>
-                  [build.id, buildName(build) + (build.id === standing.id ? ", as it stands" : "")] as const,
-              )}
-            onChange={onFrom}
-          />
-          <ChoiceField
-            label="Leads to"
-            value={draft.backTo}
-            choices={[
-              ["", "a new build"] as const,
-              ...earlier.map((build) => [build.id, `back to ${buildName(build)}`] as const),
-            ]}
-            onChange={(backTo) => setDraft({ ...draft, backTo })}
-          />
-        </div>
-      )}
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate(undefined);
+      }}
+      className="space-y-5"
+    >
+      <h1 className="lead">{sayChanges(draft, before, job.machine.decimal_mark)}</h1>
+      {job.builds.length > 1 && <FromTo {...props} state={state} />}
       {!draft.backTo && (
         <div className="grid gap-5 xl:grid-cols-2">
           <Exchanges job={job} draft={draft} vocabulary={vocabulary} onChange={setDraft} />
@@ -174,8 +166,8 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
             <SettingsForm
               settings={draft.settings}
               vocabulary={vocabulary}
-              problemAt={(name) => problem(`after_build.settings.${name}`)}
-              onChange={(settings) => setDraft({ ...draft, settings })}
+              problemAt={(name) => at(`after_build.settings.${name}`)}
+              onChange={(settings) => edit({ settings })}
             />
             <section>
               <h2 className="eyebrow mb-2">Also touched</h2>
@@ -189,47 +181,22 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
           </div>
         </div>
       )}
-      <div className="grid max-w-3xl gap-3 sm:grid-cols-3">
-        <TextField
-          label="Call this swap"
-          placeholder={suggestLabel(draft)}
-          value={draft.label}
-          problem={problem("label")}
-          onChange={(label) => setDraft({ ...draft, label })}
-        />
-        {!draft.backTo && (
-          <TextField
-            label="Call the new build"
-            placeholder={suggestLabel(draft)}
-            value={draft.afterLabel}
-            problem={problem("after_build.label")}
-            onChange={(afterLabel) => setDraft({ ...draft, afterLabel })}
-          />
-        )}
-        {!draft.backTo && (
-          <ChoiceField
-            label="How worn it is then"
-            value={draft.wear}
-            choices={WEAR}
-            onChange={(wear) => setDraft({ ...draft, wear })}
-          />
-        )}
-      </div>
+      <Names state={state} />
       <CostForm
         job={job}
         swapId={draft.id}
         costs={draft.costs}
-        problemAt={problemAt}
-        onChange={(costs) => setDraft({ ...draft, costs })}
+        problemAt={(key, field) => at(costField(draft.costs, key, field))}
+        onChange={(costs) => edit({ costs })}
       />
       {save.error && (
         <Note alert>
           {save.error.message}
-          {refused?.errors
-            .filter((error) => error.field.startsWith("after_build.parts"))
-            .map((error) => (
-              <span key={error.field} className="block">
-                {error.message}
+          {refused
+            .filter(({ field }) => field.startsWith("after_build.parts"))
+            .map(({ field, message }) => (
+              <span key={field} className="block">
+                {message}
               </span>
             ))}
         </Note>
@@ -241,137 +208,53 @@ function SwapForm({ job, before, standing, vocabulary, onFrom }: FormProps) {
   );
 }
 
+/** Which build it is compared with, and whether it leads to one that was there before. */
+function FromTo({ job, before, standing, onFrom, state: { draft, edit } }: FormProps & { state: State }) {
+  const sealed = job.builds.filter((build) => build.sealed);
+  const nameOf = (build: Build) => buildName(build) + (build.id === standing.id ? ", as it stands" : "");
+  const earlier = sealed.filter((build) => build.id !== before.id);
+  return (
+    <div className="grid max-w-2xl gap-3 sm:grid-cols-2">
+      <ChoiceField
+        label="Compared with"
+        value={before.id}
+        choices={sealed.map((build) => [build.id, nameOf(build)] as const)}
+        onChange={onFrom}
+      />
+      <ChoiceField
+        label="Leads to"
+        choices={[
+          ["", "a new build"] as const,
+          ...earlier.map((build) => [build.id, `back to ${buildName(build)}`] as const),
+        ]}
+        {...bind(draft, edit)("backTo")}
+      />
+    </div>
+  );
+}
+
+function Names({ state: { draft, edit, at } }: { state: State }) {
+  const field = bind(draft, edit, at);
+  return (
+    <div className="grid max-w-3xl gap-3 sm:grid-cols-3">
+      <TextField label="Call this swap" placeholder={suggestLabel(draft)} {...field("label")} />
+      {!draft.backTo && (
+        <>
+          <TextField
+            label="Call the new build"
+            placeholder={suggestLabel(draft)}
+            {...field("afterLabel", "after_build.label")}
+          />
+          <ChoiceField label="How worn it is then" choices={WEAR} {...field("wear")} />
+        </>
+      )}
+    </div>
+  );
+}
+
 const WEAR = [
   ["", "not said"],
   ["as new", "as new"],
   ["worn", "worn in use"],
   ["renewed", "serviced, renewed"],
 ] as const satisfies readonly (readonly [SwapDraft["wear"], string])[];
-
-const ROLES = PART_ROLES.map((role) => [role, role] as const);
-
-interface ExchangesProps {
-  job: Case;
-  draft: SwapDraft;
-  vocabulary: Vocabulary;
-  onChange: (draft: SwapDraft) => void;
-}
-
-function Exchanges({ job, draft, vocabulary, onChange }: ExchangesProps) {
-  const { decimal_mark: mark, limits } = job.machine;
-  const after = partsAfter(draft, vocabulary, mark);
-  const settings = valuesOf(draft.settings, vocabulary.settings, mark);
-  const seating = useSeating(after, settings, limits, mark);
-  const others = (id: string) => after.filter((part) => part.id !== id);
-  const edit = (id: string, change: Partial<SwapDraft["exchanges"][number]>) =>
-    onChange({
-      ...draft,
-      exchanges: draft.exchanges.map((e) => (e.part.id === id ? { ...e, ...change } : e)),
-    });
-  const first = draft.exchanges.find(({ out }) => out);
-  const editAdded = (id: string, change: Partial<PartDraft>) =>
-    onChange({
-      ...draft,
-      added: draft.added.map((part) => (part.id === id ? { ...part, ...change } : part)),
-    });
-  return (
-    <section>
-      <div className="mb-2 grid grid-cols-2 gap-3">
-        <h2 className="eyebrow text-before!">Comes out</h2>
-        <h2 className="eyebrow text-after!">Goes in</h2>
-      </div>
-      <ul className="space-y-2">
-        {draft.exchanges.map(({ part, out, newId: fitted, label, figures }) => (
-          <li key={part.id} className="grid grid-cols-2 gap-3">
-            <button
-              type="button"
-              aria-pressed={out}
-              onClick={() => edit(part.id, { out: !out })}
-              className={`rounded-lg border border-line bg-card p-3 text-left ${out ? "border-l-4 border-l-before" : ""}`}
-            >
-              <span className="eyebrow block">{part.role}</span>
-              <span className="block font-semibold">
-                {partName(
-                  part,
-                  draft.exchanges.map((each) => each.part),
-                )}
-              </span>
-              <span className="text-sm text-soft">
-                {out ? "comes out" : describeRated(part, vocabulary, mark) || "stays"}
-              </span>
-            </button>
-            {out ? (
-              <div className="space-y-1 rounded-lg border border-l-4 border-line border-l-after bg-card p-3">
-                <TextField
-                  label={`New ${part.role}`}
-                  hideLabel
-                  placeholder={
-                    unnamed(part, vocabulary)
-                      ? `its name, or empty: ${unnamed(part, vocabulary).toLowerCase()}`
-                      : `new ${part.role}, or empty if none`
-                  }
-                  autoFocus={part.id === first?.part.id}
-                  value={label}
-                  onChange={(next) => edit(part.id, { label: next })}
-                />
-                <FiguresField
-                  role={part.role}
-                  label={`Rated figures of the new ${part.role}`}
-                  value={figures}
-                  others={others(fitted)}
-                  seated={seating.get(fitted)}
-                  vocabulary={vocabulary}
-                  mark={mark}
-                  onChange={(next) => edit(part.id, { figures: next })}
-                />
-              </div>
-            ) : (
-              <p className="self-center text-soft">stays</p>
-            )}
-          </li>
-        ))}
-        {draft.added.map((part) => (
-          <li key={part.id} className="grid grid-cols-2 gap-3">
-            <ChoiceField
-              label="Kind of the added part"
-              value={part.role}
-              choices={ROLES}
-              onChange={(role) => editAdded(part.id, { role })}
-            />
-            <div className="space-y-2 rounded-lg border border-l-4 border-line border-l-after bg-card p-3">
-              <TextField
-                label="Added part"
-                hideLabel
-                placeholder={`new ${part.role}`}
-                autoFocus={part === draft.added[0]}
-                value={part.label}
-                onChange={(label) => editAdded(part.id, { label })}
-              />
-              <FiguresField
-                role={part.role}
-                label="Rated figures of the added part"
-                value={part.figures}
-                others={others(part.id)}
-                seated={seating.get(part.id)}
-                vocabulary={vocabulary}
-                mark={mark}
-                onChange={(figures) => editAdded(part.id, { figures })}
-              />
-            </div>
-          </li>
-        ))}
-      </ul>
-      <Button
-        look="quiet"
-        onClick={() =>
-          onChange({
-            ...draft,
-            added: [...draft.added, { id: newId(), role: "memory", label: "", figures: "" }],
-          })
-        }
-      >
-        + a part that is added
-      </Button>
-    </section>
-  );
-}
