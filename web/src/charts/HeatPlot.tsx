@@ -3,6 +3,7 @@ import { scaleLinear } from "d3-scale";
 import type { HeatSide } from "../api/client";
 import { formatNumber } from "../lib/format";
 import { type DrawnHeat, lengthOf, meanOf, type Panel, panelsOf, pathOf, sayMinute } from "./heat";
+import { Axis, Plot } from "./Plot";
 
 interface Props {
   heat: DrawnHeat;
@@ -20,6 +21,8 @@ const DASHES = ["", "7 3", "2 3", "9 3 2 3", "5 5"];
 const TONES = ["before", "after"] as const;
 const LABEL_PX = 14;
 
+const writeTick = (tick: number): string => formatNumber(tick, tick % 1 === 0 ? 0 : 1);
+
 /** Both sides laid over each other by minutes since the load began; what goes with it beneath, on the same minutes. */
 export function HeatPlot({ heat, width, window: [from, to], windowSays, cursor, label }: Props) {
   const panels = panelsOf(heat, HEAT_MARGIN.top);
@@ -29,7 +32,7 @@ export function HeatPlot({ heat, width, window: [from, to], windowSays, cursor, 
   const x = scaleLinear([0, end], [HEAT_MARGIN.left, width - HEAT_MARGIN.right]);
   const minutes = scaleLinear([0, end / 60], [0, 1]).ticks(Math.min(8, width / 90));
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
+    <Plot width={width} height={height} label={label}>
       <rect
         x={x(from)}
         y={HEAT_MARGIN.top}
@@ -41,18 +44,14 @@ export function HeatPlot({ heat, width, window: [from, to], windowSays, cursor, 
       {panels.map((panel) => (
         <Channel key={panel.role} heat={heat} panel={panel} x={x} width={width} />
       ))}
-      {minutes.map((minute) => (
-        <text
-          key={minute}
-          x={x(minute * 60)}
-          y={floor + 16}
-          textAnchor="middle"
-          fontSize={12}
-          fill="var(--soft)"
-        >
-          {formatNumber(minute, minute % 1 === 0 ? 0 : 1)}
-        </text>
-      ))}
+      <Axis
+        side="bottom"
+        ticks={minutes}
+        place={(minute) => x(minute * 60)}
+        at={floor + 16}
+        size={12}
+        write={writeTick}
+      />
       <text x={x(end)} y={floor + 30} textAnchor="end" fontSize={12} fill="var(--soft)">
         minutes of load
       </text>
@@ -68,7 +67,7 @@ export function HeatPlot({ heat, width, window: [from, to], windowSays, cursor, 
       {cursor !== null && (
         <line x1={x(cursor)} x2={x(cursor)} y1={HEAT_MARGIN.top} y2={floor} stroke="var(--ink)" />
       )}
-    </svg>
+    </Plot>
   );
 }
 
@@ -89,20 +88,15 @@ function Channel({ heat, panel, x, width }: ChannelProps) {
       <text x={HEAT_MARGIN.left} y={top - 8} fontSize={12} fill="var(--soft)">
         {title}
       </text>
-      {y.ticks(isHeat ? 6 : 2).map((tick) => (
-        <g key={tick}>
-          <line
-            x1={HEAT_MARGIN.left}
-            x2={width - HEAT_MARGIN.right}
-            y1={y(tick)}
-            y2={y(tick)}
-            stroke="var(--line)"
-          />
-          <text x={HEAT_MARGIN.left - 8} y={y(tick) + 4} textAnchor="end" fontSize={12} fill="var(--soft)">
-            {formatNumber(tick, tick % 1 === 0 ? 0 : 1)}
-          </text>
-        </g>
-      ))}
+      <Axis
+        side="left"
+        ticks={y.ticks(isHeat ? 6 : 2)}
+        place={y}
+        at={HEAT_MARGIN.left - 8}
+        size={12}
+        write={writeTick}
+        lines={[HEAT_MARGIN.left, width - HEAT_MARGIN.right]}
+      />
       {heat.sides.map((side, number) => (
         <SideLines key={side.build} side={side} tone={TONES[number] ?? "after"} panel={panel} x={x} y={y} />
       ))}
@@ -173,41 +167,52 @@ function Ends({ heat, y, width }: EndsProps) {
         would end at
       </text>
       {ends.map((end, number) => {
-        const tone = TONES[number] ?? "after";
-        const colour = `var(--${tone})`;
         const isUpper = (number === 0 ? (here ?? 0) - (there ?? 0) : (there ?? 0) - (here ?? 0)) < 0;
         return (
           end && (
-            <g key={tone}>
-              <rect
-                x={left + 16 * number}
-                y={y(end.high)}
-                width={12}
-                height={Math.max(2, y(end.low) - y(end.high))}
-                fill={colour}
-                fillOpacity={0.35}
-              />
-              <line
-                x1={left + 16 * number}
-                x2={left + 16 * number + 12}
-                y1={y(end.level)}
-                y2={y(end.level)}
-                stroke={colour}
-                strokeWidth={2}
-              />
-              <text
-                x={left + 34}
-                y={y(end.level) + 4 + (isUpper ? -push : push)}
-                fontSize={12}
-                fontWeight={600}
-                fill={colour}
-              >
-                {formatNumber(end.level, 1)}
-              </text>
-            </g>
+            <End
+              key={TONES[number]}
+              end={end}
+              tone={TONES[number] ?? "after"}
+              x={left + 16 * number}
+              y={y}
+              words={left + 34}
+              push={isUpper ? -push : push}
+            />
           )
         );
       })}
+    </g>
+  );
+}
+
+interface EndProps {
+  end: NonNullable<HeatSide["equilibrium"]>;
+  tone: (typeof TONES)[number];
+  x: number;
+  y: (value: number) => number;
+  /** Where its number begins, and how far it makes way for the other. */
+  words: number;
+  push: number;
+}
+
+function End({ end, tone, x, y, words, push }: EndProps) {
+  const colour = `var(--${tone})`;
+  const level = y(end.level);
+  return (
+    <g>
+      <rect
+        x={x}
+        y={y(end.high)}
+        width={12}
+        height={Math.max(2, y(end.low) - y(end.high))}
+        fill={colour}
+        fillOpacity={0.35}
+      />
+      <line x1={x} x2={x + 12} y1={level} y2={level} stroke={colour} strokeWidth={2} />
+      <text x={words} y={level + 4 + push} fontSize={12} fontWeight={600} fill={colour}>
+        {formatNumber(end.level, 1)}
+      </text>
     </g>
   );
 }

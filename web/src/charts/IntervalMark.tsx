@@ -1,10 +1,11 @@
 import type { VerdictWord } from "../api/client";
 import { verdictColour } from "../ui/Verdict";
-import type { Axis, Span } from "./scales";
+import { Axis, Plot } from "./Plot";
+import type { Axis as Scale, Span } from "./scales";
 
 interface Props {
   span: Span;
-  axis: Axis;
+  axis: Scale;
   verdict: VerdictWord;
   width: number;
   height?: number;
@@ -19,7 +20,7 @@ export function IntervalMark({ span, axis, verdict, width, height = 34, label }:
   const [from, to] = [place(span.margin_low), place(span.margin_high)];
   const middle = height / 2;
   return (
-    <svg width={width} height={height} role="img" aria-label={label} className="block">
+    <Plot isFixed width={width} height={height} label={label}>
       <rect
         x={from}
         y={0}
@@ -58,12 +59,12 @@ export function IntervalMark({ span, axis, verdict, width, height = 34, label }:
         stroke={colour}
         strokeWidth={2}
       />
-    </svg>
+    </Plot>
   );
 }
 
 interface AxisProps {
-  axis: Axis;
+  axis: Scale;
   width: number;
   unit: string;
 }
@@ -72,11 +73,13 @@ interface AxisProps {
 export function AxisNumbers({ axis, width, unit }: AxisProps) {
   return (
     <svg width={width} height={16} aria-hidden className="block overflow-visible">
-      {axis.ticks.map((tick) => (
-        <text key={tick} x={axis.place(tick)} y={12} textAnchor="middle" fontSize={11} fill="var(--soft)">
-          {tick > 0 ? `+${tick}` : tick < 0 ? `−${-tick}` : `0 ${unit}`}
-        </text>
-      ))}
+      <Axis
+        side="bottom"
+        ticks={axis.ticks}
+        place={axis.place}
+        at={12}
+        write={(tick) => (tick > 0 ? `+${tick}` : tick < 0 ? `−${-tick}` : `0 ${unit}`)}
+      />
     </svg>
   );
 }

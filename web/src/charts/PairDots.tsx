@@ -1,5 +1,7 @@
 import { scaleLinear } from "d3-scale";
 
+import { Plot } from "./Plot";
+
 export interface PairPoint {
   before: number;
   after: number;
@@ -24,7 +26,7 @@ export function PairDots({ pairs, loose = [], width, height, radius = 2.2, label
   const y = scaleLinear([low - pad, high + pad], [height - radius - 1, radius + 1]);
   const [left, right] = [radius + 2, width - radius - 2];
   return (
-    <svg width={width} height={height} role="img" aria-label={label} className="block">
+    <Plot isFixed width={width} height={height} label={label}>
       {pairs.map((pair, index) => (
         <line
           key={index}
@@ -54,6 +56,6 @@ export function PairDots({ pairs, loose = [], width, height, radius = 2.2, label
           <circle cx={right} cy={y(pair.after)} r={radius} fill="var(--after)" />
         </g>
       ))}
-    </svg>
+    </Plot>
   );
 }

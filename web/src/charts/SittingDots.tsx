@@ -1,5 +1,7 @@
 import { scaleLinear } from "d3-scale";
 
+import { Axis, between, Plot } from "./Plot";
+
 /** The runs of one sitting, oldest first; `left` are those still to come. */
 export interface DotColumn {
   label: string;
@@ -25,6 +27,7 @@ const LEFT = 56;
 const BOTTOM = 22;
 const RADIUS = 5;
 const MOST_TICKS = 5;
+const NUMBERS = 13;
 
 /** Single runs, sitting by sitting, both sides on one scale: higher on the page is better. */
 export function SittingDots({ columns, band, higherIsBetter, unit, width, height, label }: Props) {
@@ -35,81 +38,109 @@ export function SittingDots({ columns, band, higherIsBetter, unit, width, height
   const pad = (high - low || Math.abs(high) * 0.02 || 1) * 0.12;
   const range: [number, number] = [height - BOTTOM, 6];
   const y = scaleLinear([low - pad, high + pad], higherIsBetter ? range : [range[1], range[0]]);
-  const places = columns.map((column) => Math.max(1, column.values.length + column.out.length + column.left));
-  const slot = (width - LEFT - 8) / (places.reduce((sum, count) => sum + count, 0) + columns.length);
-  const starts = places.map(
-    (_, index) => LEFT + slot * (places.slice(0, index).reduce((sum, count) => sum + count, 0) + index + 0.5),
-  );
-  const radius = Math.min(RADIUS, Math.max(1.5, slot * 0.42));
+  const { slot, starts } = slotsOf(columns, width);
+  const shade = band && between(y(band[0]), y(band[1]));
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} role="img" aria-label={label} className="block w-full">
-      {band && (
+    <Plot width={width} height={height} label={label}>
+      {shade && (
         <rect
           x={LEFT}
           width={width - LEFT}
-          y={Math.min(y(band[0]), y(band[1]))}
-          height={Math.abs(y(band[0]) - y(band[1]))}
+          y={shade.start}
+          height={shade.length}
           fill="var(--band)"
           stroke="var(--edge)"
           strokeWidth={0.75}
         />
       )}
-      {y.ticks(MOST_TICKS).map((tick) => (
+      <Axis
+        side="left"
+        ticks={y.ticks(MOST_TICKS)}
+        place={y}
+        at={LEFT - 8}
+        size={NUMBERS}
+        write={(tick) => `${tick} ${unit}`}
+      />
+      {columns.map((column, index) => (
+        <Column
+          key={column.label}
+          column={column}
+          x={(place) => (starts[index] ?? LEFT) + slot * (place + 0.5)}
+          y={y}
+          radius={Math.min(RADIUS, Math.max(1.5, slot * 0.42))}
+          openAt={y((low + high) / 2)}
+          nameAt={height - 5}
+        />
+      ))}
+    </Plot>
+  );
+}
+
+const placesOf = ({ values, out, left }: DotColumn): number => Math.max(1, values.length + out.length + left);
+
+/** How wide a run's place is, and where each sitting begins: half a place stands free beside each. */
+function slotsOf(columns: DotColumn[], width: number): { slot: number; starts: number[] } {
+  const places = columns.map(placesOf);
+  const slot = (width - LEFT - 8) / (places.reduce((sum, count) => sum + count, 0) + columns.length);
+  const starts = places.map(
+    (_, index) => LEFT + slot * (places.slice(0, index).reduce((sum, count) => sum + count, 0) + index + 0.5),
+  );
+  return { slot, starts };
+}
+
+interface ColumnProps {
+  column: DotColumn;
+  /** Where the middle of a place is. */
+  x: (place: number) => number;
+  y: (value: number) => number;
+  radius: number;
+  /** Where runs to come stand while there is none yet. */
+  openAt: number;
+  nameAt: number;
+}
+
+/** One sitting: its runs, those that gave a figure but do not count, and hollow those to come. */
+function Column({ column, x, y, radius, openAt, nameAt }: ColumnProps) {
+  const { values, out, left, side, label } = column;
+  const colour = `var(--${side})`;
+  const last = values.at(-1);
+  return (
+    <g>
+      {values.map((value, place) => (
+        <circle key={place} cx={x(place)} cy={y(value)} r={radius} fill={colour} />
+      ))}
+      {out.map((value, place) => (
         <text
-          key={tick}
-          x={LEFT - 8}
-          y={y(tick)}
-          textAnchor="end"
+          key={place}
+          x={x(values.length + place)}
+          y={y(value)}
+          textAnchor="middle"
           dominantBaseline="middle"
           className="fill-soft text-[13px]"
         >
-          {tick} {unit}
+          ✕
         </text>
       ))}
-      {columns.map((column, index) => {
-        const start = starts[index] ?? LEFT;
-        const x = (place: number) => start + slot * (place + 0.5);
-        const colour = `var(--${column.side})`;
-        const middle = column.values.length ? (column.values.at(-1) ?? 0) : (low + high) / 2;
-        return (
-          <g key={column.label}>
-            {column.values.map((value, place) => (
-              <circle key={place} cx={x(place)} cy={y(value)} r={radius} fill={colour} />
-            ))}
-            {column.out.map((value, place) => (
-              <text
-                key={place}
-                x={x(column.values.length + place)}
-                y={y(value)}
-                textAnchor="middle"
-                dominantBaseline="middle"
-                className="fill-soft text-[13px]"
-              >
-                ✕
-              </text>
-            ))}
-            {Array.from({ length: column.left }, (_, place) => (
-              <circle
-                key={`left ${place}`}
-                cx={x(column.values.length + column.out.length + place)}
-                cy={y(middle)}
-                r={radius}
-                fill="none"
-                stroke={colour}
-                strokeDasharray="2 2"
-              />
-            ))}
-            <text
-              x={start + (slot * (places[index] ?? 1)) / 2}
-              y={height - 5}
-              textAnchor="middle"
-              className="fill-soft text-[13px]"
-            >
-              {column.label}
-            </text>
-          </g>
-        );
-      })}
-    </svg>
+      {Array.from({ length: left }, (_, place) => (
+        <circle
+          key={`left ${place}`}
+          cx={x(values.length + out.length + place)}
+          cy={last === undefined ? openAt : y(last)}
+          r={radius}
+          fill="none"
+          stroke={colour}
+          strokeDasharray="2 2"
+        />
+      ))}
+      <text
+        x={x((placesOf(column) - 1) / 2)}
+        y={nameAt}
+        textAnchor="middle"
+        fontSize={NUMBERS}
+        fill="var(--soft)"
+      >
+        {label}
+      </text>
+    </g>
   );
 }

@@ -1,6 +1,6 @@
 import "uplot/dist/uPlot.min.css";
 
-import { useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 import uPlot from "uplot";
 
 import type { Curve } from "../api/client";
@@ -32,22 +32,7 @@ export default function TracePlot(props: Props) {
   const { lines, height, label, unit, lengthS, onCursor, cursor, hasMinutes } = props;
   const place = useRef<HTMLDivElement>(null);
   const plot = useRef<uPlot | null>(null);
-  const [width, setWidth] = useState(0);
-  const [scheme, setScheme] = useState(0);
-  useEffect(() => {
-    const box = place.current;
-    if (!box) return;
-    const seen = new ResizeObserver(() => setWidth(Math.floor(box.clientWidth)));
-    seen.observe(box);
-    // A canvas takes its colours when it is drawn.
-    const dark = window.matchMedia("(prefers-color-scheme: dark)");
-    const redraw = () => setScheme((count) => count + 1);
-    dark.addEventListener("change", redraw);
-    return () => {
-      seen.disconnect();
-      dark.removeEventListener("change", redraw);
-    };
-  }, []);
+  const { width, scheme } = usePlace(place);
   const told = useRef(onCursor);
   useEffect(() => {
     told.current = onCursor;
@@ -56,59 +41,8 @@ export default function TracePlot(props: Props) {
   useEffect(() => {
     const box = place.current;
     if (!box || width === 0) return;
-    const colour = (name: string) => getComputedStyle(box).getPropertyValue(`--${name}`).trim();
-    const made = new uPlot(
-      {
-        width,
-        height,
-        legend: { show: false },
-        cursor: { y: false, points: { size: 6 } },
-        padding: [8, 14, 0, 0],
-        scales: { x: { time: false }, y: { range: (_plot, low, high) => roomAround(low, high) } },
-        axes: [
-          {
-            show: hasMinutes,
-            size: 30,
-            stroke: colour("soft"),
-            grid: { stroke: colour("line"), width: 1 },
-            ticks: { show: false },
-            font: "12px Inter Variable, sans-serif",
-            values: (_plot, seconds) => seconds.map((second) => `${second / 60}`),
-            incrs: [60, 120, 300, 600, 1800, 3600],
-          },
-          {
-            size: 48,
-            stroke: colour("soft"),
-            grid: { stroke: colour("line"), width: 1 },
-            ticks: { show: false },
-            font: "12px Inter Variable, sans-serif",
-            space: 30,
-            values: (_plot, levels) => levels.map((level) => formatNumber(level, level % 1 === 0 ? 0 : 1)),
-          },
-        ],
-        series: [
-          {},
-          ...lines.map(({ name, tone, isThin }) => ({
-            label: name,
-            stroke: colour(tone),
-            width: isThin ? 1 : 2.5,
-            alpha: isThin ? 0.6 : 1,
-            points: { show: false },
-            spanGaps: false,
-          })),
-        ],
-        hooks: {
-          setCursor: [
-            (drawn) => {
-              const { left = -1 } = drawn.cursor;
-              told.current(left < 0 ? null : drawn.posToVal(left, "x"));
-            },
-          ],
-        },
-      },
-      [[]],
-      box,
-    );
+    const options = optionsOf(box, { width, height, lines, hasMinutes, onCursor: (at) => told.current(at) });
+    const made = new uPlot(options, [[]], box);
     plot.current = made;
     return () => {
       plot.current = null;
@@ -127,6 +61,81 @@ export default function TracePlot(props: Props) {
     if (Math.abs((drawn.cursor.left ?? -10) - left) > 1) drawn.setCursor({ left, top: 0 }, false);
   }, [cursor, lines, width]);
   return <div ref={place} role="img" aria-label={`${label}, ${unit}`} />;
+}
+
+/** How wide the place is, and a count that rises with every change of light and dark. */
+function usePlace(place: RefObject<HTMLDivElement | null>): { width: number; scheme: number } {
+  const [width, setWidth] = useState(0);
+  const [scheme, setScheme] = useState(0);
+  useEffect(() => {
+    const box = place.current;
+    if (!box) return;
+    const seen = new ResizeObserver(() => setWidth(Math.floor(box.clientWidth)));
+    seen.observe(box);
+    // A canvas takes its colours when it is drawn.
+    const dark = window.matchMedia("(prefers-color-scheme: dark)");
+    const redraw = () => setScheme((count) => count + 1);
+    dark.addEventListener("change", redraw);
+    return () => {
+      seen.disconnect();
+      dark.removeEventListener("change", redraw);
+    };
+  }, [place]);
+  return { width, scheme };
+}
+
+type Drawn = Pick<Props, "lines" | "height" | "hasMinutes" | "onCursor"> & { width: number };
+
+function optionsOf(box: HTMLElement, { width, height, lines, hasMinutes, onCursor }: Drawn): uPlot.Options {
+  const colour = (name: string) => getComputedStyle(box).getPropertyValue(`--${name}`).trim();
+  const axis: uPlot.Axis = {
+    stroke: colour("soft"),
+    grid: { stroke: colour("line"), width: 1 },
+    ticks: { show: false },
+    font: "12px Inter Variable, sans-serif",
+  };
+  return {
+    width,
+    height,
+    legend: { show: false },
+    cursor: { y: false, points: { size: 6 } },
+    padding: [8, 14, 0, 0],
+    scales: { x: { time: false }, y: { range: (_plot, low, high) => roomAround(low, high) } },
+    axes: [
+      {
+        ...axis,
+        show: hasMinutes,
+        size: 30,
+        values: (_plot, seconds) => seconds.map((second) => `${second / 60}`),
+        incrs: [60, 120, 300, 600, 1800, 3600],
+      },
+      {
+        ...axis,
+        size: 48,
+        space: 30,
+        values: (_plot, levels) => levels.map((level) => formatNumber(level, level % 1 === 0 ? 0 : 1)),
+      },
+    ],
+    series: [
+      {},
+      ...lines.map(({ name, tone, isThin }) => ({
+        label: name,
+        stroke: colour(tone),
+        width: isThin ? 1 : 2.5,
+        alpha: isThin ? 0.6 : 1,
+        points: { show: false },
+        spanGaps: false,
+      })),
+    ],
+    hooks: {
+      setCursor: [
+        (drawn) => {
+          const { left = -1 } = drawn.cursor;
+          onCursor(left < 0 ? null : drawn.posToVal(left, "x"));
+        },
+      ],
+    },
+  };
 }
 
 /** Noise of a steady channel is not blown up to the whole height: at least a fifth of its level is shown. */

@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 
 import { formatNumber } from "../lib/format";
 import { placeLabels } from "./labels";
+import { Axis, Plot } from "./Plot";
 import { SpotName } from "./SpotName";
 
 export interface TrendPoint {
@@ -40,26 +41,16 @@ export function TrendChart({ points, trait, width, height, label }: Props) {
     bottom: height - MARGIN.bottom,
   });
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
-      {y.ticks(4).map((tick) => (
-        <g key={tick}>
-          <line
-            x1={MARGIN.left}
-            x2={width - MARGIN.right}
-            y1={y(tick)}
-            y2={y(tick)}
-            stroke={tick === 0 ? "var(--band-edge)" : "var(--line)"}
-          />
-          <text x={MARGIN.left - 6} y={y(tick) + 4} textAnchor="end" fontSize={11} fill="var(--soft)">
-            {formatNumber(tick, 0)} %
-          </text>
-        </g>
-      ))}
-      {x.ticks(4).map((tick) => (
-        <text key={tick} x={x(tick)} y={floor + 15} textAnchor="middle" fontSize={11} fill="var(--soft)">
-          {tick}
-        </text>
-      ))}
+    <Plot width={width} height={height} label={label}>
+      <Axis
+        side="left"
+        ticks={y.ticks(4)}
+        place={y}
+        at={MARGIN.left - 6}
+        write={(tick) => `${formatNumber(tick, 0)} %`}
+        lines={[MARGIN.left, width - MARGIN.right]}
+      />
+      <Axis side="bottom" ticks={x.ticks(4)} place={x} at={floor + 15} />
       <text x={(MARGIN.left + width) / 2} y={height - 5} textAnchor="middle" fontSize={11} fill="var(--soft)">
         {trait}
       </text>
@@ -79,6 +70,6 @@ export function TrendChart({ points, trait, width, height, label }: Props) {
           <SpotName label={labels[index]} />
         </g>
       ))}
-    </svg>
+    </Plot>
   );
 }

@@ -3,6 +3,7 @@ import { scaleLinear } from "d3-scale";
 import type { VerdictWord } from "../api/client";
 import { verdictColour } from "../ui/Verdict";
 import { type Label, placeLabels } from "./labels";
+import { Axis, Plot } from "./Plot";
 import { SpotName } from "./SpotName";
 
 export interface ValuePoint {
@@ -40,76 +41,20 @@ export function ValueChart({ points, currency, unit, width, height, label }: Pro
   const [top, most] = [Math.max(5, ...gains) * 1.15, Math.max(10, ...costs) * 1.3];
   const x = scaleLinear([Math.min(0, ...costs) * 1.15, most], [MARGIN.left, width - MARGIN.right]);
   const y = scaleLinear([Math.min(0, ...gains) * 1.15, top], [height - MARGIN.bottom, MARGIN.top]);
-  const spots = points.map((point) => {
-    const [cx, cy] = [x(point.cost), y(point.gain)];
-    const ends = { left: x(point.costLow ?? point.cost), right: x(point.costHigh ?? point.cost) };
-    const [top, bottom] = [y(point.high ?? point.gain), y(point.low ?? point.gain)];
-    return {
-      name: point.label,
-      x: cx,
-      y: cy,
-      bars: [
-        { ...ends, top: cy - 2, bottom: cy + 2 },
-        { left: cx - 2, right: cx + 2, top, bottom },
-      ],
-    };
-  });
-  const names = placeLabels(
-    spots,
-    { left: MARGIN.left, right: width, top: 0, bottom: height - MARGIN.bottom },
-    NAME_SIZE,
-  );
+  const names = namesOf(points, x, y, { right: width, bottom: height - MARGIN.bottom });
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} className="block h-auto w-full" role="img" aria-label={label}>
-      {rays(top, most).map((perTen) => {
-        const end = Math.min(most, (10 * top) / perTen);
-        return (
-          <g key={perTen}>
-            <line
-              x1={x(0)}
-              y1={y(0)}
-              x2={x(end)}
-              y2={y((perTen * end) / 10)}
-              stroke="var(--edge)"
-              strokeDasharray="2 5"
-              opacity={0.7}
-            />
-            <text
-              x={x(end) + (end < most ? 0 : 6)}
-              y={y((perTen * end) / 10) - (end < most ? 6 : -4)}
-              textAnchor={end < most ? "middle" : "start"}
-              fontSize={11}
-              fill="var(--soft)"
-            >
-              {perTen} {unit} per 10
-            </text>
-          </g>
-        );
-      })}
-      {x.ticks(5).map((tick) => (
-        <text
-          key={tick}
-          x={x(tick)}
-          y={height - MARGIN.bottom + 18}
-          textAnchor="middle"
-          fontSize={11}
-          fill="var(--soft)"
-        >
-          {tick}
-        </text>
+    <Plot width={width} height={height} label={label}>
+      {rays(top, most).map((perTen) => (
+        <Ray key={perTen} perTen={perTen} unit={unit} most={[most, top]} x={x} y={y} />
       ))}
-      {y.ticks(5).map((tick) => (
-        <text
-          key={tick}
-          x={MARGIN.left - 8}
-          y={y(tick) + 4}
-          textAnchor="end"
-          fontSize={11}
-          fill="var(--soft)"
-        >
-          {tick} {unit}
-        </text>
-      ))}
+      <Axis side="bottom" ticks={x.ticks(5)} place={x} at={height - MARGIN.bottom + 18} />
+      <Axis
+        side="left"
+        ticks={y.ticks(5)}
+        place={y}
+        at={MARGIN.left - 8}
+        write={(tick) => `${tick} ${unit}`}
+      />
       <line x1={x.range()[0]} x2={x.range()[1]} y1={y(0)} y2={y(0)} stroke="var(--ink)" />
       <line x1={x(0)} x2={x(0)} y1={y.range()[0]} y2={y.range()[1]} stroke="var(--ink)" />
       <text x={width / 2} y={height - 6} textAnchor="middle" fontSize={12} fill="var(--soft)">
@@ -118,15 +63,66 @@ export function ValueChart({ points, currency, unit, width, height, label }: Pro
       {points.map((point, index) => (
         <ValueMark key={point.id} point={point} name={names[index]} x={x} y={y} />
       ))}
-    </svg>
+    </Plot>
+  );
+}
+
+type Scale = (value: number) => number;
+
+/** Where each point's name stands clear of the others and of their bars. */
+function namesOf(points: ValuePoint[], x: Scale, y: Scale, ends: { right: number; bottom: number }): Label[] {
+  const spots = points.map((point) => {
+    const [cx, cy] = [x(point.cost), y(point.gain)];
+    const across = { left: x(point.costLow ?? point.cost), right: x(point.costHigh ?? point.cost) };
+    const [top, bottom] = [y(point.high ?? point.gain), y(point.low ?? point.gain)];
+    return {
+      name: point.label,
+      x: cx,
+      y: cy,
+      bars: [
+        { ...across, top: cy - 2, bottom: cy + 2 },
+        { left: cx - 2, right: cx + 2, top, bottom },
+      ],
+    };
+  });
+  return placeLabels(spots, { left: MARGIN.left, top: 0, ...ends }, NAME_SIZE);
+}
+
+interface RayProps {
+  perTen: number;
+  unit: string;
+  /** The ends of the picture: cost, gain. */
+  most: readonly [number, number];
+  x: Scale;
+  y: Scale;
+}
+
+/** All points of one gain for ten of the currency; its name where it leaves the picture. */
+function Ray({ perTen, unit, most: [cost, gain], x, y }: RayProps) {
+  const end = Math.min(cost, (10 * gain) / perTen);
+  const isAtTop = end < cost;
+  const [x2, y2] = [x(end), y((perTen * end) / 10)];
+  return (
+    <g>
+      <line x1={x(0)} y1={y(0)} x2={x2} y2={y2} stroke="var(--edge)" strokeDasharray="2 5" opacity={0.7} />
+      <text
+        x={x2 + (isAtTop ? 0 : 6)}
+        y={y2 + (isAtTop ? -6 : 4)}
+        textAnchor={isAtTop ? "middle" : "start"}
+        fontSize={11}
+        fill="var(--soft)"
+      >
+        {perTen} {unit} per 10
+      </text>
+    </g>
   );
 }
 
 interface MarkProps {
   point: ValuePoint;
   name: Label | undefined;
-  x: (v: number) => number;
-  y: (v: number) => number;
+  x: Scale;
+  y: Scale;
 }
 
 function ValueMark({ point, name, x, y }: MarkProps) {

@@ -85,11 +85,8 @@ interface CursorProps {
   onDrag: (by: number) => void;
 }
 
-/**
- * Reads both sides at a minute: by mouse and touch on the drawing, by keys where it has the focus. Pressed within the
- * window, it drags that along.
- */
-function Cursor({ heat, end, width, cursor, onMove, window, onDrag }: CursorProps) {
+/** Where on the drawing a hand is, and what it does there: read, or drag the window along from within it. */
+function useHand({ end, onMove, window, onDrag }: CursorProps) {
   const place = useRef<HTMLDivElement>(null);
   const dragged = useRef<number | null>(null);
   const secondAt = (event: PointerEvent): number => {
@@ -97,19 +94,37 @@ function Cursor({ heat, end, width, cursor, onMove, window, onDrag }: CursorProp
     const share = box ? (event.clientX - box.left) / box.width : 0;
     return Math.round(Math.min(1, Math.max(0, share)) * end);
   };
-  const onDown = (event: PointerEvent) => {
-    const second = secondAt(event);
-    dragged.current = second >= window[0] && second <= window[1] ? second : null;
-    onMove(second);
+  return {
+    ref: place,
+    onPointerDown: (event: PointerEvent) => {
+      const second = secondAt(event);
+      dragged.current = second >= window[0] && second <= window[1] ? second : null;
+      onMove(second);
+    },
+    onPointerMove: (event: PointerEvent) => {
+      const second = secondAt(event);
+      if (dragged.current !== null && event.buttons > 0) {
+        onDrag(second - dragged.current);
+        dragged.current = second;
+      }
+      onMove(second);
+    },
+    onPointerUp: () => {
+      dragged.current = null;
+    },
+    onPointerLeave: (event: PointerEvent) => {
+      if (event.pointerType === "mouse") onMove(null);
+    },
   };
-  const at = (event: PointerEvent) => {
-    const second = secondAt(event);
-    if (dragged.current !== null && event.buttons > 0) {
-      onDrag(second - dragged.current);
-      dragged.current = second;
-    }
-    onMove(second);
-  };
+}
+
+/**
+ * Reads both sides at a minute: by mouse and touch on the drawing, by keys where it has the focus. Pressed within the
+ * window, it drags that along.
+ */
+function Cursor(props: CursorProps) {
+  const { heat, end, width, cursor, onMove } = props;
+  const hand = useHand(props);
   const onKey = (event: KeyboardEvent) => {
     const now = cursor ?? 0;
     const step = event.shiftKey ? 60 : STEP_S;
@@ -128,7 +143,6 @@ function Cursor({ heat, end, width, cursor, onMove, window, onDrag }: CursorProp
   return (
     <>
       <div
-        ref={place}
         role="slider"
         tabIndex={0}
         aria-label="Read both sides at a minute"
@@ -143,12 +157,7 @@ function Cursor({ heat, end, width, cursor, onMove, window, onDrag }: CursorProp
         }}
         onKeyDown={onKey}
         onFocus={() => cursor === null && onMove(Math.round(heat.same_s))}
-        onPointerDown={onDown}
-        onPointerMove={at}
-        onPointerUp={() => {
-          dragged.current = null;
-        }}
-        onPointerLeave={(event) => event.pointerType === "mouse" && onMove(null)}
+        {...hand}
       />
       {reads && (
         <div
