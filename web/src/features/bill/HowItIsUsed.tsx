@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import { call, type Case, type MachineIn, refusedAt } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { readMoney, writeMoney } from "../../lib/money";
 import { readNumber } from "../../lib/number";
 import { Button } from "../../ui/Button";
@@ -33,7 +34,8 @@ export function HowItIsUsed({ job, payback }: { job: Case; payback: string | nul
       price: draft.price.trim() ? readMoney(draft.price, mark) : null,
       version,
     });
-  const at = refusedAt(save.error);
+  const edit = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
+  const field = bind(draft, edit, refusedAt(save.error));
   return (
     <section className="card space-y-2">
       <h2 className="eyebrow">When it has paid for itself</h2>
@@ -46,23 +48,18 @@ export function HowItIsUsed({ job, payback }: { job: Case; payback: string | nul
           <TextField
             label="Jobs a week"
             inputMode="decimal"
-            value={draft.jobs}
-            problem={isUnread ? "Write a number." : at("jobs_a_week")}
-            onChange={(text) => setDraft({ ...draft, jobs: text })}
+            {...field("jobs", "jobs_a_week")}
+            {...(isUnread && { problem: "Write a number." })}
           />
           <TextField
             label={`An hour of it is worth, ${machine.currency}`}
             inputMode="decimal"
-            value={draft.worth}
-            problem={at("hour_worth")}
-            onChange={(worth) => setDraft({ ...draft, worth })}
+            {...field("worth", "hour_worth")}
           />
           <TextField
             label={`The machine itself cost, ${machine.currency}`}
             inputMode="decimal"
-            value={draft.price}
-            problem={at("price")}
-            onChange={(price) => setDraft({ ...draft, price })}
+            {...field("price")}
           />
           <div className="self-end">
             <Button disabled={isUnread || save.isPending} onClick={() => onSave()}>

@@ -14,7 +14,6 @@ interface Props {
 /** Every way to spend money, with the figures that the picture draws. */
 export function Options({ setting, current, currency, boughtIn }: Props) {
   const { options } = setting;
-  const hasBasis = options.some(({ basis }) => basis);
   const hasExpected = options.some(({ expected }) => expected);
   return (
     <div className="mt-2 overflow-x-auto">
@@ -33,48 +32,62 @@ export function Options({ setting, current, currency, boughtIn }: Props) {
         </thead>
         <tbody>
           {options.map((option) => (
-            <tr
+            <OptionRow
               key={option.id ?? option.label}
-              className={`border-b border-line ${option.id === current ? "bg-note" : ""}`}
-            >
-              <th scope="row" className="py-1 text-left font-normal wrap-anywhere">
-                {option.kind === "swap" ? (
-                  <Link
-                    to={`?swap=${option.id ?? ""}`}
-                    className="flex min-h-10 items-center underline"
-                    aria-current={option.id === current ? "true" : undefined}
-                  >
-                    {option.label}
-                  </Link>
-                ) : (
-                  option.label
-                )}
-                {hasBasis && option.basis && <span className="text-sm text-soft"> {option.basis}</span>}
-              </th>
-              <td className="px-2 text-right">
-                <span className="whitespace-nowrap">{option.cost}</span>
-                {option.cost_range && (
-                  <span className="block text-sm whitespace-nowrap text-soft">{option.cost_range}</span>
-                )}
-              </td>
-              <td className="px-2 text-right">
-                <span className="whitespace-nowrap">{option.gain}</span>
-                {option.gain_range && (
-                  <span className="block text-sm whitespace-nowrap text-soft">{option.gain_range}</span>
-                )}
-              </td>
-              {hasExpected && <td className="px-2 text-right">{option.expected ?? "–"}</td>}
-              <td className="px-2 text-right font-semibold">{option.value}</td>
-              <td className="px-2 text-right whitespace-nowrap">{option.chance}</td>
-              <td className="px-2 text-right">{option.extra}</td>
-              <td className="py-1 pl-2">
-                {option.verdict && <Verdict verdict={option.verdict} provisional={option.provisional} />}
-                {option.is_expected && <span className="text-soft">expected</span>}
-              </td>
-            </tr>
+              option={option}
+              isCurrent={option.id === current}
+              hasExpected={hasExpected}
+            />
           ))}
         </tbody>
       </table>
     </div>
+  );
+}
+
+interface RowProps {
+  option: Setting["options"][number];
+  isCurrent: boolean;
+  hasExpected: boolean;
+}
+
+function OptionRow({ option, isCurrent, hasExpected }: RowProps) {
+  return (
+    <tr className={`border-b border-line ${isCurrent ? "bg-note" : ""}`}>
+      <th scope="row" className="py-1 text-left font-normal wrap-anywhere">
+        {option.kind === "swap" ? (
+          <Link
+            to={`?swap=${option.id ?? ""}`}
+            className="flex min-h-10 items-center underline"
+            aria-current={isCurrent ? "true" : undefined}
+          >
+            {option.label}
+          </Link>
+        ) : (
+          option.label
+        )}
+        {option.basis && <span className="text-sm text-soft"> {option.basis}</span>}
+      </th>
+      <td className="px-2 text-right">
+        <span className="whitespace-nowrap">{option.cost}</span>
+        {option.cost_range && (
+          <span className="block text-sm whitespace-nowrap text-soft">{option.cost_range}</span>
+        )}
+      </td>
+      <td className="px-2 text-right">
+        <span className="whitespace-nowrap">{option.gain}</span>
+        {option.gain_range && (
+          <span className="block text-sm whitespace-nowrap text-soft">{option.gain_range}</span>
+        )}
+      </td>
+      {hasExpected && <td className="px-2 text-right">{option.expected ?? "–"}</td>}
+      <td className="px-2 text-right font-semibold">{option.value}</td>
+      <td className="px-2 text-right whitespace-nowrap">{option.chance}</td>
+      <td className="px-2 text-right">{option.extra}</td>
+      <td className="py-1 pl-2">
+        {option.verdict && <Verdict verdict={option.verdict} provisional={option.provisional} />}
+        {option.is_expected && <span className="text-soft">expected</span>}
+      </td>
+    </tr>
   );
 }

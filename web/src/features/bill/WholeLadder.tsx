@@ -13,31 +13,7 @@ export function WholeLadder({ whole }: { whole: Whole }) {
       <h2 className="eyebrow">{whole.title}</h2>
       <p className="wrap-anywhere">{whole.sentence}</p>
       {whole.with_machine && <p className="text-soft">{whole.with_machine}</p>}
-      <table className="w-full">
-        <thead className="sr-only">
-          <tr>
-            <th>Claim</th>
-            <th>verdict</th>
-          </tr>
-        </thead>
-        <tbody>
-          {whole.claims.map((claim) => (
-            <tr key={claim.measure} className="border-b border-line">
-              <th scope="row" className="py-1 text-left font-normal wrap-anywhere">
-                {claim.name}, {claim.change}
-                {claim.interval && (
-                  <span className="block text-sm text-soft">
-                    {claim.level} sure: {claim.interval}
-                  </span>
-                )}
-              </th>
-              <td className="text-right">
-                <Verdict verdict={claim.verdict} provisional={claim.provisional} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Claims claims={whole.claims} />
       <TableToTake name={whole.title}>
         <table className="w-full">
           <thead className="text-left text-soft">
@@ -68,5 +44,35 @@ export function WholeLadder({ whole }: { whole: Whole }) {
         </table>
       </TableToTake>
     </section>
+  );
+}
+
+function Claims({ claims }: { claims: Whole["claims"] }) {
+  return (
+    <table className="w-full">
+      <thead className="sr-only">
+        <tr>
+          <th>Claim</th>
+          <th>verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        {claims.map((claim) => (
+          <tr key={claim.measure} className="border-b border-line">
+            <th scope="row" className="py-1 text-left font-normal wrap-anywhere">
+              {claim.name}, {claim.change}
+              {claim.interval && (
+                <span className="block text-sm text-soft">
+                  {claim.level} sure: {claim.interval}
+                </span>
+              )}
+            </th>
+            <td className="text-right">
+              <Verdict verdict={claim.verdict} provisional={claim.provisional} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

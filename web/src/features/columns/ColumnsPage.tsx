@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useDeferredValue } from "react";
 
 import { call, type ColumnsIn, refusedAt } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import type { DecimalMark } from "../../lib/number";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -29,10 +30,8 @@ interface ColumnsDraft {
 
 const EMPTY: ColumnsDraft = { kind: "time", mark: ".", before: "", after: "" };
 
-/** Two columns of figures, read the moment they are there; nothing else is asked, and nothing is kept but here. */
-export function ColumnsPage() {
-  const [draft, setDraft, forget] = useDraft<ColumnsDraft>("columns", EMPTY);
-  const set = (change: Partial<ColumnsDraft>) => setDraft({ ...draft, ...change });
+/** What the server says of the columns, once there is something in both. */
+function useAnswer(draft: ColumnsDraft) {
   const { unit, scale, kind, better } = MEASURE_KINDS[draft.kind];
   const asked = useDeferredValue<ColumnsIn>({
     ...{ unit, scale, kind, better, before: draft.before, after: draft.after, decimal_mark: draft.mark },
@@ -45,14 +44,23 @@ export function ColumnsPage() {
     retry: false,
     gcTime: 0,
   });
-  const at = (field: "before" | "after") => (hasBoth ? refusedAt(answer.error)(field) : undefined);
+  return hasBoth ? answer : { data: undefined, error: null };
+}
+
+/** Two columns of figures, read the moment they are there; nothing else is asked, and nothing is kept but here. */
+export function ColumnsPage() {
+  const [draft, setDraft, forget] = useDraft<ColumnsDraft>("columns", EMPTY);
+  const set = (change: Partial<ColumnsDraft>) => setDraft({ ...draft, ...change });
+  const { data, error } = useAnswer(draft);
+  const at = refusedAt(error);
+  const field = bind(draft, set, at);
   const onPaste = (event: ClipboardEvent) => {
     const sides = splitColumns(event.clipboardData.getData("text"));
     if (!sides) return;
     event.preventDefault();
     set(sides);
   };
-  const [said, ...more] = hasBoth && answer.data ? answer.data.lines : [];
+  const [said, ...more] = data?.lines ?? [];
   return (
     <>
       <TopBarHome context="Two columns" />
@@ -65,36 +73,14 @@ export function ColumnsPage() {
           </p>
         </div>
         <div className="grid gap-4 sm:grid-cols-2">
-          <ChoiceField
-            label="The figures are"
-            value={draft.kind}
-            choices={KINDS}
-            onChange={(kind) => set({ kind })}
-          />
-          <ChoiceField
-            label="Decimals are written with"
-            value={draft.mark}
-            choices={MARKS}
-            onChange={(mark) => set({ mark })}
-          />
+          <ChoiceField label="The figures are" choices={KINDS} {...field("kind")} />
+          <ChoiceField label="Decimals are written with" choices={MARKS} {...field("mark")} />
         </div>
         <div className="grid gap-4 sm:grid-cols-2" onPaste={onPaste}>
-          <NoteField
-            label="Before"
-            isTall
-            value={draft.before}
-            problem={at("before")}
-            onChange={(before) => set({ before })}
-          />
-          <NoteField
-            label="After"
-            isTall
-            value={draft.after}
-            problem={at("after")}
-            onChange={(after) => set({ after })}
-          />
+          <NoteField label="Before" isTall {...field("before")} />
+          <NoteField label="After" isTall {...field("after")} />
         </div>
-        {answer.error && !at("before") && !at("after") && <Note alert>{answer.error.message}</Note>}
+        {error && !at("before") && !at("after") && <Note alert>{error.message}</Note>}
         <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
           <ButtonLink look={said ? "main" : "plain"} to="/new">
             Find out whether it is real: begin a job

@@ -1,6 +1,6 @@
-import type { Case, Comparison } from "../../api/client";
+import type { Case, Comparison, Measure, MeasureResult, Said } from "../../api/client";
 import { AxisNumbers, IntervalMark } from "../../charts/IntervalMark";
-import { sharedAxis } from "../../charts/scales";
+import { type Axis, sharedAxis } from "../../charts/scales";
 import { verdictColour, verdictMark, verdictWord } from "../../ui/Verdict";
 import { groupMeasures } from "./model";
 
@@ -24,59 +24,84 @@ export function BoardPicture({ job, comparison }: Props) {
   );
   return (
     <svg viewBox={`0 0 ${WIDTH} ${count * ROW}`} role="img" aria-label="All verdicts">
-      {groups.map((group, place) => {
-        const rows = group.measures.flatMap((measure) => {
-          const [result, said] = [comparison.measures[measure.id], comparison.said.measures[measure.id]];
-          return result && said ? [{ measure, result, said }] : [];
-        });
-        const axis = sharedAxis(
-          rows.flatMap(({ said }) => said.drawn ?? []),
-          AXIS_WIDTH,
-        );
-        const top = (starts[place] ?? 0) * ROW;
-        return (
-          <g key={group.title} fontSize={13} fill="var(--ink)">
-            <text x={0} y={top + 20} fontSize={12} fill="var(--soft)">
-              {[group.title, group.unit].filter(Boolean).join(", ")}
-            </text>
-            <svg x={AT.mark} y={top + 8} width={AXIS_WIDTH} height={ROW - 8} overflow="visible">
-              <AxisNumbers axis={axis} width={AXIS_WIDTH} unit={group.unit} />
-            </svg>
-            {rows.map(({ measure, result, said }, index) => (
-              <g key={measure.id} transform={`translate(0 ${top + (index + 1) * ROW})`}>
-                <text x={0} y={20}>
-                  {measure.name.slice(0, 38)}
-                </text>
-                <text x={AT.before} y={20} textAnchor="end" fill="var(--before)">
-                  {said.before}
-                </text>
-                <text x={AT.after} y={20} textAnchor="end" fill="var(--after)">
-                  {said.after} {said.unit}
-                </text>
-                {said.drawn && (
-                  <svg x={AT.mark} y={4} width={AXIS_WIDTH} height={ROW - 8}>
-                    <IntervalMark
-                      span={said.drawn}
-                      axis={axis}
-                      verdict={result.verdict}
-                      width={AXIS_WIDTH}
-                      height={ROW - 8}
-                      label={said.change}
-                    />
-                  </svg>
-                )}
-                <text x={AT.change} y={20}>
-                  {said.change.slice(0, 20)}
-                </text>
-                <text x={AT.verdict} y={20} fontWeight={600} fill={verdictColour(result.verdict)}>
-                  {verdictMark(result.verdict)} {verdictWord(result.verdict)}
-                  {result.provisional && result.verdict !== "untested" ? " *" : ""}
-                </text>
-              </g>
-            ))}
-          </g>
-        );
-      })}
+      {groups.map((group, place) => (
+        <Group key={group.title} group={group} comparison={comparison} top={(starts[place] ?? 0) * ROW} />
+      ))}
     </svg>
+  );
+}
+
+interface GroupProps {
+  group: ReturnType<typeof groupMeasures>[number];
+  comparison: Comparison;
+  top: number;
+}
+
+/** Measures of one kind, on an axis of their own. */
+function Group({ group, comparison, top }: GroupProps) {
+  const rows = group.measures.flatMap((measure) => {
+    const [result, said] = [comparison.measures[measure.id], comparison.said.measures[measure.id]];
+    return result && said ? [{ measure, result, said }] : [];
+  });
+  const axis = sharedAxis(
+    rows.flatMap(({ said }) => said.drawn ?? []),
+    AXIS_WIDTH,
+  );
+  return (
+    <g fontSize={13} fill="var(--ink)">
+      <text x={0} y={top + 20} fontSize={12} fill="var(--soft)">
+        {[group.title, group.unit].filter(Boolean).join(", ")}
+      </text>
+      <svg x={AT.mark} y={top + 8} width={AXIS_WIDTH} height={ROW - 8} overflow="visible">
+        <AxisNumbers axis={axis} width={AXIS_WIDTH} unit={group.unit} />
+      </svg>
+      {rows.map((row, index) => (
+        <g key={row.measure.id} transform={`translate(0 ${top + (index + 1) * ROW})`}>
+          <Row {...row} axis={axis} />
+        </g>
+      ))}
+    </g>
+  );
+}
+
+interface RowProps {
+  measure: Measure;
+  result: MeasureResult;
+  said: Said;
+  axis: Axis;
+}
+
+function Row({ measure, result, said, axis }: RowProps) {
+  return (
+    <>
+      <text x={0} y={20}>
+        {measure.name.slice(0, 38)}
+      </text>
+      <text x={AT.before} y={20} textAnchor="end" fill="var(--before)">
+        {said.before}
+      </text>
+      <text x={AT.after} y={20} textAnchor="end" fill="var(--after)">
+        {said.after} {said.unit}
+      </text>
+      {said.drawn && (
+        <svg x={AT.mark} y={4} width={AXIS_WIDTH} height={ROW - 8}>
+          <IntervalMark
+            span={said.drawn}
+            axis={axis}
+            verdict={result.verdict}
+            width={AXIS_WIDTH}
+            height={ROW - 8}
+            label={said.change}
+          />
+        </svg>
+      )}
+      <text x={AT.change} y={20}>
+        {said.change.slice(0, 20)}
+      </text>
+      <text x={AT.verdict} y={20} fontWeight={600} fill={verdictColour(result.verdict)}>
+        {verdictMark(result.verdict)} {verdictWord(result.verdict)}
+        {result.provisional && result.verdict !== "untested" ? " *" : ""}
+      </text>
+    </>
   );
 }

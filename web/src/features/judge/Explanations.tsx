@@ -1,6 +1,7 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 
 import { call, type Case, type Explanation, refusedAt, type Swap } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
@@ -66,7 +67,8 @@ interface FormProps extends Props {
   onDone: () => void;
 }
 
-function ExplanationForm({ job, swap, recorded, onDone }: FormProps) {
+/** What is typed of an explanation, and how it is saved or taken back. */
+function useExplanation({ job, swap, recorded, onDone }: FormProps) {
   const machineId = job.machine.id;
   const [id] = useState(() => recorded?.id ?? newId());
   const [draft, setDraft, forget] = useDraft(
@@ -77,62 +79,41 @@ function ExplanationForm({ job, swap, recorded, onDone }: FormProps) {
     forget();
     onDone();
   };
+  const path = "/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}";
+  const ends = { machine_id: machineId, swap_id: swap.id, explanation_id: id };
   const save = useSave(
     machineId,
-    (version: number | null) =>
-      call(
-        "put",
-        "/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}",
-        { machine_id: machineId, swap_id: swap.id, explanation_id: id },
-        { ...draft, version },
-      ),
+    (version: number | null) => call("put", path, ends, { ...draft, version }),
     done,
   );
-  const remove = useSave(
-    machineId,
-    () =>
-      call("delete", "/api/machines/{machine_id}/swaps/{swap_id}/explanations/{explanation_id}", {
-        machine_id: machineId,
-        swap_id: swap.id,
-        explanation_id: id,
-      }),
-    done,
-  );
-  const at = refusedAt(save.error);
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate(draft.version);
-  };
+  const remove = useSave(machineId, () => call("delete", path, ends), done);
+  const edit = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
+  return { draft, field: bind(draft, edit, refusedAt(save.error)), save, remove, done };
+}
+
+function ExplanationForm(props: FormProps) {
+  const { draft, field, save, remove, done } = useExplanation(props);
   return (
-    <form onSubmit={onSubmit} className="card mt-2 space-y-3">
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate(draft.version);
+      }}
+      className="card mt-2 space-y-3"
+    >
       <TextField
         label="Suspected cause or limit"
         required
         placeholder="e.g. the drive caps this job"
-        value={draft.text}
-        problem={at("text")}
-        onChange={(text) => setDraft({ ...draft, text })}
+        {...field("text")}
       />
       <TextField
         label="How it could be tested"
         placeholder="e.g. run it from memory and compare"
-        value={draft.test}
-        onChange={(test) => setDraft({ ...draft, test })}
+        {...field("test")}
       />
-      <ChoiceField
-        label="It is"
-        value={draft.state}
-        choices={EXPLANATION_STATES}
-        onChange={(state) => setDraft({ ...draft, state })}
-      />
-      {draft.state !== "untested" && (
-        <NoteField
-          label="What speaks for that"
-          value={draft.evidence}
-          problem={at("evidence")}
-          onChange={(evidence) => setDraft({ ...draft, evidence })}
-        />
-      )}
+      <ChoiceField label="It is" choices={EXPLANATION_STATES} {...field("state")} />
+      {draft.state !== "untested" && <NoteField label="What speaks for that" {...field("evidence")} />}
       <SaveProblem
         error={save.error ?? remove.error}
         onTakeTheirs={done}
@@ -142,7 +123,7 @@ function ExplanationForm({ job, swap, recorded, onDone }: FormProps) {
         <Button look="main" type="submit" disabled={save.isPending}>
           Save it
         </Button>
-        {recorded && (
+        {props.recorded && (
           <Button onClick={() => remove.mutate(undefined)} disabled={remove.isPending}>
             Take it back
           </Button>

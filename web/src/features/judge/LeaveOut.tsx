@@ -1,6 +1,5 @@
-import type { FormEvent } from "react";
-
-import { call, type Comparison, type Measure } from "../../api/client";
+import { call, type Comparison, type Measure, type Run } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import { writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
@@ -35,40 +34,34 @@ export function LeaveOut({ job, comparison, measure }: Props) {
       ),
     forget,
   );
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate(undefined);
-  };
   if (runs.length === 0) return null;
+  const nameOf = (run: Run) =>
+    `${sayRunPlace(job, run.id)}: ${writeValue(readingOf(run, measure.id), job.machine.decimal_mark)} ${measure.unit_display}`;
+  const field = bind(draft, (change) => setDraft({ ...draft, ...change }));
   return (
     <details>
       <summary className="flex min-h-11 cursor-pointer items-center font-semibold">Leave a run out</summary>
-      <form onSubmit={onSubmit} className="space-y-2">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate(undefined);
+        }}
+        className="space-y-2"
+      >
         <p className="text-soft">
           Its reading has been seen, so this is marked for ever. The verdict is then the more cautious one of
           with the run and without it: leaving it out can take a verdict away, and never bring one.
         </p>
         <ChoiceField
           label="Which run"
-          value={draft.run}
-          choices={[
-            ["", "choose a run"] as const,
-            ...runs.map(
-              (run) =>
-                [
-                  run.id,
-                  `${sayRunPlace(job, run.id)}: ${writeValue(readingOf(run, measure.id), job.machine.decimal_mark)} ${measure.unit_display}`,
-                ] as const,
-            ),
-          ]}
-          onChange={(run) => setDraft({ ...draft, run })}
+          choices={[["", "choose a run"] as const, ...runs.map((run) => [run.id, nameOf(run)] as const)]}
+          {...field("run")}
         />
         <TextField
           label="Why it does not count"
           required
           placeholder="e.g. the side panel was still off"
-          value={draft.reason}
-          onChange={(reason) => setDraft({ ...draft, reason })}
+          {...field("reason")}
         />
         {draft.run && <Foreseen job={job} run={draft.run} />}
         {save.error && <Note alert>{save.error.message}</Note>}

@@ -25,22 +25,7 @@ export function Rooms({ job, comparison }: { job: Case; comparison: Comparison }
     async () => {
       let fresh: Case = job;
       for (const { sitting } of given)
-        fresh = await call(
-          "put",
-          "/api/machines/{machine_id}/sittings/{sitting_id}",
-          { machine_id: job.machine.id, sitting_id: sitting.id },
-          {
-            build: sitting.build,
-            purpose: sitting.purpose,
-            started_at: sitting.started_at,
-            ambient_c: readNumber(typed[sitting.id] ?? "", mark),
-            conditions: sitting.conditions,
-            boot: sitting.boot,
-            boot_by: sitting.boot_by,
-            mount: sitting.mount,
-            version: sitting.version,
-          },
-        );
+        fresh = await putRoom(job, sitting, readNumber(typed[sitting.id] ?? "", mark));
       return fresh;
     },
     () => setTyped({}),
@@ -80,3 +65,14 @@ export function Rooms({ job, comparison }: { job: Case; comparison: Comparison }
 
 const letterOf = (job: Case, build: string): string =>
   job.builds.find((known) => known.id === build)?.letter ?? "?";
+
+/** A sitting as it is recorded, but for its room. */
+const putRoom = (job: Case, sitting: Sitting, ambient_c: number | null): Promise<Case> => {
+  const { build, purpose, started_at, conditions, boot, boot_by, mount, version } = sitting;
+  return call(
+    "put",
+    "/api/machines/{machine_id}/sittings/{sitting_id}",
+    { machine_id: job.machine.id, sitting_id: sitting.id },
+    { build, purpose, started_at, ambient_c, conditions, boot, boot_by, mount, version },
+  );
+};

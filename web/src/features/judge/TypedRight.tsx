@@ -5,7 +5,7 @@ import { call, type Case, type Comparison } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { doubtsQuery, useSave } from "../../job/api";
-import { useUnsent } from "../../job/unsent";
+import { type Unsent, useUnsent } from "../../job/unsent";
 import { UnsentNote } from "../../job/UnsentNote";
 
 interface Props {
@@ -36,18 +36,7 @@ export function TypedRight({ job, comparison, children }: Props) {
     () => undefined,
   );
   const unsent = useUnsent(closes);
-  if (unsent.length > 0)
-    return (
-      <main className="mx-auto max-w-[44rem] p-6">
-        <h1 className="lead mb-4">Before the verdict: not all that was typed is saved.</h1>
-        <UnsentNote job={job} unsent={unsent} lead="The verdict closes the sitting, so it waits for:" />
-        <div className="mt-4">
-          <ButtonLink look="main" to="../measure">
-            Back to the sheet
-          </ButtonLink>
-        </div>
-      </main>
-    );
+  if (unsent.length > 0) return <NotSaved job={job} unsent={unsent} />;
   if (doubts.length === 0) return children;
   const nameOf = (id: string) => job.measures.find((measure) => measure.id === id)?.name;
   const readings = doubts.length === 1 ? "one reading" : `${doubts.length} readings`;
@@ -75,6 +64,20 @@ export function TypedRight({ job, comparison, children }: Props) {
         <Button disabled={close.isPending} onClick={() => close.mutate(undefined)}>
           All is typed right: judge
         </Button>
+      </div>
+    </main>
+  );
+}
+
+function NotSaved({ job, unsent }: { job: Case; unsent: Unsent[] }) {
+  return (
+    <main className="mx-auto max-w-[44rem] p-6">
+      <h1 className="lead mb-4">Before the verdict: not all that was typed is saved.</h1>
+      <UnsentNote job={job} unsent={unsent} lead="The verdict closes the sitting, so it waits for:" />
+      <div className="mt-4">
+        <ButtonLink look="main" to="../measure">
+          Back to the sheet
+        </ButtonLink>
       </div>
     </main>
   );

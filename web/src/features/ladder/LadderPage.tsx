@@ -1,7 +1,7 @@
 import { useSuspenseQueries, useSuspenseQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
-import type { Case, Comparison, Job } from "../../api/client";
+import type { Build, Case, Comparison, Job } from "../../api/client";
 import { formatCount, formatDay, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { TableToTake } from "../../ui/TakeAlong";
@@ -82,56 +82,69 @@ interface RowProps {
 
 function RungRow({ job, view, rung, steps, totals }: RowProps) {
   const { build, swap } = rung;
-  const { sittings, runs } = tally(job, build.id);
-  // When it was first measured: what is worn is so by a date.
-  const first = sittingsOf(job, build.id)[0]?.started_at;
-  const changes = view.swaps.find((known) => known.swap === swap?.id)?.changes ?? [];
   const step = swap && steps[job.swaps.indexOf(swap)];
   const total = totals.find((comparison) => comparison.after === build.id);
+  const first = job.builds[0];
   return (
     <li
       className="grid grid-cols-[12rem_1fr_16rem_16rem_8rem] items-center gap-3 border-b border-line"
       style={{ height: ROW_PX }}
     >
-      <div className="min-w-0">
-        <span className="block truncate font-semibold">
-          {build.letter} · {build.label}
-        </span>
-        <span className="text-sm text-soft">
-          {runs ? `${formatCount(sittings, "sitting")} · ${formatCount(runs, "run")}` : "not measured yet"}
-          {build.wear && ` · ${build.wear}`}
-          {first && ` · ${formatDay(first.slice(0, 10))}`}
-        </span>
-      </div>
-      <div className="min-w-0">
-        {swap ? (
-          <>
-            <Link to={`../judge?swap=${swap.id}`} className="block truncate font-semibold hover:underline">
-              {swap.label}
-            </Link>
-            <span className="block truncate text-sm text-soft">
-              {changes.length > 1 ? `bundle: ${changes.join(", ")}` : changes.join(", ")}
-              {swap.closed_at && ` · ${formatTime(swap.closed_at, job.machine.time_zone)}`}
-            </span>
-          </>
-        ) : (
-          <span className="text-soft">the first build</span>
-        )}
-        {rung.returns.map((back) => (
-          <span key={back.id} className="block truncate text-sm text-soft">
-            ↩ {back.label}
-          </span>
-        ))}
-      </div>
+      <BuildCell job={job} build={build} />
+      <SwapCell job={job} view={view} rung={rung} />
       <Gain job={job} comparison={step} name="this step" to={`../judge?swap=${swap?.id ?? ""}`} />
       <Gain
         job={job}
         comparison={total}
-        name={`since ${job.builds[0]?.letter ?? ""}`}
-        to={`../judge?before=${job.builds[0]?.id ?? ""}&after=${build.id}`}
+        name={`since ${first?.letter ?? ""}`}
+        to={`../judge?before=${first?.id ?? ""}&after=${build.id}`}
       />
       <span className="text-right">{swap?.net_said}</span>
     </li>
+  );
+}
+
+function BuildCell({ job, build }: { job: Case; build: Build }) {
+  const { sittings, runs } = tally(job, build.id);
+  // When it was first measured: what is worn is so by a date.
+  const first = sittingsOf(job, build.id)[0]?.started_at;
+  return (
+    <div className="min-w-0">
+      <span className="block truncate font-semibold">
+        {build.letter} · {build.label}
+      </span>
+      <span className="text-sm text-soft">
+        {runs ? `${formatCount(sittings, "sitting")} · ${formatCount(runs, "run")}` : "not measured yet"}
+        {build.wear && ` · ${build.wear}`}
+        {first && ` · ${formatDay(first.slice(0, 10))}`}
+      </span>
+    </div>
+  );
+}
+
+function SwapCell({ job, view, rung: { swap, returns } }: Pick<RowProps, "job" | "view" | "rung">) {
+  const changes = view.swaps.find((known) => known.swap === swap?.id)?.changes ?? [];
+  return (
+    <div className="min-w-0">
+      {swap ? (
+        <>
+          <Link to={`../judge?swap=${swap.id}`} className="block truncate font-semibold hover:underline">
+            {swap.label}
+          </Link>
+          <span className="block truncate text-sm text-soft">
+            {changes.length > 1 ? `bundle: ${changes.join(", ")}` : changes.join(", ")}
+            {swap.closed_at && ` · ${formatTime(swap.closed_at, job.machine.time_zone)}`}
+          </span>
+        </>
+      ) : (
+        <span className="text-soft">the first build</span>
+      )}
+      {returns.map((back) => (
+        <span key={back.id} className="block truncate text-sm text-soft">
+          ↩ {back.label}
+        </span>
+      ))}
+    </div>
   );
 }
 
@@ -214,27 +227,15 @@ function History({ job, view }: { job: Case; view: Job }) {
               </tr>
             </thead>
             <tbody>
-              {view.history.map((line, row) => {
-                const said = view.said.history[row];
-                const measure = job.measures.find((known) => known.id === line.measure);
-                return (
-                  <tr key={line.measure} className="border-b border-line">
-                    <th scope="row" className="py-1.5 pr-4 text-left font-normal">
-                      {measure?.name} <span className="text-soft">{said?.unit}</span>
-                    </th>
-                    {columns.map((column) => {
-                      const place = line.points.findIndex(
-                        (known) => known.build === column.build && known.recheck === column.recheck,
-                      );
-                      return (
-                        <td key={column.key} className="px-3 text-right">
-                          {said?.means[place] ?? "–"}
-                        </td>
-                      );
-                    })}
-                  </tr>
-                );
-              })}
+              {view.history.map((line, row) => (
+                <HistoryRow
+                  key={line.measure}
+                  name={job.measures.find(({ id }) => id === line.measure)?.name}
+                  line={line}
+                  said={view.said.history[row]}
+                  columns={columns}
+                />
+              ))}
             </tbody>
           </table>
         </div>
@@ -250,5 +251,32 @@ function History({ job, view }: { job: Case; view: Job }) {
         </ul>
       )}
     </section>
+  );
+}
+
+interface HistoryProps {
+  name: string | undefined;
+  line: Job["history"][number];
+  said: Job["said"]["history"][number] | undefined;
+  columns: ReturnType<typeof historyColumns>;
+}
+
+function HistoryRow({ name, line, said, columns }: HistoryProps) {
+  return (
+    <tr className="border-b border-line">
+      <th scope="row" className="py-1.5 pr-4 text-left font-normal">
+        {name} <span className="text-soft">{said?.unit}</span>
+      </th>
+      {columns.map((column) => {
+        const place = line.points.findIndex(
+          (known) => known.build === column.build && known.recheck === column.recheck,
+        );
+        return (
+          <td key={column.key} className="px-3 text-right">
+            {said?.means[place] ?? "–"}
+          </td>
+        );
+      })}
+    </tr>
   );
 }

@@ -16,24 +16,7 @@ export function FullForm({ report, photos, without }: Paper) {
   const others = report.rows.filter((row) => row.role !== "claim");
   return (
     <>
-      <h2>What each claim bought</h2>
-      <Table head={["claim", "change", `for 10 ${setting.bill.currency}`, "result"]}>
-        {setting.claims.map((claim) => (
-          <tr key={claim.measure}>
-            <th scope="row">{claim.name}</th>
-            <td>
-              {claim.change}
-              <span className="aside">{claim.both}</span>
-            </td>
-            <td>{claim.value}</td>
-            <td>
-              <span className={`verdict ${claim.verdict}`}>
-                {verdictMark(claim.verdict)} {verdictWord(claim.verdict).toLowerCase()}
-              </span>
-            </td>
-          </tr>
-        ))}
-      </Table>
+      <ClaimsBought setting={setting} />
       <Lines of={[...setting.room, ...(report.overall ? [report.overall] : [])]} />
       <NotInTheSum report={report} />
       {shows("options") && <Options report={report} />}
@@ -72,6 +55,31 @@ export function FullForm({ report, photos, without }: Paper) {
       <Section title="Conditions that the plan held" of={report.conditions} />
       <Section title="Beside the readings" of={[...report.beside.drawbacks, ...report.beside.found]} />
       {shows("notes") && <Notes report={report} photos={photos} />}
+    </>
+  );
+}
+
+function ClaimsBought({ setting }: Pick<Report, "setting">) {
+  return (
+    <>
+      <h2>What each claim bought</h2>
+      <Table head={["claim", "change", `for 10 ${setting.bill.currency}`, "result"]}>
+        {setting.claims.map((claim) => (
+          <tr key={claim.measure}>
+            <th scope="row">{claim.name}</th>
+            <td>
+              {claim.change}
+              <span className="aside">{claim.both}</span>
+            </td>
+            <td>{claim.value}</td>
+            <td>
+              <span className={`verdict ${claim.verdict}`}>
+                {verdictMark(claim.verdict)} {verdictWord(claim.verdict).toLowerCase()}
+              </span>
+            </td>
+          </tr>
+        ))}
+      </Table>
     </>
   );
 }

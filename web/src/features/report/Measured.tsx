@@ -1,6 +1,6 @@
 import type { ReportRow } from "../../api/client";
 import { IntervalMark } from "../../charts/IntervalMark";
-import { sharedAxis } from "../../charts/scales";
+import { type Axis, sharedAxis } from "../../charts/scales";
 import { verdictMark, verdictWord } from "../../ui/Verdict";
 import { byAxis } from "./model";
 
@@ -31,45 +31,57 @@ export function Measured({ rows, isBrief = false }: { rows: ReportRow[]; isBrief
             MARK_WIDTH,
           );
           return group.map((row) => (
-            <tr key={row.measure}>
-              <th scope="row">{row.name}</th>
-              <td className="number before">
-                {row.before} {row.unit}
-              </td>
-              <td className="number after">
-                {row.after} {row.unit}
-              </td>
-              <td>
-                {row.change}
-                {row.interval && !isBrief && (
-                  <span className="aside">
-                    {row.level}: {row.interval}
-                  </span>
-                )}
-              </td>
-              <td>
-                {row.span && (
-                  <IntervalMark
-                    span={row.span}
-                    axis={axis}
-                    verdict={row.verdict}
-                    width={MARK_WIDTH}
-                    height={22}
-                    label={`${row.name}: ${row.change}, ${verdictWord(row.verdict)}`}
-                  />
-                )}
-              </td>
-              <td>
-                <span className={`verdict ${row.verdict}`}>
-                  {verdictMark(row.verdict)} {verdictWord(row.verdict).toLowerCase()}
-                </span>
-                {row.provisional && <span className="aside">provisional</span>}
-                {row.why && <span className="aside">{row.why}</span>}
-              </td>
-            </tr>
+            <MeasuredRow key={row.measure} row={row} axis={axis} isBrief={isBrief} />
           ));
         })}
       </tbody>
     </table>
+  );
+}
+
+interface RowProps {
+  row: ReportRow;
+  axis: Axis;
+  isBrief: boolean;
+}
+
+function MeasuredRow({ row, axis, isBrief }: RowProps) {
+  return (
+    <tr>
+      <th scope="row">{row.name}</th>
+      <td className="number before">
+        {row.before} {row.unit}
+      </td>
+      <td className="number after">
+        {row.after} {row.unit}
+      </td>
+      <td>
+        {row.change}
+        {row.interval && !isBrief && (
+          <span className="aside">
+            {row.level}: {row.interval}
+          </span>
+        )}
+      </td>
+      <td>
+        {row.span && (
+          <IntervalMark
+            span={row.span}
+            axis={axis}
+            verdict={row.verdict}
+            width={MARK_WIDTH}
+            height={22}
+            label={`${row.name}: ${row.change}, ${verdictWord(row.verdict)}`}
+          />
+        )}
+      </td>
+      <td>
+        <span className={`verdict ${row.verdict}`}>
+          {verdictMark(row.verdict)} {verdictWord(row.verdict).toLowerCase()}
+        </span>
+        {row.provisional && <span className="aside">provisional</span>}
+        {row.why && <span className="aside">{row.why}</span>}
+      </td>
+    </tr>
   );
 }

@@ -42,7 +42,8 @@ const photosOf = (job: Case, report: Report): Record<string, string> =>
 const chosen = (photos: Record<string, string>, without: string[]): Record<string, string> =>
   Object.fromEntries(Object.entries(photos).filter(([name]) => !without.includes(name)));
 
-function Draft({ job, swap }: { job: Case; swap: Swap }) {
+/** What is wished of a report, the draft that the server writes of it, and how it is handed out. */
+function useReportDraft(job: Case, swap: Swap) {
   const { machine } = job;
   const [params] = useSearchParams();
   const navigate = useNavigate();
@@ -85,6 +86,11 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
     handOut.reset();
     setDraft(next);
   };
+  return { draft, data, error, handOut, paperOf, once, onChange };
+}
+
+function Draft({ job, swap }: { job: Case; swap: Swap }) {
+  const { draft, data, error, handOut, paperOf, once, onChange } = useReportDraft(job, swap);
   if (error) throw new Error("The report could not be written.", { cause: error });
   if (!data) return <main className="p-6 text-soft">Writing the report…</main>;
   const paper = paperOf(data);
@@ -93,13 +99,7 @@ function Draft({ job, swap }: { job: Case; swap: Swap }) {
       <div className="space-y-4 print:hidden">
         <h1 className="lead">Report: {data.title}</h1>
         <Controls draft={draft} report={data} onChange={onChange}>
-          <Button
-            look="main"
-            disabled={handOut.isPending}
-            onClick={() => {
-              once(() => handOut.mutate());
-            }}
-          >
+          <Button look="main" disabled={handOut.isPending} onClick={() => once(() => handOut.mutate())}>
             Hand it out
           </Button>
           <SaveAndPrint paper={paper} size={draft.size} once={once} />

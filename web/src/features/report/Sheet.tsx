@@ -10,13 +10,46 @@ const LEGEND = (["real_gain", "real_loss", "no_change", "not_settled"] as const)
 
 /** A report as it is handed out: drawn alike on the screen, in a saved file and in print. */
 export function Sheet(paper: Paper) {
-  const { report, form, number, since } = paper;
+  const { report, form, number } = paper;
   return (
     <article
       className={`sheet ${form}`}
       aria-label={number === null ? "Draft of the report" : `Report ${number}`}
     >
       {number === null && <p className="draft">A draft: it has no number, and nobody was handed it.</p>}
+      <Head {...paper} />
+      <div className="figures">
+        {report.figures.map((figure) => (
+          <div key={figure.label}>
+            <span className="soft">{figure.label}</span>
+            <b>{keepUnits(figure.value)}</b>
+            <span>{figure.detail}</span>
+          </div>
+        ))}
+      </div>
+      <h2>What was measured, before and after</h2>
+      <Measured rows={report.rows.filter((row) => row.role === "claim")} isBrief={form === "short"} />
+      <p className="aside">
+        Bars: where the true change lies, as sure as the row says; shaded: too small to matter; right of it:
+        improved. {LEGEND}.
+      </p>
+      <HowAndBill report={report} isBrief={form === "short"} />
+      {form === "full" && <FullForm {...paper} />}
+      <footer>
+        <span>
+          Measured and written with Lynxbill.
+          {form === "short" && " All runs, rules and figures stand in the full form."}
+        </span>
+        {report.technician && <span>technician: {report.technician}</span>}
+      </footer>
+    </article>
+  );
+}
+
+/** Whose it is, what was asked, and the answer with all that bears on it. */
+function Head({ report, number, since }: Paper) {
+  return (
+    <>
       <div className="mark-head">
         <span>
           <b>Upgrade report</b> · {report.machine}
@@ -40,49 +73,30 @@ export function Sheet(paper: Paper) {
           <li key={line}>{line}</li>
         ))}
       </ul>
-      <div className="figures">
-        {report.figures.map((figure) => (
-          <div key={figure.label}>
-            <span className="soft">{figure.label}</span>
-            <b>{keepUnits(figure.value)}</b>
-            <span>{figure.detail}</span>
-          </div>
+    </>
+  );
+}
+
+/** How it was measured and for whom it is worth it; beside it the bill. */
+function HowAndBill({ report, isBrief }: { report: Report; isBrief: boolean }) {
+  return (
+    <div className="two">
+      <section>
+        <h2>How it was measured</h2>
+        <p>{report.how.join(" ")}</p>
+        <p className="aside">{report.shared.join(" ")}</p>
+        <h2>For whom it is worth it</h2>
+        {report.own_advice && <p>{report.own_advice}</p>}
+        <p>{[...report.advice.map(({ says }) => says), report.setting.payback].filter(Boolean).join(" ")}</p>
+      </section>
+      <section>
+        <Bill report={report} isBrief={isBrief} />
+        {report.next.length > 0 && <h2>Next</h2>}
+        {report.next.map((line) => (
+          <p key={line}>{line}</p>
         ))}
-      </div>
-      <h2>What was measured, before and after</h2>
-      <Measured rows={report.rows.filter((row) => row.role === "claim")} isBrief={form === "short"} />
-      <p className="aside">
-        Bars: where the true change lies, as sure as the row says; shaded: too small to matter; right of it:
-        improved. {LEGEND}.
-      </p>
-      <div className="two">
-        <section>
-          <h2>How it was measured</h2>
-          <p>{report.how.join(" ")}</p>
-          <p className="aside">{report.shared.join(" ")}</p>
-          <h2>For whom it is worth it</h2>
-          {report.own_advice && <p>{report.own_advice}</p>}
-          <p>
-            {[...report.advice.map(({ says }) => says), report.setting.payback].filter(Boolean).join(" ")}
-          </p>
-        </section>
-        <section>
-          <Bill report={report} isBrief={form === "short"} />
-          {report.next.length > 0 && <h2>Next</h2>}
-          {report.next.map((line) => (
-            <p key={line}>{line}</p>
-          ))}
-        </section>
-      </div>
-      {form === "full" && <FullForm {...paper} />}
-      <footer>
-        <span>
-          Measured and written with Lynxbill.
-          {form === "short" && " All runs, rules and figures stand in the full form."}
-        </span>
-        {report.technician && <span>technician: {report.technician}</span>}
-      </footer>
-    </article>
+      </section>
+    </div>
   );
 }
 
