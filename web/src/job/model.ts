@@ -140,9 +140,11 @@ export function nextStep(state: JobState): { text: string; station: string; done
   const sittings = `${state.left} more sitting${state.left === 1 ? "" : "s"} on build ${state.letter ?? ""}`;
   switch (jobStand(state)) {
     case "set up":
-      return state.letter === null
-        ? { text: "Describe its parts", station: "setup", done: 0 }
-        : { text: "Say what to measure", station: "setup", done: 0 };
+      return {
+        text: state.letter === null ? "Describe its parts" : "Say what to measure",
+        station: "setup",
+        done: 0,
+      };
     case "baseline":
       return { text: sittings, station: "measure", done: 1 };
     case "swap":

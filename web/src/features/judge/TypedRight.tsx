@@ -5,7 +5,8 @@ import { call, type Case, type Comparison } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { doubtsQuery, useSave } from "../../job/api";
-import { type Unsent, useUnsent } from "../../job/unsent";
+import type { Unsent } from "../../job/desk";
+import { useUnsent } from "../../job/unsent";
 import { UnsentNote } from "../../job/UnsentNote";
 
 interface Props {

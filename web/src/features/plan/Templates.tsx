@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { call, type Case, Refused, type Template } from "../../api/client";
+import { call, type Case, refusedAt, type Template } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -122,18 +123,16 @@ interface DialogProps {
   onClose: () => void;
 }
 
-function TemplateDialog({ job, template, base, onClose }: DialogProps) {
+/** Keeps a template, or takes it off the list. */
+function useTemplateSave({ job, template, base, onClose }: DialogProps) {
   const [id] = useState(() => template?.id ?? newId());
-  const [name, setName] = useState(template?.name ?? "");
-  const [advice, setAdvice] = useState(template?.advice ?? "");
-  const [texts, setTexts] = useState<StepTexts>(() => stepTexts((template ?? base)?.steps ?? []));
   const client = useQueryClient();
   const onSuccess = (fresh: Template[]) => {
     client.setQueryData(templatesQuery.queryKey, fresh);
     onClose();
   };
   const save = useMutation({
-    mutationFn: () => {
+    mutationFn: ({ name, advice, texts }: Typed) => {
       const plan = template ? { ...job.open_plan.plan, ...template, measures: {} } : job.open_plan.plan;
       const version = template?.version ?? null;
       return call(
@@ -149,29 +148,42 @@ function TemplateDialog({ job, template, base, onClose }: DialogProps) {
     mutationFn: () => call("delete", "/api/templates/{template_id}", { template_id: id }),
     onSuccess,
   });
-  const error = save.error ?? remove.error;
+  return { save, remove, error: save.error ?? remove.error };
+}
+
+interface Typed {
+  name: string;
+  advice: string;
+  texts: StepTexts;
+}
+
+function TemplateDialog(props: DialogProps) {
+  const { template, base, onClose } = props;
+  const [typed, setTyped] = useState<Typed>(() => ({
+    name: template?.name ?? "",
+    advice: template?.advice ?? "",
+    texts: stepTexts((template ?? base)?.steps ?? []),
+  }));
+  const { save, remove, error } = useTemplateSave(props);
+  const { texts } = typed;
+  const edit = (change: Partial<Typed>) => setTyped({ ...typed, ...change });
+  const field = bind(typed, edit, refusedAt(error));
   return (
     <Dialog title={template ? "Your template" : "Keep this plan as a template"} open onClose={onClose}>
       <div className="space-y-3">
-        <TextField
-          label="Name of the template"
-          value={name}
-          autoFocus
-          problem={error instanceof Refused ? error.at("name") : undefined}
-          onChange={setName}
-        />
-        <TextField label="Advice, shown beside it" value={advice} onChange={setAdvice} />
+        <TextField label="Name of the template" autoFocus {...field("name")} />
+        <TextField label="Advice, shown beside it" {...field("advice")} />
         {(Object.keys(texts) as (keyof StepTexts)[]).map((stage) => (
           <NoteField
             key={stage}
             label={`Checklist, ${stage}: a step a line`}
             value={texts[stage]}
-            onChange={(text) => setTexts({ ...texts, [stage]: text })}
+            onChange={(text) => edit({ texts: { ...texts, [stage]: text } })}
           />
         ))}
         {error && <Note alert>{error.message}</Note>}
         <div className="flex flex-wrap gap-2">
-          <Button look="main" disabled={save.isPending} onClick={() => save.mutate()}>
+          <Button look="main" disabled={save.isPending} onClick={() => save.mutate(typed)}>
             Keep it
           </Button>
           <Button onClick={onClose}>Leave it</Button>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import { type Build, call, type Case, refusedAt, type Vocabulary } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
@@ -75,7 +76,8 @@ export function BuildCard({ job, build, vocabulary }: Props) {
   );
 }
 
-function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => void }) {
+/** A build as it is typed, and its save. */
+function useBuild({ job, build, vocabulary, onDone }: Props & { onDone: () => void }) {
   const mark = job.machine.decimal_mark;
   const [form, setForm, forget] = useDraft(`build.${build.id}`, {
     version: build.version,
@@ -106,21 +108,20 @@ function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => v
       ),
     done,
   );
-  const problem = refusedAt(save.error);
+  const edit = (change: Partial<typeof form>) => setForm({ ...form, ...change });
+  return { form, edit, done, save };
+}
+
+function BuildForm(props: Props & { onDone: () => void }) {
+  const { job, build, vocabulary } = props;
+  const mark = job.machine.decimal_mark;
+  const { form, edit, done, save } = useBuild(props);
+  const at = refusedAt(save.error);
+  const field = bind(form, edit, at);
   return (
     <div className="space-y-4">
-      <TextField
-        label="Name of this build"
-        value={form.label}
-        problem={problem("label")}
-        onChange={(label) => setForm({ ...form, label })}
-      />
-      <ChoiceField
-        label="Wear: for jobs that bring back what was lost"
-        value={form.wear}
-        choices={WEAR}
-        onChange={(wear) => setForm({ ...form, wear })}
-      />
+      <TextField label="Name of this build" {...field("label")} />
+      <ChoiceField label="Wear: for jobs that bring back what was lost" choices={WEAR} {...field("wear")} />
       {!build.sealed && (
         <>
           <PartsForm
@@ -129,13 +130,13 @@ function BuildForm({ job, build, vocabulary, onDone }: Props & { onDone: () => v
             limits={job.machine.limits}
             vocabulary={vocabulary}
             mark={mark}
-            onChange={(parts) => setForm({ ...form, parts })}
+            onChange={(parts) => edit({ parts })}
           />
           <SettingsForm
             settings={form.settings}
             vocabulary={vocabulary}
-            problemAt={(name) => problem(`settings.${name}`)}
-            onChange={(settings) => setForm({ ...form, settings })}
+            problemAt={(name) => at(`settings.${name}`)}
+            onChange={(settings) => edit({ settings })}
           />
         </>
       )}

@@ -52,43 +52,32 @@ const bare = (
 
 function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void }) {
   const { machine } = job;
+  const mark = machine.decimal_mark;
   const [form, setForm, forget] = useDraft(`limits.${machine.id}`, {
     version: machine.version,
     values: Object.fromEntries(
-      vocabulary.limits.map((figure) => [
-        figure.key,
-        writeValue(machine.limits[figure.key], machine.decimal_mark),
-      ]),
+      vocabulary.limits.map(({ key }) => [key, writeValue(machine.limits[key], mark)]),
     ),
   });
   const done = () => {
     forget();
     onDone();
   };
+  const read = valuesOf(
+    Object.entries(form.values).map(([name, value]) => ({ name, value })),
+    vocabulary.limits,
+    mark,
+  );
   const save = useSave(
     machine.id,
     (version: number) => {
-      const typed = Object.entries(form.values).map(([name, value]) => ({ name, value }));
-      return call(
-        "put",
-        "/api/machines/{machine_id}",
-        { machine_id: machine.id },
-        {
-          ...machineBody(machine),
-          limits: valuesOf(typed, vocabulary.limits, machine.decimal_mark),
-          version,
-        },
-      );
+      const body = { ...machineBody(machine), limits: read, version };
+      return call("put", "/api/machines/{machine_id}", { machine_id: machine.id }, body);
     },
     done,
   );
   const problem = refusedAt(save.error);
-  const read = valuesOf(
-    Object.entries(form.values).map(([name, value]) => ({ name, value })),
-    vocabulary.limits,
-    machine.decimal_mark,
-  );
-  const asked = (figure: Vocabulary["limits"][number]) => sayImpossible(read, [figure], machine.decimal_mark);
+  const asked = (figure: Vocabulary["limits"][number]) => sayImpossible(read, [figure], mark);
   return (
     <section className="card mt-4 space-y-3">
       <h2 className="eyebrow">Limits of the machine: empty is unknown</h2>

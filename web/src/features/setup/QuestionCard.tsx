@@ -1,6 +1,7 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 
 import { call, type Case, refusedAt } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import { formatCount, formatList } from "../../lib/format";
 import { Button } from "../../ui/Button";
@@ -46,8 +47,9 @@ export function QuestionCard({ job }: { job: Case }) {
   );
 }
 
-function QuestionForm({ job, onDone }: { job: Case; onDone: () => void }) {
-  const { machine } = job;
+/** The question as it is typed, and its save. */
+function useQuestion({ machine }: Case, onDone: () => void) {
+  const mark = machine.decimal_mark;
   const [form, setForm, forget] = useDraft(`question.${machine.id}`, {
     version: machine.version,
     name: machine.name,
@@ -56,7 +58,7 @@ function QuestionForm({ job, onDone }: { job: Case; onDone: () => void }) {
     settles: machine.settles,
     askedBy: machine.asked_by,
     use: machine.use,
-    labour: writeMoney(machine.labour_rate, machine.decimal_mark),
+    labour: writeMoney(machine.labour_rate, mark),
   });
   const done = () => {
     forget();
@@ -64,66 +66,40 @@ function QuestionForm({ job, onDone }: { job: Case; onDone: () => void }) {
   };
   const save = useSave(
     machine.id,
-    (version: number) =>
-      call(
-        "put",
-        "/api/machines/{machine_id}",
-        { machine_id: machine.id },
-        {
-          ...machineBody(machine),
-          name: form.name,
-          owner: form.owner,
-          question: form.question,
-          settles: form.settles,
-          asked_by: form.askedBy,
-          use: form.use,
-          labour_rate: form.labour.trim() ? readMoney(form.labour, machine.decimal_mark) : null,
-          version,
-        },
-      ),
+    (version: number) => {
+      const { name, owner, question, settles, askedBy, use, labour } = form;
+      const said = { name, owner, question, settles, asked_by: askedBy, use };
+      const labour_rate = labour.trim() ? readMoney(labour, mark) : null;
+      const body = { ...machineBody(machine), ...said, labour_rate, version };
+      return call("put", "/api/machines/{machine_id}", { machine_id: machine.id }, body);
+    },
     done,
   );
-  const problem = refusedAt(save.error);
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate(form.version);
-  };
+  const edit = (change: Partial<typeof form>) => setForm({ ...form, ...change });
+  return { version: form.version, field: bind(form, edit, refusedAt(save.error)), save, done };
+}
+
+function QuestionForm({ job, onDone }: { job: Case; onDone: () => void }) {
+  const { version, field, save, done } = useQuestion(job, onDone);
   return (
-    <form onSubmit={onSubmit} className="card space-y-4">
-      <NoteField
-        label="The question: what should be better?"
-        value={form.question}
-        onChange={(question) => setForm({ ...form, question })}
-      />
-      <NoteField
-        label="What result would settle it?"
-        value={form.settles}
-        onChange={(settles) => setForm({ ...form, settles })}
-      />
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate(version);
+      }}
+      className="card space-y-4"
+    >
+      <NoteField label="The question: what should be better?" {...field("question")} />
+      <NoteField label="What result would settle it?" {...field("settles")} />
       <div className="grid gap-4 sm:grid-cols-2">
+        <TextField label="Asked by" {...field("askedBy", "asked_by")} />
+        <TextField label="The machine is used for" {...field("use")} />
+        <TextField label="Name of the machine" {...field("name")} />
+        <TextField label="Owner" {...field("owner")} />
         <TextField
-          label="Asked by"
-          value={form.askedBy}
-          onChange={(askedBy) => setForm({ ...form, askedBy })}
-        />
-        <TextField
-          label="The machine is used for"
-          value={form.use}
-          onChange={(use) => setForm({ ...form, use })}
-        />
-        <TextField
-          label="Name of the machine"
-          value={form.name}
-          problem={problem("name")}
-          onChange={(name) => setForm({ ...form, name })}
-        />
-        <TextField label="Owner" value={form.owner} onChange={(owner) => setForm({ ...form, owner })} />
-        <TextField
-          label={`Labour, ${machine.currency} per hour`}
+          label={`Labour, ${job.machine.currency} per hour`}
           inputMode="decimal"
-          value={form.labour}
-          problem={problem("labour_rate")}
-          onChange={(labour) => setForm({ ...form, labour })}
+          {...field("labour", "labour_rate")}
         />
       </div>
       <SaveProblem error={save.error} onTakeTheirs={done} onKeepMine={(version) => save.mutate(version)} />

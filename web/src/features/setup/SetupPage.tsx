@@ -1,4 +1,4 @@
-import { call, dataPackageAddress, runFileAddress } from "../../api/client";
+import { call, type Case, dataPackageAddress, runFileAddress } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../../job/api";
 import { standingBuild } from "../../job/model";
@@ -24,40 +24,7 @@ export function SetupPage() {
       <aside className="order-last border-line p-5 lg:order-none lg:min-h-[calc(100vh-3.5rem)] lg:border-r">
         {build && <BuildCard key={build.id} job={job} build={build} vocabulary={vocabulary} />}
         <LimitsCard job={job} vocabulary={vocabulary} />
-        <div className="mt-4 flex flex-wrap gap-x-5">
-          <ButtonLink look="quiet" to="../ladder">
-            Ladder and history
-          </ButtonLink>
-          <CopyJob job={job} />
-          <a
-            href={runFileAddress(job.machine.id)}
-            className="flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"
-          >
-            Export as a run file
-          </a>
-          <a
-            href={dataPackageAddress(job.machine.id)}
-            className="flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"
-          >
-            Export as tables (Data Package)
-          </a>
-          <RemoveMachine job={job} />
-          {job.machine.set_aside === null && (
-            <SetAside
-              job={job}
-              what="this machine"
-              means="It stays listed, last, with all that was measured of it, and waits for nobody any more."
-              save={(reason) =>
-                call(
-                  "put",
-                  "/api/machines/{machine_id}/set-aside",
-                  { machine_id: job.machine.id },
-                  { reason },
-                )
-              }
-            />
-          )}
-        </div>
+        <Acts job={job} />
       </aside>
       <div className="min-w-0 space-y-7 p-5">
         {job.machine.set_aside !== null && (
@@ -68,13 +35,7 @@ export function SetupPage() {
                 id: job.machine.id,
                 name: job.machine.name,
                 reason: job.machine.set_aside,
-                save: (reason) =>
-                  call(
-                    "put",
-                    "/api/machines/{machine_id}/set-aside",
-                    { machine_id: job.machine.id },
-                    { reason },
-                  ),
+                save: (reason) => putAside(job.machine.id, reason),
               },
             ]}
           />
@@ -87,3 +48,39 @@ export function SetupPage() {
     </main>
   );
 }
+
+/** What is done with the machine as a whole. */
+function Acts({ job }: { job: Case }) {
+  return (
+    <div className="mt-4 flex flex-wrap gap-x-5">
+      <ButtonLink look="quiet" to="../ladder">
+        Ladder and history
+      </ButtonLink>
+      <CopyJob job={job} />
+      <a
+        href={runFileAddress(job.machine.id)}
+        className="flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"
+      >
+        Export as a run file
+      </a>
+      <a
+        href={dataPackageAddress(job.machine.id)}
+        className="flex min-h-11 items-center text-soft underline underline-offset-4 hover:text-ink"
+      >
+        Export as tables (Data Package)
+      </a>
+      <RemoveMachine job={job} />
+      {job.machine.set_aside === null && (
+        <SetAside
+          job={job}
+          what="this machine"
+          means="It stays listed, last, with all that was measured of it, and waits for nobody any more."
+          save={(reason) => putAside(job.machine.id, reason)}
+        />
+      )}
+    </div>
+  );
+}
+
+const putAside = (machine_id: string, reason: string | null) =>
+  call("put", "/api/machines/{machine_id}/set-aside", { machine_id }, { reason });

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient, useSuspenseQuery } from "@tanstack/react-q
 import { useState } from "react";
 
 import { call, Refused, refusedAt, type ShelfPart, type ShelfPartIn } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import { formatCount, formatDay } from "../../lib/format";
 import { newId } from "../../lib/ids";
@@ -136,18 +137,19 @@ function Row({ part }: { part: ShelfPart }) {
   );
 }
 
+const emptyPart = () => ({
+  id: newId(),
+  role: "drive" as ShelfPart["role"],
+  label: "",
+  worth: "",
+  currency: "EUR",
+  note: "",
+});
+
 function ByHand() {
-  const empty = {
-    id: newId(),
-    role: "drive" as ShelfPart["role"],
-    label: "",
-    worth: "",
-    currency: "EUR",
-    note: "",
-  };
-  const [draft, setDraft, forget] = useDraft("shelf.new", empty);
+  const [draft, setDraft, forget] = useDraft("shelf.new", emptyPart());
   const save = useShelfSave();
-  const at = refusedAt(save.error);
+  const field = bind(draft, (change) => setDraft({ ...draft, ...change }), refusedAt(save.error));
   const onSave = () => {
     const { id, role, label, currency, note } = draft;
     const body = { role, label, note, put_on: today(), version: null };
@@ -156,7 +158,7 @@ function ByHand() {
       {
         onSuccess: () => {
           forget();
-          setDraft({ ...empty, id: newId() });
+          setDraft(emptyPart());
         },
       },
     );
@@ -165,38 +167,11 @@ function ByHand() {
     <section className="card">
       <h2 className="eyebrow mb-2">Note a part by hand</h2>
       <div className="grid grid-cols-2 items-end gap-2 sm:grid-cols-[10rem_1fr_7rem_5rem_1fr_auto]">
-        <ChoiceField
-          label="Kind of part"
-          value={draft.role}
-          choices={ROLES}
-          onChange={(role) => setDraft({ ...draft, role })}
-        />
-        <TextField
-          label="Part"
-          value={draft.label}
-          problem={at("label")}
-          onChange={(label) => setDraft({ ...draft, label })}
-        />
-        <TextField
-          label="Worth"
-          inputMode="decimal"
-          value={draft.worth}
-          problem={at("worth")}
-          onChange={(worth) => setDraft({ ...draft, worth })}
-        />
-        <TextField
-          label="Currency"
-          maxLength={3}
-          value={draft.currency}
-          problem={at("currency")}
-          onChange={(currency) => setDraft({ ...draft, currency })}
-        />
-        <TextField
-          label="Where it came from"
-          value={draft.note}
-          problem={at("note")}
-          onChange={(note) => setDraft({ ...draft, note })}
-        />
+        <ChoiceField label="Kind of part" choices={ROLES} {...field("role")} />
+        <TextField label="Part" {...field("label")} />
+        <TextField label="Worth" inputMode="decimal" {...field("worth")} />
+        <TextField label="Currency" maxLength={3} {...field("currency")} />
+        <TextField label="Where it came from" {...field("note")} />
         <Button disabled={!draft.label.trim() || save.isPending} onClick={onSave}>
           Lay it there
         </Button>

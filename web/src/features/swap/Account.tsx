@@ -1,4 +1,5 @@
 import { call, type Case, refusedAt, type Swap } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -34,35 +35,27 @@ export function Account({ job, swap }: { job: Case; swap: Swap }) {
       ),
     forget,
   );
-  const problem = refusedAt(save.error);
-  const problemAt = (key: string, field: string) => problem(costField(draft.costs, key, field));
+  const edit = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
+  const at = refusedAt(save.error);
   return (
     <div className="space-y-3">
       <CostForm
         job={job}
         swapId={swap.id}
         costs={draft.costs}
-        problemAt={problemAt}
-        onChange={(costs) => setDraft({ ...draft, costs })}
+        problemAt={(key, field) => at(costField(draft.costs, key, field))}
+        onChange={(costs) => edit({ costs })}
       />
       <div className="flex flex-wrap gap-2">
         {offersOf(swap, draft.costs, machine, time).map((offer) => (
-          <Button
-            key={offer.text}
-            onClick={() => setDraft({ ...draft, costs: [...draft.costs, offer.draft] })}
-          >
+          <Button key={offer.text} onClick={() => edit({ costs: [...draft.costs, offer.draft] })}>
             {offer.text}
           </Button>
         ))}
       </div>
       <div className="flex flex-wrap items-end gap-3">
         <div className="w-72">
-          <TextField
-            label="Call this swap"
-            value={draft.label}
-            problem={problem("label")}
-            onChange={(label) => setDraft({ ...draft, label })}
-          />
+          <TextField label="Call this swap" {...bind(draft, edit, at)("label")} />
         </div>
         <Button disabled={!changed || save.isPending} onClick={() => save.mutate(swap.version)}>
           {changed ? "Save the account" : "Account saved"}

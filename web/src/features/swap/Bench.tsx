@@ -148,25 +148,42 @@ function Left({ job, swap, view, vocabulary }: Props) {
       </section>
       {save.error && <Note alert>{save.error.message}</Note>}
       {view.questions.map((question) => (
-        <Note key={question.code + (question.about ?? "")}>
-          {question.message}
-          {question.code === "headline_again" && (
-            <HeadlineAgain job={job} swap={swap} about={question.about} />
-          )}
-          {question.code === "undeclared_difference" && question.about && (
-            <span className="mt-1 flex flex-wrap gap-2">
-              <Button onClick={() => save.mutate({ declares: [...swap.declares, question.about ?? ""] })}>
-                Yes, it belongs
-              </Button>
-              <ButtonLink look="quiet" to="../setup">
-                No, correct the build
-              </ButtonLink>
-            </span>
-          )}
-        </Note>
+        <Question
+          key={question.code + (question.about ?? "")}
+          job={job}
+          swap={swap}
+          question={question}
+          onBelongs={(about) => save.mutate({ declares: [...swap.declares, about] })}
+        />
       ))}
       <SplitForm job={job} swap={swap} view={view} />
     </div>
+  );
+}
+
+interface QuestionProps {
+  job: Case;
+  swap: Swap;
+  question: SwapView["questions"][number];
+  /** A difference that nobody declared belongs to the swap. */
+  onBelongs: (difference: string) => void;
+}
+
+function Question({ job, swap, question, onBelongs }: QuestionProps) {
+  const { code, about, message } = question;
+  return (
+    <Note>
+      {message}
+      {code === "headline_again" && <HeadlineAgain job={job} swap={swap} about={about} />}
+      {code === "undeclared_difference" && about && (
+        <span className="mt-1 flex flex-wrap gap-2">
+          <Button onClick={() => onBelongs(about)}>Yes, it belongs</Button>
+          <ButtonLink look="quiet" to="../setup">
+            No, correct the build
+          </ButtonLink>
+        </span>
+      )}
+    </Note>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { call, type Case, type Lack, Refused, refusedAt, type Swap } from "../../api/client";
+import { call, type Case, type Lack, refusedAt, type Swap } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { Button, ButtonLink } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -9,52 +9,39 @@ import { useSave } from "../../job/api";
 import { buildOf, tally } from "../../job/model";
 import { wordsOf } from "./model";
 
-/** The gate before the old part leaves: what the baseline still lacks, and the way on. */
-export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[] }) {
-  const [reason, setReason] = useState("");
-  const before = buildOf(job, swap.before);
+/** Opens the case, or takes the plan of the swap back. */
+function useGate(machine_id: string, swap: Swap, reason: string) {
+  const ends = { machine_id, swap_id: swap.id };
   const open = useSave(
-    job.machine.id,
+    machine_id,
     () =>
-      call(
-        "post",
-        "/api/machines/{machine_id}/swaps/{swap_id}/open",
-        { machine_id: job.machine.id, swap_id: swap.id },
-        { reason, version: swap.version },
-      ),
-    () => undefined,
-  );
-  const remove = useSave(
-    job.machine.id,
-    () =>
-      call("delete", "/api/machines/{machine_id}/swaps/{swap_id}", {
-        machine_id: job.machine.id,
-        swap_id: swap.id,
+      call("post", "/api/machines/{machine_id}/swaps/{swap_id}/open", ends, {
+        reason,
+        version: swap.version,
       }),
     () => undefined,
   );
-  const { sittings, runs } = tally(job, swap.before);
-  const missing = lacks.filter((lack) => !lack.hint);
-  const ready = missing.length === 0;
-  const error = open.error ?? remove.error;
+  const remove = useSave(
+    machine_id,
+    () => call("delete", "/api/machines/{machine_id}/swaps/{swap_id}", ends),
+    () => undefined,
+  );
+  return { open, remove, error: open.error ?? remove.error };
+}
+
+/** The gate before the old part leaves: what the baseline still lacks, and the way on. */
+export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[] }) {
+  const [reason, setReason] = useState("");
+  const { open, remove, error } = useGate(job.machine.id, swap, reason);
+  const ready = lacks.every((lack) => lack.hint);
   const words = wordsOf(swap);
   return (
     <section className="card space-y-3" aria-label="Baseline gate">
       {ready ? (
-        <p>
-          <b className="font-semibold">The baseline is complete:</b> {formatCount(sittings, "sitting")},{" "}
-          {formatCount(runs, "run")} on build {before?.letter}. {words.ready}
-        </p>
+        <Complete job={job} swap={swap} />
       ) : (
         <>
-          <p>
-            <b className="font-semibold">{words.missing}</b>
-          </p>
-          <ul className="list-disc pl-5">
-            {missing.map((lack) => (
-              <li key={lack.message}>{lack.message}</li>
-            ))}
-          </ul>
+          <Missing swap={swap} lacks={lacks} />
           <div className="max-w-xl">
             <TextField
               label="Going on without it, because (kept in the report)"
@@ -90,7 +77,34 @@ export function Gate({ job, swap, lacks }: { job: Case; swap: Swap; lacks: Lack[
           Take this plan back
         </Button>
       </div>
-      {error && !(error instanceof Refused && error.at("reason")) && <Note alert>{error.message}</Note>}
+      {error && !refusedAt(error)("reason") && <Note alert>{error.message}</Note>}
     </section>
+  );
+}
+
+function Complete({ job, swap }: { job: Case; swap: Swap }) {
+  const { sittings, runs } = tally(job, swap.before);
+  return (
+    <p>
+      <b className="font-semibold">The baseline is complete:</b> {formatCount(sittings, "sitting")},{" "}
+      {formatCount(runs, "run")} on build {buildOf(job, swap.before)?.letter}. {wordsOf(swap).ready}
+    </p>
+  );
+}
+
+function Missing({ swap, lacks }: { swap: Swap; lacks: Lack[] }) {
+  return (
+    <>
+      <p>
+        <b className="font-semibold">{wordsOf(swap).missing}</b>
+      </p>
+      <ul className="list-disc pl-5">
+        {lacks
+          .filter((lack) => !lack.hint)
+          .map((lack) => (
+            <li key={lack.message}>{lack.message}</li>
+          ))}
+      </ul>
+    </>
   );
 }

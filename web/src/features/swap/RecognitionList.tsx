@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react";
 
 import { call, type Case, type Recognition, refusedAt, type Swap } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { newId } from "../../lib/ids";
 import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/Field";
@@ -78,32 +79,6 @@ interface LineProps extends Required<ListProps> {
 }
 
 function Line({ job, swap, line, isFixed }: LineProps) {
-  const [seen, setSeen] = useState(line.seen);
-  const [remark, setRemark] = useState(line.remark);
-  const save = useSave(
-    job.machine.id,
-    (result: Recognition["result"]) =>
-      call(
-        "put",
-        "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/{line_id}",
-        { machine_id: job.machine.id, swap_id: swap.id, line_id: line.id },
-        {
-          what: line.what,
-          expected: line.expected,
-          seen,
-          result,
-          remark,
-          version: line.version,
-        },
-      ),
-    () => undefined,
-  );
-  const at = refusedAt(save.error);
-  const differs = line.seen !== "" && line.result !== "pass";
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate(null);
-  };
   return (
     <li className="rounded-lg border border-line bg-card p-3">
       <p>
@@ -117,33 +92,52 @@ function Line({ job, swap, line, isFixed }: LineProps) {
           {line.remark && `: ${line.remark}`}
         </p>
       )}
-      {!isFixed && (
-        <form onSubmit={onSubmit} className="mt-1 flex items-end gap-2">
-          <div className="min-w-0 flex-1">
-            <TextField
-              label={`Seen: ${line.what}`}
-              hideLabel
-              placeholder="as shown"
-              value={seen}
-              problem={at("seen")}
-              onChange={setSeen}
-            />
-          </div>
-          <Button type="submit" aria-label={`Note what was seen: ${line.what}`}>
-            Note
-          </Button>
-        </form>
-      )}
-      {differs && !isFixed && (
+      {!isFixed && <Seen job={job} swap={swap} line={line} />}
+    </li>
+  );
+}
+
+/** What was seen; where that is not what was expected, whether it will do. */
+function Seen({ job, swap, line }: Omit<LineProps, "isFixed">) {
+  const { what, expected, version } = line;
+  const [typed, setTyped] = useState({ seen: line.seen, remark: line.remark });
+  const save = useSave(
+    job.machine.id,
+    (result: Recognition["result"]) =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/swaps/{swap_id}/recognitions/{line_id}",
+        { machine_id: job.machine.id, swap_id: swap.id, line_id: line.id },
+        { what, expected, ...typed, result, version },
+      ),
+    () => undefined,
+  );
+  const at = refusedAt(save.error);
+  const field = bind(typed, (change) => setTyped({ ...typed, ...change }), at);
+  return (
+    <>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate(null);
+        }}
+        className="mt-1 flex items-end gap-2"
+      >
+        <div className="min-w-0 flex-1">
+          <TextField label={`Seen: ${what}`} hideLabel placeholder="as shown" {...field("seen")} />
+        </div>
+        <Button type="submit" aria-label={`Note what was seen: ${what}`}>
+          Note
+        </Button>
+      </form>
+      {line.seen !== "" && line.result !== "pass" && (
         <div className="mt-2 space-y-2">
           <p className="text-sm">Not what was expected. Will it do?</p>
           <TextField
-            label={`Why it will do: ${line.what}`}
+            label={`Why it will do: ${what}`}
             hideLabel
             placeholder="it will do, because…"
-            value={remark}
-            problem={at("remark")}
-            onChange={setRemark}
+            {...field("remark")}
           />
           <div className="flex flex-wrap gap-2">
             <Button onClick={() => save.mutate("pass with remark")}>It will do</Button>
@@ -152,7 +146,7 @@ function Line({ job, swap, line, isFixed }: LineProps) {
         </div>
       )}
       {save.error && !at("seen") && !at("remark") && <Note alert>{save.error.message}</Note>}
-    </li>
+    </>
   );
 }
 

@@ -1,10 +1,11 @@
 import { useState } from "react";
 
-import { call, type Case, type Swap, type SwapView } from "../../api/client";
+import { call, type Case, type RecheckIn, type Swap, type SwapView } from "../../api/client";
+import { bind } from "../../lib/bind";
 import { formatCount, formatDay, formatList } from "../../lib/format";
 import { newId } from "../../lib/ids";
 import { Button, ButtonLink } from "../../ui/Button";
-import { TextField } from "../../ui/Field";
+import { DateField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../../job/api";
 import { buildOf } from "../../job/model";
@@ -146,83 +147,70 @@ function Record({ swap, view }: { swap: Swap; view: SwapView }) {
 
 /** Dates to measure the build again, months later, under a copy of its plan. */
 function Rechecks({ job, swap }: { job: Case; swap: Swap }) {
-  const machineId = job.machine.id;
-  const [due, setDue] = useState("");
-  const [note, setNote] = useState("");
+  const save = useRecheckSave(job);
   const kept = job.rechecks.filter((recheck) => recheck.build === swap.after);
-  const save = useSave(
-    machineId,
-    () =>
-      call(
-        "put",
-        "/api/machines/{machine_id}/rechecks/{recheck_id}",
-        { machine_id: machineId, recheck_id: newId() },
-        { build: swap.after, due_on: due, note, done: false },
-      ),
-    () => {
-      setDue("");
-      setNote("");
-    },
-  );
-  const tick = useSave(
-    machineId,
-    (recheck: (typeof kept)[number]) =>
-      call(
-        "put",
-        "/api/machines/{machine_id}/rechecks/{recheck_id}",
-        { machine_id: machineId, recheck_id: recheck.id },
-        {
-          build: recheck.build,
-          due_on: recheck.due_on,
-          note: recheck.note,
-          done: !recheck.done,
-          version: recheck.version,
-        },
-      ),
-    () => undefined,
-  );
-  const error = save.error ?? tick.error;
   return (
     <section className="card">
       <h2 className="eyebrow mb-2">Measure this build again</h2>
       <ul>
-        {kept.map((recheck) => (
-          <li key={recheck.id} className="flex flex-wrap items-center gap-3">
-            <span className="font-semibold">{formatDay(recheck.due_on)}</span>
-            <span>{recheck.note}</span>
+        {kept.map(({ id, build, due_on, note, done, version, plan }) => (
+          <li key={id} className="flex flex-wrap items-center gap-3">
+            <span className="font-semibold">{formatDay(due_on)}</span>
+            <span>{note}</span>
             <span className="text-soft">
-              {formatCount(recheck.plan.sittings_a_side ?? 1, "sitting")} of{" "}
-              {recheck.plan.runs_a_sitting ?? 1} runs
+              {formatCount(plan.sittings_a_side ?? 1, "sitting")} of {plan.runs_a_sitting ?? 1} runs
             </span>
-            <Button look="quiet" onClick={() => tick.mutate(recheck)}>
-              {recheck.done ? "Done; take that back" : "It is done"}
+            <Button
+              look="quiet"
+              onClick={() => save.mutate({ id, body: { build, due_on, note, done: !done, version } })}
+            >
+              {done ? "Done; take that back" : "It is done"}
             </Button>
           </li>
         ))}
       </ul>
+      {save.error && <Note alert>{save.error.message}</Note>}
+      <NewRecheck job={job} swap={swap} />
+    </section>
+  );
+}
+
+const useRecheckSave = (job: Case, onSaved: () => void = () => undefined) =>
+  useSave(
+    job.machine.id,
+    ({ id, body }: { id: string; body: RecheckIn }) =>
+      call(
+        "put",
+        "/api/machines/{machine_id}/rechecks/{recheck_id}",
+        { machine_id: job.machine.id, recheck_id: id },
+        body,
+      ),
+    onSaved,
+  );
+
+const NO_RECHECK = { due_on: "", note: "" };
+
+function NewRecheck({ job, swap }: { job: Case; swap: Swap }) {
+  const [typed, setTyped] = useState(NO_RECHECK);
+  const save = useRecheckSave(job, () => setTyped(NO_RECHECK));
+  const field = bind(typed, (change) => setTyped({ ...typed, ...change }));
+  return (
+    <>
       <div className="mt-2 flex flex-wrap items-end gap-3">
-        <label>
-          <span className="mb-1 block text-soft">On</span>
-          <input
-            type="date"
-            className="field w-44"
-            value={due}
-            onChange={(event) => setDue(event.target.value)}
-          />
-        </label>
-        <div className="min-w-56 flex-1">
-          <TextField
-            label="To find out"
-            placeholder="e.g. has the paste aged?"
-            value={note}
-            onChange={setNote}
-          />
+        <div className="w-44">
+          <DateField label="On" {...field("due_on")} />
         </div>
-        <Button disabled={!due || save.isPending} onClick={() => save.mutate(undefined)}>
+        <div className="min-w-56 flex-1">
+          <TextField label="To find out" placeholder="e.g. has the paste aged?" {...field("note")} />
+        </div>
+        <Button
+          disabled={!typed.due_on || save.isPending}
+          onClick={() => save.mutate({ id: newId(), body: { build: swap.after, ...typed, done: false } })}
+        >
           Set the date, with a copy of the plan
         </Button>
       </div>
-      {error && <Note alert>{error.message}</Note>}
-    </section>
+      {save.error && <Note alert>{save.error.message}</Note>}
+    </>
   );
 }

@@ -25,6 +25,7 @@ export function SplitFields({ job, swapId, cost, n, onChange, problem }: Props) 
   const steps = [...job.swaps, ...(known ? [] : [{ id: swapId, label: "This swap" }])];
   if (steps.length < 2) return null;
   const labels = distinct(steps);
+  const ids = steps.map((step) => step.id);
   const chosen = steps.filter((step) => cost.shares[step.id]);
   const choose = (names: string[]) =>
     Object.fromEntries(
@@ -39,18 +40,7 @@ export function SplitFields({ job, swapId, cost, n, onChange, problem }: Props) 
           label={`Cost ${n} belongs to`}
           value={cost.split}
           choices={RULES}
-          onChange={(split) =>
-            onChange({
-              split,
-              shares: split
-                ? evenly(
-                    cost.shares,
-                    split,
-                    steps.map((step) => step.id),
-                  )
-                : {},
-            })
-          }
+          onChange={(split) => onChange({ split, shares: split ? evenly(cost.shares, split, ids) : {} })}
         />
       </div>
       {cost.split && (
@@ -61,24 +51,31 @@ export function SplitFields({ job, swapId, cost, n, onChange, problem }: Props) 
           onChange={(names) => onChange({ shares: choose(names) })}
         />
       )}
-      {cost.split && cost.split !== "even" && (
-        <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
-          {chosen.map((step) => (
-            <TextField
-              key={step.id}
-              label={`${cost.split === "by use" ? "Uses in" : "Share of"} ${step.label}`}
-              inputMode="decimal"
-              value={cost.shares[step.id] ?? ""}
-              onChange={(weight) => onChange({ shares: { ...cost.shares, [step.id]: weight } })}
-            />
-          ))}
-        </div>
-      )}
+      {cost.split && cost.split !== "even" && <Weights cost={cost} steps={chosen} onChange={onChange} />}
       {problem && (
         <p role="alert" className="font-medium text-warn">
           {problem}
         </p>
       )}
+    </div>
+  );
+}
+
+type WeightsProps = Pick<Props, "cost" | "onChange"> & { steps: { id: string; label: string }[] };
+
+/** How much of it each step bears. */
+function Weights({ cost, steps, onChange }: WeightsProps) {
+  return (
+    <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
+      {steps.map((step) => (
+        <TextField
+          key={step.id}
+          label={`${cost.split === "by use" ? "Uses in" : "Share of"} ${step.label}`}
+          inputMode="decimal"
+          value={cost.shares[step.id] ?? ""}
+          onChange={(weight) => onChange({ shares: { ...cost.shares, [step.id]: weight } })}
+        />
+      ))}
     </div>
   );
 }

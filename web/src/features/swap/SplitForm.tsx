@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 
 import { call, type Case, refusedAt, type Swap, type SwapView } from "../../api/client";
 import { newId } from "../../lib/ids";
@@ -35,19 +35,22 @@ export function SplitForm({ job, swap, view }: Props) {
   return <Form job={job} swap={swap} view={view} onDone={() => setShown(false)} />;
 }
 
-function Form({ job, swap, view, onDone }: Props & { onDone: () => void }) {
+/** What the first stage takes along, and its save. */
+function useSplit({ job, swap, view, onDone }: Props & { onDone: () => void }) {
   const [ids] = useState(() => ({ swap: newId(), build: newId() }));
-  const [differences, setDifferences] = useState<string[]>([]);
-  const [sideChanges, setSideChanges] = useState<string[]>([]);
-  const [costs, setCosts] = useState<string[]>([]);
-  const [label, setLabel] = useState("");
+  const [typed, setTyped] = useState({
+    differences: [] as string[],
+    sideChanges: [] as string[],
+    costs: [] as string[],
+    label: "",
+  });
   // What only follows another difference goes where that goes.
   const followers = (key: string) => view.differences.filter((d) => d.follows === key).map((d) => d.key);
   const named = new Map(
     view.differences.filter((d) => d.follows === null).map((d) => [d.name, [d.key, ...followers(d.key)]]),
   );
   const lines = swap.costs.map((line) => line.label);
-  const first = label.trim() || [...differences, ...sideChanges][0] || "First stage";
+  const first = typed.label.trim() || [...typed.differences, ...typed.sideChanges][0] || "First stage";
   const save = useSave(
     job.machine.id,
     () =>
@@ -59,45 +62,59 @@ function Form({ job, swap, view, onDone }: Props & { onDone: () => void }) {
           ...ids,
           label: first,
           build_label: first,
-          differences: differences.flatMap((name) => named.get(name) ?? []),
-          side_changes: sideChanges,
-          costs: lines.flatMap((line, number) => (costs.includes(line) ? [number] : [])),
+          differences: typed.differences.flatMap((name) => named.get(name) ?? []),
+          side_changes: typed.sideChanges,
+          costs: lines.flatMap((line, number) => (typed.costs.includes(line) ? [number] : [])),
           version: swap.version,
         },
       ),
     onDone,
   );
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate(undefined);
-  };
+  const edit = (change: Partial<typeof typed>) => setTyped({ ...typed, ...change });
+  return { typed, edit, names: [...named.keys()], lines, first, save };
+}
+
+function Form(props: Props & { onDone: () => void }) {
+  const { swap, onDone } = props;
+  const { typed, edit, names, lines, first, save } = useSplit(props);
   return (
-    <form onSubmit={onSubmit} className="card space-y-3">
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate(undefined);
+      }}
+      className="card space-y-3"
+    >
       <h2 className="eyebrow">First do, and measure:</h2>
       <Chips
         label="Parts and settings first"
-        choices={[...named.keys()]}
-        chosen={differences}
-        onChange={setDifferences}
+        choices={names}
+        chosen={typed.differences}
+        onChange={(differences) => edit({ differences })}
       />
       <Chips
         label="Side changes first"
         choices={swap.side_changes}
-        chosen={sideChanges}
-        onChange={setSideChanges}
+        chosen={typed.sideChanges}
+        onChange={(sideChanges) => edit({ sideChanges })}
       />
       {lines.length > 0 && (
         <>
           <p className="text-soft">Its cost lines:</p>
-          <Chips label="Cost lines first" choices={[...new Set(lines)]} chosen={costs} onChange={setCosts} />
+          <Chips
+            label="Cost lines first"
+            choices={[...new Set(lines)]}
+            chosen={typed.costs}
+            onChange={(costs) => edit({ costs })}
+          />
         </>
       )}
       <TextField
         label="Call the first stage"
         placeholder={first}
-        value={label}
+        value={typed.label}
         problem={refusedAt(save.error)("differences")}
-        onChange={setLabel}
+        onChange={(label) => edit({ label })}
       />
       {save.error && <Note alert>{save.error.message}</Note>}
       <div className="flex flex-wrap gap-2">

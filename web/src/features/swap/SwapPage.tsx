@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
 
 import type { Case } from "../../api/client";
@@ -17,41 +18,53 @@ export function SwapPage() {
   const vocabulary = useVocabulary();
   const view = useJob(job.machine.id);
   const [params] = useSearchParams();
+  const asked = params.get("swap");
   const build = standingBuild(job);
   if (!build || (!build.sealed && job.swaps.length === 0)) return <NoBaseline job={job} />;
-  const wanted = job.swaps.find((swap) => swap.id === params.get("swap")) ?? currentSwap(job);
+  const wanted = job.swaps.find((swap) => swap.id === asked) ?? currentSwap(job);
   const swap = wanted ?? (canSwap(job) ? undefined : job.swaps.at(-1));
   const swapView = view.swaps.find((known) => known.swap === swap?.id);
-  const atBench = swap && swap.state !== "closed";
-  if (atBench && swapView) {
+  if (!swap || !swapView)
+    return (
+      <Beside job={job} before={build.id} after={undefined} isAsked={asked !== null}>
+        <NewSwap job={job} standing={build} lacks={view.lacks} vocabulary={vocabulary} />
+      </Beside>
+    );
+  if (swap.state !== "closed")
     return (
       <main className="p-5">
         <Bench key={swap.id} job={job} swap={swap} view={swapView} vocabulary={vocabulary} />
       </main>
     );
-  }
+  return (
+    <Beside job={job} before={swap.before} after={swap.after} isAsked={asked !== null}>
+      <RecordedSwap key={swap.id} job={job} swap={swap} view={swapView} />
+    </Beside>
+  );
+}
+
+interface BesideProps {
+  job: Case;
+  before: string;
+  after: string | undefined;
+  /** Whether the address asks for a swap. */
+  isAsked: boolean;
+  children: ReactNode;
+}
+
+/** A swap beside the ladder of all. */
+function Beside({ job, before, after, isAsked, children }: BesideProps) {
   return (
     <div className="grid lg:grid-cols-[13rem_1fr]">
       <aside className="order-last border-line p-4 lg:order-none lg:min-h-[calc(100vh-3.5rem)] lg:border-r">
-        <Ladder
-          job={job}
-          before={swap?.before ?? build.id}
-          after={swap?.after}
-          to={(other) => `?swap=${other.id}`}
-        />
-        {params.get("swap") && canSwap(job) && (
+        <Ladder job={job} before={before} after={after} to={(other) => `?swap=${other.id}`} />
+        {isAsked && canSwap(job) && (
           <ButtonLink look="quiet" to="?">
             Plan the next swap
           </ButtonLink>
         )}
       </aside>
-      <main className="min-w-0 p-5">
-        {swap && swapView ? (
-          <RecordedSwap key={swap.id} job={job} swap={swap} view={swapView} />
-        ) : (
-          <NewSwap job={job} standing={build} lacks={view.lacks} vocabulary={vocabulary} />
-        )}
-      </main>
+      <main className="min-w-0 p-5">{children}</main>
     </div>
   );
 }

@@ -1,6 +1,13 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 
-import { type BenchNote, call, type Case, pictureAddress, type Swap } from "../../api/client";
+import {
+  type BenchNote,
+  type BenchNoteIn,
+  call,
+  type Case,
+  pictureAddress,
+  type Swap,
+} from "../../api/client";
 import { useDraft } from "../../lib/draft";
 import { formatTime } from "../../lib/format";
 import { newId } from "../../lib/ids";
@@ -102,42 +109,38 @@ function NoteRow({ job, swap, note, number }: RowProps) {
   );
 }
 
+/** Keeps a note, with its photo where there is one. */
+function useNoteSave(machine_id: string, swap: Swap, onSaved: () => void) {
+  return useSave(
+    machine_id,
+    async ({ body, file }: { body: Omit<BenchNoteIn, "at">; file: File | null }) => {
+      const ends = { machine_id, swap_id: swap.id, note_id: newId() };
+      // A file that is no picture fails here, before there is a note without one.
+      const picture = file && (await shrinkPicture(file));
+      const path = "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}";
+      const saved = await call("put", path, ends, { at: new Date().toISOString(), ...body });
+      return picture ? call("put", `${path}/picture`, ends, picture) : saved;
+    },
+    onSaved,
+  );
+}
+
 function NewNote({ job, swap }: { job: Case; swap: Swap }) {
-  const machineId = job.machine.id;
   const [text, setText, forget] = useDraft(`note.${swap.id}`, "");
   const [kind, setKind] = useState<BenchNote["kind"]>("teardown");
   const [step, setStep] = useState("1");
   const scale = useVocabulary().found_steps[kind];
-  const save = useSave(
-    machineId,
-    async (file: File | null) => {
-      const id = newId();
-      // A file that is no picture fails here, before there is a note without one.
-      const picture = file && (await shrinkPicture(file));
-      const found = { kind, step: scale ? Number(step) : null };
-      const saved = await call(
-        "put",
-        "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}",
-        { machine_id: machineId, swap_id: swap.id, note_id: id },
-        { at: new Date().toISOString(), text, ...found },
-      );
-      return picture
-        ? call(
-            "put",
-            "/api/machines/{machine_id}/swaps/{swap_id}/notes/{note_id}/picture",
-            { machine_id: machineId, swap_id: swap.id, note_id: id },
-            picture,
-          )
-        : saved;
-    },
-    forget,
-  );
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    if (text.trim() || scale) save.mutate(null);
-  };
+  const save = useNoteSave(job.machine.id, swap, forget);
+  const send = (file: File | null) =>
+    save.mutate({ body: { text, kind, step: scale ? Number(step) : null }, file });
   return (
-    <form onSubmit={onSubmit} className="mt-3 flex flex-wrap items-end gap-2">
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (text.trim() || scale) send(null);
+      }}
+      className="mt-3 flex flex-wrap items-end gap-2"
+    >
       <div className="w-44">
         <ChoiceField
           label="It tells of"
@@ -166,12 +169,7 @@ function NewNote({ job, swap }: { job: Case; swap: Swap }) {
       <Button type="submit" disabled={save.isPending}>
         Add the note
       </Button>
-      <PhotoButton
-        label="Photo for the note"
-        disabled={save.isPending}
-        error={save.error}
-        onChoose={(file) => save.mutate(file)}
-      >
+      <PhotoButton label="Photo for the note" disabled={save.isPending} error={save.error} onChoose={send}>
         Add with a photo
       </PhotoButton>
     </form>

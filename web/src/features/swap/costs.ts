@@ -85,18 +85,25 @@ export const costDrafts = (swap: Swap, mark: DecimalMark): CostDraft[] =>
     worth: writeMoney(line.worth, mark),
     supplier: line.supplier,
     on: line.on ?? "",
-    by: line.running?.by ?? "",
-    aDay: writeFloat(line.running?.a_day, mark),
-    daysAYear: writeFloat(line.running?.days_a_year, mark) || "250",
-    before: writeFloat(line.running?.before, mark),
-    after: writeFloat(line.running?.after, mark),
-    power: line.running?.power ?? "",
-    time: line.running?.time ?? "",
+    ...runningDraft(line.running, mark),
     split: line.split_by ?? "",
     shares: Object.fromEntries(
       Object.entries(line.shares).map(([id, weight]) => [id, writeMoney(weight, mark)]),
     ),
   }));
+
+type RunningDraft = Pick<CostDraft, "by" | "aDay" | "daysAYear" | "before" | "after" | "power" | "time">;
+
+/** How a cost that runs on is reckoned. */
+const runningDraft = (running: CostLine["running"], mark: DecimalMark): RunningDraft => ({
+  by: running?.by ?? "",
+  aDay: writeFloat(running?.a_day, mark),
+  daysAYear: writeFloat(running?.days_a_year, mark) || "250",
+  before: writeFloat(running?.before, mark),
+  after: writeFloat(running?.after, mark),
+  power: running?.power ?? "",
+  time: running?.time ?? "",
+});
 
 const writeFloat = (value: number | null | undefined, mark: DecimalMark): string =>
   value == null ? "" : String(value).replace(".", mark);
@@ -185,57 +192,43 @@ export function offersOf(
   machine: Machine,
   aSide?: Pick<BenchTime, "at_hand_a_side" | "unattended_a_side">,
 ): Offer[] {
-  const handsMin = aSide && 2 * aSide.at_hand_a_side;
-  // The other side was measured for another swap too, or never: hours of waiting are those of this one.
-  const waitMin = aSide && (aSide.unattended_a_side ?? 0);
   const { currency, decimal_mark: mark } = machine;
   const rate = writeMoney(machine.labour_rate, mark);
-  const has = (kind: CostKind) => costs.some((cost) => cost.kind === kind);
   const number = (value: number, digits: number) =>
     Number(value.toFixed(digits)).toString().replace(".", mark);
-  const offers: Offer[] = [];
+  const offer = (kind: CostKind, text: string, label: string, quantity: number, digits = 4): Offer => ({
+    text: `Take over ${text}`,
+    draft: {
+      ...(kind === "downtime" ? emptyCost(kind, currency) : emptyCost(kind, currency, rate)),
+      label,
+      quantity: number(quantity, digits),
+    },
+  });
+  const minutes = (kind: CostKind, min: number, text: string, label: string): Offer[] =>
+    min > 0 ? [offer(kind, `${number(min, 0)} min ${text}`, label, min / MINUTES_AN_HOUR)] : [];
+  const openMs =
+    swap.opened_at && swap.closed_at ? Date.parse(swap.closed_at) - Date.parse(swap.opened_at) : 0;
+  const isDays = openMs >= DAY_MS;
+  const openMin = !isDays && openMs >= MINUTE_MS ? openMs / MINUTE_MS : 0;
+  const days = number(openMs / DAY_MS, 1);
   const rework = swap.starts.reduce((sum, start) => sum + (start.rework_min ?? 0), 0);
-  if (rework > 0 && !has("rework"))
-    offers.push({
-      text: `Take over ${number(rework, 0)} min of rework`,
-      draft: {
-        ...emptyCost("rework", currency, rate),
-        label: "Rework until it started",
-        quantity: number(rework / MINUTES_AN_HOUR, 4),
-      },
-    });
-  const open = swap.opened_at && swap.closed_at ? Date.parse(swap.closed_at) - Date.parse(swap.opened_at) : 0;
-  if (open >= DAY_MS && !has("downtime"))
-    offers.push({
-      text: `Take over ${number(open / DAY_MS, 1)} days out of use`,
-      draft: { ...emptyCost("downtime", currency), label: "Out of use", quantity: number(open / DAY_MS, 1) },
-    });
-  if (open >= MINUTE_MS && open < DAY_MS && !has("labour"))
-    offers.push({
-      text: `Take over ${number(open / MINUTE_MS, 0)} min with the case open`,
-      draft: {
-        ...emptyCost("labour", currency, rate),
-        label: "Labour",
-        quantity: number(open / MINUTE_MS / MINUTES_AN_HOUR, 4),
-      },
-    });
-  if (handsMin && !has("measuring"))
-    offers.push({
-      text: `Take over ${number(handsMin, 0)} min at hand for measuring`,
-      draft: {
-        ...emptyCost("measuring", currency, rate),
-        label: "Measuring both sides, as planned",
-        quantity: number(handsMin / MINUTES_AN_HOUR, 4),
-      },
-    });
-  if (waitMin && !has("waiting"))
-    offers.push({
-      text: `Take over ${number(waitMin, 0)} min of waiting while it measured`,
-      draft: {
-        ...emptyCost("waiting", currency, rate),
-        label: "Waiting while it measured, as planned",
-        quantity: number(waitMin / MINUTES_AN_HOUR, 4),
-      },
-    });
-  return offers;
+  const offers = [
+    ...minutes("rework", rework, "of rework", "Rework until it started"),
+    ...(isDays ? [offer("downtime", `${days} days out of use`, "Out of use", openMs / DAY_MS, 1)] : []),
+    ...minutes("labour", openMin, "with the case open", "Labour"),
+    ...minutes(
+      "measuring",
+      2 * (aSide?.at_hand_a_side ?? 0),
+      "at hand for measuring",
+      "Measuring both sides, as planned",
+    ),
+    // The other side was measured for another swap too, or never: hours of waiting are those of this one.
+    ...minutes(
+      "waiting",
+      aSide?.unattended_a_side ?? 0,
+      "of waiting while it measured",
+      "Waiting while it measured, as planned",
+    ),
+  ];
+  return offers.filter(({ draft }) => !costs.some(({ kind }) => kind === draft.kind));
 }
