@@ -30,6 +30,14 @@ export default ts.config(
       "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: { attributes: false } }],
     },
   },
+  {
+    files: ["src/**/*.{ts,tsx}"],
+    ignores: ["src/**/*.test.ts"],
+    rules: {
+      complexity: ["error", 15],
+      "max-lines-per-function": ["error", { max: 60, skipBlankLines: true }],
+    },
+  },
   room("lib", ["app", "features", "job", "charts", "ui"], "lib knows no screens."),
   room("charts", ["app", "features", "job"], "A chart knows no feature: what it draws is handed to it."),
   room("job", ["app", "features"], "What stations share knows none of them."),

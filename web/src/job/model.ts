@@ -135,31 +135,27 @@ export function stateOfLine(line: NonNullable<Bench["line"]>, day: string): JobS
 export const jobStand = ({ stand, due }: JobState): Stand =>
   due === undefined || ["set up", "planned", "open"].includes(stand) ? stand : "recheck";
 
+type Step = { text: string; station: string; done: number };
+
 /** The next thing to do, and the station where it is done. */
-export function nextStep(state: JobState): { text: string; station: string; done: number } {
-  const sittings = `${state.left} more sitting${state.left === 1 ? "" : "s"} on build ${state.letter ?? ""}`;
-  switch (jobStand(state)) {
-    case "set up":
-      return {
-        text: state.letter === null ? "Describe its parts" : "Say what to measure",
-        station: "setup",
-        done: 0,
-      };
-    case "baseline":
-      return { text: sittings, station: "measure", done: 1 };
-    case "swap":
-      return { text: "The baseline is complete: plan the swap", station: "swap", done: 2 };
-    case "planned":
-      return { text: `Begin the swap: ${state.swap?.label ?? ""}`, station: "swap", done: 2 };
-    case "open":
-      return { text: state.swap ? sayOpenCase(state.swap) : "", station: "swap", done: 2 };
-    case "after":
-      return { text: sittings, station: "measure", done: 3 };
-    case "judged":
-      return { text: "Read the bill, or plan the next swap", station: "bill", done: 5 };
-    case "recheck":
-      return { text: `Re-check due: ${state.due || "measure again"}`, station: "measure", done: 4 };
-  }
+export function nextStep(state: JobState): Step {
+  const { left, letter, swap, due } = state;
+  const sittings = `${left} more sitting${left === 1 ? "" : "s"} on build ${letter ?? ""}`;
+  const steps: Record<Stand, () => Step> = {
+    "set up": () => ({
+      text: letter === null ? "Describe its parts" : "Say what to measure",
+      station: "setup",
+      done: 0,
+    }),
+    baseline: () => ({ text: sittings, station: "measure", done: 1 }),
+    swap: () => ({ text: "The baseline is complete: plan the swap", station: "swap", done: 2 }),
+    planned: () => ({ text: `Begin the swap: ${swap?.label ?? ""}`, station: "swap", done: 2 }),
+    open: () => ({ text: swap ? sayOpenCase(swap) : "", station: "swap", done: 2 }),
+    after: () => ({ text: sittings, station: "measure", done: 3 }),
+    judged: () => ({ text: "Read the bill, or plan the next swap", station: "bill", done: 5 }),
+    recheck: () => ({ text: `Re-check due: ${due || "measure again"}`, station: "measure", done: 4 }),
+  };
+  return steps[jobStand(state)]();
 }
 
 /** What comes next while the case is open: the exact step at which it was left. */

@@ -29,20 +29,44 @@ export interface SheetState {
   history: Placed[][];
 }
 
-export type SheetAction =
+/** What the hand at the sheet does. */
+type Typing =
   | { kind: "typed"; position: number; entry: Entry; measure: string; text: string }
   | { kind: "noted"; position: number; entry: Entry }
   | { kind: "changed"; changes: Change[] }
   | { kind: "undone"; late: boolean }
   | { kind: "left" }
-  | { kind: "sent late"; position: number }
+  | { kind: "sent late"; position: number };
+
+/** What becomes of what was typed. */
+type Sending =
   | { kind: "dropped"; positions: number[] }
   | { kind: "sending"; positions: number[] }
   | { kind: "saved"; block: Placed[] }
   | { kind: "failed"; block: Placed[]; rows: Statuses }
   | { kind: "tried again" };
 
+export type SheetAction = Typing | Sending;
+
 export function reduceSheet(state: SheetState, action: SheetAction): SheetState {
+  switch (action.kind) {
+    case "dropped":
+    case "sending":
+    case "saved":
+    case "failed":
+    case "tried again":
+      return whenSent(state, action);
+    case "typed":
+    case "noted":
+    case "changed":
+    case "undone":
+    case "left":
+    case "sent late":
+      return whenTyped(state, action);
+  }
+}
+
+function whenTyped(state: SheetState, action: Typing): SheetState {
   switch (action.kind) {
     case "typed": {
       const { position, entry, measure, text } = action;
@@ -80,6 +104,11 @@ export function reduceSheet(state: SheetState, action: SheetAction): SheetState 
       const entry = state.entries[position];
       return entry ? put(state, [{ position, entry: { ...entry, ready: true, late: true } }]) : state;
     }
+  }
+}
+
+function whenSent(state: SheetState, action: Sending): SheetState {
+  switch (action.kind) {
     case "dropped":
       return {
         ...state,

@@ -34,8 +34,7 @@ export function HowItIsUsed({ job, payback }: { job: Case; payback: string | nul
       price: draft.price.trim() ? readMoney(draft.price, mark) : null,
       version,
     });
-  const edit = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
-  const field = bind(draft, edit, refusedAt(save.error));
+  const field = bind(draft, (change) => setDraft({ ...draft, ...change }), refusedAt(save.error));
   return (
     <section className="card space-y-2">
       <h2 className="eyebrow">When it has paid for itself</h2>

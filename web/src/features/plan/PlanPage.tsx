@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 
-import { call, type Case, type Plan, type PlanView, type Swap } from "../../api/client";
+import { call, type Case, type Plan, type PlanView, type Swap, type Vocabulary } from "../../api/client";
 import { formatCount, formatTime } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
@@ -16,24 +16,14 @@ import { readPlan } from "./model";
 import { PlanForm, usePlanEdits } from "./PlanForm";
 import { Templates } from "./Templates";
 
-/** How it will be measured, the same on both sides, and what that takes and could show. */
-export function PlanPage() {
-  const job = useCase();
-  const vocabulary = useVocabulary();
+/** The plan as it is typed, with what it takes and could show; as it is saved where nothing is typed over it. */
+function usePlanView(job: Case, swap: Swap | undefined, vocabulary: Vocabulary) {
   const view = useJob(job.machine.id);
-  const [params] = useSearchParams();
-  const swap = job.swaps.find((known) => known.id === params.get("swap")) ?? currentSwap(job);
-  const [wanted, setWanted] = useState<string | null>(null);
-  const [isOpen, setIsOpen] = useState(false);
-  // The field that a sentence is changed by is there once its sheet is open.
-  useEffect(() => {
-    if (wanted) document.getElementById(wanted)?.querySelector<HTMLElement>("input")?.focus();
-  }, [wanted]);
   const edited = usePlanEdits(job, swap);
   const saved = swap?.plan ?? job.open_plan.plan;
   const read = readPlan(edited.draft, saved, vocabulary, job.machine.decimal_mark);
   const typed = useDeferredValue(edited.changed && "body" in read ? read.body : null);
-  const preview = useQuery({
+  const { data: preview } = useQuery({
     queryKey: ["plan preview", job.machine.id, swap?.id, job.revision, typed],
     queryFn: () =>
       call(
@@ -46,9 +36,24 @@ export function PlanPage() {
     placeholderData: (last) => last,
   });
   const kept = view.swaps.find((known) => known.swap === swap?.id)?.plan ?? view.plan;
-  const isPreview = typed !== null && preview.data !== undefined;
-  const planView = isPreview ? preview.data : kept;
+  const isPreview = typed !== null && preview !== undefined;
   const plan: Plan = isPreview ? { ...saved, ...typed } : saved;
+  return { edited, isPreview, plan, planView: isPreview ? preview : kept };
+}
+
+/** How it will be measured, the same on both sides, and what that takes and could show. */
+export function PlanPage() {
+  const job = useCase();
+  const vocabulary = useVocabulary();
+  const [params] = useSearchParams();
+  const swap = job.swaps.find((known) => known.id === params.get("swap")) ?? currentSwap(job);
+  const [wanted, setWanted] = useState<string | null>(null);
+  const [isOpen, setIsOpen] = useState(false);
+  // The field that a sentence is changed by is there once its sheet is open.
+  useEffect(() => {
+    if (wanted) document.getElementById(wanted)?.querySelector<HTMLElement>("input")?.focus();
+  }, [wanted]);
+  const { edited, isPreview, plan, planView } = usePlanView(job, swap, vocabulary);
   if (job.measures.length === 0) return <NothingPlanned />;
   return (
     <main className="grid xl:grid-cols-[1fr_23rem]">
@@ -72,20 +77,25 @@ export function PlanPage() {
       </div>
       <aside className="space-y-5 border-line bg-card p-5 xl:min-h-[calc(100vh-3.5rem)] xl:border-l">
         <TimeAndStrength job={job} plan={plan} view={planView} />
-        {planView.questions.length > 0 && (
-          <section className="space-y-2">
-            <h2 className="eyebrow">Questions to this plan</h2>
-            {planView.questions.map((question) => (
-              <Note key={question.code + (question.about ?? "")}>{question.message}</Note>
-            ))}
-          </section>
-        )}
+        <Questions view={planView} />
         {swap ? <MarginEdits job={job} swap={swap} /> : <Templates job={job} />}
         <ButtonLink look="quiet" to="../setup">
           Back to Set up
         </ButtonLink>
       </aside>
     </main>
+  );
+}
+
+function Questions({ view }: { view: PlanView }) {
+  if (view.questions.length === 0) return null;
+  return (
+    <section className="space-y-2">
+      <h2 className="eyebrow">Questions to this plan</h2>
+      {view.questions.map((question) => (
+        <Note key={question.code + (question.about ?? "")}>{question.message}</Note>
+      ))}
+    </section>
   );
 }
 
@@ -98,32 +108,10 @@ interface SentencesProps {
 
 /** The plan as it is said: what is measured, how often, what that takes and could show; each with a way to change it. */
 function Sentences({ job, plan, view, onChange }: SentencesProps) {
-  const headline = job.measures.find((measure) => measure.id === plan.headline);
-  const planned = headline && plan.measures[headline.id];
-  const named = (role: string) =>
-    job.measures.filter((measure) => plan.measures[measure.id]?.role === role).map(({ name }) => name);
-  const [claims, controls] = [named("claim"), named("control")];
-  const others = claims.filter((name) => name !== headline?.name);
-  const unit = headline?.difference_display ?? "";
-  const { time } = view;
   const sentences = [
-    {
-      field: "plan-measures",
-      about: "what it is judged by",
-      said: headline
-        ? `${headline.name} decides, from ${planned?.matters_from ?? "?"} ${unit} on${planned?.hoped_for ? `; hoped for are ${planned.hoped_for} ${unit}${isWork(headline) ? " more speed" : ""}` : ""}. ${others.length ? `Claims too: ${others.join(", ")}. ` : ""}${controls.length ? `Should not move: ${controls.join(", ")}.` : "Nothing stands by as a control."}`
-        : "No measure decides yet: name the one that the change is judged by.",
-    },
-    {
-      field: "plan-counts",
-      about: "how often it is measured",
-      said: `${formatCount(plan.sittings_a_side ?? 1, "sitting")} a side, ${formatCount(plan.runs_a_sitting ?? 1, "run")} each${sayRepeats(plan)}, a restart between${plan.at_most ? `; where that leaves it open, up to ${plan.at_most} sittings` : ""}.`,
-    },
-    {
-      field: "plan-counts",
-      about: "what it takes",
-      said: `At the bench: ${sayMinutes(time.at_hand_a_side)} of hands a side${time.unattended_a_side === null ? "; how long the jobs run is not noted." : `, ${sayMinutes(time.unattended_a_side)} unattended.`}`,
-    },
+    { field: "plan-measures", about: "what it is judged by", said: sayJudgedBy(job, plan) },
+    { field: "plan-counts", about: "how often it is measured", said: sayHowOften(plan) },
+    { field: "plan-counts", about: "what it takes", said: sayTakes(view) },
   ];
   return (
     <ul className="max-w-3xl space-y-2 text-[1.05rem]">
@@ -142,6 +130,39 @@ function Sentences({ job, plan, view, onChange }: SentencesProps) {
       ))}
     </ul>
   );
+}
+
+function sayJudgedBy({ measures }: Case, plan: Plan): string {
+  const headline = measures.find((measure) => measure.id === plan.headline);
+  if (!headline) return "No measure decides yet: name the one that the change is judged by.";
+  const { matters_from, hoped_for } = plan.measures[headline.id] ?? {};
+  const named = (role: string) =>
+    measures.filter((measure) => plan.measures[measure.id]?.role === role).map(({ name }) => name);
+  const others = named("claim").filter((name) => name !== headline.name);
+  const controls = named("control");
+  const unit = headline.difference_display;
+  const more = isWork(headline) ? " more speed" : "";
+  const hope = hoped_for ? `; hoped for are ${hoped_for} ${unit}${more}` : "";
+  return [
+    `${headline.name} decides, from ${matters_from ?? "?"} ${unit} on${hope}.`,
+    ...(others.length ? [`Claims too: ${others.join(", ")}.`] : []),
+    controls.length ? `Should not move: ${controls.join(", ")}.` : "Nothing stands by as a control.",
+  ].join(" ");
+}
+
+function sayHowOften(plan: Plan): string {
+  const sittings = formatCount(plan.sittings_a_side ?? 1, "sitting");
+  const runs = formatCount(plan.runs_a_sitting ?? 1, "run");
+  const second = plan.at_most ? `; where that leaves it open, up to ${plan.at_most} sittings` : "";
+  return `${sittings} a side, ${runs} each${sayRepeats(plan)}, a restart between${second}.`;
+}
+
+function sayTakes({ time }: PlanView): string {
+  const alone =
+    time.unattended_a_side === null
+      ? "; how long the jobs run is not noted."
+      : `, ${sayMinutes(time.unattended_a_side)} unattended.`;
+  return `At the bench: ${sayMinutes(time.at_hand_a_side)} of hands a side${alone}`;
 }
 
 const sayRepeats = (plan: Plan): string => {
@@ -192,41 +213,7 @@ function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: Pla
           Not noted: minutes a run of {time.unknown.join(", ")}. Set up has a field for it.
         </p>
       )}
-      {view.strengths.length > 0 && (
-        <TableToTake name={`${job.machine.name}, what the plan could show`}>
-          <table className="mt-3 w-full text-sm tabular-nums">
-            <caption className="mb-1 text-left text-soft">Gain it could show, by sittings a side</caption>
-            <thead className="text-soft">
-              <tr className="border-b border-line">
-                {["planned", "3", "4", "5"].map((head) => (
-                  <th key={head} scope="col" className="py-1 pl-2 text-right font-medium first:pl-0">
-                    {head}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            {view.strengths.map((strength) => (
-              <tbody key={strength.measure} className="border-b border-line">
-                <tr>
-                  <th scope="rowgroup" colSpan={4} className="pt-1 text-left font-normal">
-                    {job.measures.find((measure) => measure.id === strength.measure)?.name}
-                  </th>
-                </tr>
-                <tr>
-                  {(["detectable", "with_three", "with_four", "with_five"] as const).map((name) => (
-                    <td
-                      key={name}
-                      className="pb-1 pl-2 text-right whitespace-nowrap first:pl-0 first:font-semibold"
-                    >
-                      {view.said[strength.measure]?.[name]}
-                    </td>
-                  ))}
-                </tr>
-              </tbody>
-            ))}
-          </table>
-        </TableToTake>
-      )}
+      {view.strengths.length > 0 && <Strengths job={job} view={view} />}
       {twoLooks && <p className="mt-2">{twoLooks}</p>}
       {view.strengths.some((strength) => strength.sittings_needed === null) && (
         <p className="mt-1 text-sm text-soft">
@@ -234,6 +221,45 @@ function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: Pla
         </p>
       )}
     </section>
+  );
+}
+
+/** The gain that each measure could show, by sittings a side. */
+function Strengths({ job, view }: { job: Case; view: PlanView }) {
+  return (
+    <TableToTake name={`${job.machine.name}, what the plan could show`}>
+      <table className="mt-3 w-full text-sm tabular-nums">
+        <caption className="mb-1 text-left text-soft">Gain it could show, by sittings a side</caption>
+        <thead className="text-soft">
+          <tr className="border-b border-line">
+            {["planned", "3", "4", "5"].map((head) => (
+              <th key={head} scope="col" className="py-1 pl-2 text-right font-medium first:pl-0">
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        {view.strengths.map((strength) => (
+          <tbody key={strength.measure} className="border-b border-line">
+            <tr>
+              <th scope="rowgroup" colSpan={4} className="pt-1 text-left font-normal">
+                {job.measures.find((measure) => measure.id === strength.measure)?.name}
+              </th>
+            </tr>
+            <tr>
+              {(["detectable", "with_three", "with_four", "with_five"] as const).map((name) => (
+                <td
+                  key={name}
+                  className="pb-1 pl-2 text-right whitespace-nowrap first:pl-0 first:font-semibold"
+                >
+                  {view.said[strength.measure]?.[name]}
+                </td>
+              ))}
+            </tr>
+          </tbody>
+        ))}
+      </table>
+    </TableToTake>
   );
 }
 

@@ -1,4 +1,4 @@
-import type { Case, Job } from "../../api/client";
+import type { Case, Job, PlanView } from "../../api/client";
 import { formatCount } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
@@ -41,13 +41,7 @@ export function PlanSummary({ job, view }: { job: Case; view: Job }) {
           {planView.time.unknown.length > 0 &&
             ` How long ${planView.time.unknown.join(", ")} takes is not noted.`}
         </p>
-        {planView.questions.length > 0 && (
-          <div className="mt-3 space-y-2">
-            {planView.questions.map((question) => (
-              <Note key={question.code + (question.about ?? "")}>{question.message}</Note>
-            ))}
-          </div>
-        )}
+        <Questions view={planView} />
         <div className="mt-3 flex flex-wrap gap-3">
           <ButtonLink to="plan">Open the plan</ButtonLink>
           <ButtonLink look="main" to="../measure">
@@ -56,5 +50,17 @@ export function PlanSummary({ job, view }: { job: Case; view: Job }) {
         </div>
       </div>
     </section>
+  );
+}
+
+/** What is asked about the plan. */
+function Questions({ view }: { view: PlanView }) {
+  if (view.questions.length === 0) return null;
+  return (
+    <div className="mt-3 space-y-2">
+      {view.questions.map((question) => (
+        <Note key={question.code + (question.about ?? "")}>{question.message}</Note>
+      ))}
+    </div>
   );
 }

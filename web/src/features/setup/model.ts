@@ -142,28 +142,45 @@ export function workloadBody(
     card: draft.card.trim(),
     minutes_a_run: readNumber(draft.minutes, mark),
     version: draft.version,
-    measures: draft.measures.map((measure) => {
-      const before = known.get(measure.id);
-      // A recorded measure keeps its very unit unless another kind was chosen for it.
-      const kept = before && kindOf(before) === measure.kind ? before : undefined;
-      const { unit, scale, kind, better } = kept ?? kindBody(measure, draft);
-      const asks = asksOf(measure.kind);
-      return {
-        id: measure.id,
-        name: measure.name.trim() || draft.name,
-        ...{ unit, scale, kind, better, step: kept?.step ?? null },
-        levels: asks === "levels" ? linesOf(measure.levels) : (kept?.levels ?? []),
-        of: asks === "of" ? readNumber(measure.of, mark) : (kept?.of ?? null),
-        part_of: measure.partOf || null,
-        combined_by: measure.combined || null,
-        rated_as: measure.ratedAs || null,
-        derived_from: isDerived(measure.kind) ? measure.base || null : null,
-        per_measure: asks === "per power" ? measure.per || null : null,
-        per_parameter: asks === "per size" ? measure.per || null : null,
-        needs: asks === "needs" ? readNumber(measure.needs, mark) : null,
-        ...traceRule(measure, mark),
-      };
-    }),
+    measures: draft.measures.map((measure) => measureBody(measure, draft, known.get(measure.id), mark)),
+  };
+}
+
+/** A measure as it is sent: what its kind asks for as typed, the rest as it was recorded. */
+function measureBody(
+  measure: MeasureDraft,
+  draft: WorkloadDraft,
+  before: Measure | undefined,
+  mark: DecimalMark,
+): WorkloadIn["measures"][number] {
+  // A recorded measure keeps its very unit unless another kind was chosen for it.
+  const kept = before && kindOf(before) === measure.kind ? before : undefined;
+  const { unit, scale, kind, better } = kept ?? kindBody(measure, draft);
+  return {
+    id: measure.id,
+    name: measure.name.trim() || draft.name,
+    ...{ unit, scale, kind, better, step: kept?.step ?? null },
+    part_of: measure.partOf || null,
+    combined_by: measure.combined || null,
+    rated_as: measure.ratedAs || null,
+    ...askedBody(measure, kept, mark),
+    ...traceRule(measure, mark),
+  };
+}
+
+type AskedBody = Pick<Measure, "levels" | "of" | "derived_from" | "per_measure" | "per_parameter" | "needs">;
+
+/** What the kind of a measure asks for. */
+function askedBody(measure: MeasureDraft, kept: Measure | undefined, mark: DecimalMark): AskedBody {
+  const asks = asksOf(measure.kind);
+  const per = measure.per || null;
+  return {
+    levels: asks === "levels" ? linesOf(measure.levels) : (kept?.levels ?? []),
+    of: asks === "of" ? readNumber(measure.of, mark) : (kept?.of ?? null),
+    derived_from: isDerived(measure.kind) ? measure.base || null : null,
+    per_measure: asks === "per power" ? per : null,
+    per_parameter: asks === "per size" ? per : null,
+    needs: asks === "needs" ? readNumber(measure.needs, mark) : null,
   };
 }
 

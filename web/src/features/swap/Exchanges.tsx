@@ -70,20 +70,14 @@ export function Exchanges({ job, draft, vocabulary, onChange }: ExchangesProps) 
           />
         ))}
       </ul>
-      <Button
-        look="quiet"
-        onClick={() =>
-          onChange({
-            ...draft,
-            added: [...draft.added, { id: newId(), role: "memory", label: "", figures: "" }],
-          })
-        }
-      >
+      <Button look="quiet" onClick={() => onChange({ ...draft, added: [...draft.added, newPart()] })}>
         + a part that is added
       </Button>
     </section>
   );
 }
+
+const newPart = (): PartDraft => ({ id: newId(), role: "memory", label: "", figures: "" });
 
 type Exchange = SwapDraft["exchanges"][number];
 

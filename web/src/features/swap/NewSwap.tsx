@@ -148,7 +148,6 @@ function SwapForm(props: FormProps) {
   const { job, before, vocabulary } = props;
   const state = useSwapForm(props);
   const { draft, setDraft, edit, save, at } = state;
-  const refused = save.error instanceof Refused ? save.error.errors : [];
   return (
     <form
       onSubmit={(event) => {
@@ -189,22 +188,28 @@ function SwapForm(props: FormProps) {
         problemAt={(key, field) => at(costField(draft.costs, key, field))}
         onChange={(costs) => edit({ costs })}
       />
-      {save.error && (
-        <Note alert>
-          {save.error.message}
-          {refused
-            .filter(({ field }) => field.startsWith("after_build.parts"))
-            .map(({ field, message }) => (
-              <span key={field} className="block">
-                {message}
-              </span>
-            ))}
-        </Note>
-      )}
+      {save.error && <NotPlanned error={save.error} />}
       <Button look="main" type="submit" disabled={save.isPending}>
         Plan this swap
       </Button>
     </form>
+  );
+}
+
+/** Why it was refused; what is wrong with the parts has no field of its own. */
+function NotPlanned({ error }: { error: Error }) {
+  const refused = error instanceof Refused ? error.errors : [];
+  return (
+    <Note alert>
+      {error.message}
+      {refused
+        .filter(({ field }) => field.startsWith("after_build.parts"))
+        .map(({ field, message }) => (
+          <span key={field} className="block">
+            {message}
+          </span>
+        ))}
+    </Note>
   );
 }
 

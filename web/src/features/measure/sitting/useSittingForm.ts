@@ -94,6 +94,9 @@ interface Sent {
   conditions: Record<string, string>;
 }
 
+const listed = (values: Record<string, string>) =>
+  Object.entries(values).map(([name, value]) => ({ name, value }));
+
 /** What is typed of a sitting, what follows from it, and its save. */
 export function useSittingForm(
   job: Case,
@@ -127,11 +130,7 @@ export function useSittingForm(
           ambient_c: readNumber(form.ambient, mark),
           ...bootOf({ ...form, restarted: draft.restarted }, sitting, last),
           mount: sitting ? sitting.mount : newMount(),
-          conditions: valuesOf(
-            Object.entries(conditions).map(([name, value]) => ({ name, value })),
-            figures,
-            mark,
-          ),
+          conditions: valuesOf(listed(conditions), figures, mark),
           version,
         },
       ),
