@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 
-import type { Case, Run, Sitting, Workload } from "../../../api/client";
+import type { Case, Job, Run, Sitting, Workload } from "../../../api/client";
 import { SittingDots } from "../../../charts/SittingDots";
 import { formatCount } from "../../../lib/format";
 import { ChartToTake } from "../../../ui/TakeAlong";
@@ -23,6 +23,8 @@ function useSoFar({ job, runs, sitting, workload }: Props) {
   const { before, after } = sidesOf(job, sitting);
   const builds = after ? [before, after] : [before];
   const { data = [] } = useQuery(runsQuery(job.machine.id, { build: builds }));
+  // Asked with the sheet, not with the first reading: an entry costs no more than its own save and what follows.
+  const { data: view } = useQuery(jobAtSittingQuery(job.machine.id, sitting.id));
   const plan = planFor(job, sitting.build);
   const measure = leadOf(measuresOf(job, workload.name), plan);
   if (!measure) return null;
@@ -33,7 +35,7 @@ function useSoFar({ job, runs, sitting, workload }: Props) {
   if (count === 0) return null;
   const unit = standsAboveRoom(job, all, measure) ? "K above the room" : measure.unit_display;
   const band = bandOf(columns, measure, plan.measures[measure.id]?.matters_from);
-  return { measure, columns, count, unit, band, hasAfter: after !== null };
+  return { measure, columns, count, unit, band, hasAfter: after !== null, view };
 }
 
 /** Each reading beside those of its build and of the other side, as soon as it is there. */
@@ -41,7 +43,7 @@ export function SoFar(props: Props) {
   const { job, sitting } = props;
   const soFar = useSoFar(props);
   if (!soFar) return null;
-  const { measure, columns, count, unit, band, hasAfter } = soFar;
+  const { measure, columns, count, unit, band, hasAfter, view } = soFar;
   const listed = columns.map(({ label, values }) => `${label}: ${values.join(", ")}`).join("; ");
   return (
     <section className="mt-6">
@@ -63,7 +65,7 @@ export function SoFar(props: Props) {
           label={`${count} runs of ${measure.name} in ${columns.length} sittings: ${listed}`}
         />
       </ChartToTake>
-      <Strength job={job} sitting={sitting} measure={measure.id} />
+      <Strength view={view} swap={swapOf(job, sitting.build)?.id} measure={measure.id} />
       <p className="mt-1 flex flex-wrap gap-x-4 text-sm text-soft">
         <Side look="text-before" name="before" />
         {hasAfter && <Side look="text-after" name="after" />}
@@ -74,11 +76,15 @@ export function SoFar(props: Props) {
   );
 }
 
+interface StrengthProps {
+  view: Job | undefined;
+  swap: string | undefined;
+  measure: string;
+}
+
 /** Which change the sittings would show, as they are planned and with five a side. */
-function Strength({ job, sitting, measure }: { job: Case; sitting: Sitting; measure: string }) {
-  const { data: view } = useQuery(jobAtSittingQuery(job.machine.id, sitting.id));
-  const swap = swapOf(job, sitting.build);
-  const planView = view?.swaps.find((known) => known.swap === swap?.id)?.plan ?? view?.plan;
+function Strength({ view, swap, measure }: StrengthProps) {
+  const planView = view?.swaps.find((known) => known.swap === swap)?.plan ?? view?.plan;
   const strength = planView?.strengths.find((known) => known.measure === measure);
   if (!planView || !strength) return null;
   const said = planView.said[measure];
