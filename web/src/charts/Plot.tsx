@@ -30,12 +30,23 @@ interface AxisProps {
   at: number;
   write?: (tick: number) => string;
   size?: number;
-  /** A line at each tick from here to there; the one at zero stands out. */
+  /** A line at each tick from here to there. */
   lines?: readonly [number, number];
+  /** The line at zero stands out. */
+  marksZero?: boolean;
 }
 
 /** The numbers of an axis and, where asked for, a line across the picture at each. */
-export function Axis({ side, ticks, place, at, write = String, size = 11, lines }: AxisProps) {
+export function Axis({
+  side,
+  ticks,
+  place,
+  at,
+  write = String,
+  size = 11,
+  lines,
+  marksZero = false,
+}: AxisProps) {
   const isLeft = side === "left";
   return (
     <g>
@@ -47,7 +58,9 @@ export function Axis({ side, ticks, place, at, write = String, size = 11, lines 
           : { x1: along, x2: along, y1: from, y2: to };
         return (
           <g key={tick}>
-            {lines && <line {...ends} stroke={tick === 0 ? "var(--band-edge)" : "var(--line)"} />}
+            {lines && (
+              <line {...ends} stroke={marksZero && tick === 0 ? "var(--band-edge)" : "var(--line)"} />
+            )}
             <text
               x={isLeft ? at : along}
               y={isLeft ? along + 4 : at}

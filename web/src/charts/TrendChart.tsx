@@ -49,6 +49,7 @@ export function TrendChart({ points, trait, width, height, label }: Props) {
         at={MARGIN.left - 6}
         write={(tick) => `${formatNumber(tick, 0)} %`}
         lines={[MARGIN.left, width - MARGIN.right]}
+        marksZero
       />
       <Axis side="bottom" ticks={x.ticks(4)} place={x} at={floor + 15} />
       <text x={(MARGIN.left + width) / 2} y={height - 5} textAnchor="middle" fontSize={11} fill="var(--soft)">
