@@ -25,6 +25,8 @@ def rank_candidates(case: Case) -> tuple[Ranked, ...]:
     """
     Rank a machine's candidates, but for those set aside, by the gain expected for 10 units of currency.
 
+    Args:
+        case: the machine, its candidates and runs; gains in %, prices in its currency.
     Returns: most first; those that do not fit after those that may, and those without a ratio last of each.
     """
     fits = [(candidate, check_fit(candidate, case.machine, case.standing)) for candidate in case.weighed]
@@ -39,6 +41,8 @@ def expected_per_10(candidate: Candidate) -> float | None:
     """
     Divide a candidate's expected gain by its price.
 
+    Args:
+        candidate: its expected gain in % and its price in its currency, both > 0 where given.
     Returns: percent for 10 units of currency; None without a price above zero and an expectation.
     """
     if candidate.price is None or candidate.expected_gain is None or candidate.price <= 0:

@@ -102,7 +102,14 @@ def ceiling_of(limits: Mapping[str, Plain], build: Build, part: Part) -> Ceiling
 
 
 def is_seat_known(limits: Mapping[str, Plain], build: Build, part: Part) -> bool:
-    """Say whether it is known where a part with a link sits; True of one that sits in no seat."""
+    """
+    Say whether it is known where a part with a link sits; True of one that sits in no seat.
+
+    Args:
+        limits: the machine's limits by key, as typed.
+        build: the build whose seats are asked.
+        part: a part of that build.
+    """
     return part.role not in _SLOTS or len(_seats_of(limits, build, part)) == 1
 
 
@@ -199,7 +206,13 @@ def _end(name: str, figures: Mapping[str, Plain], rate: str, lanes: str) -> Link
 
 
 def number(figures: Mapping[str, Plain], key: str) -> float | None:
-    """Read a figure above zero; None where it is missing or is no number."""
+    """
+    Read a figure above zero; None where it is missing or is no number.
+
+    Args:
+        figures: rated figures or limits by key, in the unit of the key.
+        key: which of them.
+    """
     value = figures.get(key)
     usable = isinstance(value, (int, float)) and not isinstance(value, bool) and value > 0
     return float(value) if usable and value is not None else None

@@ -103,6 +103,9 @@ def context_of(case: Case, before: Build, after: Build) -> Callable[[Measured], 
     """
     Prepare to set the measures of two builds against ratings, ceilings and the rise of the hardware.
 
+    Args:
+        case: the machine.
+        before, after: two of its builds.
     Returns: a function from one measure's figures to its context.
     """
     workloads = {workload.name: workload for workload in case.workloads}
@@ -126,6 +129,10 @@ def ceiling_over(case: Case, build: Build, workload: Workload) -> Ceiling | None
     """
     Find the most that the link which a workload goes over can carry.
 
+    Args:
+        case: the machine; link rates in MB/s.
+        build: the build that the workload runs on.
+        workload: what is run.
     Returns: None where it loads no single part of a build, or the figures of that part don't say.
     """
     part = _carrier(case, build, workload)

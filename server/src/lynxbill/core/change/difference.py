@@ -45,6 +45,8 @@ def find_differences(before: Build, after: Build) -> tuple[Difference, ...]:
     """
     Compute what differs between two builds.
 
+    Args:
+        before, after: builds of one machine; parts are matched by id, settings by name.
     Returns: one difference a part role in which other parts are fitted (same parts in another order are none), and
         one a setting with another value, parts first. Threads that follow a new processor say so.
     """

@@ -52,6 +52,10 @@ def find_departures(build: Build, shown: Shown) -> tuple[Departure, ...]:
 
     Memory and the processor's cores are summed over their parts. A drive is known by its size, within 8 %; another
     figure is the same within 3 %.
+
+    Args:
+        build: the build as it is noted.
+        shown: what the machine says of itself.
     """
     return (*_summed(build, shown), *_drives(build, shown), *_settings(build, shown))
 

@@ -33,6 +33,8 @@ def expect_of(before: Build, after: Build) -> tuple[tuple[str, str], ...]:
     List what should be seen of every part that went in, of settings that were changed, and of those that follow a
     part silently. Where no part went in, the state that the machine is left in.
 
+    Args:
+        before, after: the builds of a swap.
     Returns: (what, expected) pairs, such as ("processor, cores", "6").
     """
     old = {part.id for part in before.parts}
@@ -59,22 +61,42 @@ def _expect_of_part(part: Part) -> Iterable[tuple[str, str]]:
 
 
 def find_failed(swap: Swap) -> tuple[Recognition, ...]:
-    """Find what was not recognised; while there is one, nothing is measured on the build after."""
+    """
+    Find what was not recognised; while there is one, nothing is measured on the build after.
+
+    Args:
+        swap: the swap whose recognition is asked.
+    """
     return tuple(line for line in swap.recognitions if line.result == "fail")
 
 
 def find_unanswered(swap: Swap) -> tuple[Recognition, ...]:
-    """Find what was seen otherwise than expected, and nobody has said whether it will do."""
+    """
+    Find what was seen otherwise than expected, and nobody has said whether it will do.
+
+    Args:
+        swap: the swap whose recognition is asked.
+    """
     return tuple(line for line in swap.recognitions if line.result is None and line.seen.strip())
 
 
 def find_unseen(swap: Swap) -> tuple[Recognition, ...]:
-    """Find what was not looked at; the case closes with a reason for it only, which stands beside the verdict."""
+    """
+    Find what was not looked at; the case closes with a reason for it only, which stands beside the verdict.
+
+    Args:
+        swap: the swap whose recognition is asked.
+    """
     return tuple(line for line in swap.recognitions if line.result is None and not line.seen.strip())
 
 
 def find_done(swap: Swap) -> tuple[str, ...]:
-    """List what was done or seen since the case was opened, in words: once there is any, opening it was no slip."""
+    """
+    List what was done or seen since the case was opened, in words: once there is any, opening it was no slip.
+
+    Args:
+        swap: a swap whose case is open.
+    """
     done = [step.text for step in swap.steps if step.stage != "before opening" and step.done_at is not None]
     done += [line.what for line in swap.recognitions if line.result is not None]
     return (*done, "a start") if swap.starts else tuple(done)

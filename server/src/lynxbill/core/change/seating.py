@@ -60,6 +60,10 @@ def aim_of(case: Case, build: Build, workload: Workload) -> Aim:
     """
     Find what a workload is set against on a build: by what it is aimed at, and what it loads.
 
+    Args:
+        case: the machine.
+        build: the build that the workload runs on.
+        workload: what is run, with the target that it names.
     Returns: empty where it loads nothing whose link or rating could count.
     """
     roles = [role for role in workload.loads if role in CEILED]

@@ -38,13 +38,26 @@ class ShelfPart:
 
 
 def parts_out(before: Build, after: Build) -> tuple[Part, ...]:
-    """List the parts that came out on the way from one build to the other: what may go on the shelf."""
+    """
+    List the parts that came out on the way from one build to the other: what may go on the shelf.
+
+    Args:
+        before, after: the builds of a swap.
+    """
     kept = {part.id for part in after.parts}
     return tuple(part for part in before.parts if part.id not in kept)
 
 
 def leave_line(part: Part, worth: Decimal, currency: str, day: date) -> CostLine:
-    """Make the cost line by which a part leaves a machine for the shelf: what it is worth comes in."""
+    """
+    Make the cost line by which a part leaves a machine for the shelf: what it is worth comes in.
+
+    Args:
+        part: what leaves.
+        worth: what it is worth, >= 0, in the currency.
+        currency: ISO 4217 code of the machine's account.
+        day: the day it leaves.
+    """
     return CostLine("reuse", f"{part.label}, to the shelf", worth, currency, on=day)
 
 
@@ -52,6 +65,10 @@ def arrive_line(part: ShelfPart, currency: str, day: date) -> CostLine:
     """
     Make the cost line by which a part arrives from the shelf, at the worth that it left another machine at.
 
+    Args:
+        part: what arrives, with the worth that it left at.
+        currency: ISO 4217 code of the machine that it arrives at.
+        day: the day it arrives.
     Raises:
         Clash: it was taken already, or its worth is in another currency than the machine's account.
     """

@@ -39,6 +39,9 @@ def room_gained(before: Build, after: Build, net: Decimal | None) -> tuple[Room,
     """
     Say which room grew from one build to the other.
 
+    Args:
+        before, after: builds of one machine; capacities in the units of their figures.
+        net: net cost in the machine's currency; None where it is not known.
     Returns: nothing of a figure that a part of either side lacks.
     """
     found = []

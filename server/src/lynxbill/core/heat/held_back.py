@@ -47,13 +47,24 @@ class Limits:
 
 
 def limits_of(limits: Mapping[str, object], part: str = "processor") -> Limits:
-    """What a machine's limits say of a part; what is not named, or no number, is not given."""
+    """
+    What a machine's limits say of a part; what is not named, or no number, is not given.
+
+    Args:
+        limits: the machine's limits by key: °C, W, MHz.
+        part: the role of the part asked.
+    """
     power = _number(limits, "processor_held_w") if part == "processor" else None
     return Limits(permitted_by_part(limits).get(part), power, _number(limits, "stop_c"))
 
 
 def permitted_by_part(limits: Mapping[str, object]) -> dict[str, float]:
-    """The highest permitted temperature of each part that a machine's limits name, in °C."""
+    """
+    The highest permitted temperature of each part that a machine's limits name, in °C.
+
+    Args:
+        limits: the machine's limits by key, temperatures in °C.
+    """
     named = {"processor": "permitted_c", "graphics": "permitted_graphics_c", "drive": "permitted_drive_c"}
     told = {part: _number(limits, key) for part, key in named.items()}
     return {part: celsius for part, celsius in told.items() if celsius is not None}

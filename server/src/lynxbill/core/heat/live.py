@@ -45,7 +45,14 @@ def stand_now(role: ChannelRole, at: Floats, values: Floats, others: list[tuple[
 
 
 def level_at(at: Floats, values: Floats, second: float) -> float | None:
-    """The mean of a channel around a second since the start; None where it has nothing there."""
+    """
+    The mean of a channel around a second since the start; None where it has nothing there.
+
+    Args:
+        at: shape (n,), seconds since the start, rising.
+        values: shape (n,), in the channel's unit.
+        second: the moment asked.
+    """
     near = (np.abs(at - second) <= SAME_MINUTE_S) & ~np.isnan(values)
     return float(values[near].mean()) if near.any() else None
 
@@ -76,7 +83,13 @@ def clock_falls_since(at: Floats, values: Floats) -> float | None:
 
 
 def first_rise(at: Floats, values: Floats) -> float | None:
-    """When a counter first rose, in seconds since the start; None where it stood."""
+    """
+    When a counter first rose, in seconds since the start; None where it stood.
+
+    Args:
+        at: shape (n,), seconds since the start, rising.
+        values: shape (n,), a counter's readings.
+    """
     known = ~np.isnan(values)
     at, values = at[known], values[known]
     risen = np.flatnonzero(values > values[0]) if len(values) else np.array([], dtype=int)

@@ -83,6 +83,8 @@ def role_read(measure: Measure) -> ChannelRole | None:
     """
     Say of which channels a measure's figure is read off; None where it is read off no trace.
 
+    Args:
+        measure: the measure and its rule of reading.
     Raises:
         BadValue: a figure that a measure of its kind, unit or making can't have.
     """
@@ -348,5 +350,11 @@ def figures_of(at: Floats, values: Floats) -> TraceFigures:
 
 
 def phases_of(channels: Channels, marks: tuple[tuple[float, str], ...]) -> tuple[Phase, ...]:
-    """The phases of a run's channels; none where it has no channel."""
+    """
+    The phases of a run's channels; none where it has no channel.
+
+    Args:
+        channels: the run's channels; times in seconds since its start.
+        marks: (second, name) of what the workload said of itself.
+    """
     return find_phases(channels, marks) if channels else ()

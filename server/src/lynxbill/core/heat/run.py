@@ -41,7 +41,13 @@ class Air:
 
 
 def air_of(run: Run, sitting_c: float | None) -> Air | None:
-    """The room of a run: as it was noted of it, at its end too where it was; else that of its sitting (°C)."""
+    """
+    The room of a run: as it was noted of it, at its end too where it was; else that of its sitting (°C).
+
+    Args:
+        run: the run, with its own room where that was noted.
+        sitting_c: room of its sitting in °C, or None.
+    """
     start, end = _noted(run, "ambient_c"), _noted(run, "ambient_end_c")
     start = sitting_c if start is None else start
     return None if start is None else Air(start, end)
@@ -193,7 +199,13 @@ def look_at_run(
 
 
 def find_phases(channels: Channels, marks: Sequence[tuple[float, str]] = ()) -> tuple[Phase, ...]:
-    """The phases of a run: by its marks, else by its load; without either it is load from end to end."""
+    """
+    The phases of a run: by its marks, else by its load; without either it is load from end to end.
+
+    Args:
+        channels: the run's channels; times in seconds since its start.
+        marks: (second, name) of what the workload said of itself.
+    """
     end = max(float(at[-1]) for at, _ in channels.values())
     if found := phases_by_marks(marks, end):
         return found
@@ -242,7 +254,14 @@ def _figures(phase: Phase, channels: Channels, air: Air | None, limits: Limits, 
 
 
 def over_time(at: Floats, values: Floats) -> float:
-    """The mean over time of samples spaced as they come; shape (n,), n >= 1."""
+    """
+    The mean over time of samples spaced as they come; shape (n,), n >= 1.
+
+    Args:
+        at: shape (n,), seconds, rising.
+        values: shape (n,), in any unit.
+    Source: trapezoidal rule, divided by the length.
+    """
     return float(values[0]) if len(at) == 1 else float(np.trapezoid(values, at) / (at[-1] - at[0]))
 
 
@@ -250,7 +269,11 @@ def resistance(rise: Figure, power: Figure | None) -> Figure | None:
     """
     Thermal resistance in K/W: rise above the room (K) ÷ power (W), its error by the propagation of both errors.
 
+    Args:
+        rise: K above the room.
+        power: W; None where it was not measured.
     Returns: None without power, or where there is less of it than `LEAST_POWER_W`.
+    Source: JCGM 100:2008, 5.1.2 (propagation of two independent errors).
     """
     if power is None or power.value < LEAST_POWER_W:
         return None
@@ -274,7 +297,14 @@ def _value(figure: Figure | None) -> float | None:
 
 
 def held_back_in(phase: Phase, channels: Channels, limits: Limits) -> HeldBack | None:
-    """How much of a phase a run was held back, at the times of its clock, or of its counter without one."""
+    """
+    How much of a phase a run was held back, at the times of its clock, or of its counter without one.
+
+    Args:
+        phase: from when to when, in seconds since the start.
+        channels: the run's channels: MHz, °C, W and counters.
+        limits: what the part may reach.
+    """
     inside = {role: _within(phase, *channel) for role, channel in channels.items()}
     guide = next(
         (inside[role] for role in ("clock", "held back") if role in inside and len(inside[role][0]) > 1), None

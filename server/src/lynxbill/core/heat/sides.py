@@ -179,6 +179,10 @@ def counted_window(
     """
     From where to where (s of load) a measure's figure was read, the same on both sides.
 
+    Args:
+        figure: which figure is read off; None for what is typed.
+        minute: the minute of load, where the figure names one.
+        overlay: both sides laid over each other.
     Returns: None where no one window of both sides was: a highest or an equilibrium, a reading that was typed, or the
         last minute of runs that differ in length by more than a quarter of a minute.
     """
@@ -196,6 +200,8 @@ def lay_over(before: Sequence[RunCurves], after: Sequence[RunCurves]) -> Overlay
     """
     Lay two sides over each other.
 
+    Args:
+        before, after: curves of every run of a side, by seconds of load.
     Returns: None where a side has no run, or one is without a room and another is not.
     """
     both = [*before, *after]

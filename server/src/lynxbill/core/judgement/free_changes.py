@@ -15,6 +15,13 @@ FAR_RATIO, FAR_RANGES, FEWEST_OTHERS = 2.0, 10.0, 3
 
 
 def was_open(sitting: Sitting, at: datetime) -> bool:
+    """
+    Say whether a sitting was open at a moment.
+
+    Args:
+        sitting: the sitting, with when it was closed, if it was.
+        at: the moment asked, UTC.
+    """
     return sitting.closed_at is None or at <= sitting.closed_at
 
 

@@ -59,7 +59,13 @@ class Judged:
 
 
 def planned_as(plan: Plan, measure: Measure) -> PlannedMeasure:
-    """Say what a plan makes of a measure; one that it does not name is watched."""
+    """
+    Say what a plan makes of a measure; one that it does not name is watched.
+
+    Args:
+        plan: the plan that both sides are compared by.
+        measure: the measure asked.
+    """
     return plan.measures.get(measure.id) or PlannedMeasure("watch", usual_margin(measure.scale, measure.kind))
 
 
@@ -288,7 +294,14 @@ def _says_more(ruling: Ruling) -> bool:
 
 
 def borrowed_spread(case: Case, agreement: Agreement, measure: Measure) -> Scatter:
-    """Pool the scatter of the sittings of earlier builds, only where the plan names them."""
+    """
+    Pool the scatter of the sittings of earlier builds, only where the plan names them.
+
+    Args:
+        case: the machine.
+        agreement: what was agreed before measuring, with the builds that lend.
+        measure: whose scatter; on its oriented scale.
+    """
     builds = agreement.plan.borrow_spread_from
     if not builds:
         return NO_SCATTER

@@ -58,7 +58,15 @@ def _written(reading: Reading) -> str:
 
 
 def still_stands(case: Case, measure: Measure, entry: Showing, wanted: int | None) -> bool:
-    """Whether the evidence of an entry is what it was then; one that kept none is believed."""
+    """
+    Whether the evidence of an entry is what it was then; one that kept none is believed.
+
+    Args:
+        case: the machine as it is now.
+        measure: the measure of the entry.
+        entry: the verdict as it was given.
+        wanted: sittings a side of the look, or None for all.
+    """
     return entry.evidence in ("", digest_of(case, measure, entry.sittings, wanted))
 
 
@@ -97,7 +105,13 @@ def _is_untouched(case: Case, entry: Showing) -> bool:
 
 
 def of_measure(entries: Iterable[Showing], measure: Measure) -> tuple[Showing, ...]:
-    """The entries of one measure, oldest first."""
+    """
+    The entries of one measure, oldest first.
+
+    Args:
+        entries: verdicts given, in any order.
+        measure: the measure asked.
+    """
     return tuple(sorted((e for e in entries if e.measure == measure.id), key=lambda e: e.at))
 
 

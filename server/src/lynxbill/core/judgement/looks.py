@@ -55,7 +55,13 @@ def choose_look(
 
 
 def choose_shown(readable: Readable, sittings: Iterable[SittingId]) -> Chosen:
-    """Take the boots of a verdict that was shown: of them those sittings that it rested on."""
+    """
+    Take the boots of a verdict that was shown: of them those sittings that it rested on.
+
+    Args:
+        readable: the sittings of a side that can be read.
+        sittings: those that the verdict rested on.
+    """
     kept = set(sittings)
     before, after = (
         tuple(part for boot in side if (part := tuple(s for s in boot if s.id in kept)))
@@ -65,7 +71,13 @@ def choose_shown(readable: Readable, sittings: Iterable[SittingId]) -> Chosen:
 
 
 def is_more(readable: Readable, chosen: Chosen) -> bool:
-    """Whether there are sittings beyond those of a look."""
+    """
+    Whether there are sittings beyond those of a look.
+
+    Args:
+        readable: the sittings of a side that can be read.
+        chosen: those of a look.
+    """
     there = sum(len(boot) for side in (readable.before, readable.after) for boot in side)
     return there > sum(len(boot) for side in chosen for boot in side)
 

@@ -49,6 +49,9 @@ def unit_differences(sides: Sides, pairing: Pairing) -> list[float]:
     """
     Take the difference after − before of every matched pair of sittings.
 
+    Args:
+        sides: sitting units of both sides, oriented: more is better.
+        pairing: which is matched with which.
     Returns: oriented, on the scale of judgement, in the order of the pairs.
     """
     return [sides.after[j].unit - sides.before[i].unit for i, j in pairing.sittings]
@@ -58,6 +61,9 @@ def label_differences(sides: Sides, pairing: Pairing) -> list[list[float]]:
     """
     Take the differences of labelled inputs, sitting pair by sitting pair.
 
+    Args:
+        sides: sitting units of both sides, with their values by label.
+        pairing: which is matched with which.
     Returns: for each matched pair of sittings after − before of every label's median, oriented, over the labels that
         every sitting of both sides has, in order of label; inner lists are empty where none is shared.
     """
@@ -68,6 +74,9 @@ def label_tables(sides: Sides, pairing: Pairing) -> list[dict[str, float]]:
     """
     Take the differences of labelled inputs by their labels.
 
+    Args:
+        sides: sitting units of both sides, with their values by label.
+        pairing: which is matched with which.
     Returns: as `label_differences`, each a mapping from label to difference.
     """
     matched = [(sides.before[i], sides.after[j]) for i, j in pairing.sittings]

@@ -243,7 +243,13 @@ def _all_pairs(sides: Sides) -> Pairing:
 
 
 def by_runs(sides: Sides, interval: Estimate | None) -> bool:
-    """Say whether an estimate is a difference of run means (the guard) rather than of sitting units."""
+    """
+    Say whether an estimate is a difference of run means (the guard) rather than of sitting units.
+
+    Args:
+        sides: sitting units of both sides.
+        interval: the estimate, or None where none could be made.
+    """
     if interval is not None:
         return interval.basis == "one_sitting"
     return sides.short or min(len(sides.before), len(sides.after)) < 2
@@ -253,6 +259,9 @@ def oriented_mean(units: tuple[SittingUnit, ...], by_runs: bool) -> float:
     """
     Average one side.
 
+    Args:
+        units: the sitting units of one side, oriented: more is better.
+        by_runs: whether every run weighs alike, not every sitting.
     Returns: the mean of its runs, or of its units, on the scale of judgement.
     """
     return mean_of([y for unit in units for y in unit.values] if by_runs else [unit.unit for unit in units])

@@ -196,7 +196,12 @@ def cut_sides(readable: Readable, before: Sequence[Boot], after: Sequence[Boot],
 
 
 def room_came_late(sitting: Sitting) -> bool:
-    """Whether the room of a sitting was first noted after it had been closed."""
+    """
+    Whether the room of a sitting was first noted after it had been closed.
+
+    Args:
+        sitting: the sitting, with when its room was noted and when it was closed.
+    """
     return sitting.closed_at is not None and any(
         was.member == "ambient_c" and was.value is None and was.at > sitting.closed_at for was in sitting.was
     )
@@ -225,6 +230,12 @@ def split_sides(
     Reduce all sittings of both sides to units, whatever looks a plan has.
 
     Args, returns, raises: as for `read_sides` and `cut_sides`.
+
+    Args:
+        groups: the runs of both builds, by sitting and workload.
+        measure: what is read of them.
+        plan: how many runs of a sitting count.
+        before, after: the sittings of each side, oldest first.
     """
     readable = read_sides(groups, measure, plan, before, after)
     return cut_sides(readable, readable.before, readable.after)

@@ -201,6 +201,12 @@ def first_reading(case: Case, build: BuildId, *, attempt: int = 1) -> datetime |
 
 
 def plan_between(frame: Frame, before: BuildId, after: BuildId) -> Plan | None:
-    """Find the plan that two builds are compared by, whether or not it grants a look; None without any swap."""
+    """
+    Find the plan that two builds are compared by, whether or not it grants a look; None without any swap.
+
+    Args:
+        frame: the machine without its runs.
+        before, after: ids of two of its builds.
+    """
     swap = frame.swap_between(before, after) or frame.step_into(before, after) or frame.step_into(after, before)
     return swap.plan if swap else None

@@ -76,7 +76,13 @@ def condition_departures(sitting: Sitting, held: Mapping[str, Plain]) -> tuple[N
 
 
 def held_conditions(sitting: Sitting, held: Mapping[str, Plain]) -> tuple[tuple[str, Plain], ...]:
-    """The conditions of a plan that a sitting meets, by name and value; of the room each bound that it keeps."""
+    """
+    The conditions of a plan that a sitting meets, by name and value; of the room each bound that it keeps.
+
+    Args:
+        sitting: what was noted of it; the room in °C.
+        held: what the plan holds, by name.
+    """
     broken = {departure.name for departure in condition_departures(sitting, held)}
     room_known = sitting.ambient_c is not None
     return tuple(

@@ -240,12 +240,23 @@ def _reach(noise: Noise, df: int, size: float, quantiles: float) -> float:
 
 @lru_cache(maxsize=256)
 def caution(df: int) -> float:
-    """Say by how much a scatter known from `df` degrees of freedom is raised: to its upper 80 % bound."""
+    """
+    Say by how much a scatter known from `df` degrees of freedom is raised: to its upper 80 % bound.
+
+    Args:
+        df: degrees of freedom behind the scatter, >= 1.
+    Source: docs/judgement.md, "How many more": √(df ÷ χ²) with the χ² of df that 80 % lie above.
+    """
     return math.sqrt(df / float(chdtri(df, 0.80)))
 
 
 def what_is_known(case: Case) -> Known:
-    """Pool once what every plan of a machine is weighed by: the noise of its measures, the length of its runs."""
+    """
+    Pool once what every plan of a machine is weighed by: the noise of its measures, the length of its runs.
+
+    Args:
+        case: the machine with all its runs.
+    """
     by_workload: dict[str, list[Sheet]] = {}
     for (_, name), sheet in sheets_of(case).items():
         by_workload.setdefault(name, []).append(sheet)
@@ -324,6 +335,9 @@ def minutes_a_run(case: Case, workload: Workload) -> float | None:
     """
     Say how long one run of a workload takes, in minutes.
 
+    Args:
+        case: the machine, for runs whose times were measured.
+        workload: the workload asked.
     Returns: as noted; else the median duration of its sittings; else the median of a time that it yields; None where
         nothing is known.
     """

@@ -73,6 +73,8 @@ def tally_builds(case: Case) -> dict[str, Tally]:
     """
     Count what counts on every build of a case.
 
+    Args:
+        case: the machine with the runs of the builds asked.
     Returns: by build id.
     """
     sheets = sheets_of(case)

@@ -71,6 +71,8 @@ def loads_that_show(change: Change | None) -> frozenset[PartRole]:
     """
     Say which loads of a workload may show a kind of change.
 
+    Args:
+        change: the kind of change, or None where none is planned.
     Returns: roles of parts; empty where that can't be told. Cooling shows in what heats up, too.
     """
     roles = _CHANGED_ROLES[change] if change else frozenset[PartRole]()
@@ -90,7 +92,12 @@ def loaded_by(role: str) -> frozenset[PartRole]:
 
 
 def change_of(role: str) -> Change:
-    """Say which kind of change a part of a role is."""
+    """
+    Say which kind of change a part of a role is.
+
+    Args:
+        role: a part's role.
+    """
     return next((change for change, roles in _CHANGED_ROLES.items() if role in roles), "other")
 
 
@@ -98,6 +105,9 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
     """
     Ask what a technician should answer before measuring by a plan.
 
+    Args:
+        case: the machine.
+        plan: the plan, saved or as it is typed.
     Returns: questions on the headline, and on what the planned workloads load against what is to be changed.
     """
     found = []
@@ -151,6 +161,10 @@ def question_proof(case: Case, time: BenchTime, price: Decimal | None) -> Questi
 def question_swap(case: Case, swap: Swap) -> tuple[Question, ...]:
     """
     Ask about what differs between a swap's builds without being declared, and what is easily forgotten.
+
+    Args:
+        case: the machine.
+        swap: one of its swaps.
     """
     differences = find_differences(case.build(swap.before), case.build(swap.after))
     found = [Question("undeclared_difference", d.key, difference=d) for d in find_undeclared(swap, differences)]

@@ -32,6 +32,9 @@ def rivals_of(frame: Frame, swap: Swap) -> Rivals:
     """
     Find what a swap has to share its baseline with.
 
+    Args:
+        frame: the machine without its runs.
+        swap: one of its swaps.
     Returns: of every earlier swap from the same build whose after-build was measured. Another candidate is what the
         agent read as another part, or whose record, with its model and price, was made before a verdict on the
         earlier one was given to anybody.

@@ -13,7 +13,12 @@ AT_THE_BENCH: tuple[Stand, ...] = ("baseline", "swap", "planned", "open", "after
 
 
 def current_swap(frame: Frame) -> Swap | None:
-    """Find the swap that is being worked on: the one whose case is open, else the first that is planned."""
+    """
+    Find the swap that is being worked on: the one whose case is open, else the first that is planned.
+
+    Args:
+        frame: the machine without its runs.
+    """
     waiting = (swap for state in ("open", "planned") for swap in frame.swaps if swap.state == state)
     return next(waiting, None)
 

@@ -247,7 +247,12 @@ def _left_out(difference: Difference) -> frozenset[str]:
 
 
 def costs_of(change: Change | None) -> tuple[CostKind, ...]:
-    """List the kinds of cost that a change usually has, and that are easily left out of its bill."""
+    """
+    List the kinds of cost that a change usually has, and that are easily left out of its bill.
+
+    Args:
+        change: the kind of change, or None for any.
+    """
     return next((known for known in BUILT_IN if known.change == change), _PLAIN).costs
 
 
@@ -267,6 +272,8 @@ def quick_look(plan: Plan) -> Plan:
     """
     Make a plan as short as can be: one sitting a side, three runs, nothing waited for.
 
+    Args:
+        plan: the plan that is cut short.
     Returns: a plan that the guard judges, provisionally at best, and that can't grow once the old part is gone.
     """
     return replace(
@@ -278,6 +285,10 @@ def apply_template(case: Frame, plan: Plan, template: Template) -> Plan:
     """
     Lay a template over a plan: counts, conditions and order from it, roles from what each workload loads.
 
+    Args:
+        case: the machine, for its measures and workloads.
+        plan: the plan that stands.
+        template: what is laid over it.
     Returns: the plan with every measure of the case in it that was not set aside. Measures of workloads that load the
         changed part become claims, others controls; where no workload says what it loads, roles stay. Margins and
         hopes stay.

@@ -20,6 +20,8 @@ def group_runs(runs: Iterable[Run]) -> RunsBySitting:
     """
     Index runs by sitting and workload, each group in order of position.
 
+    Args:
+        runs: runs of one machine, in any order.
     Returns: tuples of runs keyed by (sitting id, workload); what was emptied is no run.
     """
     groups: dict[tuple[SittingId, str], list[Run]] = defaultdict(list)
@@ -33,13 +35,21 @@ def compared_sittings(case: Frame, build_id: BuildId) -> tuple[Sitting, ...]:
     """
     List the sittings of a build that may enter a comparison, oldest first.
 
+    Args:
+        case: the machine.
+        build_id: the build whose sittings are asked.
     Returns: those whose purpose is `plan` or `earlier` and that were not set aside; trials and re-checks stay out.
     """
     return tuple(sorted(filter(may_be_compared, case.sittings_of(build_id)), key=attrgetter("started_at")))
 
 
 def may_be_compared(sitting: Sitting) -> bool:
-    """Whether a sitting's runs may enter a comparison."""
+    """
+    Whether a sitting's runs may enter a comparison.
+
+    Args:
+        sitting: the sitting, with its purpose and whether it was set aside.
+    """
     return sitting.purpose in ("plan", "earlier") and sitting.set_aside is None
 
 
@@ -79,7 +89,12 @@ def is_under_way(sitting: Sitting, measures: Collection[Measure], plan: Plan, gr
 
 
 def is_whole(run: Run) -> bool:
-    """Whether a run may count for any of its measures at all: complete, no warm-up, not left out late."""
+    """
+    Whether a run may count for any of its measures at all: complete, no warm-up, not left out late.
+
+    Args:
+        run: the run asked.
+    """
     return run.state == "complete" and not run.warm_up and run.excluded_late is None
 
 
@@ -87,6 +102,9 @@ def why_not_counted(run: Run, measure: MeasureId) -> WhyNotCounted | None:
     """
     Say why a run does not count for a measure.
 
+    Args:
+        run: the run asked.
+        measure: the measure asked.
     Returns: None for a run that counts; `told` is a reading that nobody took in this run.
     Source: docs/judgement.md, "From readings to units".
     """
@@ -103,5 +121,10 @@ def why_not_counted(run: Run, measure: MeasureId) -> WhyNotCounted | None:
 
 
 def counts_for(run: Run) -> tuple[MeasureId, ...]:
-    """List the measures that a run counts for."""
+    """
+    List the measures that a run counts for.
+
+    Args:
+        run: the run asked.
+    """
     return tuple(measure for measure in run.readings if why_not_counted(run, measure) is None)

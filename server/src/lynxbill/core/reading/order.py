@@ -42,6 +42,8 @@ def first_writings(runs: Iterable[Run]) -> Mapping[SittingId, datetime]:
     """
     Say when the first reading of each sitting was written, emptied since or not.
 
+    Args:
+        runs: runs of one machine, in any order; times UTC.
     Returns: nothing of a sitting whose times were not kept.
     """
     found: dict[SittingId, datetime] = {}
@@ -52,7 +54,12 @@ def first_writings(runs: Iterable[Run]) -> Mapping[SittingId, datetime]:
 
 
 def is_from_notes(sitting: Sitting) -> bool:
-    """Whether a sitting was declared as held at an earlier time, and typed from notes."""
+    """
+    Whether a sitting was declared as held at an earlier time, and typed from notes.
+
+    Args:
+        sitting: the sitting, with its purpose.
+    """
     return sitting.purpose == "earlier"
 
 
@@ -60,6 +67,9 @@ def swap_across(frame: Frame, sitting: Sitting) -> Swap | None:
     """
     Find the swap on whose other side a sitting is dated.
 
+    Args:
+        frame: the machine without its runs.
+        sitting: one of its sittings.
     Returns: the swap that made its build and is dated later, or that ended it and is dated earlier; None where the
         day may be right, whole days compared. A build that came back may stand after its swap.
     """
@@ -77,7 +87,13 @@ def swap_across(frame: Frame, sitting: Sitting) -> Swap | None:
 
 
 def begun_at(sitting: Sitting, runs: Iterable[Run]) -> datetime:
-    """Say when a sitting stands among others by itself: when it was read or noted to, else at its first writing."""
+    """
+    Say when a sitting stands among others by itself: when it was read or noted to, else at its first writing.
+
+    Args:
+        sitting: the sitting, with when it was noted to have begun.
+        runs: its runs; times UTC.
+    """
     if sitting.boot_by == "read" or is_from_notes(sitting):
         return sitting.started_at
     return first_writings(run for run in runs if run.sitting_id == sitting.id).get(sitting.id, sitting.started_at)

@@ -70,6 +70,10 @@ def levels_of(
     """
     List where a measure stands in each of some sittings that have runs which count, oldest first.
 
+    Args:
+        sheets: kept sums of a workload's runs, by sitting.
+        measure: the measure asked.
+        sittings: the sittings asked, in any order.
     Returns: only those of the recipe that most of them share, for two recipes are never pooled.
     """
     found = []
@@ -118,7 +122,13 @@ def units_of(
 
 
 def stands_above_room(measure: Measure, sittings: Iterable[Sitting]) -> bool:
-    """Whether a temperature is taken above the room: it is in °C, and every sitting knows its room."""
+    """
+    Whether a temperature is taken above the room: it is in °C, and every sitting knows its room.
+
+    Args:
+        measure: the measure asked.
+        sittings: the sittings that are compared; rooms in °C.
+    """
     return measure.unit == "Cel" and all(sitting.ambient_c is not None for sitting in sittings)
 
 

@@ -27,6 +27,8 @@ def changes_of(thing: Run | Sitting) -> tuple[Change, ...]:
     """
     List what was changed of a run or a sitting.
 
+    Args:
+        thing: a run or a sitting, with its first and its present values.
     Returns: oldest first, each with the old and the new of its own time, whatever came later. What was written where
         nothing stood is the first writing, and no change.
     """

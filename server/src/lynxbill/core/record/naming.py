@@ -53,12 +53,22 @@ def means_own_seat(name: Plain, kind: Plain) -> bool:
 
 
 def same_words(one: Plain, other: Plain) -> bool:
-    """Say whether two kinds of slot are the same, but for case and spaces; False where one is not noted."""
+    """
+    Say whether two kinds of slot are the same, but for case and spaces; False where one is not noted.
+
+    Args:
+        one, other: names as typed; None where not noted.
+    """
     return bool(_fold(one)) and _fold(one) == _fold(other)
 
 
 def is_named_at_all(name: Plain) -> bool:
-    """Say whether anything is named."""
+    """
+    Say whether anything is named.
+
+    Args:
+        name: a name as typed.
+    """
     return bool(_fold(name))
 
 

@@ -114,6 +114,8 @@ def default_plan(measures: tuple[Measure, ...]) -> Plan:
     """
     Plan for two builds with no swap between them: every measure a claim, with the default margin.
 
+    Args:
+        measures: the measures of the machine.
     Returns: a plan that asks for no particular number of sittings or runs.
     Source: docs/run-file.md (`ratio` 2 %, `difference` 1 K, `level` 1 dB).
     """

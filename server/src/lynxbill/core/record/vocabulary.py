@@ -256,12 +256,23 @@ def _why_not(value: Plain, figure: Figure) -> str | None:
 
 
 def setting_label(name: str) -> str:
-    """Call a setting as it is spoken of: "power limit" for power_limit_w; one of its owner's by its own name."""
+    """
+    Call a setting as it is spoken of: "power limit" for power_limit_w; one of its owner's by its own name.
+
+    Args:
+        name: key of the setting.
+    """
     figure = next((f for f in SETTINGS if f.key == name), None)
     return _SPOKEN.get(name) or (figure.label if figure else name.replace("_", " "))
 
 
 def setting_value(name: str, value: Plain) -> str:
-    """Write a setting's value with its unit."""
+    """
+    Write a setting's value with its unit.
+
+    Args:
+        name: key of the setting, which knows its unit.
+        value: as it is kept.
+    """
     figure = next((f for f in SETTINGS if f.key == name), None)
     return f"{value} {figure.unit}" if figure and figure.unit else str(value)

@@ -129,6 +129,10 @@ def trends_of(case: Case, plan: Plan, results: Results) -> tuple[Trend, ...]:
     """
     Lay the gains along the traits of their workloads.
 
+    Args:
+        case: the machine, for the numbers that its workloads are held to.
+        plan: the plan of the comparison.
+        results: its results, by measure.
     Returns: from one claim of work a workload: the headline if it is one, else the first that is no part of a total.
     Source: docs/judgement.md, "Gain against a trait of the work".
     """

@@ -21,6 +21,8 @@ def answer_of(lead: MeasureResult | None) -> Answer | None:
     """
     Hold the leading claim's interval against what was hoped for.
 
+    Args:
+        lead: the leading claim with what was hoped for, or None.
     Returns: yes where the end near zero reaches it; no where the far end falls short of it, or the verdict is no
         gain; else not settled. None where nothing was hoped for, or the verdict was given to nobody yet.
     """

@@ -98,6 +98,8 @@ def sign_flip_p(differences: Sequence[float]) -> float | None:
     """
     Exact two-sided p of the mean under all 2^k changes of sign.
 
+    Args:
+        differences: shape (k,), paired differences on the oriented scale.
     Returns: None above 20 differences, where there are too many to count.
     Source: R. A. Fisher, The Design of Experiments (1935), section 21.
     """
@@ -112,6 +114,8 @@ def signed_rank_p(differences: Sequence[float]) -> float | None:
     """
     Exact two-sided p of the signed ranks; zeros are left out, ties share their ranks.
 
+    Args:
+        differences: shape (k,), paired differences on the oriented scale.
     Returns: None above 20 differences or where all are zero.
     Source: F. Wilcoxon, Biometrics Bull. 1 (1945) 80.
     """
@@ -129,6 +133,8 @@ def mann_whitney_p(before: Sequence[float], after: Sequence[float]) -> float | N
     """
     Exact two-sided p of the rank sum of one side, ties sharing their ranks.
 
+    Args:
+        before, after: shape (m,) and (n,), unpaired values on the oriented scale.
     Returns: None where the sides have more than 200 units together.
     Source: H. B. Mann and D. R. Whitney, Ann. Math. Statist. 18 (1947) 50.
     """
@@ -147,6 +153,8 @@ def welch_p(before: Sequence[float], after: Sequence[float]) -> float | None:
     """
     Two-sided p of Welch's t.
 
+    Args:
+        before, after: shape (m,) and (n,), m, n >= 2, on the oriented scale.
     Returns: None where a side has one unit, or neither scatters.
     Source: B. L. Welch, Biometrika 34 (1947) 28.
     """
@@ -160,7 +168,12 @@ def welch_p(before: Sequence[float], after: Sequence[float]) -> float | None:
 
 
 def midranks(values: Sequence[float]) -> list[float]:
-    """Rank values from 1; those that are the same share the mean of their ranks."""
+    """
+    Rank values from 1; those that are the same share the mean of their ranks.
+
+    Args:
+        values: shape (n,), on any scale.
+    """
     order = sorted(range(len(values)), key=lambda index: values[index])
     ranks = [0.0] * len(values)
     start = 0

@@ -76,6 +76,10 @@ def judge_measures(
     Give the verdicts of `judge` alone, without flags, grades, context and money.
 
     Args, returns, raises: as for `judge`.
+
+    Args:
+        case: the machine with the runs of both builds.
+        before, after: ids of two of its builds; None for those of the last swap.
     """
     before, after = choose_builds(case, before, after)
     return _judge_agreed(case, agreement_of(case, before, after))
@@ -85,6 +89,9 @@ def choose_builds(frame: Frame, before: BuildId | None, after: BuildId | None) -
     """
     Say which two builds are compared: those named, else those of the last swap.
 
+    Args:
+        frame: the machine without its runs.
+        before, after: ids as they were asked for, or None.
     Raises:
         NoSwap, UnknownBuild, SameBuild: as for `judge`.
     """
@@ -238,7 +245,12 @@ def _entry(case: Case, agreement: Agreement, result: MeasureResult, at: datetime
 
 
 def written_plan(plan: Plan) -> str:
-    """Write out what of a plan a verdict rests on, in one line."""
+    """
+    Write out what of a plan a verdict rests on, in one line.
+
+    Args:
+        plan: the plan of a verdict.
+    """
     looks = (
         f"{plan.design}, {plan.order}, looks {plan.sittings_a_side} and {plan.at_most}, runs {plan.runs_a_sitting}"
     )

@@ -243,7 +243,12 @@ def _floor_flag(result: MeasureResult) -> Iterator[Flag]:
 
 
 def moved_controls(results: tuple[MeasureResult, ...]) -> tuple[str, ...]:
-    """Name the controls that moved, against the plan."""
+    """
+    Name the controls that moved, against the plan.
+
+    Args:
+        results: the results of one comparison.
+    """
     return tuple(r.measure.name for r in results if r.planned.role == "control" and r.verdict.word in CALLED)
 
 

@@ -54,7 +54,12 @@ def read_together(results: Sequence[MeasureResult], heat: MeasureResult) -> Join
 
 
 def departs(result: MeasureResult) -> bool:
-    """Whether what a measure read has changed, and by more than matters of it."""
+    """
+    Whether what a measure read has changed, and by more than matters of it.
+
+    Args:
+        result: the result of one measure.
+    """
     interval = result.interval
     if interval is None or result.estimate is None:
         return False

@@ -66,6 +66,8 @@ def history_lines(case: Case) -> tuple[HistoryLine, ...]:
     """
     Follow every measure through all builds of a machine, re-checks as points of their own.
 
+    Args:
+        case: the machine with all its runs.
     Returns: a line for each measure with readings, its points in the order of builds.
     """
     sheets = sheets_of(case)
@@ -97,6 +99,8 @@ def recovered_shares(case: Case) -> tuple[Recovered, ...]:
     """
     Relate the newest renewed build to the newest worn one before it and the build called as new.
 
+    Args:
+        case: the machine with all its runs.
     Returns: one entry a measure that all three have; nothing where a machine has not all three states.
     """
     as_new, worn, renewed = (_newest(case, wear) for wear in ("as new", "worn", "renewed"))

@@ -241,6 +241,8 @@ def turned_round(result: MeasureResult) -> MeasureResult:
     """
     Say a result the other way round: C with B is the mirror image of B with C.
 
+    Args:
+        result: after against before.
     Returns: the same rule and evidence, every figure and word turned.
     """
     sides, pairing, interval = result.sides, result.pairing, result.interval
@@ -274,6 +276,9 @@ def leading_claim(results: Sequence[MeasureResult], headline: str | None) -> Mea
     """
     Find the measure that everything said of a comparison begins with: the headline, else the first claim.
 
+    Args:
+        results: the results of one comparison.
+        headline: id of the measure that decides, or None.
     Returns: the first of all where nothing is claimed; None where nothing was measured or planned.
     """
     named = (result for result in results if result.measure.id == headline)

@@ -24,6 +24,8 @@ def span_of(result: MeasureResult) -> Span | None:
     """
     Say where a result is drawn.
 
+    Args:
+        result: its estimate and bounds on the oriented scale.
     Returns: percent of speed for work, percent of what it was for other ratios, else the measure's unit, each with
         better to the right; None where a side has no run.
     """

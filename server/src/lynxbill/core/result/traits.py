@@ -99,6 +99,8 @@ def count_pairs(points: list[tuple[float, float]]) -> tuple[int, int]:
     """
     Count the pairs of points in which both coordinates rise together, and those in which one falls.
 
+    Args:
+        points: (trait, gain), in any units.
     Returns: (rising, falling); a pair with a tie in either coordinate is in neither.
     """
     signs = [_sign(a[0] - b[0]) * _sign(a[1] - b[1]) for a, b in combinations(points, 2)]
@@ -109,6 +111,8 @@ def kendall_tau(points: list[tuple[float, float]]) -> float | None:
     """
     Measure how far two figures rise together, by ranks alone.
 
+    Args:
+        points: (trait, gain), in any units.
     Returns: Kendall's tau-b, -1 to 1; None with fewer than two points, or where either figure is the same throughout.
     Source: M. G. Kendall, Biometrika 33 (1945) 239.
     """

@@ -83,6 +83,8 @@ def find_wear(case: Case) -> tuple[Wear, ...]:
     """
     Follow the heat of each build through its sittings, re-checks too.
 
+    Args:
+        case: the machine with all its runs.
     Returns: an entry for each measure of heat or resistance and each build that was measured over 60 days; its
         limit is the permitted temperature, above the mean room where the measure is. A rise above the room is taken
         at the mean power of the visits where each of them tells its power, for worn paste lets the power fall: rise

@@ -43,6 +43,11 @@ def foresee_sitting_set_aside(case: Case, sitting: SittingId, at: datetime) -> t
     Say which verdicts would change if a sitting were set aside now.
 
     Args, returns: as for `foresee_run_left_out`.
+
+    Args:
+        case: the machine with the runs of both builds.
+        sitting: the sitting asked.
+        at: when it would be set aside, UTC.
     """
     then = replace(
         case,

@@ -313,7 +313,13 @@ def _guarded(difference: float, sd: float, df: float, runs: float, reboots: floa
 
 
 def wider(shared: Estimate, apart: Estimate) -> Estimate:
-    """Take the wider interval at each level, the se and df behind the (1 − alpha) one, and the larger p."""
+    """
+    Take the wider interval at each level, the se and df behind the (1 − alpha) one, and the larger p.
+
+    Args:
+        shared: pooled over both sides.
+        apart: each side by its own scatter; both on the same scale and levels.
+    """
     chosen = max(shared, apart, key=lambda estimate: estimate.high - estimate.low)
     same = max(shared, apart, key=lambda estimate: estimate.high90 - estimate.low90)
     return replace(

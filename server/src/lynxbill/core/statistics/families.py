@@ -9,6 +9,8 @@ def holm(p_values: Sequence[float]) -> tuple[float, ...]:
     """
     Adjust the p-values of one family by Holm's step-down rule.
 
+    Args:
+        p_values: shape (m,), each in [0, 1].
     Returns: adjusted p-values in the given order, each in [p, 1]; the chance of any false finding among them is then
         held at the level they are compared with, whatever the correlation.
     Source: S. Holm, Scand. J. Statist. 6 (1979) 65.

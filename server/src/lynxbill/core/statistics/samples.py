@@ -15,7 +15,12 @@ DRAWS = 20_000
 
 
 def in_order(costs: Iterable[Booked]) -> list[Booked]:
-    """Sort cost lines by their amounts, so that their order in a file changes no draw."""
+    """
+    Sort cost lines by their amounts, so that their order in a file changes no draw.
+
+    Args:
+        costs: cost lines in any order.
+    """
     return sorted(costs, key=lambda line: (line.likely, line.low, line.high))
 
 
@@ -39,7 +44,11 @@ def draw_gains(generator: np.random.Generator, gain: Estimate) -> Floats:
     Where the anytime rule decided, whose interval is wider than t's, SE is scaled so that the draws have that
     interval.
 
+    Args:
+        generator: the source of chance, seeded by who asks.
+        gain: estimate of the log gain with its SE and df.
     Returns: shape (DRAWS,), dimensionless.
+    Source: docs/judgement.md, "Value".
     """
     se = gain.se
     if gain.basis == "anytime":
@@ -64,6 +73,9 @@ def draw_prices(generator: np.random.Generator, lines: Sequence[Booked]) -> Floa
     """
     Draw net costs: certain lines as they are, uncertain ones triangular (low, likely, high).
 
+    Args:
+        generator: the source of chance, seeded by who asks.
+        lines: booked amounts in the currency of account.
     Returns: shape (DRAWS,), in the currency of account.
     """
     prices = np.zeros(DRAWS)

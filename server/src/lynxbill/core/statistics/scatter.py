@@ -84,6 +84,8 @@ def mean_of(values: Sequence[float]) -> float:
     """
     Average values on any scale; at least one.
 
+    Args:
+        values: shape (n,), n >= 1.
     Returns: exactly rounded, whatever their order.
     """
     return math.fsum(values) / len(values)

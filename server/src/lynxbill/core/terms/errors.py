@@ -38,6 +38,9 @@ def say_fault(error: BaseException) -> str:
     Describe an unforeseen error by its kinds and places alone.
 
     Messages of errors quote what was being worked on; a log must hold no owner's name and no reading.
+
+    Args:
+        error: whatever was raised; its message is not told.
     """
     kinds: list[str] = []
     places = traceback.extract_tb(error.__traceback__)

@@ -123,6 +123,9 @@ def usual_margin(scale: Scale, kind: Kind) -> float:
     """
     Say from what change on a measure matters where nobody said so.
 
+    Args:
+        scale: ratio, difference, …
+        kind: what is measured.
     Returns: percent for `ratio`, else in the measure's unit.
     Source: docs/run-file.md (`ratio` 2 %, `difference` 1 K, `level` 1 dB).
     """
@@ -224,7 +227,12 @@ def margin_bound(matters_from: float, scale: Scale) -> float:
 
 
 def points_at_another(measure: Measure) -> bool:
-    """Whether a measure is a part of another one, or derived from it."""
+    """
+    Whether a measure is a part of another one, or derived from it.
+
+    Args:
+        measure: the measure asked.
+    """
     return measure.part_of is not None or measure.derived_from is not None
 
 
@@ -244,6 +252,8 @@ def difference_unit(measure: Measure) -> str:
     """
     Say in which unit a difference of readings is: kelvin for degrees Celsius, percent for a ratio, points for gauges.
 
+    Args:
+        measure: the measure asked.
     Returns: a UCUM code.
     """
     if measure.scale == "ratio":
@@ -264,7 +274,12 @@ def gain_percent(estimate: float) -> float:
 
 
 def times_as_fast(estimate: float) -> float:
-    """Turn an oriented log difference into a speed-up, held below the largest number."""
+    """
+    Turn an oriented log difference into a speed-up, held below the largest number.
+
+    Args:
+        estimate: oriented log difference, dimensionless.
+    """
     return math.exp(min(estimate, MOST_LOG))
 
 
@@ -297,6 +312,8 @@ def reading_place(value: float) -> float:
     """
     Say how finely one reading was written: its smallest decimal place.
 
+    Args:
+        value: one reading in its unit.
     Returns: in the reading's unit; 1 for a whole number.
     """
     if value == int(value):

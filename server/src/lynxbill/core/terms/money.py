@@ -106,18 +106,34 @@ class Booked:
 
 
 def measures_of(line: CostLine) -> tuple[str, ...]:
-    """List the measures, by id, that a line's electricity is taken from."""
+    """
+    List the measures, by id, that a line's electricity is taken from.
+
+    Args:
+        line: the cost line asked.
+    """
     running = line.running
     return tuple(name for name in (running.power, running.time) if name is not None) if running is not None else ()
 
 
 def minor_digits(currency: str) -> int:
-    """Say how many decimal digits the minor unit of an ISO 4217 currency has."""
+    """
+    Say how many decimal digits the minor unit of an ISO 4217 currency has.
+
+    Args:
+        currency: ISO 4217 code.
+    """
     return _MINOR_DIGITS.get(currency, 2)
 
 
 def round_money(amount: Decimal, currency: str) -> Decimal:
-    """Round an amount half up to the minor unit of its currency (ISO 4217)."""
+    """
+    Round an amount half up to the minor unit of its currency (ISO 4217).
+
+    Args:
+        amount: in the currency.
+        currency: ISO 4217 code.
+    """
     return amount.quantize(Decimal(1).scaleb(-minor_digits(currency)), rounding=ROUND_HALF_UP)
 
 
@@ -146,6 +162,10 @@ def in_account(amount: Decimal, line: CostLine, currency: str) -> Decimal:
     """
     Convert an amount in a line's currency into the currency of account, rounded half up to its minor unit.
 
+    Args:
+        amount: in the line's currency.
+        line: its currency, and the rate: what one unit of it is in the account's.
+        currency: ISO 4217 code of the account.
     Raises:
         RateMissing: a foreign line without a rate of exchange.
     """
@@ -186,6 +206,9 @@ def net_cost(booked: Iterable[Booked], currency: str) -> Decimal:
     """
     Add up the likely amounts: what a swap cost after resale and reuse.
 
+    Args:
+        booked: amounts in the currency of account, income negative.
+        currency: ISO 4217 code of the account.
     Returns: net cost in `currency`, at its minor unit; negative where the swap earned money.
     """
     return round_money(sum((line.likely for line in booked), Decimal(0)), currency)

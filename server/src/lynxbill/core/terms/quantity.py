@@ -74,6 +74,8 @@ def unit_of(code: str) -> Unit:
     """
     Look a unit up by its UCUM code: one of `known_units`, or one of them per another or per something counted.
 
+    Args:
+        code: UCUM code, as "s" or "MB/s".
     Raises:
         UnknownUnit: the code is none of these.
     """
@@ -96,7 +98,12 @@ def _per(code: str) -> Unit | None:
 
 
 def unit_spelled(spelling: str) -> Unit | None:
-    """Find the unit that is written so, by its UCUM code or in its usual form; None where none is."""
+    """
+    Find the unit that is written so, by its UCUM code or in its usual form; None where none is.
+
+    Args:
+        spelling: as somebody wrote it.
+    """
     return _BY_SPELLING.get(spelling)
 
 

@@ -99,6 +99,10 @@ def judge_beside_others(case: Case, before: BuildId | None = None, after: BuildI
     Judge two builds, and weigh the result against every other swap that was carried out.
 
     Args, raises: as for `judge`.
+
+    Args:
+        case: the machine with all its runs.
+        before, after: ids of two of its builds; None for those of the last swap.
     """
     billed = judge_and_bill(case, before, after)
     here = (billed.comparison.before, billed.comparison.after)
@@ -111,6 +115,8 @@ def judge_every_swap(case: Case) -> tuple[Standing, ...]:
     """
     Judge every swap, oldest first, and weigh each against those that were carried out.
 
+    Args:
+        case: the machine with all its runs.
     Raises:
         RateMissing: a cost line in a foreign currency without a rate.
     """

@@ -50,6 +50,10 @@ def judge_and_bill(case: Case, before: BuildId | None = None, after: BuildId | N
     Compare two builds of a machine, and make the bill on its usual terms.
 
     Args, raises: as for `judge` and `bill_of`.
+
+    Args:
+        case: the machine with the runs of both builds.
+        before, after: ids of two of its builds; None for those of the last swap.
     """
     comparison = judge(case, before, after)
     return Billed(comparison, bill_of(case, comparison))
@@ -79,7 +83,12 @@ def bill_of(case: Frame, comparison: Comparison, terms: Terms | None = None) -> 
 
 
 def means_of(results: Sequence[MeasureResult]) -> Means:
-    """Take the means of both sides from results, by measure; without those that a side lacks."""
+    """
+    Take the means of both sides from results, by measure; without those that a side lacks.
+
+    Args:
+        results: the results of one comparison; means in each measure's unit.
+    """
     return {
         result.measure.id: (result.before_mean, result.after_mean)
         for result in results

@@ -46,6 +46,8 @@ def whole_chain(frame: Frame) -> tuple[BuildId, BuildId, tuple[Swap, ...]] | Non
     """
     Find the swaps that lead from the first build to the standing one.
 
+    Args:
+        frame: the machine without its runs.
     Returns: both builds and the chain; None where fewer than two swaps lead there, for then one bill says all.
     """
     standing = frame.standing

@@ -47,7 +47,12 @@ class Value:
 
 
 def no_value(note: ValueNote) -> Value:
-    """Say why there is nothing to divide."""
+    """
+    Say why there is nothing to divide.
+
+    Args:
+        note: why.
+    """
     return Value(None, None, None, note)
 
 
