@@ -6,8 +6,6 @@ import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
-from datetime import datetime
-from functools import lru_cache
 from itertools import islice, pairwise, takewhile
 from typing import BinaryIO
 
@@ -19,6 +17,7 @@ from lynxbill.core.terms.errors import BadValue
 from lynxbill.core.terms.measure import LARGEST
 from lynxbill.core.terms.quantity import unit_of, unit_spelled
 from lynxbill.exchange.entry import DecimalMark, split_number
+from lynxbill.exchange.log_times import is_of_a_clock, read_time, spread_equal
 from lynxbill.exchange.problem import Problem, UnusableText
 
 # So much of a file is looked at to find out how it is written.
@@ -30,9 +29,6 @@ _SHOWN_ROWS = 3
 _SEPARATORS = (";", "\t", ",", "|")
 _GAPS = frozenset({"", "-", "–", "n/a", "na", "nan", "null", "none", "not available"})
 _DAY_S = 86_400.0
-_CLOCK = re.compile(r"(\d{1,3}):(\d{2}):(\d{2}(?:[.,]\d+)?)")
-_SHORT_CLOCK = re.compile(r"(\d{1,3}):(\d{2}(?:[.,]\d+)?)")
-_STAMPS = ("%d.%m.%Y %H:%M:%S", "%d/%m/%Y %H:%M:%S", "%Y/%m/%d %H:%M:%S")
 _NUMBER = re.compile(r"[+-]?\d[\d .,'\u00a0]*")
 _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
 _TIME_WORDS = re.compile(r"\b(time|elapsed|seconds?|sec|ms|zeit|uhrzeit|temps|hora|tid)\b", re.IGNORECASE)
@@ -201,7 +197,7 @@ class _Reader:
             (told - 32) / 1.8 if column.unit == FAHRENHEIT else told
             for column, told in zip(self.columns, found.values, strict=True)
         )
-        return LogRows(_apart(found.at) - self._begin, values)
+        return LogRows(spread_equal(found.at) - self._begin, values)
 
     def _read_numbers(self, block: list[str]) -> LogRows | None:
         """Read lines whose values are plain numbers, all at once; None where one is not that."""
@@ -251,7 +247,7 @@ class _Reader:
         found = np.empty(len(cells))
         for place, cell in enumerate(cells):
             try:
-                seconds = read_time(cell, self.form)
+                seconds = read_time(cell, self.form.time_unit, self.form.decimal_mark)
             except BadValue as refusal:
                 self._problem(numbers[place], "time", str(refusal))
                 seconds = self._last
@@ -259,7 +255,7 @@ class _Reader:
             if seconds + self._days < self._last - _DAY_S / 2:
                 self._days += _DAY_S
             seconds += self._days
-            if seconds < self._last and _is_of_a_clock(cell):
+            if seconds < self._last and is_of_a_clock(cell):
                 # A clock of the wall that was set back: time goes on from where it was.
                 self._days += self._last + self._step - seconds
                 seconds = self._last + self._step
@@ -289,77 +285,6 @@ class _Reader:
         if behind and not fits:
             self._problem(number, column.heading, f"“{text}” is not in {wanted}")
         return value
-
-
-def _apart(times: Floats) -> Floats:
-    """Times, equal ones spread over the stretch up to the next: a log may be faster than its clock ticks."""
-    ticks, starts, counts = np.unique(times, return_index=True, return_counts=True)
-    if len(ticks) == len(times):
-        return times
-    # The last tick lasts as long as the others do.
-    lasts = np.diff(ticks, append=ticks[-1] + (float(np.median(np.diff(ticks))) if len(ticks) > 1 else 1.0))
-    within = np.arange(len(times)) - np.repeat(starts, counts)
-    return times + np.repeat(lasts / counts, counts) * within
-
-
-def _is_of_a_clock(cell: str) -> bool:
-    """Whether a time is one of the day, or with a date: a plain number counts, and is never set back."""
-    return ":" in cell
-
-
-def read_time(text: str, form: LogForm) -> float:
-    """
-    Read a cell of the time's column, in seconds; of what begin does not matter.
-
-    Raises:
-        BadValue: it is none.
-    """
-    seconds = _read_time(text.strip(), form)
-    if not abs(seconds) <= LARGEST:
-        raise BadValue(f"“{text.strip()}” is not a time")
-    return seconds
-
-
-def _read_time(cell: str, form: LogForm) -> float:
-    try:
-        return float(cell) * unit_of(form.time_unit).factor
-    except ValueError:
-        pass
-    if clock := _CLOCK.fullmatch(cell):
-        hours, minutes, seconds = clock.groups()
-        return int(hours) * 3600 + int(minutes) * 60 + float(seconds.replace(",", "."))
-    if clock := _SHORT_CLOCK.fullmatch(cell):
-        minutes, seconds = clock.groups()
-        return int(minutes) * 60 + float(seconds.replace(",", "."))
-    stamp = _read_stamp(cell)
-    if stamp is not None:
-        return stamp
-    number, behind = split_number(cell, form.decimal_mark)
-    unit = unit_spelled(behind) if behind else unit_of(form.time_unit)
-    if unit is None or unit.dimension != "time":
-        raise BadValue(f"“{cell}” is not a time")
-    return number * unit.factor
-
-
-def _read_stamp(text: str) -> float | None:
-    try:
-        moment = datetime.fromisoformat(text)
-    except ValueError:
-        whole, dot, fraction = text.replace(",", ".").rpartition(".")
-        is_parted = bool(dot) and fraction.isdigit() and ":" in whole
-        second = _whole_second(whole if is_parted else text)
-        return None if second is None else second + (float(f"0.{fraction}") if is_parted else 0.0)
-    return (moment - datetime(1970, 1, 1, tzinfo=moment.tzinfo)).total_seconds()
-
-
-@lru_cache(maxsize=4096)
-def _whole_second(text: str) -> float | None:
-    for form in _STAMPS:
-        try:
-            return (datetime.strptime(text, form) - datetime(1970, 1, 1)).total_seconds()
-        except ValueError:
-            continue
-    return None
 
 
 def _encoding(head: bytes) -> str:
@@ -401,7 +326,7 @@ def _time_column(heading: list[str], rows: list[list[str]], mark: DecimalMark) -
         form, read = LogForm("", "", mark, 0, number, _time_unit(heading[number])), list[float]()
         for row in rows:
             with suppress(BadValue, IndexError):
-                read.append(read_time(row[number], form))
+                read.append(read_time(row[number], form.time_unit, form.decimal_mark))
         # A row that is wrong is named when the log is read; and a time of day falls back at midnight.
         falls = sum(later < earlier for earlier, later in pairwise(read))
         return len(read) > len(rows) / 2 and falls <= 1 and not (moves and read[-1] == read[0])
