@@ -13,10 +13,11 @@ from alembic import command
 from sqlalchemy import make_url, text
 from typer.testing import CliRunner
 
-from lynxbill.backup import KEPT, BackupError, back_up, back_up_before_migration, restore_all, restore_machine
+from lynxbill.backup import KEPT, back_up, back_up_before_migration, restore_all, restore_machine
 from lynxbill.cli import app
 from lynxbill.cluster import Cluster
 from lynxbill.demo import load_demo
+from lynxbill.dump_programs import BackupError
 from lynxbill.services.base.act import Act
 from lynxbill.services.evidence.removal import remove_machine
 from lynxbill.services.files.run_files import export_machine

@@ -5,7 +5,6 @@ A backup is of one moment while the server runs; a restore takes all of it or no
 rows are taken: tables are made by this program's own migrations, so that nothing in a file is ever run.
 """
 
-import os
 import re
 import subprocess
 from collections.abc import Iterator
@@ -20,10 +19,11 @@ import psycopg
 from alembic import command
 from alembic.script import ScriptDirectory
 from psycopg import sql
-from sqlalchemy import URL, Dialect, Engine, func, inspect, make_url, select, text
+from sqlalchemy import Dialect, Engine, func, inspect, make_url, select, text
 from sqlalchemy.dialects import postgresql
 
-from lynxbill.cluster import ROLE, ClusterError, find_program
+from lynxbill.cluster import ROLE
+from lynxbill.dump_programs import BackupError, output_of, plain_url, program_path, run_program, say_failed
 from lynxbill.store.belonging import Owned, owned_by
 from lynxbill.store.database import WITH_REMOVED, announce, migrate, migration_config, open_engine, session_factory
 from lynxbill.store.database import pending_revision as pending
@@ -47,10 +47,6 @@ _COPY = re.compile(r'COPY public\."?(?P<table>[a-z_]+)"? \((?P<columns>[a-z_", ]
 _ASIDE = re.compile(r"(SET [a-z_]+ = .*;|SELECT pg_catalog\.(set_config|setval)\(.*\);|--.*|\\(un)?restrict \S+|)")
 
 
-class BackupError(Exception):
-    """One line that says why nothing was written or restored, and what to do."""
-
-
 def back_up(url: str, file: Path) -> None:
     """Write everything of a database into a file, which appears once it is whole."""
     if file.exists():
@@ -58,7 +54,7 @@ def back_up(url: str, file: Path) -> None:
     part = file.with_name(f"{file.name}.part")
     try:
         part.touch(mode=0o600)
-        _run("pg_dump", url, "--format=custom", "--no-owner", "--no-privileges", f"--file={part}")
+        run_program("pg_dump", url, "--format=custom", "--no-owner", "--no-privileges", f"--file={part}")
         part.rename(file)
     except OSError as error:
         raise BackupError(f"{file} can't be written: {error.strerror}.") from error
@@ -135,7 +131,7 @@ def _refuse_strange(file: Path) -> None:
     """Refuse a file that holds what this program does not make, before anything of it is read into a database."""
     if not file.is_file():
         raise BackupError(f"There is no file {file}.")
-    listed = _output("pg_restore", "--list", file)
+    listed = output_of("pg_restore", "--list", file)
     names = {table.name for table in Table.metadata.sorted_tables} | {"alembic_version"}
     for line in listed.splitlines():
         entry = _ENTRY.fullmatch(line)
@@ -169,7 +165,7 @@ def _fill(url: str, file: Path) -> None:
         _empty(engine)
         command.upgrade(config, revision)
         try:
-            with psycopg.connect(_plain(url)) as connection:
+            with psycopg.connect(plain_url(url)) as connection:
                 _take_rows(connection, file)
         except (psycopg.Error, BackupError, UnicodeError) as error:
             _empty(engine)
@@ -189,7 +185,7 @@ def _empty(engine: Engine) -> None:
 
 def _revision_of(file: Path) -> str:
     """The version of the tables in a backup."""
-    script = _output("pg_restore", "--data-only", "--table=alembic_version", "--file=-", file)
+    script = output_of("pg_restore", "--data-only", "--table=alembic_version", "--file=-", file)
     found = re.search(r"FROM stdin;\n([0-9a-z_]{1,32})\n\\\.", script)
     if found is None:
         raise BackupError("This is no backup of Lynxbill: it does not say of which version it is.")
@@ -277,7 +273,7 @@ def _columns_of(definition: str) -> list[str]:
 @contextmanager
 def _script(file: Path) -> Iterator[Iterator[str]]:
     """The rows of a backup as text, line by line."""
-    command = [str(_program("pg_restore")), "--data-only", "--no-owner", "--no-privileges", "--file=-", str(file)]
+    command = [str(program_path("pg_restore")), "--data-only", "--no-owner", "--no-privileges", "--file=-", str(file)]
     with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as told:
         assert told.stdout is not None
         assert told.stderr is not None
@@ -285,7 +281,7 @@ def _script(file: Path) -> Iterator[Iterator[str]]:
             with TextIOWrapper(told.stdout, encoding="utf-8", newline="\n") as lines:
                 yield (line.removesuffix("\n") for line in lines)
             if told.wait() != 0:
-                raise BackupError(_failed("pg_restore", told.stderr.read().decode(errors="replace")))
+                raise BackupError(say_failed("pg_restore", told.stderr.read().decode(errors="replace")))
         finally:
             told.kill()
 
@@ -310,7 +306,7 @@ def _copy(source: str, target: str, identifier: UUID) -> None:
     sessions = session_factory(engine)
     try:
         migrate(engine)
-        with psycopg.connect(_plain(source)) as there, sessions.begin() as session:
+        with psycopg.connect(plain_url(source)) as there, sessions.begin() as session:
             asked = select(MachineRow.removed_at).where(MachineRow.id == identifier)
             here_now = session.execute(asked, execution_options=WITH_REMOVED).first()
             if here_now is not None and here_now.removed_at is None:
@@ -349,14 +345,14 @@ def _database_aside(url: str, chores_url: str) -> Iterator[str]:
     name = f"restore_{token_hex(6)}"
     made = sql.SQL("CREATE DATABASE {} TEMPLATE template0 OWNER {}")
     try:
-        with psycopg.connect(_plain(chores_url), autocommit=True) as connection:
+        with psycopg.connect(plain_url(chores_url), autocommit=True) as connection:
             connection.execute(made.format(sql.Identifier(name), sql.Identifier(ROLE)))
     except psycopg.Error as error:
         raise BackupError("No database could be made to read the backup into.") from error
     try:
         yield make_url(url).set(database=name).render_as_string(hide_password=False)
     finally:
-        with suppress(psycopg.Error), psycopg.connect(_plain(chores_url), autocommit=True) as connection:
+        with suppress(psycopg.Error), psycopg.connect(plain_url(chores_url), autocommit=True) as connection:
             connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
 
 
@@ -373,44 +369,3 @@ def _is_used(engine: Engine) -> bool:
             for table in shops
             if table.name in known
         )
-
-
-def _run(program: str, url: str, *arguments: str | Path) -> None:
-    """Run one of PostgreSQL's programs on a database; the password stays out of the list of processes."""
-    known = make_url(url)
-    environment = os.environ | {
-        "PGHOST": known.host or "",
-        "PGPORT": str(known.port or ""),
-        "PGUSER": known.username or "",
-        "PGPASSWORD": known.password or "",
-        "PGDATABASE": known.database or "",
-    }
-    command = [str(_program(program)), *map(str, arguments)]
-    done = subprocess.run(command, env=environment, capture_output=True, text=True, check=False)
-    if done.returncode != 0:
-        raise BackupError(_failed(program, done.stderr))
-
-
-def _output(program: str, *arguments: str | Path) -> str:
-    """What one of PostgreSQL's programs says of a file, without a database."""
-    command = [str(_program(program)), *map(str, arguments)]
-    done = subprocess.run(command, capture_output=True, text=True, check=False)
-    if done.returncode != 0:
-        raise BackupError(_failed(program, done.stderr))
-    return done.stdout
-
-
-def _program(name: str) -> Path:
-    try:
-        return find_program(name)
-    except ClusterError as error:
-        raise BackupError(str(error)) from error
-
-
-def _failed(program: str, said: str) -> str:
-    return f"{program} failed: {(said.strip().splitlines() or ['no word of why'])[-1]}"
-
-
-def _plain(url: str) -> str:
-    known: URL = make_url(url)
-    return known.set(drivername="postgresql").render_as_string(hide_password=False)

@@ -93,7 +93,8 @@ def start(
 @app.command()
 def backup(file: Annotated[Path, typer.Argument(help="The file to write; it must not be there yet.")]) -> None:
     """Write everything that is recorded into one file, while the server runs or not."""
-    from lynxbill.backup import BackupError, back_up
+    from lynxbill.backup import back_up
+    from lynxbill.dump_programs import BackupError
     from lynxbill.installation import CannotStart, place_at_hand
 
     try:
@@ -112,7 +113,8 @@ def restore(
     ] = None,
 ) -> None:
     """Restore a backup into an empty database, or one machine of it beside what is there."""
-    from lynxbill.backup import BackupError, restore_all, restore_machine
+    from lynxbill.backup import restore_all, restore_machine
+    from lynxbill.dump_programs import BackupError
     from lynxbill.installation import CannotStart, place_at_hand
 
     try:

@@ -19,7 +19,8 @@ import uvicorn
 from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 
-from lynxbill.backup import BackupError, back_up_before_migration
+from lynxbill.backup import back_up_before_migration
+from lynxbill.dump_programs import BackupError
 from lynxbill.installation import LOCAL, CannotStart, Place, serving_place
 from lynxbill.store.database import NewerDatabase, chore, is_behind, migrate, open_engine, session_factory
 from lynxbill.store.shape import differences_of
