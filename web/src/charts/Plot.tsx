@@ -76,9 +76,3 @@ export function Axis({
     </g>
   );
 }
-
-/** A bar between two values of a scale, be they the one way round or the other. */
-export const between = (from: number, to: number): { start: number; length: number } => ({
-  start: Math.min(from, to),
-  length: Math.abs(from - to),
-});

@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3-scale";
 
-import { Axis, between, Plot } from "./Plot";
+import { Axis, Plot } from "./Plot";
 
 /** The runs of one sitting, oldest first; `left` are those still to come. */
 export interface DotColumn {
@@ -39,15 +39,15 @@ export function SittingDots({ columns, band, higherIsBetter, unit, width, height
   const range: [number, number] = [height - BOTTOM, 6];
   const y = scaleLinear([low - pad, high + pad], higherIsBetter ? range : [range[1], range[0]]);
   const { slot, starts } = slotsOf(columns, width);
-  const shade = band && between(y(band[0]), y(band[1]));
+  const shade = band && [y(band[0]), y(band[1])].sort((a, b) => a - b);
   return (
     <Plot width={width} height={height} label={label}>
       {shade && (
         <rect
           x={LEFT}
           width={width - LEFT}
-          y={shade.start}
-          height={shade.length}
+          y={shade[0]}
+          height={(shade[1] ?? 0) - (shade[0] ?? 0)}
           fill="var(--band)"
           stroke="var(--edge)"
           strokeWidth={0.75}

@@ -51,6 +51,18 @@ export const partsOf = (drafts: PartDraft[], vocabulary: Vocabulary, mark: Decim
 export const settingDrafts = (settings: Rated, mark: DecimalMark): SettingDraft[] =>
   Object.entries(settings).map(([name, value]) => ({ name, value: writeValue(value, mark) }));
 
+/** Values that are typed by key, as they are saved. */
+export const valuesByKey = (
+  typed: Record<string, string>,
+  figures: Figure[],
+  mark: DecimalMark,
+): Record<string, string | number> =>
+  valuesOf(
+    Object.entries(typed).map(([name, value]) => ({ name, value })),
+    figures,
+    mark,
+  );
+
 /** Values by key as they are saved; empty ones are unknown. */
 export function valuesOf(
   drafts: SettingDraft[],

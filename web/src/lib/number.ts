@@ -1,6 +1,12 @@
 /** How a machine's figures are typed and written. */
 export type DecimalMark = "." | ",";
 
+/** The marks, to choose one. */
+export const DECIMAL_MARKS = [
+  [".", "point 1.5"],
+  [",", "comma 1,5"],
+] as const;
+
 const SPACES = " '’\\u00a0\\u202f";
 const GROUPED = {
   ".": new RegExp(`^-?(?:\\d+|\\d{1,3}(?:[${SPACES},]\\d{3})+)(?:\\.\\d+)?$`),

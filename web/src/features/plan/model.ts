@@ -1,6 +1,6 @@
 import type { Plan, PlanIn, Template, TemplateIn, Vocabulary } from "../../api/client";
 import { type DecimalMark, readNumber, writeNumber, writeValue } from "../../lib/number";
-import { valuesOf } from "../../job/parts";
+import { valuesByKey } from "../../job/parts";
 
 /** What stands in the plan besides its measures, as typed text, so that a half-typed figure is kept as it stands. */
 export interface PlanFields {
@@ -185,11 +185,7 @@ export function readPlan(
     order: draft.order,
     design: draft.design,
     pair_by: draft.pairBy,
-    conditions: valuesOf(
-      Object.entries(draft.conditions).map(([name, value]) => ({ name, value })),
-      vocabulary.conditions,
-      mark,
-    ),
+    conditions: valuesByKey(draft.conditions, vocabulary.conditions, mark),
     measures,
   };
   return Object.keys(problems).length ? { problems } : { body };

@@ -13,6 +13,7 @@ import { removeCandidate } from "../../job/removal/removal";
 import { SetAside } from "../../job/removal/SetAside";
 import { SaveProblem } from "../../job/SaveProblem";
 import { useSeating } from "../../job/seating";
+import { putCandidateAside } from "./aside";
 import { candidateBody, type CandidateDraft, partsWith } from "./model";
 
 const ALTERNATIVES = [
@@ -29,15 +30,6 @@ const SAID = [
   ["does not fit", "does not fit"],
 ] as const;
 const ROLES = PART_ROLES.map((role) => [role, role] as const);
-
-/** Sets a candidate aside with the reason, or takes that back. */
-export const putAside = (machine: string, candidate: string, reason: string | null) =>
-  call(
-    "put",
-    "/api/machines/{machine_id}/candidates/{candidate_id}/set-aside",
-    { machine_id: machine, candidate_id: candidate },
-    { reason },
-  );
 
 interface Props {
   job: Case;
@@ -184,7 +176,7 @@ function Ends({ job, initial, state: { draft, save, send, done, remove } }: Prop
           job={job}
           what="this candidate"
           means="It is not weighed any more, and stays listed with the reason."
-          save={(reason) => putAside(job.machine.id, draft.id, reason)}
+          save={(reason) => putCandidateAside(job.machine.id, draft.id, reason)}
           onDone={done}
         />
       )}

@@ -8,7 +8,8 @@ import { TableToTake } from "../../ui/TakeAlong";
 import { useSave } from "../../job/api";
 import { candidateSent } from "../../job/machineBody";
 import { type Aside, AsideList } from "../../job/removal/SetAside";
-import { CandidateForm, putAside } from "./CandidateForm";
+import { putCandidateAside } from "./aside";
+import { CandidateForm } from "./CandidateForm";
 import { candidateDraft, type CandidateDraft, emptyCandidate, ticksOf } from "./model";
 
 interface Props {
@@ -95,7 +96,9 @@ function RankedList({ job, view, onEdit }: ListProps) {
 
 const candidatesAside = ({ machine, candidates }: Case): Aside[] =>
   candidates.flatMap(({ id, label, set_aside }) =>
-    set_aside ? [{ id, name: label, reason: set_aside, save: (why) => putAside(machine.id, id, why) }] : [],
+    set_aside
+      ? [{ id, name: label, reason: set_aside, save: (why) => putCandidateAside(machine.id, id, why) }]
+      : [],
   );
 
 const FIT = {

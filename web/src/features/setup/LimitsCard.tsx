@@ -8,7 +8,7 @@ import { type DecimalMark, writeValue } from "../../lib/number";
 import { useSave } from "../../job/api";
 import { figureName, sayImpossible, writeFigure } from "../../job/figures";
 import { machineBody } from "../../job/machineBody";
-import { valuesOf } from "../../job/parts";
+import { valuesByKey } from "../../job/parts";
 import { SaveProblem } from "../../job/SaveProblem";
 
 interface Props {
@@ -63,11 +63,7 @@ function LimitsForm({ job, vocabulary, onDone }: Props & { onDone: () => void })
     forget();
     onDone();
   };
-  const read = valuesOf(
-    Object.entries(form.values).map(([name, value]) => ({ name, value })),
-    vocabulary.limits,
-    mark,
-  );
+  const read = valuesByKey(form.values, vocabulary.limits, mark);
   const save = useSave(
     machine.id,
     (version: number) => {

@@ -10,7 +10,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, NoteField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { TopBarHome } from "../../ui/TopBar";
-import type { DecimalMark } from "../../lib/number";
+import { DECIMAL_MARKS, type DecimalMark } from "../../lib/number";
 import { readMoney, writeMoney } from "../../lib/money";
 import { caseQuery, namesQuery, refreshBenches } from "../../job/api";
 import { isOffered, measuresOf, standingBuild } from "../../job/model";
@@ -152,7 +152,7 @@ export function NewMachinePage() {
             <TextField label="Owner" {...field("owner")} />
             <TextField label="Currency" required maxLength={3} {...field("currency")} />
             <TextField label="Labour, per hour" inputMode="decimal" {...field("labour", "labour_rate")} />
-            <ChoiceField label="Decimal mark" choices={MARKS} {...field("mark")} />
+            <ChoiceField label="Decimal mark" choices={DECIMAL_MARKS} {...field("mark")} />
           </div>
           <div className="grid gap-4 md:grid-cols-2">
             <NoteField label="The question: what should be better?" {...field("question")} />
@@ -178,11 +178,6 @@ export function NewMachinePage() {
     </>
   );
 }
-
-const MARKS = [
-  [".", "point 1.5"],
-  [",", "comma 1,5"],
-] as const;
 
 interface PartsProps {
   form: Form;

@@ -1,10 +1,11 @@
-import { call, type Case, dataPackageAddress, runFileAddress } from "../../api/client";
+import { type Case, dataPackageAddress, runFileAddress } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../../job/api";
 import { standingBuild } from "../../job/model";
 import { useJob, useVocabulary } from "../../job/vocabulary";
 import { RemoveMachine } from "../../job/removal/RemoveMachine";
 import { AsideList, SetAside } from "../../job/removal/SetAside";
+import { putMachineAside } from "./aside";
 import { BuildCard } from "./BuildCard";
 import { Candidates } from "./Candidates";
 import { CopyJob } from "./CopyJob";
@@ -35,7 +36,7 @@ export function SetupPage() {
                 id: job.machine.id,
                 name: job.machine.name,
                 reason: job.machine.set_aside,
-                save: (reason) => putAside(job.machine.id, reason),
+                save: (reason) => putMachineAside(job.machine.id, reason),
               },
             ]}
           />
@@ -75,12 +76,9 @@ function Acts({ job }: { job: Case }) {
           job={job}
           what="this machine"
           means="It stays listed, last, with all that was measured of it, and waits for nobody any more."
-          save={(reason) => putAside(job.machine.id, reason)}
+          save={(reason) => putMachineAside(job.machine.id, reason)}
         />
       )}
     </div>
   );
 }
-
-const putAside = (machine_id: string, reason: string | null) =>
-  call("put", "/api/machines/{machine_id}/set-aside", { machine_id }, { reason });

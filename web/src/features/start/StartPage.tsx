@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { type BeginningIn, call, refusedAt } from "../../api/client";
 import { bind } from "../../lib/bind";
 import { useDraft } from "../../lib/draft";
+import { DECIMAL_MARKS } from "../../lib/number";
 import { isWork } from "../../lib/work";
 import { Button, ButtonLink } from "../../ui/Button";
 import { CardChoice } from "../../ui/CardChoice";
@@ -305,11 +306,6 @@ function Margin({ draft, problems, onSet }: PlanProps) {
   );
 }
 
-const MARKS = [
-  [".", "point 1.5"],
-  [",", "comma 1,5"],
-] as const;
-
 function Money({ draft, onSet }: Pick<PlanProps, "draft" | "onSet">) {
   const field = bind(draft, onSet);
   return (
@@ -319,7 +315,7 @@ function Money({ draft, onSet }: Pick<PlanProps, "draft" | "onSet">) {
       </summary>
       <div className="grid grid-cols-2 gap-3">
         <TextField label="Currency" maxLength={3} {...field("currency")} />
-        <ChoiceField label="Decimal mark" choices={MARKS} {...field("mark")} />
+        <ChoiceField label="Decimal mark" choices={DECIMAL_MARKS} {...field("mark")} />
       </div>
     </details>
   );

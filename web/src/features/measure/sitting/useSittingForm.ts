@@ -8,7 +8,7 @@ import { newId } from "../../../lib/ids";
 import { type DecimalMark, readNumber, writeNumber } from "../../../lib/number";
 import { runsQuery, useSave } from "../../../job/api";
 import { planFor } from "../../../job/model";
-import { valuesOf } from "../../../job/parts";
+import { valuesByKey } from "../../../job/parts";
 import { useVocabulary } from "../../../job/vocabulary";
 import {
   bootAnswer,
@@ -94,9 +94,6 @@ interface Sent {
   conditions: Record<string, string>;
 }
 
-const listed = (values: Record<string, string>) =>
-  Object.entries(values).map(([name, value]) => ({ name, value }));
-
 /** What is typed of a sitting, what follows from it, and its save. */
 export function useSittingForm(
   job: Case,
@@ -130,7 +127,7 @@ export function useSittingForm(
           ambient_c: readNumber(form.ambient, mark),
           ...bootOf({ ...form, restarted: draft.restarted }, sitting, last),
           mount: sitting ? sitting.mount : newMount(),
-          conditions: valuesOf(listed(conditions), figures, mark),
+          conditions: valuesByKey(conditions, figures, mark),
           version,
         },
       ),
