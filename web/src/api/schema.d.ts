@@ -2841,8 +2841,11 @@ export interface components {
             /** Swap */
             swap?: string | null;
         };
-        /** CostFile */
-        CostFile: {
+        /**
+         * CostIn
+         * @description A line of what a swap cost, as it is sent.
+         */
+        CostIn: {
             /**
              * Kind
              * @enum {string}
@@ -2895,7 +2898,10 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** CostOut */
+        /**
+         * CostOut
+         * @description A line of what a swap cost.
+         */
         CostOut: {
             /**
              * Kind
@@ -4278,7 +4284,7 @@ export interface components {
         };
         /** OpenPlanOut */
         OpenPlanOut: {
-            plan: components["schemas"]["PlanFile"];
+            plan: components["schemas"]["PlanOut"];
             /** Version */
             version: number;
         };
@@ -4401,89 +4407,6 @@ export interface components {
                 number
             ][];
         };
-        /** PlanFile */
-        PlanFile: {
-            /**
-             * Design
-             * @default side_by_side
-             * @enum {string}
-             */
-            design: "side_by_side" | "paired";
-            /**
-             * Pair By
-             * @default order
-             * @enum {string}
-             */
-            pair_by: "order" | "ambient" | "label" | "none";
-            /** Sittings A Side */
-            sittings_a_side?: number | null;
-            /** At Most */
-            at_most?: number | null;
-            /** Runs A Sitting */
-            runs_a_sitting?: number | null;
-            /**
-             * Runs
-             * @description Runs a sitting of workloads that differ from the others
-             * @default {}
-             */
-            runs: {
-                [key: string]: number;
-            };
-            /**
-             * Judge Whole
-             * @description The first build of a chain whose last one is judged against it too
-             */
-            judge_whole?: string | null;
-            /** Headline */
-            headline?: string | null;
-            /**
-             * Measures
-             * @default {}
-             */
-            measures: {
-                [key: string]: components["schemas"]["PlannedMeasureFile"];
-            };
-            /**
-             * Pairs
-             * @default []
-             */
-            pairs: components["schemas"]["FixedPairFile"][];
-            /**
-             * Borrow Spread From
-             * @default []
-             */
-            borrow_spread_from: string[];
-            /** Change */
-            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other") | null;
-            /**
-             * Order
-             * @default before_then_after
-             * @enum {string}
-             */
-            order: "before_then_after" | "alternating" | "abba" | "swap_back";
-            /**
-             * Conditions
-             * @default {}
-             */
-            conditions: {
-                [key: string]: string | boolean | number | null;
-            };
-            /**
-             * Warm Ups
-             * @default 0
-             */
-            warm_ups: number;
-            /**
-             * Rest Min
-             * @default 0
-             */
-            rest_min: number;
-            /**
-             * Soak Min
-             * @default 0
-             */
-            soak_min: number;
-        };
         /** PlanIn */
         PlanIn: {
             /**
@@ -4571,6 +4494,92 @@ export interface components {
              * @description The version that was seen; null for something new
              */
             version?: number | null;
+        };
+        /**
+         * PlanOut
+         * @description A plan as it stands.
+         */
+        PlanOut: {
+            /**
+             * Design
+             * @default side_by_side
+             * @enum {string}
+             */
+            design: "side_by_side" | "paired";
+            /**
+             * Pair By
+             * @default order
+             * @enum {string}
+             */
+            pair_by: "order" | "ambient" | "label" | "none";
+            /** Sittings A Side */
+            sittings_a_side?: number | null;
+            /** At Most */
+            at_most?: number | null;
+            /** Runs A Sitting */
+            runs_a_sitting?: number | null;
+            /**
+             * Runs
+             * @description Runs a sitting of workloads that differ from the others
+             * @default {}
+             */
+            runs: {
+                [key: string]: number;
+            };
+            /**
+             * Judge Whole
+             * @description The first build of a chain whose last one is judged against it too
+             */
+            judge_whole?: string | null;
+            /** Headline */
+            headline?: string | null;
+            /**
+             * Measures
+             * @default {}
+             */
+            measures: {
+                [key: string]: components["schemas"]["PlannedMeasureFile"];
+            };
+            /**
+             * Pairs
+             * @default []
+             */
+            pairs: components["schemas"]["FixedPairFile"][];
+            /**
+             * Borrow Spread From
+             * @default []
+             */
+            borrow_spread_from: string[];
+            /** Change */
+            change?: ("processor" | "memory" | "drive" | "thermal paste" | "cooler" | "graphics" | "settings" | "cleaning" | "several" | "other") | null;
+            /**
+             * Order
+             * @default before_then_after
+             * @enum {string}
+             */
+            order: "before_then_after" | "alternating" | "abba" | "swap_back";
+            /**
+             * Conditions
+             * @default {}
+             */
+            conditions: {
+                [key: string]: string | boolean | number | null;
+            };
+            /**
+             * Warm Ups
+             * @default 0
+             */
+            warm_ups: number;
+            /**
+             * Rest Min
+             * @default 0
+             */
+            rest_min: number;
+            /**
+             * Soak Min
+             * @default 0
+             */
+            soak_min: number;
         };
         /**
          * PlanPreviewIn
@@ -4882,7 +4891,7 @@ export interface components {
              * Format: date
              */
             due_on: string;
-            plan: components["schemas"]["PlanFile"];
+            plan: components["schemas"]["PlanOut"];
             /** Note */
             note: string;
             /** Done */
@@ -6762,7 +6771,7 @@ export interface components {
              * Costs
              * @default []
              */
-            costs: components["schemas"]["CostFile"][];
+            costs: components["schemas"]["CostIn"][];
             after_build?: components["schemas"]["BuildContentIn"] | null;
             /**
              * Declares
@@ -6809,7 +6818,7 @@ export interface components {
             net_cost: string | null;
             /** Net Said */
             net_said: string;
-            plan: components["schemas"]["PlanFile"];
+            plan: components["schemas"]["PlanOut"];
             /** Plan Version */
             plan_version: number;
             /**
@@ -8601,7 +8610,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanFile"];
+                    "application/json": components["schemas"]["PlanOut"];
                 };
             };
             /** @description A problem, RFC 9457 */

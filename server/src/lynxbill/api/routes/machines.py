@@ -7,7 +7,7 @@ from fastapi import APIRouter, Query
 
 from lynxbill.api.http.deps import ActDep, KeeperDep, SessionsDep
 from lynxbill.api.wire.bodies import BuildIn, MachineIn, WorkloadIn
-from lynxbill.api.wire.describe import case_out, home_out
+from lynxbill.api.wire.describe import case_out, home_out, plan_out
 from lynxbill.api.wire.home_schemas import HomeOut, MachineNameOut
 from lynxbill.api.wire.job_bodies import (
     BeginningIn,
@@ -19,13 +19,11 @@ from lynxbill.api.wire.job_bodies import (
     UseTemplateIn,
 )
 from lynxbill.api.wire.job_schemas import JobOut, PlanViewOut
-from lynxbill.api.wire.schemas import CaseOut
+from lynxbill.api.wire.schemas import CaseOut, PlanOut
 from lynxbill.api.wire.spoken import write_comparison
 from lynxbill.core.record.build import Build
 from lynxbill.core.record.ids import BuildId
 from lynxbill.exchange.fields import Day
-from lynxbill.exchange.frame_schema import PlanFile
-from lynxbill.exchange.swap_members import from_plan
 from lynxbill.services.files.copies import copy_to_next
 from lynxbill.services.frame.beginning import begin_job
 from lynxbill.services.frame.builds import save_build
@@ -110,9 +108,9 @@ def post_plan_preview(machine_id: UUID, body: PlanPreviewIn, sessions: SessionsD
 
 
 @router.get("/machines/{machine_id}/plan/template/{template_id}")
-def read_plan_template(machine_id: UUID, template_id: str, sessions: SessionsDep) -> PlanFile:
+def read_plan_template(machine_id: UUID, template_id: str, sessions: SessionsDep) -> PlanOut:
     """The open plan as a template laid over it would leave it."""
-    return from_plan(with_template(sessions, machine_id, template_id))
+    return plan_out(with_template(sessions, machine_id, template_id))
 
 
 @router.post("/machines/{machine_id}/plan/template")

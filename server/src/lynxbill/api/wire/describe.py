@@ -27,6 +27,7 @@ from lynxbill.api.wire.schemas import (
     MeasureOut,
     OpenPlanOut,
     PartOut,
+    PlanOut,
     ReadingOut,
     RecheckOut,
     RecognitionOut,
@@ -50,7 +51,7 @@ from lynxbill.core.reading.tally import sheets_of
 from lynxbill.core.record.frame import Frame
 from lynxbill.core.record.history import changes_of
 from lynxbill.core.record.ids import RunId
-from lynxbill.core.record.plan import Recheck
+from lynxbill.core.record.plan import Plan, Recheck
 from lynxbill.core.record.run import RUN_MEMBERS, Run, Sitting
 from lynxbill.core.record.swap import Swap
 from lynxbill.core.result.what_if import Foreseen
@@ -79,6 +80,11 @@ def foreseen_out(foreseen: Foreseen) -> ForeseenOut:
         now=foreseen.now.word,
         then=foreseen.then.word,
     )
+
+
+def plan_out(plan: Plan) -> PlanOut:
+    """Describe a plan."""
+    return PlanOut.model_validate(from_plan(plan))
 
 
 def home_out(home: Home) -> HomeOut:
@@ -153,7 +159,7 @@ def _newest_out(swap: Swap, outcome: Outcome) -> NewestOut:
 
 
 def _recheck_out(recheck: Recheck, versions: Mapping[str, int]) -> RecheckOut:
-    return RecheckOut(**asdict(recheck) | {"plan": from_plan(recheck.plan)}, version=versions[recheck.id])
+    return RecheckOut(**asdict(recheck) | {"plan": plan_out(recheck.plan)}, version=versions[recheck.id])
 
 
 def _steps_out(swap: Swap, versions: Mapping[str, int]) -> list[StepOut]:
@@ -218,7 +224,7 @@ def case_out(view: MachineView) -> CaseOut:
             for sitting in case.sittings
         ],
         swaps=[_swap_out(swap, case, versions) for swap in case.swaps],
-        open_plan=OpenPlanOut(plan=from_plan(view.snapshot.open_plan), version=versions["plan"]),
+        open_plan=OpenPlanOut(plan=plan_out(view.snapshot.open_plan), version=versions["plan"]),
         standing=UUID(case.standing.id) if case.standing else None,
         candidates=[CandidateOut(**asdict(c), version=versions[c.id]) for c in case.candidates],
         rechecks=[_recheck_out(recheck, versions) for recheck in case.rechecks],
@@ -302,7 +308,7 @@ def _swap_out(swap: Swap, case: Frame, versions: Mapping[str, int]) -> SwapOut:
         costs=[CostOut.model_validate(line) for line in swap.costs],
         net_cost=account_of(case, (swap,)).net,
         net_said=say_net(account_of(case, (swap,)), case.machine.decimal_mark),
-        plan=from_plan(swap.plan),
+        plan=plan_out(swap.plan),
         plan_version=versions[f"plan {swap.id}"],
         state=swap.state,
         opens=_opens(case, swap),

@@ -34,6 +34,10 @@ from lynxbill.services.frame.beginning import Beginning, Timed
 from lynxbill.services.swap import stages
 
 
+class CostIn(CostFile):
+    """A line of what a swap cost, as it is sent."""
+
+
 class PlanIn(PlanFile):
     version: Version = None
 
@@ -275,7 +279,7 @@ class SwapIn(Strict):
     after: UUID
     label: Name
     side_changes: Annotated[list[Line], Field(max_length=60)] = []
-    costs: Annotated[list[CostFile], Field(max_length=200)] = []
+    costs: Annotated[list[CostIn], Field(max_length=200)] = []
     after_build: BuildContentIn | None = None
     declares: Annotated[list[Line], Field(max_length=100)] = []
     template: Line | None = None

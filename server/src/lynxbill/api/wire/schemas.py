@@ -187,7 +187,11 @@ class RunOut(Strict):
 
 
 class CostOut(CostFile):
-    pass
+    """A line of what a swap cost."""
+
+
+class PlanOut(PlanFile):
+    """A plan as it stands."""
 
 
 class RunsSavedOut(Strict):
@@ -251,7 +255,7 @@ class SwapOut(Strict):
     costs: list[CostOut]
     net_cost: Decimal | None
     net_said: str
-    plan: PlanFile
+    plan: PlanOut
     plan_version: int
     state: SwapState
     opens: bool
@@ -281,14 +285,14 @@ class RecheckOut(Strict):
     id: UUID
     build: UUID
     due_on: date
-    plan: PlanFile
+    plan: PlanOut
     note: str
     done: bool
     version: int
 
 
 class OpenPlanOut(Strict):
-    plan: PlanFile
+    plan: PlanOut
     version: int
 
 
