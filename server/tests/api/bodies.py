@@ -10,6 +10,12 @@ from uuid import uuid4
 
 import httpx
 
+from lynxbill.core.record.ids import BuildId
+from lynxbill.core.value.better import judge_beside_others
+from lynxbill.exchange.run_file import read_run_file
+from lynxbill.exchange.verdict_file import describe
+from lynxbill.words.results.voice import Voice
+
 PATIENCE_S = 60
 STEADY = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 _UUID = re.compile(r"[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}")
@@ -171,6 +177,30 @@ def judged_benches(api: httpx.Client, **asked: Any) -> list[dict[str, Any]]:
             return benches
         assert time.monotonic() < deadline, "a machine is still being judged"
         time.sleep(0.05)
+
+
+def comparison_of(api: httpx.Client, machine: str, **sides: str) -> dict[str, Any]:
+    """A comparison with every figure, as a file of the machine is judged, and what the server says, which agrees."""
+    ours = api.get(f"/machines/{machine}/comparison", params=sides).raise_for_status().json()
+    case = read_run_file(api.get(f"/machines/{machine}/run-file").raise_for_status().content)
+    standing = judge_beside_others(case, *(BuildId(ours[side]) for side in ("before", "after")))
+    written = json.loads(describe(standing, Voice(case.machine.decimal_mark)).model_dump_json())
+    at_the_server = {name: ours[name] for name in ("revision", "evidence", "said", "beside", "statistics")}
+    whole: dict[str, Any] = written | at_the_server
+    assert_within(ours, whole)
+    return whole
+
+
+def assert_within(part: Any, whole: Any) -> None:
+    """Every member of `part` has the same value in `whole`, which may have more."""
+    if isinstance(part, dict):
+        for name, value in part.items():
+            assert_within(value, whole[name])
+    elif isinstance(part, list):
+        for one, other in zip(part, whole, strict=True):
+            assert_within(one, other)
+    else:
+        assert part == whole
 
 
 def saved(response: httpx.Response) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.api.bodies import Job, fields_of, new_id, saved
+from tests.api.bodies import Job, comparison_of, fields_of, new_id, saved
 
 SLOW = [[40.0, 40.2, 40.1], [40.3, 40.1, 40.2], [40.1, 40.0, 40.2]]
 FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
@@ -28,10 +28,8 @@ class Bench:
             self.job.show(self.after, [self.job.time]).raise_for_status()
 
     def comparison(self, before: str | None = None, after: str | None = None) -> dict[str, Any]:
-        query = {"before": before or self.job.build, "after": after or self.after}
-        answer = self.job.api.get(f"/machines/{self.job.machine}/comparison", params=query).raise_for_status()
-        result: dict[str, Any] = answer.json()
-        return result
+        sides = {"before": before or self.job.build, "after": after or self.after}
+        return comparison_of(self.job.api, self.job.machine, **sides)
 
     def verdict(self, before: str | None = None, after: str | None = None) -> dict[str, Any]:
         result: dict[str, Any] = self.comparison(before, after)["measures"][self.job.time]

@@ -6,7 +6,7 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.api.bodies import STEADY, Job, fields_of, new_id, saved
+from tests.api.bodies import STEADY, Job, comparison_of, fields_of, new_id, saved
 from tests.conftest import find_machine
 
 # Closes a case whose parts nobody looked at.
@@ -349,7 +349,7 @@ def test_a_setting_is_flipped_back_and_forth_between_two_builds(ready: Job) -> N
     case = ready.case()
     assert (case["standing"], len(case["builds"])) == (ready.build, 2)
     ready.measure(ready.build, [[40.2, 40.1, 40.0]])
-    answer = ready.api.get(f"/machines/{ready.machine}/comparison?before={ready.build}&after={after}").json()
+    answer = comparison_of(ready.api, ready.machine, before=ready.build, after=after)
     assert answer["measures"][ready.time]["units_before"] == 4
     assert answer["changes"] == ["power limit"]
 
@@ -618,7 +618,7 @@ def test_the_comparison_carries_the_bundle(ready: Job) -> None:
     after = new_id()
     ready.swap(after, side_changes=["dust-out"])
     ready.measure(after, [[30.0, 30.2, 30.1]] * 3)
-    answer = ready.api.get(f"/machines/{ready.machine}/comparison").json()
+    answer = comparison_of(ready.api, ready.machine)
     assert answer["changes"] == ["processor", "dust-out"]
 
 
@@ -628,14 +628,18 @@ def test_what_a_look_said_stands_whatever_is_added_and_is_kept_once_it_was_shown
     job.measure(job.build, STEADY)
     after = new_id()
     swap = job.swap(after)["id"]
-    path = f"/machines/{job.machine}/comparison"
     job.measure(after, [[39.6, 39.7, 39.8], [39.1, 39.0, 39.2]])
-    early = job.api.get(path).json()["measures"][job.time]
+    early = comparison_of(job.api, job.machine)["measures"][job.time]
     assert (early["verdict"], early["remark"], early["basis"]) == ("not_settled", "plan_incomplete", None)
     job.measure(after, [[39.9, 39.8, 39.7]], first_day=9)
-    planned = job.api.get(path).json()["measures"][job.time]
+    planned = comparison_of(job.api, job.machine)["measures"][job.time]
     assert (planned["basis"], planned["look"], planned["shown"]) == ("sittings", 1, False)
-    for read in (f"/machines/{job.machine}", f"{path}s", "/machines", f"/machines/{job.machine}/job"):
+    for read in (
+        f"/machines/{job.machine}",
+        f"/machines/{job.machine}/comparisons",
+        "/machines",
+        f"/machines/{job.machine}/job",
+    ):
         job.api.get(read).raise_for_status()
     assert export(job)["swaps"][0]["shown"] == []
     job.show(after, [job.rise]).raise_for_status()
@@ -644,12 +648,12 @@ def test_what_a_look_said_stands_whatever_is_added_and_is_kept_once_it_was_shown
     (entry,) = Job.find_swap(job.case(), swap)["shown"]
     assert (entry["measure"], entry["look"], entry["by"]) == (job.time, 1, "this computer")
     assert len(entry["sittings"]) == 6
-    kept = job.api.get(path).json()["measures"][job.time]
+    kept = comparison_of(job.api, job.machine)["measures"][job.time]
     assert kept == planned | {"shown": True, "first_shown": kept["first_shown"]}
     job.show(after, [job.time]).raise_for_status()
     assert len(Job.find_swap(job.case(), swap)["shown"]) == 1
     job.measure(after, [[39.3, 39.4, 39.5]], first_day=12)
-    later = job.api.get(path).json()["measures"][job.time]
+    later = comparison_of(job.api, job.machine)["measures"][job.time]
     assert (later["verdict"], later["ci_high"] >= planned["ci_high"]) == (planned["verdict"], True)
     assert Job.find_swap(job.case(), swap)["state"] == "open"
 

@@ -2,7 +2,7 @@
 
 import httpx
 
-from tests.api.bodies import Job, new_id
+from tests.api.bodies import Job, comparison_of, new_id
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
 
@@ -89,7 +89,7 @@ def test_every_figure_behind_a_verdict_can_be_opened_and_is_the_servers_own(
     swap = case["swaps"][1]
     tiles = next(measure["id"] for measure in case["measures"] if measure["name"] == "Tile rendering")
     sides = {"before": swap["before"], "after": swap["after"]}
-    result = api.get(f"/machines/{demo_id}/comparison", params=sides).json()["measures"][tiles]
+    result = comparison_of(api, demo_id, **sides)["measures"][tiles]
     screen.open(f"{demo_server.url}/machines/{demo_id}/judge?swap={swap['id']}&measure={tiles}")
     screen.activate("For the next technician: spread, rule, p, companions")
     screen.sees("standard deviation")

@@ -4,7 +4,7 @@ import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from tests.api.bodies import Job, new_id
+from tests.api.bodies import Job, comparison_of, new_id
 from tests.browser.screen import Screen
 from tests.conftest import LiveServer
 
@@ -63,7 +63,7 @@ def test_a_change_that_can_be_flipped_is_measured_in_turns_to_eight_pairs(
             is_done(screen, "Both sides done: judge" if (number, build) == (8, "B") else following)
             screen.press(Keys.ENTER)
     screen.sees("the gain is real")
-    result = job.api.get(f"/machines/{job.machine}/comparison").json()["measures"][job.time]
+    result = comparison_of(job.api, job.machine)["measures"][job.time]
     assert (len(result["pairs"]), result["units_before"], result["basis"]) == (8, 8, "paired_sittings")
 
 
@@ -98,7 +98,7 @@ def test_jobs_paired_by_label_come_to_a_provisional_verdict_from_one_sitting_a_s
     assert set(runs) == {"moor"}
     screen.press(Keys.ENTER)
     screen.sees("provisional")
-    result = job.api.get(f"/machines/{job.machine}/comparison").json()["measures"][job.time]
+    result = comparison_of(job.api, job.machine)["measures"][job.time]
     assert (len(result["pairs"]), result["provisional"], result["basis"]) == (4, True, "one_sitting")
 
 

@@ -7,7 +7,7 @@ import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
 
-from tests.api.bodies import STEADY, Job, new_id, renewed
+from tests.api.bodies import STEADY, Job, comparison_of, new_id, renewed
 from tests.browser.screen import Screen
 from tests.browser.test_frame import GATE, close_unseen, go
 from tests.conftest import LiveServer
@@ -220,7 +220,7 @@ def test_a_paste_job_is_judged_above_the_room_and_waits_for_every_room(
     screen.fill("Room in B 3, °C", str(warm[2]))
     screen.activate("Judge above the room")
     screen.sees("K above the room")
-    result = job.api.get(f"/machines/{job.machine}/comparison").json()["measures"][job.rise]
+    result = comparison_of(job.api, job.machine)["measures"][job.rise]
     assert (result["above_room"], round(result["before_mean"], 1), round(result["after_mean"], 1)) == (
         True,
         50.1,

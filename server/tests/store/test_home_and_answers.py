@@ -20,6 +20,8 @@ from lynxbill.core.record.build import Build, Part
 from lynxbill.core.record.frame import Machine
 from lynxbill.core.record.ids import BuildId, MachineId
 from lynxbill.core.terms.measure import Measure
+from lynxbill.core.value.bill import judge_and_bill
+from lynxbill.exchange.run_file import read_run_file
 from lynxbill.services.base import answers
 from lynxbill.services.base.answers import answer
 from lynxbill.services.base.transaction import Sessions
@@ -33,6 +35,7 @@ from lynxbill.store import answers as kept_answers
 from lynxbill.store.answers import lock_line
 from lynxbill.store.benches import Show
 from lynxbill.store.database import announce, open_engine, session_factory
+from lynxbill.words.results.results import say_result
 from tests.builders import make_case
 from tests.conftest import ROOT
 from tests.store.test_plans_of_queries import statements
@@ -288,11 +291,11 @@ def test_a_verdict_that_is_kept_is_not_judged_again_for_anybody(
     assert ask() == first
     swap = json.loads(first[0])
     outcome = outcome_of(shop, machine, swap["before"], swap["after"], write_comparison)
-    lead = swap["measures"][swap["lead"]]
-    assert (outcome.gain_percent, outcome.known) == (
-        lead["gain_percent"],
-        swap["said"]["measures"][swap["lead"]]["known"],
-    )
+    case = read_run_file((DEMO / "fenwick-1-plotting-pc.json").read_bytes())
+    lead = judge_and_bill(case, BuildId(swap["before"]), BuildId(swap["after"])).comparison.lead
+    assert lead is not None
+    said = say_result(lead, case.machine.decimal_mark)
+    assert (outcome.gain_percent, outcome.known) == (lead.gain_percent, said.known)
     assert outcome.bundle == swap["said"]["bundle"]
 
 

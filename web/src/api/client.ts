@@ -28,7 +28,7 @@ export type ShelfPart = Schemas["ShelfPartOut"];
 export type ShelfPartIn = Schemas["ShelfPartIn"];
 export type ReportIn = Schemas["ReportIn"];
 export type MadeReport = Omit<Schemas["MadeOut"], "report"> & { report: Report };
-export type MeasureResult = Schemas["MeasureResultOut"];
+export type MeasureResult = Schemas["ResultOut"];
 /** What a sentence says of a measure; a whole result says more. */
 export type VerdictWord = MeasureResult["verdict"];
 export type Removed = Schemas["RemovedOut"];

@@ -2235,44 +2235,6 @@ export interface components {
             /** Last */
             last: string | null;
         };
-        /**
-         * BetterOut
-         * @description The probability that this comparison was better value than another; `winner` from 95 % on.
-         */
-        BetterOut: {
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /** Probability */
-            probability: number | null;
-            /** Winner */
-            winner: ("first" | "second") | null;
-            /** Note */
-            note: ("untested" | "plan_incomplete" | "no_costs" | "no_gain" | "not_divisible" | "other_work" | "both_pay_for_themselves" | "no_interval") | null;
-        };
-        /**
-         * BillOut
-         * @description What the swaps cost and what that bought of the measure that leads; `values` of every claim.
-         */
-        BillOut: {
-            /** Gain Per 10 */
-            gain_per_10: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Note */
-            note: ("untested" | "plan_incomplete" | "no_costs" | "not_settled" | "not_settled_at_most" | "no_change" | "loss" | "loss_that_pays" | "pays_for_itself" | "cost_nothing" | "no_ratio" | "at_least" | "no_interval") | null;
-            /** Net Cost */
-            net_cost: string | null;
-            /** Currency */
-            currency: string;
-            /** Values */
-            values: {
-                [key: string]: components["schemas"]["ClaimValueOut"];
-            };
-        };
         /** BuildContentIn */
         BuildContentIn: {
             /** Label */
@@ -2642,31 +2604,6 @@ export interface components {
             };
         };
         /**
-         * CeilingOut
-         * @description A measured mean beside what its link or bus carries, in MB/s.
-         */
-        CeilingOut: {
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "before" | "after";
-            /** Part */
-            part: string;
-            /** Measured */
-            measured: number;
-            /** Raw */
-            raw: number;
-            /** Usable */
-            usable: number;
-            /** Loss Known */
-            loss_known: boolean;
-            /** Limited By */
-            limited_by: string;
-            /** Share Percent */
-            share_percent: number;
-        };
-        /**
          * Change
          * @description A part or setting that is another one after the swap.
          */
@@ -2729,22 +2666,6 @@ export interface components {
             at: number[];
             /** Values */
             values: (number | null)[];
-        };
-        /** ClaimValueOut */
-        ClaimValueOut: {
-            /** Gain Per 10 */
-            gain_per_10: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Note */
-            note: ("untested" | "plan_incomplete" | "no_costs" | "not_settled" | "not_settled_at_most" | "no_change" | "loss" | "loss_that_pays" | "pays_for_itself" | "cost_nothing" | "no_ratio" | "at_least" | "no_interval") | null;
-            /**
-             * Cost Per Item
-             * @description Of an outcome: cost of each further thing that passes
-             */
-            cost_per_item: number | null;
         };
         /**
          * CloseCaseIn
@@ -2814,22 +2735,6 @@ export interface components {
             gain_percent: number | null;
             /** Time Saved Percent */
             time_saved_percent: number | null;
-        };
-        /**
-         * CompanionsOut
-         * @description Figures shown on demand that never decide; null where they can't exist for the design.
-         */
-        CompanionsOut: {
-            /** Sign Flip P */
-            sign_flip_p: number | null;
-            /** Hodges Lehmann */
-            hodges_lehmann: number | null;
-            /** Signed Rank P */
-            signed_rank_p: number | null;
-            /** Mann Whitney P */
-            mann_whitney_p: number | null;
-            /** Welch P */
-            welch_p: number | null;
         };
         /**
          * CopyIn
@@ -3199,7 +3104,7 @@ export interface components {
         };
         /**
          * FirstShownOut
-         * @description What was first said of a measure to somebody.
+         * @description When a verdict was first given to somebody.
          */
         FirstShownOut: {
             /**
@@ -3207,29 +3112,6 @@ export interface components {
              * Format: date-time
              */
             at: string;
-            /** Look */
-            look: number | null;
-            /** Level */
-            level: number;
-            /**
-             * Verdict
-             * @description Empty where only that it was shown is known
-             */
-            verdict: string;
-            /**
-             * Gain
-             * @description On the estimate's scale
-             */
-            gain: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /**
-             * Rules
-             * @description Number of the rules that it was reached by; null: not known
-             */
-            rules: number | null;
         };
         /** FitCheckOut */
         FitCheckOut: {
@@ -4059,177 +3941,6 @@ export interface components {
             /** Set Aside */
             set_aside: string | null;
         };
-        /** MeasureResultOut */
-        MeasureResultOut: {
-            /** Basis */
-            basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
-            /** Provisional */
-            provisional: boolean;
-            /** Runs Before */
-            runs_before: number;
-            /** Runs After */
-            runs_after: number;
-            /**
-             * Passed Before
-             * @description Runs that passed, of an outcome
-             */
-            passed_before: number | null;
-            /** Passed After */
-            passed_after: number | null;
-            /** Estimate */
-            estimate: number | null;
-            /** Ci Low */
-            ci_low: number | null;
-            /** Ci High */
-            ci_high: number | null;
-            /** Gain Percent */
-            gain_percent: number | null;
-            /** Gain Low */
-            gain_low: number | null;
-            /** Gain High */
-            gain_high: number | null;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
-            /**
-             * Shown
-             * @description The ledger holds this verdict for this evidence
-             */
-            shown: boolean;
-            /**
-             * Can Be Shown
-             * @description There is a verdict that somebody may be given
-             */
-            can_be_shown: boolean;
-            /**
-             * Role
-             * @enum {string}
-             */
-            role: "claim" | "control" | "watch";
-            /** Matters From */
-            matters_from: number;
-            /** Hoped For */
-            hoped_for: number | null;
-            /**
-             * Bound
-             * @description Half-width of the band that does not matter, on the estimate's scale
-             */
-            bound: number;
-            /** Pairs */
-            pairs: [
-                string,
-                string
-            ][];
-            /** Unpaired */
-            unpaired: components["schemas"]["UnpairedOut"][];
-            /** Units Before */
-            units_before: number;
-            /** Units After */
-            units_after: number;
-            /**
-             * Above Room
-             * @description Temperatures stand as their rise above the room, in K
-             */
-            above_room: boolean;
-            /**
-             * Before Mean
-             * @description Mean behind the estimate: geometric for a ratio measure
-             */
-            before_mean: number | null;
-            /** After Mean */
-            after_mean: number | null;
-            summary_before: components["schemas"]["SummaryOut"] | null;
-            summary_after: components["schemas"]["SummaryOut"] | null;
-            /** Sd */
-            sd: number | null;
-            /** Se */
-            se: number | null;
-            /** Df */
-            df: number | null;
-            /** Ci90 Low */
-            ci90_low: number | null;
-            /** Ci90 High */
-            ci90_high: number | null;
-            /** P */
-            p: number | null;
-            /** P Adjusted */
-            p_adjusted: number | null;
-            /** Time Saved Percent */
-            time_saved_percent: number | null;
-            /**
-             * Rise Saved Percent
-             * @description Change as a share of the rise above the room
-             */
-            rise_saved_percent: number | null;
-            /** P Equivalence */
-            p_equivalence: number | null;
-            /** E Value */
-            e_value: number | null;
-            /** Break Even */
-            break_even: number | null;
-            /** Grade */
-            grade: ("full_plan" | "block_order" | "one_mount" | "boots_unknown" | "from_notes" | "part_as_told" | "margin_changed" | "conditions_differ" | "closed_short" | "corrected_late" | "history_unknown" | "changed_after_verdict" | "unplanned" | "early_look" | "one_sitting" | "one_run" | "told") | null;
-            companions: components["schemas"]["CompanionsOut"];
-            /**
-             * Least Rank P
-             * @description The smallest p that so few sittings could give ranks
-             */
-            least_rank_p: number | null;
-            /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
-            /** Sittings To Settle */
-            sittings_to_settle: number | null;
-            settling: components["schemas"]["SettlingOut"] | null;
-            /**
-             * Noise Floor
-             * @description What the unchanged machine shows between two such sides, on the estimate's scale
-             */
-            noise_floor: number | null;
-            /**
-             * Within Floor
-             * @description The change is no larger than the noise floor
-             */
-            within_floor: boolean;
-            with_late: components["schemas"]["WithLateOut"] | null;
-            /**
-             * Level
-             * @description Level of the interval that decided
-             */
-            level: number | null;
-            /**
-             * Look
-             * @description Number of the plan's look; null: at another time
-             */
-            look: number | null;
-            /**
-             * Sides Differ
-             * @description Their scatter differs, and Welch's interval decided
-             */
-            sides_differ: boolean;
-            first_shown: components["schemas"]["FirstShownOut"] | null;
-            /**
-             * Changed
-             * @description Its readings are others since it was first shown
-             */
-            changed: boolean;
-            /**
-             * Rules
-             * @description Number of the rules that the verdict here was reached by
-             */
-            rules: number;
-            /** @description What today's rules say, where a verdict given by earlier ones leads */
-            today: components["schemas"]["TodayOut"] | null;
-            /** Ceilings */
-            ceilings: components["schemas"]["CeilingOut"][];
-            /** Rated */
-            rated: components["schemas"]["RatedOut"][];
-            /** Realised */
-            realised: components["schemas"]["RealisedOut"][];
-            /** Flags */
-            flags: components["schemas"]["FlagOut"][];
-        };
         /**
          * NewestOut
          * @description What the newest swap brought, in the measure that leads: `known` is null where nothing was measured.
@@ -4287,34 +3998,6 @@ export interface components {
             plan: components["schemas"]["PlanOut"];
             /** Version */
             version: number;
-        };
-        /**
-         * OverallOut
-         * @description `waiting`: a claim waits for its verdict. The verdict is against the weighted band that does not matter.
-         */
-        OverallOut: {
-            /** Basis */
-            basis: ("sittings" | "paired_sittings" | "one_sitting" | "anytime" | "exact") | null;
-            /** Waiting */
-            waiting: boolean;
-            /** Provisional */
-            provisional: boolean;
-            /** Verdict */
-            verdict: ("real_gain" | "real_loss" | "no_change" | "not_settled" | "untested") | null;
-            /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
-            /** Level */
-            level: number | null;
-            /** Look */
-            look: number | null;
-            /** Gain Percent */
-            gain_percent: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Measures */
-            measures: string[];
         };
         /** PairIn */
         PairIn: {
@@ -4712,26 +4395,6 @@ export interface components {
             /** Expected Per 10 */
             expected_per_10: number | null;
         };
-        /** RatedOut */
-        RatedOut: {
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "before" | "after";
-            /** Part */
-            part: string;
-            /** Figure */
-            figure: string;
-            /** Measured */
-            measured: number;
-            /** Rated */
-            rated: number;
-            /** Share Percent */
-            share_percent: number;
-            /** Reachable */
-            reachable: boolean;
-        };
         /**
          * ReadingContent
          * @description Either `value` or `low` and `high`; in a run file as over HTTP.
@@ -4832,19 +4495,6 @@ export interface components {
              * @default
              */
             reason: string;
-        };
-        /** RealisedOut */
-        RealisedOut: {
-            /** Figure */
-            figure: string;
-            /** Before */
-            before: number;
-            /** After */
-            after: number;
-            /** Increase Percent */
-            increase_percent: number;
-            /** Share Percent */
-            share_percent: number;
         };
         /** RecheckIn */
         RecheckIn: {
@@ -5141,6 +4791,70 @@ export interface components {
              * @default 0
              */
             years: number;
+        };
+        /**
+         * ResultOut
+         * @description How a measure stands; its figures and sentences are in `SaidOut` and `SaidStatisticsOut`.
+         */
+        ResultOut: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "claim" | "control" | "watch";
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /** Remark */
+            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
+            /** Provisional */
+            provisional: boolean;
+            /**
+             * Shown
+             * @description The ledger holds this verdict for this evidence
+             */
+            shown: boolean;
+            /**
+             * Can Be Shown
+             * @description There is a verdict that somebody may be given
+             */
+            can_be_shown: boolean;
+            first_shown: components["schemas"]["FirstShownOut"] | null;
+            /** Runs Before */
+            runs_before: number;
+            /** Runs After */
+            runs_after: number;
+            /** Units Before */
+            units_before: number;
+            /** Units After */
+            units_after: number;
+            /** Pairs */
+            pairs: [
+                string,
+                string
+            ][];
+            /** Unpaired */
+            unpaired: components["schemas"]["UnpairedOut"][];
+            /**
+             * Above Room
+             * @description Temperatures stand as their rise above the room, in K
+             */
+            above_room: boolean;
+            /** Estimate */
+            estimate: number | null;
+            /** Gain Low */
+            gain_low: number | null;
+            /** Gain High */
+            gain_high: number | null;
+            /**
+             * Within Floor
+             * @description The change is no larger than the noise floor
+             */
+            within_floor: boolean;
+            /** Flags */
+            flags: components["schemas"]["FlagOut"][];
         };
         /**
          * Row
@@ -5683,20 +5397,11 @@ export interface components {
         };
         /**
          * SaidOfAllOut
-         * @description A comparison in words: what got worse, what works now and the headline; then what bears on all of it.
+         * @description A comparison in words: what got worse, what works now; then what bears on all of it.
          */
         SaidOfAllOut: {
             /** Losses */
             losses: string | null;
-            /** No Loss */
-            no_loss: string | null;
-            /**
-             * Known Losses
-             * @description Of what was given to somebody alone
-             */
-            known_losses: string | null;
-            /** Known No Loss */
-            known_no_loss: string | null;
             /** Rest */
             rest: string;
             /** Counts */
@@ -5712,8 +5417,6 @@ export interface components {
              * @description Heat with fan, sound, power and clock of the same runs
              */
             joint: string | null;
-            /** Overall */
-            overall: string | null;
             /** Measures */
             measures: {
                 [key: string]: components["schemas"]["SaidOut"];
@@ -5792,11 +5495,6 @@ export interface components {
             /** Change */
             change: string;
             /**
-             * Ratio
-             * @description For a sentence: “1.34× as fast”; the plain change of all but work
-             */
-            ratio: string;
-            /**
              * Both
              * @description The two readings, or what passed of how many
              */
@@ -5819,13 +5517,6 @@ export interface components {
             interval: string | null;
             /** Level */
             level: string;
-            /** Sentence */
-            sentence: string;
-            /**
-             * Known
-             * @description The sentence wherever verdicts are not given first
-             */
-            known: string;
             /**
              * Why
              * @description Why the verdict is what it is, in few words
@@ -6136,46 +5827,6 @@ export interface components {
         SetAsideIn: {
             /** Reason */
             reason: string;
-        };
-        /**
-         * SettlingOut
-         * @description What would settle a measure, the fewest sittings first.
-         */
-        SettlingOut: {
-            /** Ways */
-            ways: components["schemas"]["WayOut"][];
-            /**
-             * Matters From Least
-             * @description Where twenty sittings do not do: what they would show, on the estimate's scale
-             */
-            matters_from_least: number | null;
-            /**
-             * Short Block
-             * @description Too few sittings stand before the swap for further ones after it to settle it
-             */
-            short_block: boolean;
-        };
-        /**
-         * ShareOut
-         * @description Which share of a job waited for the swapped part, and what a faster one could still give (times as fast).
-         */
-        ShareOut: {
-            /** Job */
-            job: string;
-            /** Part Measure */
-            part_measure: string;
-            /** Share */
-            share: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Still Waits */
-            still_waits: number | null;
-            /** Most Left */
-            most_left: number | null;
-            /** Note */
-            note: ("no_gain" | "more_than_the_part") | null;
         };
         /** ShelfPartIn */
         ShelfPartIn: {
@@ -6515,25 +6166,13 @@ export interface components {
             /** Lead */
             lead: string | null;
             /**
-             * Planned
-             * @description The plan grants a look; else the anytime rule holds throughout
-             */
-            planned: boolean;
-            /**
-             * First Look
-             * @description Sittings a side of the plan's first look
-             */
-            first_look: number | null;
-            /** Second Look */
-            second_look: number | null;
-            /**
              * Attempt
              * @description 1, or how often it was measured over and one
              */
             attempt: number;
             /**
              * Revision
-             * @description Of the machine on its server, as it was judged; null elsewhere
+             * @description Of the machine on its server, as it was judged
              */
             revision: number | null;
             /** Evidence */
@@ -6545,18 +6184,10 @@ export interface components {
             closes: string[];
             /** Measures */
             measures: {
-                [key: string]: components["schemas"]["MeasureResultOut"];
+                [key: string]: components["schemas"]["ResultOut"];
             };
-            overall: components["schemas"]["OverallOut"];
-            bill: components["schemas"]["BillOut"];
-            /** Changes */
-            changes: string[];
-            /** Shares */
-            shares: components["schemas"]["ShareOut"][];
             /** Trends */
             trends: components["schemas"]["TrendOut"][];
-            /** Better Value */
-            better_value: components["schemas"]["BetterOut"][];
             said: components["schemas"]["SaidOfAllOut"];
             beside: components["schemas"]["SaidBesideOut"];
             /** Statistics */
@@ -6713,24 +6344,6 @@ export interface components {
             target: number;
             /** Sittings Needed */
             sittings_needed: number | null;
-        };
-        /**
-         * SummaryOut
-         * @description Runs of one side that count, in the measure's unit; `sd` over all runs, sittings not told apart.
-         */
-        SummaryOut: {
-            /** Runs */
-            runs: number;
-            /** Mean */
-            mean: number;
-            /** Median */
-            median: number;
-            /** Sd */
-            sd: number | null;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
         };
         /**
          * SwapDayIn
@@ -7140,29 +6753,6 @@ export interface components {
              */
             role: "claim" | "control" | "watch";
         };
-        /**
-         * TodayOut
-         * @description What today's rules say of readings whose verdict was given by earlier ones, which leads.
-         */
-        TodayOut: {
-            /** Rules */
-            rules: number;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
-            /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
-            /** Estimate */
-            estimate: number | null;
-            /** Ci Low */
-            ci_low: number | null;
-            /** Ci High */
-            ci_high: number | null;
-            /** P */
-            p: number | null;
-        };
         /** TraceChannelOut */
         TraceChannelOut: {
             /** Role */
@@ -7305,26 +6895,13 @@ export interface components {
         };
         /**
          * TrendOut
-         * @description How gains lie along a numeric parameter of the workloads; a description, no test.
-         *
-         *     `rising` and `falling` count pairs of jobs of which the one with the larger trait gained more, or less. With `few`
-         *     points, or traits in `moves_with` that go along with this one, it is a suggestion only.
+         * @description How gains lie along a numeric parameter of the workloads: a point a measure.
          */
         TrendOut: {
             /** Trait */
             trait: string;
             /** Points */
             points: components["schemas"]["TraitPointOut"][];
-            /** Rising */
-            rising: number;
-            /** Falling */
-            falling: number;
-            /** Tau */
-            tau: number | null;
-            /** Few */
-            few: boolean;
-            /** Moves With */
-            moves_with: string[];
         };
         /**
          * TypedReadingIn
@@ -7423,61 +7000,6 @@ export interface components {
             position: number;
             /** Warm Up */
             warm_up: boolean;
-        };
-        /**
-         * WayOut
-         * @description One way to settle a measure: where it leads, what both sides together still need, and its chance.
-         */
-        WayOut: {
-            /**
-             * Name
-             * @enum {string}
-             */
-            name: "second look" | "more sittings" | "measured over";
-            /**
-             * Goal
-             * @enum {string}
-             */
-            goal: "gain" | "no change";
-            /** Sittings A Side */
-            sittings_a_side: number;
-            /** More Sittings */
-            more_sittings: number;
-            /** More Runs */
-            more_runs: number;
-            /** Minutes */
-            minutes: number | null;
-            /** Minutes At Hand */
-            minutes_at_hand: number;
-            /** Chance */
-            chance: number;
-        };
-        /**
-         * WithLateOut
-         * @description The same measure with all that was taken out or changed after readings had been seen.
-         */
-        WithLateOut: {
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
-            /** Remark */
-            remark: ("small_but_detectable_gain" | "small_but_detectable_loss" | "may_be_too_small_to_matter" | "too_wide" | "too_few_sittings" | "plan_incomplete" | "added_after_verdict" | "blocked_by_family" | "one_run_a_side" | "too_few_runs" | "before_missing" | "after_missing" | "not_measured" | "watched_only" | "workload_version_differs" | "parameters_differ" | "target_differs" | "statistic_differs" | "scale_needs_counts" | "pairs_missing" | "awaits_second_look" | "waits_for_sitting" | "rests_on_left_out" | "rests_on_boots" | "room_unknown") | null;
-            /** Runs Before */
-            runs_before: number;
-            /** Runs After */
-            runs_after: number;
-            /** Estimate */
-            estimate: number | null;
-            /** Ci Low */
-            ci_low: number | null;
-            /** Ci High */
-            ci_high: number | null;
-            /** Gain Percent */
-            gain_percent: number | null;
-            /** P */
-            p: number | null;
         };
         /** WorkloadIn */
         WorkloadIn: {

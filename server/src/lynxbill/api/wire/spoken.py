@@ -1,13 +1,15 @@
-"""Comparisons as they travel to a screen: their figures, and what is said of them."""
+"""Comparisons as they travel to a screen: what stands, and what is said of it; all figures are the verdict file's."""
 
 from collections.abc import Sequence
 from typing import Annotated
 
 from pydantic import Field, TypeAdapter
 
-from lynxbill.exchange.fields import Strict
+from lynxbill.core.judgement.verdict import Remark, VerdictWord
+from lynxbill.core.result.flags import FlagCode
+from lynxbill.core.terms.measure import Role
+from lynxbill.exchange.fields import Instant, Strict
 from lynxbill.exchange.verdict_file import describe
-from lynxbill.exchange.verdict_schema import ComparisonOut
 from lynxbill.services.verdicts.comparisons import Compared
 from lynxbill.words.report.beside import say_beside
 from lynxbill.words.results.comparison import say_comparison
@@ -19,7 +21,6 @@ class SaidOut(Strict):
     """A result in words, with the machine's decimal mark: every figure rounded by its interval."""
 
     change: str
-    ratio: Annotated[str, Field(description="For a sentence: “1.34× as fast”; the plain change of all but work")]
     both: Annotated[str, Field(description="The two readings, or what passed of how many")]
     forms: Annotated[list[str], Field(description="The change in every way that it may be said")]
     before: str
@@ -27,8 +28,6 @@ class SaidOut(Strict):
     unit: Annotated[str, Field(description="Of the two means: K where temperatures stand above the room")]
     interval: str | None
     level: str
-    sentence: str
-    known: Annotated[str, Field(description="The sentence wherever verdicts are not given first")]
     why: Annotated[str | None, Field(description="Why the verdict is what it is, in few words")]
     remark: Annotated[str | None, Field(description="The same in full, and what would help")]
     grade: str | None
@@ -100,21 +99,84 @@ class SaidBesideOut(Strict):
 
 
 class SaidOfAllOut(Strict):
-    """A comparison in words: what got worse, what works now and the headline; then what bears on all of it."""
+    """A comparison in words: what got worse, what works now; then what bears on all of it."""
 
     losses: str | None
-    no_loss: str | None
-    known_losses: Annotated[str | None, Field(description="Of what was given to somebody alone")]
-    known_no_loss: str | None
     rest: str
     counts: str | None
     look: str | None
     controls: str | None
     bundle: str | None
     joint: Annotated[str | None, Field(description="Heat with fan, sound, power and clock of the same runs")]
-    overall: str | None
     measures: dict[str, SaidOut]
     trends: list[SaidTrendOut]
+
+
+class FirstShownOut(Strict):
+    """When a verdict was first given to somebody."""
+
+    at: Instant
+
+
+class UnpairedOut(Strict):
+    run: str
+    reason: str
+
+
+class FlagOut(Strict):
+    code: FlagCode
+    message: str
+
+
+class ResultOut(Strict):
+    """How a measure stands; its figures and sentences are in `SaidOut` and `SaidStatisticsOut`."""
+
+    role: Role
+    verdict: VerdictWord
+    remark: Remark | None
+    provisional: bool
+    shown: Annotated[bool, Field(description="The ledger holds this verdict for this evidence")]
+    can_be_shown: Annotated[bool, Field(description="There is a verdict that somebody may be given")]
+    first_shown: FirstShownOut | None
+    runs_before: int
+    runs_after: int
+    units_before: int
+    units_after: int
+    pairs: list[tuple[str, str]]
+    unpaired: list[UnpairedOut]
+    above_room: Annotated[bool, Field(description="Temperatures stand as their rise above the room, in K")]
+    estimate: float | None
+    gain_low: float | None
+    gain_high: float | None
+    within_floor: Annotated[bool, Field(description="The change is no larger than the noise floor")]
+    flags: list[FlagOut]
+
+
+class TraitPointOut(Strict):
+    measure: str
+    value: float
+    estimate: float
+
+
+class TrendOut(Strict):
+    """How gains lie along a numeric parameter of the workloads: a point a measure."""
+
+    trait: str
+    points: list[TraitPointOut]
+
+
+class ComparisonOut(Strict):
+    """`lead` is the measure that everything said of it begins with: the headline, else the first claim."""
+
+    before: str
+    after: str
+    lead: str | None
+    attempt: Annotated[int, Field(description="1, or how often it was measured over and one")]
+    revision: Annotated[int | None, Field(description="Of the machine on its server, as it was judged")]
+    evidence: int | None
+    closes: Annotated[list[str], Field(description="Open sittings it rests on: giving verdicts closes them")]
+    measures: dict[str, ResultOut]
+    trends: list[TrendOut]
 
 
 class SpokenOut(ComparisonOut):
@@ -145,9 +207,10 @@ def _speak(compared: Compared) -> SpokenOut:
         result.measure.id: SaidStatisticsOut.model_validate(say_statistics(result, mark))
         for result in comparison.measures
     }
+    stands = ComparisonOut.model_validate(describe(compared.standing, Voice(mark), compared.counts))
     # Its members were validated just now.
     return SpokenOut.model_construct(
-        **dict(describe(compared.standing, Voice(mark), compared.counts)),
+        **dict(stands),
         said=SaidOfAllOut.model_validate(say_comparison(comparison, mark)),
         beside=SaidBesideOut.model_validate(say_beside(case, comparison)),
         statistics=statistics,
