@@ -166,7 +166,7 @@ def test_another_edit_of_the_account_keeps_the_rest(job: Job) -> None:
         if k != "after_build"
     }
     edited = job.put(f"/swaps/{swap}", body).json()["swaps"][0]
-    assert edited["net_cost"] == "66.00"
+    assert edited["net_said"] == "66.00 EUR net"
     assert [line["amount"] for line in edited["costs"]] == ["118.00", "52.00"]
 
 

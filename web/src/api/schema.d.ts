@@ -2285,16 +2285,8 @@ export interface components {
              * Format: uuid
              */
             build: string;
-            /** Mean */
-            mean: number;
-            /** Sittings */
-            sittings: number;
-            /** Runs */
-            runs: number;
             /** Recheck */
             recheck: boolean;
-            /** Above Room */
-            above_room: boolean;
         };
         /** BuildOut */
         BuildOut: {
@@ -3384,18 +3376,12 @@ export interface components {
             swaps: components["schemas"]["SwapViewOut"][];
             /** Candidates */
             candidates: components["schemas"]["RankedOut"][];
-            /** Achieved */
-            achieved: {
-                [key: string]: number | null;
-            };
             /** Conditions */
             conditions: {
                 [key: string]: string[];
             };
             /** History */
             history: components["schemas"]["HistoryLineOut"][];
-            /** Recovered */
-            recovered: components["schemas"]["RecoveredOut"][];
             said: components["schemas"]["SaidJob"];
         };
         /**
@@ -3470,18 +3456,8 @@ export interface components {
              * Format: uuid
              */
             sitting: string;
-            /**
-             * Workload
-             * Format: uuid
-             */
-            workload: string;
             /** Above Room */
             above_room: boolean;
-            /**
-             * Heard At
-             * Format: date-time
-             */
-            heard_at: string;
             /** Runs */
             runs: components["schemas"]["RunCurvesOut"][];
             said: components["schemas"]["SaidLiveOut"];
@@ -3946,11 +3922,6 @@ export interface components {
          * @description What the newest swap brought, in the measure that leads: `known` is null where nothing was measured.
          */
         NewestOut: {
-            /**
-             * Swap
-             * Format: uuid
-             */
-            swap: string;
             /** Label */
             label: string;
             /** Bundle */
@@ -3960,10 +3931,6 @@ export interface components {
         };
         /** NoiseOut */
         NoiseOut: {
-            /** Sd */
-            sd: number;
-            /** Df */
-            df: number;
             /** Sittings */
             sittings: number;
         };
@@ -4392,8 +4359,6 @@ export interface components {
         RankedOut: {
             candidate: components["schemas"]["CandidateFile"];
             fit: components["schemas"]["FitOut"];
-            /** Expected Per 10 */
-            expected_per_10: number | null;
         };
         /**
          * ReadingContent
@@ -4595,41 +4560,6 @@ export interface components {
             remark: string;
             /** Version */
             version: number;
-        };
-        /** RecoveredOut */
-        RecoveredOut: {
-            /**
-             * Measure
-             * Format: uuid
-             */
-            measure: string;
-            /**
-             * As New
-             * Format: uuid
-             */
-            as_new: string;
-            /**
-             * Worn
-             * Format: uuid
-             */
-            worn: string;
-            /**
-             * Renewed
-             * Format: uuid
-             */
-            renewed: string;
-            /** Share */
-            share: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Changes */
-            changes: string[];
-            /** As New Measured */
-            as_new_measured: boolean;
-            /** Room Missing */
-            room_missing: boolean;
         };
         /**
          * RemovedOut
@@ -6330,18 +6260,6 @@ export interface components {
             noise: components["schemas"]["NoiseOut"];
             /** Sittings A Side */
             sittings_a_side: number;
-            /** Detectable */
-            detectable: number;
-            /** After First */
-            after_first: number;
-            /** With Three */
-            with_three: number;
-            /** With Four */
-            with_four: number;
-            /** With Five */
-            with_five: number;
-            /** Target */
-            target: number;
             /** Sittings Needed */
             sittings_needed: number | null;
         };
@@ -6401,7 +6319,7 @@ export interface components {
         };
         /**
          * SwapOut
-         * @description `net_cost` is null where no cost is given; `shown` is the ledger, null where nobody knows what was shown.
+         * @description `shown` is the ledger, null where nobody knows what was shown.
          *
          *     `opens`: the machine is opened for it; else it is a matter of settings, or of time.
          */
@@ -6427,8 +6345,6 @@ export interface components {
             side_changes: string[];
             /** Costs */
             costs: components["schemas"]["CostOut"][];
-            /** Net Cost */
-            net_cost: string | null;
             /** Net Said */
             net_said: string;
             plan: components["schemas"]["PlanOut"];

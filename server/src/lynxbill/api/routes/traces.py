@@ -82,9 +82,7 @@ def read_live(machine_id: UUID, sessions: SessionsDep) -> LiveOut | None:
     return LiveOut(
         run=live.trace.id,
         sitting=live.trace.sitting_id,
-        workload=UUID(live.workload.id),
         above_room=live.above_room,
-        heard_at=live.trace.heard_at,
         runs=[
             RunCurvesOut(
                 run=one.run,

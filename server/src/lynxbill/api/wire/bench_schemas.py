@@ -186,8 +186,6 @@ class LiveOut(Strict):
 
     run: UUID
     sitting: UUID
-    workload: UUID
     above_room: bool
-    heard_at: Instant
     runs: list[RunCurvesOut]
     said: SaidLiveOut

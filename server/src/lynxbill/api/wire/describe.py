@@ -155,7 +155,7 @@ def _line_out(line: Line) -> BenchLineOut:
 
 
 def _newest_out(swap: Swap, outcome: Outcome) -> NewestOut:
-    return NewestOut(swap=UUID(swap.id), label=swap.label, bundle=outcome.bundle, known=outcome.known)
+    return NewestOut(label=swap.label, bundle=outcome.bundle, known=outcome.known)
 
 
 def _recheck_out(recheck: Recheck, versions: Mapping[str, int]) -> RecheckOut:
@@ -306,7 +306,6 @@ def _swap_out(swap: Swap, case: Frame, versions: Mapping[str, int]) -> SwapOut:
         label=swap.label,
         side_changes=list(swap.side_changes),
         costs=[CostOut.model_validate(line) for line in swap.costs],
-        net_cost=account_of(case, (swap,)).net,
         net_said=say_net(account_of(case, (swap,)), case.machine.decimal_mark),
         plan=plan_out(swap.plan),
         plan_version=versions[f"plan {swap.id}"],

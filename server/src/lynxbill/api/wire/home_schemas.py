@@ -33,7 +33,6 @@ class BenchSwapOut(Strict):
 class NewestOut(Strict):
     """What the newest swap brought, in the measure that leads: `known` is null where nothing was measured."""
 
-    swap: UUID
     label: str
     bundle: str | None
     known: str | None

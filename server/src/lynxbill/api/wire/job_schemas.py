@@ -43,8 +43,6 @@ class BenchTimeOut(Strict):
 
 
 class NoiseOut(Strict):
-    sd: float
-    df: int
     sittings: int
 
 
@@ -52,12 +50,6 @@ class StrengthOut(Strict):
     measure: UUID
     noise: NoiseOut
     sittings_a_side: int
-    detectable: float
-    after_first: float
-    with_three: float
-    with_four: float
-    with_five: float
-    target: float
     sittings_needed: int | None
 
 
@@ -115,16 +107,11 @@ class FitOut(Strict):
 class RankedOut(Strict):
     candidate: CandidateFile
     fit: FitOut
-    expected_per_10: float | None
 
 
 class BuildMeanOut(Strict):
     build: UUID
-    mean: float
-    sittings: int
-    runs: int
     recheck: bool
-    above_room: bool
 
 
 class HistoryLineOut(Strict):
@@ -132,28 +119,13 @@ class HistoryLineOut(Strict):
     points: list[BuildMeanOut]
 
 
-class RecoveredOut(Strict):
-    measure: UUID
-    as_new: UUID
-    worn: UUID
-    renewed: UUID
-    share: float | None
-    low: float | None
-    high: float | None
-    changes: list[str]
-    as_new_measured: bool
-    room_missing: bool
-
-
 class JobOut(Strict):
     lacks: list[LackOut]
     plan: PlanViewOut
     swaps: list[SwapViewOut]
     candidates: list[RankedOut]
-    achieved: dict[str, float | None]
     conditions: dict[str, list[str]]
     history: list[HistoryLineOut]
-    recovered: list[RecoveredOut]
     said: SaidJob
 
 

@@ -242,7 +242,7 @@ class BenchNoteOut(BenchNoteFile):
 
 class SwapOut(Strict):
     """
-    `net_cost` is null where no cost is given; `shown` is the ledger, null where nobody knows what was shown.
+    `shown` is the ledger, null where nobody knows what was shown.
 
     `opens`: the machine is opened for it; else it is a matter of settings, or of time.
     """
@@ -253,7 +253,6 @@ class SwapOut(Strict):
     label: str
     side_changes: list[str]
     costs: list[CostOut]
-    net_cost: Decimal | None
     net_said: str
     plan: PlanOut
     plan_version: int

@@ -17,7 +17,7 @@ from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.swap import Swap
-from lynxbill.core.result.restoring import HistoryLine, Recovered, history_lines, recovered_shares
+from lynxbill.core.result.restoring import HistoryLine, history_lines, recovered_shares
 from lynxbill.core.result.wear import find_wear
 from lynxbill.core.terms.measure import Measure
 from lynxbill.core.value.account import account_of
@@ -90,10 +90,8 @@ class Job:
     plan: PlanView
     swaps: tuple[SwapView, ...]
     candidates: tuple[Ranked, ...]
-    achieved: Mapping[str, float | None]
     conditions: Mapping[str, tuple[str, ...]]
     history: tuple[HistoryLine, ...]
-    recovered: tuple[Recovered, ...]
     said: SaidJob
 
 
@@ -113,14 +111,12 @@ def view_job(sessions: Sessions, machine_id: UUID, write: Write) -> Job:
         plan=_view_plan(case, plan, known),
         swaps=tuple(_view_swap(case, swap, known, used) for swap in case.swaps),
         candidates=ranked,
-        achieved=achieved,
         conditions={
             sitting.id: tuple(say_not_held(one, mark) for one in found)
             for sitting in case.sittings
             if (found := condition_departures(sitting, case.plan_of(sitting.build_id).conditions))
         },
         history=history,
-        recovered=recovered,
         said=SaidJob(
             tuple(say_line(line, measures[line.measure], mark) for line in history),
             tuple(say_recovered(share, names, mark) for share in recovered),
