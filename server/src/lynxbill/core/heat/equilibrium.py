@@ -168,36 +168,32 @@ def _solve(since: Floats, values: Floats, taus: Floats) -> Floats:
 
 def _fit(since: Floats, values: Floats, start: Floats) -> _Fit | None:
     """
-    Levenberg and Marquardt's method on the logarithms of the time constants, the coefficients solved for each of
-    them.
+    Least squares over the logarithms of the time constants, the coefficients solved for each of them.
 
     Returns None where it runs off: no curve of this form is best.
     """
-    logs, damping = np.log(start), 1e-3
+    # It takes a moment to import, and most comparisons have no curve.
+    from scipy.optimize import least_squares
+
     low, high = math.log(_step(since) * _SHORTEST), math.log(since[-1] * 1e3)
-    now = _at(since, values, logs)
-    for _ in range(_MOST_ROUNDS):
-        gradient, curvature = _projected(now)
-        step = np.linalg.lstsq(curvature + damping * np.diag(np.diag(curvature) + 1e-300), gradient, rcond=None)[0]
-        tried = np.maximum(low, logs + np.clip(step, -1.0, 1.0))
-        if np.any(tried > high):
-            return None
-        then = _at(since, values, tried)
-        if then.rss <= now.rss:
-            moved = np.abs(tried - logs).max()
-            # In a flat valley the sum of squares stands long before the place does.
-            small = moved < 1e-10 or (moved < 1e-4 and now.rss - then.rss <= 1e-14 * now.rss)
-            logs, now, damping = tried, then, damping / 5
-            if small:
-                break
-        else:
-            damping *= 4
-            if damping > 1e6:
-                break
-    order = np.argsort(now.taus)
-    if len(order) == 2 and order[0] == 1:
-        now = _at(since, values, np.sort(logs))
-    return now
+
+    def residuals(logs: Floats) -> Floats:
+        return _at(since, values, logs).residuals
+
+    def jacobian(logs: Floats) -> Floats:
+        return _jacobian(_at(since, values, logs))
+
+    found = least_squares(
+        residuals,
+        np.log(start),
+        jacobian,
+        bounds=(low, math.inf),
+        ftol=1e-14,
+        xtol=1e-10,
+        gtol=None,
+        max_nfev=_MOST_ROUNDS,
+    )
+    return None if np.any(found.x > high) else _at(since, values, np.sort(found.x))
 
 
 def _at(since: Floats, values: Floats, logs: Floats) -> _Fit:
@@ -211,13 +207,12 @@ def _at(since: Floats, values: Floats, logs: Floats) -> _Fit:
     return _Fit(coefficients, taus, values - basis @ coefficients, np.column_stack([basis, *slopes]))
 
 
-def _projected(now: _Fit) -> tuple[Floats, Floats]:
-    """Gradient and curvature in the logarithms, with what the coefficients take up taken out (Kaufman's step)."""
+def _jacobian(now: _Fit) -> Floats:
+    """Of the residuals, in the logarithms, with what the coefficients take up taken out (Kaufman's step)."""
     m = len(now.taus)
     basis, slopes = now.jacobian[:, : m + 1], now.jacobian[:, m + 1 :] * now.taus
     orthogonal, _ = np.linalg.qr(basis)
-    slopes = slopes - orthogonal @ (orthogonal.T @ slopes)
-    return slopes.T @ now.residuals, slopes.T @ slopes
+    return np.asarray(orthogonal @ (orthogonal.T @ slopes) - slopes)
 
 
 def _is_clearly_better(since: Floats, one: _Fit, two: _Fit) -> bool:
