@@ -108,48 +108,21 @@ def to_swap(swap: SwapFile, number: int, builds: Mapping[str, Build], measured: 
 
 def to_plan(plan: PlanFile) -> Plan:
     """Bring a plan as written into the core's."""
-    return Plan(
-        design=plan.design,
-        pair_by=plan.pair_by,
-        sittings_a_side=plan.sittings_a_side,
-        at_most=plan.at_most,
-        runs_a_sitting=plan.runs_a_sitting,
-        runs=dict(plan.runs),
-        judge_whole=BuildId(plan.judge_whole) if plan.judge_whole else None,
-        headline=MeasureId(plan.headline) if plan.headline else None,
-        measures={MeasureId(key): PlannedMeasure(**value.model_dump()) for key, value in plan.measures.items()},
-        pairs=tuple(FixedPair(RunId(pair.runs[0]), RunId(pair.runs[1]), pair.reason) for pair in plan.pairs),
-        borrow_spread_from=tuple(map(BuildId, plan.borrow_spread_from)),
-        change=plan.change,
-        order=plan.order,
-        conditions=dict(plan.conditions),
-        warm_ups=plan.warm_ups,
-        rest_min=plan.rest_min,
-        soak_min=plan.soak_min,
-    )
+    named = {
+        "measures": {MeasureId(key): PlannedMeasure(**value.model_dump()) for key, value in plan.measures.items()},
+        "pairs": tuple(FixedPair(RunId(pair.runs[0]), RunId(pair.runs[1]), pair.reason) for pair in plan.pairs),
+        "borrow_spread_from": tuple(map(BuildId, plan.borrow_spread_from)),
+    }
+    return Plan(**({name: getattr(plan, name) for name in PlanFile.model_fields} | named))
 
 
 def from_plan(plan: Plan) -> PlanFile:
     """Write a plan in the file's form."""
-    return PlanFile(
-        design=plan.design,
-        pair_by=plan.pair_by,
-        sittings_a_side=plan.sittings_a_side,
-        at_most=plan.at_most,
-        runs_a_sitting=plan.runs_a_sitting,
-        runs=dict(plan.runs),
-        judge_whole=plan.judge_whole,
-        headline=plan.headline,
-        measures={key: PlannedMeasureFile.model_validate(value) for key, value in plan.measures.items()},
-        pairs=[FixedPairFile(runs=[pair.before_run, pair.after_run], reason=pair.reason) for pair in plan.pairs],
-        borrow_spread_from=list(plan.borrow_spread_from),
-        change=plan.change,
-        order=plan.order,
-        conditions=dict(plan.conditions),
-        warm_ups=plan.warm_ups,
-        rest_min=plan.rest_min,
-        soak_min=plan.soak_min,
-    )
+    named = {
+        "measures": {key: PlannedMeasureFile.model_validate(value) for key, value in plan.measures.items()},
+        "pairs": [FixedPairFile(runs=[pair.before_run, pair.after_run], reason=pair.reason) for pair in plan.pairs],
+    }
+    return PlanFile.model_validate({name: getattr(plan, name) for name in PlanFile.model_fields} | named)
 
 
 def from_swap(swap: Swap) -> SwapFile:
