@@ -16,6 +16,7 @@ from lynxbill.core.record.frame import Frame
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.record.run import RUN_MEMBERS, LateExclusion, Reading, Run, Was
 from lynxbill.core.record.sheet import Level, Sheet, SheetKey
+from lynxbill.core.terms.grain import Grain
 from lynxbill.core.terms.measure import MeasureId
 from lynxbill.store.edits import runs_were
 from lynxbill.store.rows import reading_values, run_values
@@ -206,8 +207,13 @@ def _sheet(content: Mapping[str, Any]) -> Sheet:
         recipes=tuple((version, target, parameters) for version, target, parameters in content["recipes"]),
         soaks=tuple(content["soaks"]) if content["soaks"] else None,
         seconds=content["seconds"],
-        levels={measure: Level(**level) for measure, level in content["levels"].items()},
+        levels={measure: _level(level) for measure, level in content["levels"].items()},
     )
+
+
+def _level(content: Mapping[str, Any]) -> Level:
+    grain = content["grain"]
+    return Level(**{**content, "grain": Grain(**{**grain, "some": tuple(grain["some"])})})
 
 
 def _run(row: Row[Any], workload: str, readings: Mapping[MeasureId, Reading], was: tuple[Was, ...]) -> Run:

@@ -114,12 +114,20 @@ def at_look(before: list[Floats], after: list[Floats], bound: float) -> Plain:
     d, se, df, p = test.slope, test.stderr, len(u_b) + len(u_a) - 2, test.pvalue
     halves = {level: stats.t.ppf(level, df) * se for level in (0.95, 0.975)}
     if len(u_b) != len(u_a) or differ(within(before), within(after), 0.05) or differ(spread(u_b), spread(u_a), 0.10):
-        welch = stats.ttest_ind(u_a, u_b, equal_var=False)
-        p = max(p, welch.pvalue)
-        for level in halves:
-            ci = welch.confidence_interval(2 * level - 1)
-            halves[level] = max(halves[level], (ci.high - ci.low) / 2)
+        wide, welch_df = welch(u_b, u_a)
+        p = max(p, 2 * stats.t.sf(abs(d) / wide, welch_df))
+        halves = {level: max(half, stats.t.ppf(level, welch_df) * wide) for level, half in halves.items()}
     return word_of(d, halves[0.95], halves[0.975], bound, p)
+
+
+def welch(u_b: Floats, u_a: Floats) -> tuple[float, float]:
+    """Each side's own scatter; of unlike counts the fewer scatter as much as the more, by as many df as two such."""
+    small, large = sorted((u_b, u_a), key=len)
+    v_small, v_large = small.var(ddof=1), large.var(ddof=1)
+    raised = len(small) < len(large) and v_small < v_large
+    a, b = (v_large if raised else v_small) / len(small), v_large / len(large)
+    df = (a + b) ** 2 / (a**2 / (len(small) - 1) + b**2 / (len(large) - 1))
+    return math.sqrt(a + b), max(df, 2 * len(small) - 2) if raised else df
 
 
 def medians(side: list[Floats]) -> Floats:
@@ -152,9 +160,8 @@ def at_other_times(before: list[Floats], after: list[Floats], bound: float, *, l
         return None
     u_b, u_a = medians(before), medians(after)
     fit = stats.linregress([0.0] * k_b + [1.0] * k_a, [*u_b, *u_a])
-    variances = u_b.var(ddof=1) / k_b, u_a.var(ddof=1) / k_a
-    welch_df = sum(variances) ** 2 / (variances[0] ** 2 / (k_b - 1) + variances[1] ** 2 / (k_a - 1))
-    se, df = max(fit.stderr, math.sqrt(sum(variances))), min(k_b + k_a - 2, float(welch_df))
+    apart, welch_df = welch(u_b, u_a)
+    se, df = max(fit.stderr, apart), min(k_b + k_a - 2, float(welch_df))
     size, spent = k_b * k_a / (k_b + k_a), 2 if last_look else 1
     wide, narrow = (t_where_evidence_is(level * spent, df, size) for level in (20, 10))
     if wide is None or narrow is None:
@@ -173,9 +180,10 @@ def so_far(before: list[Floats], after: list[Floats]) -> Plain:
 
 
 def evidence_of(t: float, df: float, size: float) -> float:
-    """A normal effect widens t by the root of 1 + g N: the ratio of the two densities is the evidence."""
-    spread = math.sqrt(1 + 4 * size)
-    return float(stats.t.pdf(t / spread, df) / spread / stats.t.pdf(t, df))
+    """A normal effect widens t by the root of 1 + g N: the ratio of the densities is the evidence; of two bets."""
+    spreads = math.sqrt(1 + 4 * size), math.sqrt(1 + 400 * size)
+    bets = [float(stats.t.pdf(t / spread, df) / spread / stats.t.pdf(t, df)) for spread in spreads]
+    return 0.8 * bets[0] + 0.2 * bets[1]
 
 
 def t_where_evidence_is(level: float, df: float, size: float) -> float | None:
@@ -254,9 +262,10 @@ def test_a_paired_verdict_is_that_of_a_one_sample_test(seed: int, pairs: int, ga
 @pytest.mark.parametrize(("t", "df", "size"), [(0.0, 4, 1.5), (2.5, 4, 1.5), (-4.0, 8, 2.5), (6.0, 2, 1.0)])
 def test_the_evidence_is_an_average_over_effects_of_normal_size(t: float, df: float, size: float) -> None:
     def weighed(effect: float) -> float:
-        return float(stats.nct.pdf(t, df, effect * math.sqrt(size)) * stats.norm.pdf(effect, scale=2))
+        sizes = 0.8 * stats.norm.pdf(effect, scale=2) + 0.2 * stats.norm.pdf(effect, scale=20)
+        return float(stats.nct.pdf(t, df, effect * math.sqrt(size)) * sizes)
 
-    mixed, _ = integrate.quad(weighed, -12, 12, limit=200)
+    mixed, _ = integrate.quad(weighed, -80, 80, limit=800, points=[0.0, t / math.sqrt(size)])
     assert e_value(t, df, size) == pytest.approx(mixed / stats.t.pdf(t, df), rel=1e-6)
     assert e_value(t, df, size) == pytest.approx(evidence_of(t, df, size), rel=1e-12)
 

@@ -65,9 +65,9 @@ def test_noise_is_the_scatter_of_sittings_around_their_own_builds_mean() -> None
 
 def test_readings_that_never_differ_are_no_quieter_than_their_resolution() -> None:
     coarse = replace(TIME, step=0.5)
-    noise = known_noise(make_case([[40.0] * 3] * 3, [[40.0] * 3] * 3, coarse), coarse)
+    noise = known_noise(make_case([[40.5] * 3] * 3, [[40.5] * 3] * 3, coarse), coarse)
     assert noise is not None
-    assert noise.sd == pytest.approx(0.5 / 40 / math.sqrt(12), rel=1e-6)
+    assert noise.sd == pytest.approx(0.5 / 40.5 / math.sqrt(12), rel=1e-6)
     assert (noise.df, noise.sittings) == (4, 6)
 
 

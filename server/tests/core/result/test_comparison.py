@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from lynxbill.core.record.frame import Case
@@ -308,11 +308,14 @@ def test_swapping_before_and_after_mirrors_the_verdict(
     assert one.grade == other.grade
 
 
-@given(readings, readings, st.sampled_from([1000.0, 60.0, 1 / 3600]), plans)
+@given(readings, readings, st.sampled_from([1000, 0.001]), plans)
 def test_a_change_of_unit_changes_nothing(
     before: list[list[float]], after: list[list[float]], factor: float, plan: dict[str, Any]
 ) -> None:
-    scaled = [[[v * factor for v in sitting] for sitting in side] for side in (before, after)]
+    """Of units a power of ten apart: what is a usual step in one is none in another."""
+    before, after = ([[round(v, 2) for v in sitting] for sitting in side] for side in (before, after))
+    assume(len({v for side in (before, after) for sitting in side for v in sitting}) > 2)
+    scaled = [[[round(v * factor, 5) for v in sitting] for sitting in side] for side in (before, after)]
     measure = replace(TIME, step=0.1)
     one = only(make_case(before, after, measure, **plan))
     other = only(make_case(scaled[0], scaled[1], replace(measure, step=0.1 * factor), **plan))

@@ -113,7 +113,7 @@ def two_measures(control_after: float) -> MeasureResult:
     before = {sitting.id for sitting in case.sittings if sitting.build_id == "B"}
 
     def with_control(run_id: str, sitting: str, reading: Reading) -> dict[MeasureId, Reading]:
-        value = 30.0 if sitting in before else control_after
+        value = (30.0 if sitting in before else control_after) + int(run_id[-1]) / 1000
         return {RISE.id: reading, MeasureId("control"): Reading(value, value)}
 
     runs = tuple(replace(r, readings=with_control(r.id, r.sitting_id, r.readings[RISE.id])) for r in case.runs)

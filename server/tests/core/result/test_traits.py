@@ -161,14 +161,14 @@ def test_trials_tell_what_is_unchanged_by_their_medians_and_those_of_another_rec
 
 def test_the_floor_is_never_below_what_the_readings_can_show() -> None:
     alike = replace(TIME, step=0.5)
-    case = make_case([[40.0] * 2] * 3, [[40.0] * 2] * 3, alike)
+    case = make_case([[40.5] * 2] * 3, [[40.5] * 2] * 3, alike)
     trials = tuple(replace(s, id=SittingId(f"{s.id} again"), purpose="trial") for s in case.sittings[:3])
     runs = tuple(
         replace(r, id=RunId(f"{r.id} again"), sitting_id=SittingId(f"{r.sitting_id} again")) for r in case.runs[:6]
     )
     (result,) = judge(replace(case, sittings=(*case.sittings, *trials), runs=(*case.runs, *runs))).measures
-    step = 0.5 / 40 / math.sqrt(12)
-    assert result.floor == pytest.approx(noise_floor(Noise(step, 7, 0), 3, 3), rel=1e-6)
+    step = 0.5 / 40.5 / math.sqrt(12)
+    assert result.floor == pytest.approx(noise_floor(Noise(step, 7, 0, step**2), 3, 3), rel=1e-6)
 
 
 def test_a_called_change_within_the_floor_is_flagged_and_others_are_not() -> None:

@@ -33,9 +33,19 @@ from tests.builders import TIME, make_case, make_run
 values = st.lists(st.floats(-50, 50).map(lambda x: round(x, 3)), min_size=2, max_size=7)
 
 
-@pytest.mark.parametrize(("k", "t"), [(3, 7.19), (5, 4.00), (10, 3.45)])
-def test_the_critical_t_is_that_of_the_study(k: int, t: float) -> None:
-    assert critical_t(2 * k - 2, k / 2, 0.05) == pytest.approx(t, abs=0.005)
+@pytest.mark.parametrize(
+    ("df", "size", "wanted"),
+    [
+        (4, 1.5, (6.942, 9.304, 12.556)),
+        (8, 2.5, (4.149, 4.786, 5.749)),
+        (18, 5, (3.539, 3.878, 4.325)),
+        (2, 3, (18.455, 28.260, 50.842)),
+        (4, 5, (5.656, 7.113, 10.013)),
+    ],
+)
+def test_the_critical_t_is_that_of_the_study(df: float, size: float, wanted: tuple[float, ...]) -> None:
+    found = [critical_t(df, size, alpha) for alpha in (1 / 20, 1 / 40, 1 / 100)]
+    assert found == pytest.approx(wanted, abs=0.0005)
 
 
 @pytest.mark.parametrize("k", [3, 5, 10, 20])
@@ -47,13 +57,13 @@ def test_the_interval_excludes_zero_exactly_where_e_reaches_its_bound(k: int) ->
 
 
 def test_too_few_sittings_have_no_anytime_interval_and_huge_evidence_stays_finite() -> None:
-    assert critical_t(2, 1.0, 0.05) is None
+    assert critical_t(1, 1.0, 0.05) is None
     units = [0.0, 0.1, 0.2], [9.0, 9.1, 9.2]
     found = at_any_time(two_forms(*units, step=1e-9), 1.5, after_last_look=False)
     assert found is not None
     assert found.low > 0
     assert math.isfinite(e_value(1e300, 1998, 500.0))
-    assert at_any_time(two_forms([0.0, 0.1], [9.0, 9.1], step=1e-9), 1.0, after_last_look=True) is None
+    assert at_any_time(two_forms([0.0, 0.1], [9.0], step=1e-9), 2 / 3, after_last_look=True) is None
 
 
 @pytest.mark.nightly

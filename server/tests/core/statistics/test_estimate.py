@@ -41,8 +41,24 @@ def test_unequal_counts_take_the_wider_of_pooled_and_welch(before: list[float], 
     ours = side_by_side(before, after, step=0)
     both = [stats.ttest_ind(after, before, equal_var=equal) for equal in (True, False)]
     widths = [test.confidence_interval().high - test.confidence_interval().low for test in both]
-    assert ours.high - ours.low == pytest.approx(max(widths), rel=1e-6)
-    assert ours.p == pytest.approx(max(test.pvalue for test in both), rel=1e-6)
+    few, many = sorted((before, after), key=len)
+    if np.std(few, ddof=1) >= np.std(many, ddof=1):
+        assert ours.high - ours.low == pytest.approx(max(widths), rel=1e-6)
+        assert ours.p == pytest.approx(max(test.pvalue for test in both), rel=1e-6)
+    else:
+        assert ours.high - ours.low >= widths[0] * (1 - 1e-9)
+        assert (ours.p or 0.0) >= both[0].pvalue * (1 - 1e-9)
+
+
+def test_a_side_with_fewer_units_scatters_at_least_as_the_other() -> None:
+    """By hand: both variances are the larger one, 4/3, with the degrees of freedom of two a side at least."""
+    many, few = [0.0, 2.0, 0.0, 2.0], [5.0, 5.01]
+    found = side_by_side(many, few, step=0)
+    se = math.sqrt(4 / 3 / 4 + 4 / 3 / 2)
+    df = max(2.0, (4 / 3 / 4 + 4 / 3 / 2) ** 2 / ((4 / 3 / 4) ** 2 / 3 + (4 / 3 / 2) ** 2 / 1))
+    assert (found.se, found.df) == pytest.approx((se, df))
+    assert found.high - found.low == pytest.approx(2 * stats.t.ppf(0.975, df) * se)
+    assert side_by_side(few, many, step=0).se == pytest.approx(se)
 
 
 @given(units, units)

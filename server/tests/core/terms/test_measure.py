@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lynxbill.core.terms.errors import BadValue, NonPositiveReading, UnitMismatch, UnknownUnit
+from lynxbill.core.terms.grain import grain_of
 from lynxbill.core.terms.measure import (
     Measure,
     MeasureId,
@@ -64,10 +65,10 @@ def test_margins_are_log_ratios_for_ratios_and_plain_otherwise() -> None:
 
 def test_the_resolution_is_the_smallest_decimal_place_seen() -> None:
     plain = Measure(MeasureId("m"), "M", "job", "K", "difference", "heat", "lower")
-    assert resolution((41.5, 40.0), plain) == pytest.approx(0.1)
-    assert resolution((41.0, 40.0), plain) == 1.0
+    assert resolution(grain_of((41.5, 40.0)), 40.75, plain) == pytest.approx(0.1)
+    assert resolution(grain_of((41.0, 40.0)), 40.5, plain) == 1.0
     ratio = Measure(MeasureId("m"), "M", "job", "s", "ratio", "time", "lower")
-    assert resolution((100.0, 400.0), ratio) == pytest.approx(1 / 200)
+    assert resolution(grain_of((100.0, 400.0)), -math.log(200.0), ratio) == pytest.approx(1 / 200)
 
 
 @pytest.mark.parametrize(

@@ -72,12 +72,14 @@ def test_more_gain_for_less_money_is_surely_better_value_and_the_reverse() -> No
 
 def test_readings_without_any_scatter_are_no_surer_than_their_rounding() -> None:
     case = ladder((40, 36, 32.5), (("50",), ("50",)))
-    coarse_s = {"B": 40, "C": 36, "D": 33}
+    coarse_s = {"B": 40.0, "C": 36.0, "D": 33.0}
     flat = tuple(replace(run, readings={TIME.id: Reading(v := coarse_s[run.sitting_id[0]], v)}) for run in case.runs)
     coarse = replace(case, runs=flat, measures=(replace(case.measures[0], step=2.0),))
     first, second = judge_and_bill(coarse, B, C), judge_and_bill(coarse, C, D)
     doubtful = better_value(first, second).probability
-    fine = replace(coarse, measures=(replace(case.measures[0], step=0.001),))
+    fine_s = {"B": 40.001, "C": 36.002, "D": 32.503}
+    alike = tuple(replace(run, readings={TIME.id: Reading(v := fine_s[run.sitting_id[0]], v)}) for run in case.runs)
+    fine = replace(case, runs=alike, measures=(replace(case.measures[0], step=0.001),))
     sure = better_value(judge_and_bill(fine, B, C), judge_and_bill(fine, C, D)).probability
     assert doubtful is not None
     assert sure is not None

@@ -15,7 +15,7 @@ from lynxbill.core.terms.measure import Measure
 
 SETTLED = (*CALLED, "no_change")
 # The number of the rules of judging, raised with every change to what evidence may say; docs/judgement.md lists them.
-RULES = 2
+RULES = 3
 
 
 def digest_of(case: Case, measure: Measure, sittings: Iterable[SittingId], wanted: int | None) -> str:

@@ -18,7 +18,7 @@ from lynxbill.core.statistics.estimate import (
     two_forms,
 )
 from lynxbill.core.statistics.exact import permutation_p
-from lynxbill.core.statistics.scatter import NO_SCATTER, Noise, Scatter, mean_of
+from lynxbill.core.statistics.scatter import NO_SCATTER, Noise, Scatter, mean_of, shared_rounding
 from lynxbill.core.terms.measure import Measure, margin_bound
 
 MIN_GUARD_RUNS = 3
@@ -93,7 +93,7 @@ def rule_on(
         verdict=_verdict(sides, interval, measure, planned, plan, terms, exact_p),
         provisional=interval.basis == "one_sitting" if interval else _is_single(sides, measure),
         terms=terms,
-        noise=_noise_between(interval),
+        noise=_noise_between(interval, sides.step, plan.design == "paired"),
     )
 
 
@@ -168,11 +168,12 @@ def _is_single(sides: Sides, measure: Measure) -> bool:
     return bool(sides.before and sides.after) and measure.scale not in STEPPED and by_runs(sides, None)
 
 
-def _noise_between(interval: Estimate | None) -> Noise | None:
+def _noise_between(interval: Estimate | None, step: float, paired: bool) -> Noise | None:
     """What the deciding rule knows of the scatter between sittings; the guard knows nothing of it."""
     if interval is None or interval.basis == "one_sitting" or interval.df < 1:
         return None
-    return Noise(interval.sd, round(interval.df), 0)
+    variance = interval.sd**2 / 2 if paired else interval.sd**2
+    return Noise(interval.sd, round(interval.df), 0, shared_rounding(variance, step))
 
 
 def _exact_p(sides: Sides, measure: Measure) -> float | None:

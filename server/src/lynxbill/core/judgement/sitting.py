@@ -12,6 +12,8 @@ from lynxbill.core.reading.reading import judged_value, reading_width
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import Run, Sitting, Statistic
+from lynxbill.core.statistics.scatter import mean_of
+from lynxbill.core.terms.grain import grain_of
 from lynxbill.core.terms.measure import Measure, MeasureId, orient, resolution
 
 Recipe = tuple[str, str, str | None, Statistic | None]
@@ -191,7 +193,8 @@ def cut_sides(readable: Readable, before: Sequence[Boot], after: Sequence[Boot],
     readings = tuple(
         judged_value(run.readings[measure.id], measure) for sitting in chosen for run in runs[sitting.id][:length]
     )
-    step = resolution(readings, measure) if readings else 0.0
+    mean = mean_of([orient(value, measure) for value in readings]) if readings else 0.0
+    step = resolution(grain_of(readings), mean, measure) if readings else 0.0
     return Sides(units_before, units_after, tuple(left_out), step, readable.short, readable.mismatch, rises)
 
 

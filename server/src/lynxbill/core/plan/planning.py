@@ -16,7 +16,7 @@ from lynxbill.core.record.run import Sitting
 from lynxbill.core.record.sheet import Sheet
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.statistics.estimate import ALPHA, t_quantile
-from lynxbill.core.statistics.scatter import NO_SCATTER, Noise, pool
+from lynxbill.core.statistics.scatter import NO_SCATTER, Noise, pool, shared_rounding
 from lynxbill.core.terms.measure import Measure, gain_percent, margin_bound
 
 REBOOT_MIN = 5.0
@@ -122,7 +122,9 @@ def known_noise(case: Case, measure: Measure, alike: Alike | None = None) -> Noi
         units, step = units_of(sheets, measure, sittings, least=least, above_room=above_room)
         if len(units) >= 2:
             pooled = pooled.joined(pool([units], step=step))
-    return Noise(pooled.sd, pooled.df, pooled.size) if pooled.df else None
+    if not pooled.df:
+        return None
+    return Noise(pooled.sd, pooled.df, pooled.size, shared_rounding(pooled.variance, math.sqrt(12 * pooled.rounding)))
 
 
 def noise_floor(noise: Noise, before: int, after: int) -> float:
@@ -131,10 +133,10 @@ def noise_floor(noise: Noise, before: int, after: int) -> float:
 
     Args:
         noise: the known scatter of sittings; before, after: how many sittings the sides have, at least 1 each.
-    Returns: on the scale of judgement: t(.975; df)·sd·√(1/k_b + 1/k_a), at least 0.
+    Returns: on the scale of judgement: t(.975; df) standard errors, at least 0.
     Source: docs/judgement.md, "Noise floor"; Student (1908), a prediction interval for the difference of two means.
     """
-    return t_quantile(0.975, noise.df) * noise.sd * math.sqrt(1 / before + 1 / after)
+    return t_quantile(0.975, noise.df) * noise.se(before * after / (before + after))
 
 
 def detectable_difference(noise: Noise, sittings_a_side: int, *, paired: bool = False, alpha: float = ALPHA) -> float:
@@ -163,7 +165,7 @@ def chance_at(noise: Noise, sittings_a_side: int, difference: float, *, alpha: f
     Returns: in [0, 1], by the same approximation as `detectable_difference`, which it turns round.
     """
     df, size = _design(sittings_a_side, paired=False)
-    shift = difference * math.sqrt(size) / (noise.sd * caution(noise.df))
+    shift = difference / noise.se(size, raised=caution(noise.df))
     return float(stdtr(df, shift - t_quantile(1 - alpha / 2, df)))
 
 
@@ -235,7 +237,7 @@ def _detectable(noise: Noise, df: int, size: float, critical: float) -> float:
 
 def _reach(noise: Noise, df: int, size: float, quantiles: float) -> float:
     """So many standard errors, from the scatter raised to its upper 80 % bound."""
-    return quantiles * noise.sd * caution(noise.df) / math.sqrt(size)
+    return quantiles * noise.se(size, raised=caution(noise.df))
 
 
 @lru_cache(maxsize=256)

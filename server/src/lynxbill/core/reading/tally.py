@@ -1,9 +1,9 @@
 """What is kept of a run sheet: the runs of one workload in one sitting, reduced to what other questions need."""
 
 import json
-import math
 from collections import Counter
 from collections.abc import Iterable, Mapping
+from functools import reduce
 from statistics import median
 
 from lynxbill.core.reading.counting import why_not_counted
@@ -12,10 +12,11 @@ from lynxbill.core.record.frame import Case
 from lynxbill.core.record.run import Run, Sitting
 from lynxbill.core.record.sheet import Level, Sheet, SheetKey
 from lynxbill.core.statistics.scatter import mean_of, squares_around_mean
-from lynxbill.core.terms.measure import Measure, orient, reading_place
+from lynxbill.core.terms.grain import Grain, grain_of
+from lynxbill.core.terms.measure import Measure, orient, resolution
 
 # Raised whenever a figure could come out differently: sheets kept by an older program are then made anew.
-SHEETS_VERSION = 2
+SHEETS_VERSION = 3
 
 
 def make_sheet(runs: Iterable[Run], measures: Iterable[Measure]) -> Sheet | None:
@@ -115,10 +116,8 @@ def units_of(
     ]
     if not units:
         return [], 0.0
-    place = min(level.place or 0.0 for _, level in found)
-    if measure.scale != "ratio":
-        return units, place
-    return units, place / math.exp(mean_of(units) * (1 if measure.better == "higher" else -1))
+    grain = reduce(Grain.joined, (level.grain for _, level in found))
+    return units, resolution(grain, mean_of(units), measure)
 
 
 def stands_above_room(measure: Measure, sittings: Iterable[Sitting]) -> bool:
@@ -171,7 +170,7 @@ def _level(runs: list[Run], measure: Measure) -> Level:
         recipe=usual,
         unit=median(oriented),
         squares=squares_around_mean(oriented),
-        place=measure.step or min(map(reading_place, values)),
+        grain=grain_of(values),
         told=told,
     )
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lynxbill.core.record.ids import SittingId
+from lynxbill.core.terms.grain import NO_GRAIN, Grain
 from lynxbill.core.terms.measure import MeasureId
 
 
@@ -14,8 +15,8 @@ class Level:
 
     `runs` is how many count; `alike` of them share the recipe that most have, and only these are in the figures:
     `unit` is the median of their oriented readings (temperatures as they were read), `squares` the sum of squares of
-    the readings around their mean, `place` the smallest decimal place read, in the measure's unit. `told` is the mean
-    of all readings of complete runs, also those that were remembered or claimed. None where there is no such run.
+    the readings around their mean, `grain` how finely they were read, in the measure's unit. `told` is the mean of
+    all readings of complete runs, also those that were remembered or claimed. None where there is no such run.
     """
 
     runs: int
@@ -23,7 +24,7 @@ class Level:
     recipe: str = ""
     unit: float | None = None
     squares: float = 0.0
-    place: float | None = None
+    grain: Grain = NO_GRAIN
     told: float | None = None
 
 

@@ -53,13 +53,15 @@ class ToSettle:
 
     `least` is the smallest difference that twenty sittings a side would show, on the scale of judgement, where none
     of the ways settles it. `short_block`: fewer than three sittings stand before the swap, so that further ones after
-    it can't help; the old part has to come back for more, or all is measured over. Nothing where nothing is to be
-    settled, or a single sitting can't say.
+    it can't help; the old part has to come back for more, or all is measured over. `too_coarse`: what stands against
+    it is how coarsely it was read, which no number of sittings mends. Nothing where nothing is to be settled, or a
+    single sitting can't say.
     """
 
     ways: tuple[Way, ...] = ()
     least: float | None = None
     short_block: bool = False
+    too_coarse: bool = False
 
 
 NOTHING_TO_SETTLE = ToSettle()
@@ -104,7 +106,7 @@ def what_would_settle(
     least = None
     if not ways:
         least = detectable_difference(standing.noise, MOST_SITTINGS, paired=court.paired)
-    return ToSettle(tuple(ways), least, court.short_block)
+    return ToSettle(tuple(ways), least, court.short_block, too_coarse=not ways and standing.noise.coarse > 0)
 
 
 class _Chances:
@@ -153,7 +155,7 @@ class _Chances:
     def _chances(self, k: int, critical: float) -> dict[Goal, float]:
         """The chance of a gain, and of no change, at K units of the after-side, given the difference so far."""
         fresh = k - self.standing.after
-        h = critical * self.scatter / math.sqrt(self._size(k))
+        h = critical * self.standing.noise.se(self._size(k), raised=caution(self.standing.noise.df))
         sd = fresh / k * self.scatter * math.sqrt(1 / fresh + self._share_of_before(fresh))
         gain = float(ndtr((self._expected(k, self.target) - h) / sd))
         middle = self._expected(k, 0.0)

@@ -6,11 +6,15 @@ from functools import lru_cache
 from lynxbill.core.statistics.estimate import ALPHA, Estimate, Forms
 from lynxbill.core.terms.measure import MOST_LOG
 
-PRIOR_SPREAD = 4.0
+# Two bets on how large an effect is, in squared scatters, with their shares of the stake: one alone can't see both a
+# small gain from many sittings and a very large one from three a side.
+BETS = ((0.8, 4.0), (0.2, 400.0))
 # After the last planned look half of the error is spent: e must reach 40 instead of 20.
 AFTER_LAST_LOOK = 0.5
 FEWEST_UNITS = 3
 LARGEST_T = 1e150
+# Halvings of a bracket until neighbouring numbers are reached, whatever its ends.
+_HALVINGS = 200
 
 
 def e_value(t: float, df: float, size: float) -> float:
@@ -21,16 +25,18 @@ def e_value(t: float, df: float, size: float) -> float:
         t: the difference over its standard error (dimensionless).
         df: degrees of freedom, at least 1.
         size: N of the comparison: k_b·k_a/(k_b + k_a), or the number of pairs.
-    Returns: above 0; at most e^700.
+    Returns: above 0; at most e^700. It rises with |t|.
     Source: docs/judgement.md, "Looking at other times": the t statistic's Bayes factor with a normal
-        effect of variance g = 4 scatters squared (V. H. de la Peña, T. L. Lai, Q.-M. Shao, Self-Normalized
-        Processes, 2009).
+        effect of variance g scatters squared (V. H. de la Peña, T. L. Lai, Q.-M. Shao, Self-Normalized
+        Processes, 2009), mixed over g = 4 and g = 400.
     """
-    r = 1 + PRIOR_SPREAD * size
     # The square of a larger t would be no number any more; its evidence is past all telling apart long before.
     t = min(abs(t), LARGEST_T)
-    log_e = -0.5 * math.log(r) + (df + 1) / 2 * (math.log1p(t * t / df) - math.log1p(t * t / (df * r)))
-    return math.exp(min(log_e, MOST_LOG))
+    return math.fsum(share * math.exp(min(_log_bet(t, df, 1 + g * size), MOST_LOG)) for share, g in BETS)
+
+
+def _log_bet(t: float, df: float, r: float) -> float:
+    return -0.5 * math.log(r) + (df + 1) / 2 * (math.log1p(t * t / df) - math.log1p(t * t / (df * r)))
 
 
 @lru_cache(maxsize=4096)
@@ -43,9 +49,21 @@ def critical_t(df: float, size: float, alpha: float) -> float | None:
         alpha: in (0, 1).
     Returns: above 0; None where so few sittings can never reach it.
     """
-    r = 1 + PRIOR_SPREAD * size
-    q = (math.sqrt(r) / alpha) ** (2 / (df + 1))
-    return math.sqrt(df * (q - 1) / (1 - q / r)) if q < r else None
+    # What the evidence comes near to as t grows without bound.
+    most = math.fsum(share * math.exp(min(df / 2 * math.log(1 + g * size), MOST_LOG)) for share, g in BETS)
+    if most <= 1 / alpha:
+        return None
+    low, high = 0.0, 1.0
+    while e_value(high, df, size) < 1 / alpha:
+        low, high = high, 2 * high
+        if high > LARGEST_T:
+            return None
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        if middle in (low, high):
+            break
+        low, high = (middle, high) if e_value(middle, df, size) < 1 / alpha else (low, middle)
+    return high
 
 
 def at_any_time(forms: Forms, size: float, *, after_last_look: bool, alpha: float = ALPHA) -> Estimate | None:

@@ -138,6 +138,8 @@ def two_forms(
             standard errors grow by q²/6: rounding is shared by a side, and more sittings don't average it away.
         doubt: variance added for readings that were noted as "about" or as a range.
         borrowed: scatter of earlier builds, joined to the before-side's own.
+    Returns: by Welch, the side with fewer units scatters at least as the other does; where it was raised so, his
+        degrees of freedom are at least those of two sides as small.
     Source: docs/judgement.md, "Estimate and interval"; B. L. Welch, Biometrika 34 (1947) 28.
     """
     k_b, k_a = len(before), len(after)
@@ -149,8 +151,14 @@ def two_forms(
     sd, se, df = math.sqrt(variance), math.sqrt(variance * (1 / k_b + 1 / k_a) + coarse), float(both.df)
     if min(k_b, k_a) < 2:
         return Forms(difference, sd, se, df)
-    v_b, v_a = (own_b.variance + doubt) / k_b, (own_a.variance + doubt) / k_a
-    welch_df = (v_b + v_a) ** 2 / (v_b**2 / own_b.df + v_a**2 / own_a.df)
+    v_b, v_a = own_b.variance, own_a.variance
+    least_df = 0.0
+    # A few units that happen to lie close say little of their side's scatter.
+    if (k_b < k_a and v_b < v_a) or (k_a < k_b and v_a < v_b):
+        v_b = v_a = max(v_b, v_a)
+        least_df = 2.0 * min(k_b, k_a) - 2
+    v_b, v_a = (v_b + doubt) / k_b, (v_a + doubt) / k_a
+    welch_df = max(least_df, (v_b + v_a) ** 2 / (v_b**2 / own_b.df + v_a**2 / own_a.df))
     return Forms(difference, sd, se, df, math.sqrt(v_b + v_a + coarse), welch_df)
 
 

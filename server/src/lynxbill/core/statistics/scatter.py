@@ -45,11 +45,27 @@ NO_SCATTER = Scatter()
 
 @dataclass(frozen=True, slots=True)
 class Noise:
-    """Scatter of sitting units around their own build's mean, on the scale of judgement, from `sittings` sittings."""
+    """
+    Scatter of sitting units around their own build's mean, on the scale of judgement, from `sittings` sittings.
+
+    `coarse` is the variance of a mean that is rounding which all its sittings share; more of them don't average it
+    away.
+    """
 
     sd: float
     df: int
     sittings: int
+    coarse: float = 0.0
+
+    def se(self, size: float, *, raised: float = 1.0) -> float:
+        """
+        Standard error of a difference of two means, on the scale of judgement.
+
+        Args:
+            size: k_b·k_a/(k_b + k_a), or the number of pairs; raised: how many times the scatter is taken.
+        Source: docs/judgement.md, "Estimate and interval".
+        """
+        return math.sqrt((raised * self.sd) ** 2 / size + 2 * self.coarse)
 
 
 def pool(groups: Iterable[Sequence[float]], *, step: float = 0.0, readings: int = 1) -> Scatter:

@@ -3,10 +3,10 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal
 from typing import Literal, NewType
 
 from lynxbill.core.terms.errors import BadValue, NonPositiveReading
+from lynxbill.core.terms.grain import Grain
 
 MeasureId = NewType("MeasureId", str)
 Scale = Literal["ratio", "difference", "level", "ordinal", "outcome"]
@@ -293,30 +293,17 @@ def time_saved_percent(estimate: float) -> float:
     return -100 * math.expm1(min(-estimate, MOST_LOG))
 
 
-def resolution(values: tuple[float, ...], measure: Measure) -> float:
+def resolution(grain: Grain, mean: float, measure: Measure) -> float:
     """
-    Find the smallest difference that the readings could show, on the scale of judgement.
+    Find the smallest difference that readings could show, on the scale of judgement.
 
     Args:
-        values: readings in the measure's unit, at least one.
-    Returns: the reading step (its own, or the smallest decimal place seen); divided by the geometric mean
-        of the readings for `ratio`.
+        grain: what they have in common; mean: of them, oriented, on that scale.
+    Returns: how finely they were read, never finer than the measure's own step; for `ratio` divided by the geometric
+        mean of the readings.
+    Source: docs/judgement.md, "From readings to units".
     """
-    step = measure.step or min(reading_place(value) for value in values)
+    step = max(measure.step or 0.0, grain.step)
     if measure.scale != "ratio":
         return step
-    return step / math.exp(math.fsum(math.log(value) for value in values) / len(values))
-
-
-def reading_place(value: float) -> float:
-    """
-    Say how finely one reading was written: its smallest decimal place.
-
-    Args:
-        value: one reading in its unit.
-    Returns: in the reading's unit; 1 for a whole number.
-    """
-    if value == int(value):
-        return 1.0
-    exponent = Decimal(repr(value)).as_tuple().exponent
-    return 10.0 ** int(exponent)
+    return step / math.exp(mean if measure.better == "higher" else -mean)

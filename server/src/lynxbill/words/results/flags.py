@@ -101,6 +101,8 @@ def _say_around(flag: Flag, result: MeasureResult, mark: DecimalMark) -> str:
     match flag.code:
         case "cannot_settle":
             least = _size(result.to_settle.least, result, mark)
+            if result.to_settle.too_coarse:
+                return f"No number of sittings settles it: read it finer, or let it matter from {least}."
             return (
                 "Not settleable at this scatter, even with twenty sittings a side: it would have to matter from "
                 f"{least}."

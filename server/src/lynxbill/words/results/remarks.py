@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from lynxbill.core.judgement.verdict import Remark
 from lynxbill.core.plan.planning import Effort
 from lynxbill.core.result.result import MeasureResult
-from lynxbill.core.result.settling import Goal, Way, WayName
+from lynxbill.core.result.settling import Goal, ToSettle, Way, WayName
 from lynxbill.core.terms.measure import difference_unit, gain_percent
 from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.base.change import Change, in_units
@@ -158,10 +158,15 @@ def _say_too_wide(result: MeasureResult, mark: DecimalMark) -> str:
     if result.interval is not None and result.estimate is not None:
         interval = Change(result.measure, result.estimate, result.interval.low, result.interval.high, mark)
         said = f"Anything from {interval.say_interval()} fits the readings, and "
-    return (
-        f"{said}±{margin} is what matters: so it is open whether it does. More sittings narrow it; more runs in the "
-        "same sitting hardly do."
-    )
+    return f"{said}±{margin} is what matters: so it is open whether it does. {_say_what_narrows(result.to_settle)}"
+
+
+def _say_what_narrows(to_settle: ToSettle) -> str:
+    if to_settle.too_coarse:
+        return "More sittings do not narrow it: it was read too coarsely."
+    if to_settle.least is not None:
+        return "Twenty sittings a side would not narrow it enough."
+    return "More sittings narrow it; more runs in the same sitting hardly do."
 
 
 def _say_provisional(result: MeasureResult, mark: DecimalMark) -> str:

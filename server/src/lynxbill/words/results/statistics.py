@@ -1,5 +1,6 @@
 """What a customer never asks for: both sides in figures, and every figure behind a verdict, to seven digits."""
 
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
@@ -101,6 +102,10 @@ def _figures(result: MeasureResult) -> Iterable[tuple[str, float | None]]:
     yield "difference d", result.estimate
     if interval is not None:
         yield "scatter S", interval.sd
+        yield "readings apart by q", result.sides.step
+        if result.noise is not None and result.noise.coarse > 0:
+            # Of each side's mean; with S it makes up the standard error.
+            yield "shared rounding, q/√12", math.sqrt(result.noise.coarse)
         yield "standard error", interval.se
         yield "degrees of freedom", interval.df
         yield f"{level} low", interval.low
