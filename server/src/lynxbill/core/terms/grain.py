@@ -82,7 +82,7 @@ def _digits(value: float) -> tuple[int, int]:
     """A reading as a whole number of its smallest decimal places, at most of ones; shape (digits, exponent)."""
     if value == int(value):
         return abs(int(value)), 0
-    written = Decimal(repr(value)).as_tuple()
+    written = Decimal(repr(float(value))).as_tuple()
     return int("".join(map(str, written.digits))), int(written.exponent)
 
 
