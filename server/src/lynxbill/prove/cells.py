@@ -103,6 +103,11 @@ def _unequal_counts() -> Iterator[Cell]:
             name = f"{k[0]} + {k[1]}, after-side scatters {scatter:g} times"
             short = MANY if (k, scatter) == ((3, 6), 0.5) else FEW
             yield Cell("unequal counts", name, count, 0.0, 0.07, short)
+    # The side with fewer sittings is the noisier one.
+    for k, times in product(((6, 2), (5, 3), (8, 3)), (3.0, 4.0)):
+        count = partial(rates.false_alarms, bench=Bench(1.0), k=k, r=3, scatter=times)
+        short = MANY if (k, times) == ((6, 2), 4.0) else FEW
+        yield Cell("unequal counts", f"{k[0]} + {k[1]}, fewer {times:g} times noisier", count, 0.0, 0.062, short)
 
 
 def _unequal_scatter() -> Iterator[Cell]:
@@ -184,6 +189,14 @@ def _coarse() -> Iterator[Cell]:
         missed = partial(rates.missed_interval, k=k, step=step, design=design)
         yield Cell("coarse readings", f"{name}, interval misses", missed, 0.0, 0.06, short)
 
+    for grid, share in product((0.125, 0.25, 0.5), (0.05, 0.1, 0.2)):
+        name = f"steps of {grid:g} that nobody noted, scatter {share:g} of one"
+        margin = partial(rates.on_unnoted_grid, grid=grid, share=share, at_margin=True)
+        short = MANY if (grid, share) == (0.25, 0.1) else FEW
+        yield Cell("coarse readings", f"{name}, at the margin", margin, 0.0, 0.06, short)
+        missed = partial(rates.on_unnoted_grid, grid=grid, share=share, at_margin=False)
+        yield Cell("coarse readings", f"{name}, interval misses", missed, 0.0, 0.06)
+
 
 def _families() -> Iterator[Cell]:
     for correlation in (0.0, 0.5, 0.9):
@@ -240,6 +253,11 @@ def _anytime() -> Iterator[Cell]:
     yield Cell("anytime", "looks at 3 to 20, from e 20", looks, 0.0, 0.05)
     planned = partial(paths.anytime_looks, planned=True)
     yield Cell("anytime", "planned at 3, then looks to 20 from e 40", planned, 0.0, 0.057)
+    for gain, least, short in ((10.0, 0.25, SOME), (30.0, 0.85, FEW)):
+        count = partial(paths.settles_unplanned, gain=gain)
+        yield Cell("anytime", f"one of five, unplanned, {gain:g} sd at 3 + 3, settled", count, least, 1.0, short)
+    noisier = partial(paths.whole_path, looks=(3, 6), alternating=True, scatter=3.0)
+    yield Cell("anytime", "whole path to 10 a side, after-side 3 times noisier", noisier, 0.0, 0.065)
     for alternating in (False, True):
         for plan in ((3, 6), (5, None)):
             count = partial(paths.whole_path, looks=plan, alternating=alternating)

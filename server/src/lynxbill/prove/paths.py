@@ -12,6 +12,7 @@ from lynxbill.core.record.ids import SittingId
 from lynxbill.core.record.plan import Order
 from lynxbill.core.result.comparison import judge_measures, showings_of
 from lynxbill.core.result.result import MeasureResult
+from lynxbill.core.terms.measure import MeasureId
 from lynxbill.prove.rates import CALLED, TINY, word_of
 from lynxbill.prove.simulate import DAY, SCORE, B, C, make_case, plan_for
 from lynxbill.rig.noise import Bench, side_readings
@@ -105,6 +106,23 @@ def anytime_looks(generator: np.random.Generator, replications: int, *, planned:
         sides = [side_readings(generator, Bench(0.0), last, 1) for _ in range(2)]
         whole = make_case([sides[0]], [sides[1]], plan=plan)
         called += any(word_of(so_far(whole, k, k)) in CALLED for k in range(3, last + 1))
+    return called
+
+
+def settles_unplanned(generator: np.random.Generator, replications: int, *, gain: float, measures: int = 5) -> int:
+    """Nothing was planned, three sittings a side: how often one of five claims is called that gained so many sd."""
+    claims = tuple(replace(SCORE, id=MeasureId(f"m{number}"), name=f"M{number}") for number in range(measures))
+    plan = replace(plan_for(claims, 3, matters_from=TINY), sittings_a_side=None, pair_by="none")
+    called = 0
+    for _ in range(replications):
+        before, after = (
+            [
+                side_readings(generator, Bench(0.0), 3, 1, gain=shift if number == 0 else 0.0)
+                for number in range(measures)
+            ]
+            for shift in (0.0, gain)
+        )
+        called += word_of(make_case(before, after, plan=plan, measures=claims)) == "real_gain"
     return called
 
 

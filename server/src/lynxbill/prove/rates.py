@@ -227,6 +227,31 @@ def missed_interval(
     return missed
 
 
+def on_unnoted_grid(
+    generator: np.random.Generator, replications: int, *, grid: float, share: float, at_margin: bool
+) -> int:
+    """
+    Readings in steps that nobody noted, with a scatter of units of `share` of a step, at 3 + 3.
+
+    At the margin: how often the change is called no change; else how often the interval misses it.
+    """
+    scale = share * grid / float(np.sqrt(0.5**2 + 1 / 3 * 1.35))
+    measure = replace(SCORE, step=None)
+    wrong = 0
+    for _ in range(replications):
+        level = LEVEL + float(generator.uniform(0, grid))
+        gain = grid * float(generator.uniform(4, 5) if at_margin else generator.uniform(0, 1))
+        noises = (np.array(side_readings(generator, Bench(0.5), 3, 3)) - LEVEL for _ in range(2))
+        sides = (level + shift + scale * noise for shift, noise in zip((0.0, gain), noises, strict=True))
+        before, after = ((grid * np.round(side / grid)).tolist() for side in sides)
+        plan = plan_for((SCORE,), 3, matters_from=gain if at_margin else TINY)
+        (result,) = judge_measures(make_case([before], [after], plan=plan, measures=(measure,)))
+        assert result.interval is not None
+        missed = not result.interval.low <= gain <= result.interval.high
+        wrong += result.verdict.word == "no_change" if at_margin else missed
+    return wrong
+
+
 def family_alarms(
     generator: np.random.Generator,
     replications: int,
