@@ -31,6 +31,10 @@ def point(build: str, mean: float, *, recheck: bool = False, above: bool = False
             "Job: 82 % of what was lost came back (71 to 94 %) by dust-out and thermal paste together.",
         ),
         (replace(CAME_BACK, share=1.2), "Job: 120 % of what was lost came back (71 to 94 %). Better than new: more"),
+        (
+            replace(CAME_BACK, share=None, loss_hidden=True),
+            "Job: the loss does not stand out of the scatter, so no share of it can be told.",
+        ),
         (replace(CAME_BACK, share=None), "Job: less was lost than matters, so no share can be told."),
     ],
 )

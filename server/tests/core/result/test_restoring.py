@@ -20,8 +20,8 @@ from lynxbill.core.terms.measure import Measure, MeasureId, combine_parts
 from tests.builders import RISE, TIME, B, C, make_case
 
 
-def three_states() -> Case:
-    case = make_case([[60.0] * 3], [[50.0] * 3], measure=RISE)
+def three_states(worn: tuple[float, ...] = (60.0,)) -> Case:
+    case = make_case([[value] * 3 for value in worn], [[50.0] * 3], measure=RISE)
     builds = (
         Build(B, "B", "Worn", wear="worn"),
         Build(C, "C", "Renewed", wear="renewed"),
@@ -42,6 +42,15 @@ def test_the_share_recovered_relates_the_gain_to_the_loss() -> None:
     assert recovered_share(0.0, -0.2, 0.0) == pytest.approx(1.0)
     assert recovered_share(0.0, -0.2, -0.3) == pytest.approx(-0.5)
     assert recovered_share(0.0, -0.005, 0.0, least=0.01) is None
+
+
+def test_near_no_loss_there_is_no_share() -> None:
+    """As new 45 K; worn sittings scatter by more than they stand above it."""
+    (near,) = recovered_shares(three_states((44.0, 56.0, 50.0)))
+    assert (near.share, near.low, near.loss_hidden) == (None, None, True)
+    (far,) = recovered_shares(three_states((60.0, 61.0, 62.0)))
+    assert far.share == pytest.approx(11 / 16)
+    assert not far.loss_hidden
 
 
 def test_a_remembered_as_new_value_is_told_apart_from_a_measured_one() -> None:

@@ -17,6 +17,10 @@ from lynxbill.core.terms.measure import Measure, margin_bound, restore
 Sheets = Mapping[SheetKey, Sheet]
 
 
+# Scatter from fewer degrees of freedom bounds no share.
+_LEAST_DF = 2
+
+
 @dataclass(frozen=True, slots=True)
 class BuildMean:
     """
@@ -42,12 +46,13 @@ class HistoryLine:
 @dataclass(frozen=True, slots=True)
 class Recovered:
     """
-    The share of a loss that renewing brought back: 1 is as new; None where less was lost than matters.
+    The share of a loss that renewing brought back: 1 is as new; None where less was lost than matters, and where the
+    loss can't be told from none (`loss_hidden`): near no loss a share is anything.
 
-    `low` to `high` is its 95 % interval, None where the loss itself is not settled, a side has too few sittings, or
-    the as-new value was only told. `changes` names all that was changed from worn to renewed, as a bundle if several.
-    `as_new_measured` is False where the as-new value was remembered, inherited or claimed; `room_missing` says that
-    temperatures stand as they were read, for a room was not noted somewhere.
+    `low` to `high` is its 95 % interval, None where there are too few sittings, or the as-new value was only told.
+    `changes` names all that was changed from worn to renewed, as a bundle if several. `as_new_measured` is False
+    where the as-new value was remembered, inherited or claimed; `room_missing` says that temperatures stand as they
+    were read, for a room was not noted somewhere.
     """
 
     measure: str
@@ -60,6 +65,7 @@ class Recovered:
     changes: tuple[str, ...]
     as_new_measured: bool
     room_missing: bool
+    loss_hidden: bool = False
 
 
 def history_lines(case: Case) -> tuple[HistoryLine, ...]:
@@ -121,9 +127,24 @@ def recovered_shares(case: Case) -> tuple[Recovered, ...]:
         share = recovered_share(new, old, now, least=least)
         step = max(state.step for state in found)
         low, high = (None, None) if share is None else share_interval(*(state.units for state in found), step=step)
+        # With sittings enough for an interval there is none where the loss does not stand out of their scatter.
+        hidden = share is not None and low is None and _can_tell([state.units for state in found])
         raw = measure.unit == "Cel" and not rooms
-        builds = as_new.id, worn.id, renewed.id
-        shares.append(Recovered(measure.id, *builds, share, low, high, changes, bool(found[0].units), raw))
+        shares.append(
+            Recovered(
+                measure=measure.id,
+                as_new=as_new.id,
+                worn=worn.id,
+                renewed=renewed.id,
+                share=None if hidden else share,
+                low=low,
+                high=high,
+                changes=changes,
+                as_new_measured=bool(found[0].units),
+                room_missing=raw,
+                loss_hidden=hidden,
+            )
+        )
     return tuple(shares)
 
 
@@ -142,7 +163,7 @@ def share_interval(
     """
     states = [list(state) for state in (as_new, worn, renewed)]
     scatter = pool(states, step=step)
-    if not all(states) or scatter.df < 2:
+    if not _can_tell(states):
         return None, None
     means = [mean_of(state) for state in states]
     spread = t_quantile(0.975, scatter.df) ** 2 * scatter.variance
@@ -156,6 +177,10 @@ def share_interval(
         return None, None
     root = math.sqrt(max(0.0, half_b**2 - a * c))
     return (-half_b - root) / a, (-half_b + root) / a
+
+
+def _can_tell(states: Sequence[Sequence[float]]) -> bool:
+    return all(states) and pool(states).df >= _LEAST_DF
 
 
 def recovered_share(as_new: float, worn: float, renewed: float, *, least: float = 0.0) -> float | None:

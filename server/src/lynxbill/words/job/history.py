@@ -48,6 +48,8 @@ def _say_mean(point: BuildMean, above: bool, unit: str, mark: DecimalMark) -> st
 def say_recovered(share: Recovered, names: Mapping[str, str], mark: DecimalMark) -> str:
     """Say how much of what was lost came back, and what that rests on."""
     name = names.get(share.measure, "?")
+    if share.loss_hidden:
+        return f"{name}: the loss does not stand out of the scatter, so no share of it can be told."
     if share.share is None:
         return f"{name}: less was lost than matters, so no share can be told."
 
