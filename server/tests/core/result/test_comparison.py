@@ -469,3 +469,10 @@ def test_numbers_survive_their_size(size: float) -> None:
     result = only(make_case(scaled[0], scaled[1], replace(TIME, step=0.1 * size)))
     assert result.verdict.word == "real_gain"
     assert result.gain_percent == pytest.approx(only(make_case(SLOW, FAST)).gain_percent, rel=1e-9)
+
+
+def test_a_gain_that_only_just_stood_out_may_be_told_too_large() -> None:
+    before = [[50.0, 50.1, 50.2], [50.5, 50.4, 50.6], [49.7, 49.8, 49.6]]
+    gains = {gain: only(make_case(before, [[v - gain for v in s] for s in before], RISE)) for gain in (0.4, 1.5, 5.0)}
+    assert [result.verdict.word for result in gains.values()] == ["no_change", "real_gain", "real_gain"]
+    assert [result.may_be_large for result in gains.values()] == [False, True, False]

@@ -146,6 +146,19 @@ class MeasureResult:
         return self.floor is not None and self.estimate is not None and abs(self.estimate) <= self.floor
 
     @property
+    def may_be_large(self) -> bool:
+        """
+        Whether a gain was called that stands less than twice as far from zero as it had to.
+
+        Of such gains those are found that chance made larger: a true one of 1.5 sd, just found at 3 + 3, is told 1.45
+        times on average. Source: docs/judgement.md, "Value".
+        """
+        interval = self.interval
+        if interval is None or self.verdict.word != "real_gain":
+            return False
+        return interval.estimate < interval.high - interval.low
+
+    @property
     def is_tested(self) -> bool:
         """Whether figures of tests may stand beside it: not before a look that settles nothing else yet."""
         return self.complete or self.verdict.word in SETTLED

@@ -12,6 +12,10 @@ from lynxbill.words.base.times import say_time
 from lynxbill.words.money.account import money
 from lynxbill.words.results.results import say_ratio
 
+TOLD_LARGE = (
+    "The gain only just stood out of the scatter, and such a gain may be told too large: another set of sittings "
+    "gives a fair figure."
+)
 # So small a cost makes any ratio large: the plain pair says more.
 _SMALL_COST = 10
 
@@ -48,7 +52,7 @@ def say_bill(comparison: Comparison, bill: Bill, label: str, mark: DecimalMark) 
             for measure, value in bill.values.items()
             if measure in results
         },
-        hint=_say_hint(bill, mark) if known else None,
+        hint=_say_hints(bill, lead, mark) if known else None,
     )
 
 
@@ -105,8 +109,13 @@ def _say_price(bill: Bill, lead: MeasureResult, mark: DecimalMark) -> str:
     return f", for {cost} net: {say_per_10(value, lead.measure, mark)} per 10 {bill.currency}{ends}."
 
 
-def _say_hint(bill: Bill, mark: DecimalMark) -> str | None:
-    """What to make of a figure that so small a cost makes large."""
+def _say_hints(bill: Bill, lead: MeasureResult | None, mark: DecimalMark) -> str | None:
+    """What to make of a figure: of one that so small a cost makes large, and of a gain that only just stood out."""
+    hints = [_say_small_cost(bill, mark), TOLD_LARGE if lead is not None and lead.may_be_large else None]
+    return " ".join(hint for hint in hints if hint) or None
+
+
+def _say_small_cost(bill: Bill, mark: DecimalMark) -> str | None:
     net = bill.net_cost
     if net is None or bill.value.gain_per_10 is None or net >= _SMALL_COST:
         return None

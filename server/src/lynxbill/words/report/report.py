@@ -21,6 +21,7 @@ from lynxbill.words.base.figures import DecimalMark
 from lynxbill.words.base.verdicts import GRADES
 from lynxbill.words.heat.heat import HeatPicture
 from lynxbill.words.money.account import day
+from lynxbill.words.money.bill import TOLD_LARGE
 from lynxbill.words.money.reckoning import SaidReckoning, SaidSetting, say_reckoning
 from lynxbill.words.report.advice import Advice, Doubt, advise, question_advice
 from lynxbill.words.report.beside import SaidBeside, say_beside
@@ -311,8 +312,11 @@ def _row(
 ) -> Row:
     said, given = say_result(result, mark, comparison.shares), result.is_given
     flags = tuple(message for message in _messages(result, mark) if message not in shared)
+    large = TOLD_LARGE if given and result.may_be_large else None
     remarks = tuple(
-        line for line in (said.remark if given else None, said.today, said.late, said.first, *said.context) if line
+        line
+        for line in (said.remark if given else None, large, said.today, said.late, said.first, *said.context)
+        if line
     )
     return Row(
         measure=result.measure.id,
