@@ -2,9 +2,11 @@
 
 from dataclasses import replace
 from decimal import Decimal
+from typing import Any
 
 import pytest
 
+from lynxbill.core.plan.gate import baseline_gate
 from lynxbill.core.plan.planning import BenchTime
 from lynxbill.core.plan.questions import loaded_by, loads_that_show, question_plan, question_proof
 from lynxbill.core.plan.templates import BUILT_IN, Template, apply_template, quick_look
@@ -14,7 +16,7 @@ from lynxbill.core.record.ids import WorkloadId
 from lynxbill.core.record.plan import Change, Plan, PlannedMeasure
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.terms.measure import Measure, MeasureId
-from tests.builders import make_case
+from tests.builders import RISE, B, make_case
 
 TILES = Measure(MeasureId("tiles"), "Tiles", "Render", "s", "ratio", "time", "lower")
 COPY = Measure(MeasureId("copy"), "Copy", "Copy", "s", "ratio", "time", "lower")
@@ -127,3 +129,15 @@ def test_a_quick_look_is_one_sitting_a_side_of_three_runs_and_nothing_besides() 
     quick = quick_look(plan)
     assert (quick.sittings_a_side, quick.at_most, quick.runs_a_sitting) == (1, None, 3)
     assert (quick.warm_ups, quick.rest_min, quick.soak_min) == (0, 0.0, 0.0)
+
+
+@pytest.mark.parametrize(("plan", "asked"), [({}, True), ({"at_most": 6}, False), ({"sittings_a_side": 4}, False)])
+def test_what_works_or_is_felt_asks_for_four_sittings_a_side(plan: dict[str, Any], asked: bool) -> None:
+    """Before the first run, and again before the part leaves: three and three can't reach 5 %."""
+    works = replace(RISE, scale="outcome", kind="other", unit="1", better="higher")
+    case = make_case([[0.0] * 3] * 3, [[1.0] * 3] * 3, works)
+    planned = replace(case.swaps[0].plan, **{"sittings_a_side": 3, **plan})
+    assert ("four_for_steps" in {question.code for question in question_plan(case, planned)}) == asked
+    lacks = [lack for lack in baseline_gate(case, B, planned) if lack.code == "four_for_steps"]
+    assert bool(lacks) == asked
+    assert not any(lack.hint for lack in lacks)

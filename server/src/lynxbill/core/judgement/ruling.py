@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from lynxbill.core.judgement.pairing import Pairing, label_differences, unit_differences
 from lynxbill.core.judgement.sitting import Sides, SittingUnit
-from lynxbill.core.judgement.verdict import EXACT_SITTINGS, Remark, Verdict, decide, decide_exact
+from lynxbill.core.judgement.verdict import Remark, Verdict, decide, decide_exact
 from lynxbill.core.record.plan import Plan, PlannedMeasure
 from lynxbill.core.statistics.anytime import FEWEST_UNITS, any_time, at_any_time
 from lynxbill.core.statistics.estimate import (
@@ -19,10 +19,9 @@ from lynxbill.core.statistics.estimate import (
 )
 from lynxbill.core.statistics.exact import permutation_p
 from lynxbill.core.statistics.scatter import NO_SCATTER, Noise, Scatter, mean_of, shared_rounding
-from lynxbill.core.terms.measure import Measure, margin_bound
+from lynxbill.core.terms.measure import EXACT_SITTINGS, STEPPED, Measure, margin_bound
 
 MIN_GUARD_RUNS = 3
-STEPPED = ("ordinal", "outcome")
 
 
 @dataclass(frozen=True, slots=True)

@@ -38,8 +38,6 @@ VERDICT_WORDS: tuple[VerdictWord, ...] = get_args(VerdictWord)
 WAITING: tuple[Remark, ...] = ("plan_incomplete", "waits_for_sitting")
 CALLED: tuple[VerdictWord, ...] = ("real_gain", "real_loss")
 GOOD_SITTINGS = 3
-# A side: three and three can't reach p = 0.05.
-EXACT_SITTINGS = 4
 
 
 @dataclass(frozen=True, slots=True)

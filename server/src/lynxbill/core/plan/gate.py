@@ -7,6 +7,7 @@ from typing import Literal
 from lynxbill.core.plan.conditions import NotHeld, condition_departures
 from lynxbill.core.plan.planning import Known, Strength, plan_strength
 from lynxbill.core.plan.progress import Progress, progress_of
+from lynxbill.core.plan.questions import too_few_for_steps
 from lynxbill.core.reading.counting import compared_sittings
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId
@@ -15,7 +16,16 @@ from lynxbill.core.record.run import Sitting
 from lynxbill.core.terms.measure import Measure, MeasureId
 
 LackCode = Literal[
-    "no_measures", "sittings", "runs", "ambient", "conditions", "steadiness", "control", "prospects", "goes_by"
+    "no_measures",
+    "four_for_steps",
+    "sittings",
+    "runs",
+    "ambient",
+    "conditions",
+    "steadiness",
+    "control",
+    "prospects",
+    "goes_by",
 ]
 
 
@@ -68,6 +78,7 @@ def baseline_gate(case: Case, build_id: BuildId, plan: Plan, known: Known | None
     if not lacks:
         fewest = min(progress, key=lambda of: of.rank)
         lacks.append(Lack("goes_by", hint=True, by=progress[:1] if fewest is progress[0] else (progress[0], fewest)))
+    lacks += [Lack("four_for_steps", measure=measure) for measure in too_few_for_steps(claims, plan)]
     lacks += _conditions(claims, plan, sittings)
     # Steadiness is a question only of a baseline that is there.
     if all(lack.hint for lack in lacks):

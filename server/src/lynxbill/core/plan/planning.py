@@ -17,7 +17,7 @@ from lynxbill.core.record.sheet import Sheet
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.statistics.estimate import ALPHA, t_quantile
 from lynxbill.core.statistics.scatter import NO_SCATTER, Noise, pool, shared_rounding
-from lynxbill.core.terms.measure import Measure, gain_percent, margin_bound
+from lynxbill.core.terms.measure import STEPPED, Measure, gain_percent, margin_bound
 
 REBOOT_MIN = 5.0
 # What somebody has to be there for: to restart and note the conditions; to start a run and note its figure.
@@ -279,7 +279,7 @@ def plan_strength(case: Case, plan: Plan, known: Known | None = None) -> tuple[S
     found = []
     for measure in case.measures:
         planned = plan.measures.get(measure.id)
-        if planned is None or planned.role != "claim" or measure.scale in ("ordinal", "outcome"):
+        if planned is None or planned.role != "claim" or measure.scale in STEPPED:
             continue
         noise = known.noise[measure.id] if known else known_noise(case, measure)
         if noise is None or noise.sd == 0:

@@ -1,6 +1,6 @@
 """Questions that a plan or a swap raises: nothing here forbids anything."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
@@ -11,6 +11,7 @@ from lynxbill.core.record.build import PartRole
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.plan import Change, Plan
 from lynxbill.core.record.swap import Swap
+from lynxbill.core.terms.measure import EXACT_SITTINGS, STEPPED, Measure
 from lynxbill.core.terms.money import round_money
 
 QuestionCode = Literal[
@@ -26,6 +27,7 @@ QuestionCode = Literal[
     "proof_costs_more",
     "headline_again",
     "two_mounts",
+    "four_for_steps",
 ]
 _CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "processor": frozenset({"processor"}),
@@ -116,6 +118,9 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
         found.append(Question("no_headline"))
     if plan.change in ("thermal paste", "cooler") and any(m.kind == "heat" for m in claims) and _many(plan):
         found.append(Question("two_mounts"))
+    found += [
+        Question("four_for_steps", measure.id, name=measure.name) for measure in too_few_for_steps(claims, plan)
+    ]
     roles = loads_that_show(plan.change)
     if not roles or not claims:
         return tuple(found)
@@ -134,6 +139,21 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
         if plan.headline == measure.id and loads.get(measure.workload) and not hits:
             found.append(Question("headline_does_not_load_it", measure.id, plan.change, measure.name))
     return tuple(found)
+
+
+def too_few_for_steps(claims: Iterable[Measure], plan: Plan) -> list[Measure]:
+    """
+    List the claims that are felt, or work or don't, where the plan has too few sittings to settle any of them.
+
+    Args:
+        claims: the measures that the plan claims a change of.
+        plan: a number of sittings has to be settled; without one nothing is asked.
+    Source: docs/judgement.md, "Steps and outcomes".
+    """
+    most = plan.at_most or plan.sittings_a_side
+    if most is None or most >= EXACT_SITTINGS:
+        return []
+    return [measure for measure in claims if measure.scale in STEPPED]
 
 
 def _many(plan: Plan) -> bool:

@@ -4,7 +4,6 @@ from dataclasses import replace
 
 from lynxbill.core.change.context import Measured, context_of
 from lynxbill.core.change.difference import find_differences, name_bundle
-from lynxbill.core.judgement.ruling import STEPPED
 from lynxbill.core.plan.planning import Alike, Effort, effort, known_noise, noise_floor
 from lynxbill.core.plan.questions import loaded_by
 from lynxbill.core.reading.tally import recipe_of
@@ -17,6 +16,7 @@ from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.result.shares import ImpliedShare, implied_shares
 from lynxbill.core.result.traits import JobGain, Trend, gain_by_traits
 from lynxbill.core.statistics.scatter import Noise
+from lynxbill.core.terms.measure import STEPPED
 
 Results = tuple[MeasureResult, ...]
 

@@ -50,6 +50,10 @@ _USUAL_DIFFERENCES: dict[Kind, float] = {"fan": 100.0, "amount": 0.1}
 LARGEST = 1e15
 # The largest logarithm whose exponential is finite, with room for a factor of 100.
 MOST_LOG = 700.0
+# Scales whose readings are steps or counts: judged by exact tests, at planned looks only.
+STEPPED: frozenset[Scale] = frozenset({"ordinal", "outcome"})
+# A side, of such: three and three can't reach p = 0.05.
+EXACT_SITTINGS = 4
 WORK_KINDS: frozenset[Kind] = frozenset({"time", "rate", "score"})
 
 

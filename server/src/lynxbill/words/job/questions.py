@@ -23,6 +23,9 @@ _LACKING: Mapping[LackCode, str] = {
     "no_measures": "No claim is planned: say what the swap is to be judged by.",
     "control": "No control is planned: nothing would show that something else moved as well.",
 }
+_FOUR_FOR_STEPS = (
+    "what works or is felt can’t be settled by fewer than four sittings a side, however clear it is. Plan four."
+)
 _QUICK_LOOK = (
     "One sitting a side is a quick look: it calls a change real, provisionally, only where it is far larger than "
     "what a restart may move. Once the part is out, this side can't grow; two more sittings now would let smaller "
@@ -65,6 +68,8 @@ def _ask(question: Question, currency: str, mark: DecimalMark) -> str:
             return f"{name} is a control, but its workload loads the {change}: it may well move."
         case "headline_does_not_load_it":
             return f"{name} is the headline, but its workload does not load the {change}."
+        case "four_for_steps":
+            return f"{name}: {_FOUR_FOR_STEPS}"
         case "proof_costs_more":
             hands, price = (money(paid, currency, mark) for paid in (question.hands, question.price))
             return (
@@ -101,6 +106,8 @@ def _say_lack(lack: Lack, mark: DecimalMark) -> str:
             return f"Heat is claimed, and the room temperature is not noted in {counted(lack.had, 'sitting')}."
         case "conditions" if lack.not_held is not None:
             return f"Sitting {lack.sitting}: {say_not_held(lack.not_held, mark)}."
+        case "four_for_steps":
+            return f"{name}: {_FOUR_FOR_STEPS}"
         case "goes_by":
             return f"It goes by {' and by '.join(_say_progress(progress) for progress in lack.by)}."
         case "prospects" | "steadiness":

@@ -8,7 +8,7 @@ from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.result.shares import ImpliedShare
 from lynxbill.core.result.span import Span, span_of
-from lynxbill.core.terms.measure import Measure, difference_unit, gain_percent
+from lynxbill.core.terms.measure import STEPPED, Measure, difference_unit, gain_percent
 from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.base.change import Change, in_units
 from lynxbill.words.base.figures import (
@@ -161,7 +161,7 @@ def unit_shown(result: MeasureResult) -> str:
 
 def is_stepped(measure: Measure) -> bool:
     """Whether its readings are steps or counts, which have no fraction."""
-    return measure.scale in ("ordinal", "outcome")
+    return measure.scale in STEPPED
 
 
 def _say_change(result: MeasureResult, change: Change | None, mark: DecimalMark) -> str:
