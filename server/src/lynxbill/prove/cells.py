@@ -257,9 +257,9 @@ def _anytime() -> Iterator[Cell]:
         count = partial(paths.settles_unplanned, gain=gain)
         yield Cell("anytime", f"one of five, unplanned, {gain:g} sd at 3 + 3, settled", count, least, 1.0, short)
     # Over two looks as much is granted as to two looks alone.
-    for looks, alternating, limit in (((5, None), False, 0.065), ((3, 6), True, 0.075)):
-        noisier = partial(paths.whole_path, looks=looks, alternating=alternating, scatter=3.0)
-        name = f"whole path, looks {looks[0]} and {looks[1] or 'none'}, after-side 3 times noisier"
+    for two, alternating, limit in (((5, None), False, 0.065), ((3, 6), True, 0.075)):
+        noisier = partial(paths.whole_path, looks=two, alternating=alternating, scatter=3.0)
+        name = f"whole path, looks {two[0]} and {two[1] or 'none'}, after-side 3 times noisier"
         yield Cell("anytime", name, noisier, 0.0, limit)
     for alternating in (False, True):
         for plan in ((3, 6), (5, None)):
