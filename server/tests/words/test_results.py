@@ -171,16 +171,16 @@ def test_long_times_are_written_out_and_steps_add_up() -> None:
 def test_what_would_settle_it_is_said_with_its_chance_and_the_minutes_of_hands() -> None:
     result = only(make_case([[40.0], [41.5], [40.6]], [[39.2], [40.9], [39.9]]))
     ways = (
-        Way("second look", "gain", 6, 6, 0.842),
-        Way("measured over", "no change", 6, 1, 0.842),
-        Way("more sittings", "gain", 9, 12, 0.9),
+        Way("second look", "gain", 6, 6, 0.842, 0.8),
+        Way("measured over", "no change", 6, 1, 0.842, 0.8),
+        Way("more sittings", "gain", 9, 12, 0.9, 0.8),
     )
     efforts = (Effort(6, 30, 165.0, 35.0), Effort(1, 5, None, 35.0), Effort(12, 60, 300.0, 60.0))
     settled = replace(result, settling=ToSettle(ways, None, False), efforts=efforts)
     assert say_settling(settled) == (
-        "The second look to 6 a side, 6 more sittings, finds the gain hoped for with 84 of 100, if so it is: 35 min "
-        "of hands, 2 h 10 min unattended. Measuring it over to 6 a side, 1 more sitting, shows that it is none with "
-        "84 of 100, if so it is: 35 min of hands."
+        "The second look to 6 a side, 6 more sittings, finds the gain hoped for with at least about 84 of 100, if so "
+        "it is: 35 min of hands, 2 h 10 min unattended. Measuring it over to 6 a side, 1 more sitting, shows that it "
+        "is none with at least about 84 of 100, if so it is: 35 min of hands."
     )
     assert say_settling(replace(result, settling=ToSettle((), None, False))) is None
     short = say_settling(replace(result, settling=ToSettle((), None, True)))

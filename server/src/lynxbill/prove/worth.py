@@ -177,7 +177,7 @@ def advice_keeps(
         whole = make_case([before], [after], plan=plan)
         (result,) = judge_measures(so_far(whole, looks[0], looks[0]))
         ways = [way for way in result.to_settle.ways if way.name == name and way.goal == "gain"]
-        ways = [way for way in ways if way.chance >= GOOD_CHANCE]
+        ways = [way for way in ways if way.bound >= GOOD_CHANCE]
         if result.verdict.word != "not_settled" or not ways:
             continue
         asked += 1

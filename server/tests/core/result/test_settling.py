@@ -1,12 +1,23 @@
 """What would settle a measure: both goals, the fewest sittings first, and nothing where nothing helps."""
 
+import math
 from dataclasses import replace
+
+import numpy as np
+import pytest
 
 from lynxbill.core.judgement.ruling import Terms
 from lynxbill.core.judgement.verdict import Verdict
 from lynxbill.core.plan.agreement import agreement_of
 from lynxbill.core.record.plan import PlannedMeasure
-from lynxbill.core.result.settling import GOOD_CHANCE, NOTHING_TO_SETTLE, Standing, ToSettle, what_would_settle
+from lynxbill.core.result.settling import (
+    GOOD_CHANCE,
+    NOTHING_TO_SETTLE,
+    Standing,
+    ToSettle,
+    scatters,
+    what_would_settle,
+)
 from lynxbill.core.statistics.scatter import Noise
 from tests.builders import TIME, B, C, make_case
 
@@ -28,7 +39,7 @@ def test_each_goal_has_its_ways_and_what_takes_fewest_sittings_stands_first() ->
     }
     assert [way.more for way in found] == sorted(way.more for way in found)
     for way in found:
-        assert way.chance >= GOOD_CHANCE
+        assert way.bound >= GOOD_CHANCE
         # In turn, both sides grow by as many; measured over, both begin anew.
         fresh = way.sittings_a_side - 3 if way.name == "more sittings" else way.sittings_a_side
         assert way.more == 2 * fresh
@@ -58,3 +69,15 @@ def test_nothing_is_to_be_settled_where_something_is_or_where_only_the_family_st
     assert ways(None) == NOTHING_TO_SETTLE
     assert ways(NEAR, Verdict("real_gain")) == NOTHING_TO_SETTLE
     assert ways(NEAR, Verdict("not_settled", "blocked_by_family")) == NOTHING_TO_SETTLE
+
+
+def test_a_chance_is_told_as_the_mean_over_what_the_scatter_may_be() -> None:
+    """Known from few sittings a scatter may be much smaller, or larger: the mean lies above its cautious bound."""
+    points = scatters(10 * 0.008**2, 10)
+    assert np.mean([10 * 0.008**2 / value for value in points]) == pytest.approx(10, rel=0.01), "a chi² of 10 df"
+    assert points == sorted(points, reverse=True)
+    # Where the scatter is known as well as can be, there is nothing to average over.
+    sure = replace(NEAR, noise=Noise(0.008, 1_000_000, 6), difference=math.log1p(0.06))
+    for way in ways(sure).ways:
+        if way.goal == "gain":
+            assert way.chance == pytest.approx(way.bound, abs=0.03)

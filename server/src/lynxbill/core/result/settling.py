@@ -2,10 +2,10 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from scipy.special import ndtr
+from scipy.special import chdtri, ndtr, stdtr
 
 from lynxbill.core.judgement.ruling import Terms
 from lynxbill.core.judgement.verdict import Verdict
@@ -20,7 +20,7 @@ from lynxbill.core.plan.planning import (
 from lynxbill.core.record.plan import PlannedMeasure
 from lynxbill.core.statistics.anytime import FEWEST_UNITS, critical_t
 from lynxbill.core.statistics.estimate import t_quantile
-from lynxbill.core.statistics.scatter import Noise
+from lynxbill.core.statistics.scatter import Noise, mean_of
 from lynxbill.core.terms.measure import Measure, margin_bound
 
 WayName = Literal["second look", "more sittings", "measured over"]
@@ -36,7 +36,8 @@ class Way:
 
     `sittings_a_side` is where it leads, `more` how many sittings of both sides together are still to be held,
     `chance` that it ends in `goal`, if the truth is what was hoped for (the margin, where nothing was), or nothing
-    at all.
+    at all: the mean over what the scatter may be. `bound` is the same at the scatter's upper 80 % bound, by which the
+    number of sittings is chosen.
     """
 
     name: WayName
@@ -44,6 +45,7 @@ class Way:
     sittings_a_side: int
     more: int
     chance: float
+    bound: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +67,19 @@ class ToSettle:
 
 
 NOTHING_TO_SETTLE = ToSettle()
+# So many equally likely variances stand for all that a scatter may be.
+_POINTS = 20
+
+
+def scatters(squares: float, df: int) -> list[float]:
+    """
+    List what a variance may be that is known from `squares`: equally likely points of squares/chi².
+
+    Args:
+        squares: sum of squares, on the squared scale of judgement; df: its degrees of freedom, at least 1.
+    Source: docs/judgement.md, "How many more".
+    """
+    return [squares / float(chdtri(df, 1 - (number + 0.5) / _POINTS)) for number in range(_POINTS)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,7 +131,6 @@ class _Chances:
         self.paired = agreement.plan.design == "paired"
         self.both_grow = self.paired or agreement.plan.alternates
         self.short_block = not agreement.plan.alternates and standing.before < FEWEST_UNITS
-        self.scatter = standing.noise.sd * caution(standing.noise.df)
 
     def going_on(self) -> Iterator[Way]:
         """The second look where one is to come, else sittings that are added; none where the before-side is short."""
@@ -126,16 +140,16 @@ class _Chances:
         if second is not None and self.terms.look != 2 and not self.terms.after_last_look:
             if second > self.standing.after:
                 chances = self._chances(second, t_quantile(1 - self.agreement.alpha / 2, self._df(second)))
-                for goal, chance in chances.items():
-                    yield Way("second look", goal, second, self._more(second), chance)
+                for goal, (chance, bound) in chances.items():
+                    yield Way("second look", goal, second, self._more(second), chance, bound)
             return
         alpha = self.agreement.alpha_after(last_look_over=self.agreement.planned)
         found: dict[Goal, Way] = {}
         for k in range(self.standing.after + 1, MOST_SITTINGS + 1):
             critical = critical_t(self._df(k), self._size(k), alpha)
-            for goal, chance in self._chances(k, critical).items() if critical is not None else ():
-                if chance >= GOOD_CHANCE and goal not in found:
-                    found[goal] = Way("more sittings", goal, k, self._more(k), chance)
+            for goal, (chance, bound) in self._chances(k, critical).items() if critical is not None else ():
+                if bound >= GOOD_CHANCE and goal not in found:
+                    found[goal] = Way("more sittings", goal, k, self._more(k), chance, bound)
             if len(found) == 2:
                 break
         yield from found.values()
@@ -145,22 +159,59 @@ class _Chances:
         if self.agreement.swap is None or not self.agreement.planned or self.agreement.attempt >= MOST_ATTEMPTS:
             return
         alpha = self.agreement.alpha / 2
-        gain = sittings_for(self.standing.noise, self.target, paired=self.paired, alpha=alpha)
-        same = sittings_for_no_change(self.standing.noise, self.bound, paired=self.paired, alpha=alpha)
+        noise = self.standing.noise
+        gain = sittings_for(noise, self.target, paired=self.paired, alpha=alpha)
+        same = sittings_for_no_change(noise, self.bound, paired=self.paired, alpha=alpha)
+        sds = [math.sqrt(v) for v in scatters(noise.df * noise.sd**2, noise.df)]
         if gain is not None:
-            yield Way("measured over", "gain", gain, 2 * gain, GOOD_CHANCE)
+            chance = mean_of([self._found_anew(gain, sd, alpha) for sd in sds])
+            yield Way("measured over", "gain", gain, 2 * gain, chance, GOOD_CHANCE)
         if same is not None:
-            yield Way("measured over", "no change", same, 2 * same, GOOD_CHANCE)
+            chance = mean_of([self._same_anew(same, sd, alpha) for sd in sds])
+            yield Way("measured over", "no change", same, 2 * same, chance, GOOD_CHANCE)
 
-    def _chances(self, k: int, critical: float) -> dict[Goal, float]:
-        """The chance of a gain, and of no change, at K units of the after-side, given the difference so far."""
+    def _found_anew(self, k: int, sd: float, alpha: float) -> float:
+        df, se = self._df_anew(k), replace(self.standing.noise, sd=sd).se(self._size_anew(k))
+        return float(stdtr(df, self.target / se - t_quantile(1 - alpha / 2, df)))
+
+    def _same_anew(self, k: int, sd: float, alpha: float) -> float:
+        df, se = self._df_anew(k), replace(self.standing.noise, sd=sd).se(self._size_anew(k))
+        return max(0.0, 2 * float(stdtr(df, self.bound / se - t_quantile(1 - alpha, df))) - 1)
+
+    def _df_anew(self, k: int) -> float:
+        return float(k - 1 if self.paired else 2 * k - 2)
+
+    def _size_anew(self, k: int) -> float:
+        return float(k) if self.paired else k / 2
+
+    def _chances(self, k: int, critical: float) -> dict[Goal, tuple[float, float]]:
+        """
+        The chance of a gain, and of no change, at K units of the after-side, given the difference so far.
+
+        As it is told, the mean over what the scatter may be; and with the scatter at its upper bound.
+        """
+        noise = self.standing.noise
+        squares = noise.df * noise.sd**2
+        # Were the target true, the gap to what was found would be scatter too.
+        gap = self._size(self.standing.after) * (self.target - self.standing.difference) ** 2
+        weighed: dict[Goal, tuple[float, int]] = {
+            "gain": (squares + gap, noise.df + 1),
+            "no change": (squares, noise.df),
+        }
+        found: dict[Goal, tuple[float, float]] = {}
+        for goal, (known, df) in weighed.items():
+            told = mean_of([self._chance(goal, k, critical, math.sqrt(v)) for v in scatters(known, df)])
+            found[goal] = told, self._chance(goal, k, critical, math.sqrt(known / df) * caution(df))
+        return found
+
+    def _chance(self, goal: Goal, k: int, critical: float, scatter: float) -> float:
         fresh = k - self.standing.after
-        h = critical * self.standing.noise.se(self._size(k), raised=caution(self.standing.noise.df))
-        sd = fresh / k * self.scatter * math.sqrt(1 / fresh + self._share_of_before(fresh))
-        gain = float(ndtr((self._expected(k, self.target) - h) / sd))
+        h = critical * replace(self.standing.noise, sd=scatter).se(self._size(k))
+        sd = fresh / k * scatter * math.sqrt(1 / fresh + self._share_of_before(fresh))
+        if goal == "gain":
+            return float(ndtr((self._expected(k, self.target) - h) / sd))
         middle = self._expected(k, 0.0)
-        same = float(ndtr((self.bound - h - middle) / sd) - ndtr((h - self.bound - middle) / sd))
-        return {"gain": gain, "no change": max(0.0, same)}
+        return max(0.0, float(ndtr((self.bound - h - middle) / sd) - ndtr((h - self.bound - middle) / sd)))
 
     def _more(self, k: int) -> int:
         """How many sittings of both sides together it takes to get there."""

@@ -209,6 +209,7 @@ def _say_way(way: Way, effort: Effort) -> str:
     waits = 0.0 if effort.minutes is None else effort.minutes - effort.at_hand
     unattended = f", {bench_minutes(waits)} unattended" if waits >= 1 else ""
     return (
-        f"{_WAYS[way.name]} to {way.sittings_a_side} a side, {counted(way.more, 'more sitting')}, {end} with "
-        f"{shown(100 * way.chance, 0)} of 100, if so it is: {bench_minutes(effort.at_hand)} of hands{unattended}"
+        f"{_WAYS[way.name]} to {way.sittings_a_side} a side, {counted(way.more, 'more sitting')}, {end} with at "
+        f"least about {shown(min(99.0, 100 * way.chance), 0)} of 100, if so it is: {bench_minutes(effort.at_hand)} of "
+        f"hands{unattended}"
     )
