@@ -208,8 +208,8 @@ def _say_way(way: Way, effort: Effort) -> str:
     end = "finds the gain hoped for" if way.goal == "gain" else "shows that it is none"
     waits = 0.0 if effort.minutes is None else effort.minutes - effort.at_hand
     unattended = f", {bench_minutes(waits)} unattended" if waits >= 1 else ""
+    chance = shown(min(99.0, 100 * way.chance), 0)
     return (
         f"{_WAYS[way.name]} to {way.sittings_a_side} a side, {counted(way.more, 'more sitting')}, {end} with at "
-        f"least about {shown(min(99.0, 100 * way.chance), 0)} of 100, if so it is: {bench_minutes(effort.at_hand)} of "
-        f"hands{unattended}"
+        f"least about {chance} of 100, if so it is: {bench_minutes(effort.at_hand)} of hands{unattended}"
     )
