@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lynxbill.core.terms.errors import BadValue, NonPositiveReading, UnitMismatch, UnknownUnit
-from lynxbill.core.terms.grain import grain_of
+from lynxbill.core.terms.grain import grain_of, resolution
 from lynxbill.core.terms.measure import (
     Measure,
     MeasureId,
@@ -15,7 +15,6 @@ from lynxbill.core.terms.measure import (
     gain_percent,
     margin_bound,
     orient,
-    resolution,
     restore,
     time_saved_percent,
     usual_margin,

@@ -13,8 +13,8 @@ from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import Run, Sitting, Statistic
 from lynxbill.core.statistics.scatter import mean_of
-from lynxbill.core.terms.grain import grain_of
-from lynxbill.core.terms.measure import Measure, MeasureId, orient, resolution
+from lynxbill.core.terms.grain import grain_of, resolution
+from lynxbill.core.terms.measure import Measure, MeasureId, orient
 
 Recipe = tuple[str, str, str | None, Statistic | None]
 Mismatch = Literal["workload_version_differs", "parameters_differ", "target_differs", "statistic_differs"]

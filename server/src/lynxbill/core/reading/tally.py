@@ -12,8 +12,8 @@ from lynxbill.core.record.frame import Case
 from lynxbill.core.record.run import Run, Sitting
 from lynxbill.core.record.sheet import Level, Sheet, SheetKey
 from lynxbill.core.statistics.scatter import mean_of, squares_around_mean
-from lynxbill.core.terms.grain import Grain, grain_of
-from lynxbill.core.terms.measure import Measure, orient, resolution
+from lynxbill.core.terms.grain import Grain, grain_of, resolution
+from lynxbill.core.terms.measure import Measure, orient
 
 # Raised whenever a figure could come out differently: sheets kept by an older program are then made anew.
 SHEETS_VERSION = 3

@@ -7,6 +7,8 @@ from decimal import Decimal
 from fractions import Fraction
 from functools import lru_cache
 
+from lynxbill.core.terms.measure import Measure
+
 # From so many readings on, what they have in common is no accident.
 ENOUGH = 6
 # As many different readings are kept as it takes to know that there are more than two.
@@ -95,3 +97,19 @@ def _largest_usual(whole: int) -> Fraction:
             if (whole / (usual * power)).denominator == 1:
                 return usual * power
         power /= 10
+
+
+def resolution(grain: Grain, mean: float, measure: Measure) -> float:
+    """
+    Find the smallest difference that readings could show, on the scale of judgement.
+
+    Args:
+        grain: what they have in common; mean: of them, oriented, on that scale.
+    Returns: how finely they were read, never finer than the measure's own step; for `ratio` divided by the geometric
+        mean of the readings.
+    Source: docs/judgement.md, "From readings to units".
+    """
+    step = max(measure.step or 0.0, grain.step)
+    if measure.scale != "ratio":
+        return step
+    return step / math.exp(mean if measure.better == "higher" else -mean)

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Literal, NewType
 
 from lynxbill.core.terms.errors import BadValue, NonPositiveReading
-from lynxbill.core.terms.grain import Grain
 
 MeasureId = NewType("MeasureId", str)
 Scale = Literal["ratio", "difference", "level", "ordinal", "outcome"]
@@ -295,19 +294,3 @@ def time_saved_percent(estimate: float) -> float:
         estimate: ln(before/after) of the times (dimensionless).
     """
     return -100 * math.expm1(min(-estimate, MOST_LOG))
-
-
-def resolution(grain: Grain, mean: float, measure: Measure) -> float:
-    """
-    Find the smallest difference that readings could show, on the scale of judgement.
-
-    Args:
-        grain: what they have in common; mean: of them, oriented, on that scale.
-    Returns: how finely they were read, never finer than the measure's own step; for `ratio` divided by the geometric
-        mean of the readings.
-    Source: docs/judgement.md, "From readings to units".
-    """
-    step = max(measure.step or 0.0, grain.step)
-    if measure.scale != "ratio":
-        return step
-    return step / math.exp(mean if measure.better == "higher" else -mean)
