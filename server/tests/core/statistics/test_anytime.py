@@ -30,6 +30,8 @@ from lynxbill.core.statistics.families import adjust_families, holm
 from lynxbill.core.terms.measure import Measure, MeasureId
 from tests.builders import TIME, make_case, make_run
 
+# Two sittings a side that differ by some six percent.
+NEAR_TEN = [[40.0] * 3, [42.0] * 3], [[38.0] * 3, [39.5] * 3]
 values = st.lists(st.floats(-50, 50).map(lambda x: round(x, 3)), min_size=2, max_size=7)
 
 
@@ -250,20 +252,20 @@ def test_what_is_not_settled_says_how_many_sittings_would_settle_it() -> None:
     (result,) = judge(wide).measures
     assert result.verdict.word == "not_settled"
     assert not [way for way in result.to_settle.ways if way.name == "more sittings"]
-    (hoped,) = judge(with_hope(wide, 40)).measures
+    # Going on helps where the gain hoped for lies near what was found: else the gap between them is scatter too.
+    (hoped,) = judge(with_hope(make_case(*NEAR_TEN, sittings_a_side=2, order="alternating"), 10)).measures
     ways = {(way.name, way.goal): way for way in hoped.to_settle.ways}
     assert 4 <= ways["more sittings", "gain"].sittings_a_side <= 20
     assert ways["more sittings", "gain"].chance >= 0.8
     # In turn, both sides grow.
-    assert ways["more sittings", "gain"].more == 2 * (ways["more sittings", "gain"].sittings_a_side - 3)
+    assert ways["more sittings", "gain"].more == 2 * (ways["more sittings", "gain"].sittings_a_side - 2)
     over = ways["measured over", "gain"]
     assert over.more == 2 * over.sittings_a_side
 
 
 def test_fewer_than_three_sittings_before_the_swap_are_not_made_good_by_more_after_it() -> None:
-    sides = [[40.0] * 3, [42.0] * 3], [[39.0] * 3, [41.0] * 3]
-    (block,) = judge(with_hope(make_case(*sides, sittings_a_side=2), 40)).measures
-    (in_turn,) = judge(with_hope(make_case(*sides, sittings_a_side=2, order="alternating"), 40)).measures
+    (block,) = judge(with_hope(make_case(*NEAR_TEN, sittings_a_side=2), 10)).measures
+    (in_turn,) = judge(with_hope(make_case(*NEAR_TEN, sittings_a_side=2, order="alternating"), 10)).measures
     assert block.to_settle.short_block
     assert {way.name for way in block.to_settle.ways} == {"measured over"}
     assert not in_turn.to_settle.short_block
