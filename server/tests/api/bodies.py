@@ -181,8 +181,19 @@ def judged_benches(api: httpx.Client, **asked: Any) -> list[dict[str, Any]]:
 
 def comparison_of(api: httpx.Client, machine: str, **sides: str) -> dict[str, Any]:
     """A comparison with every figure, as a file of the machine is judged, and what the server says, which agrees."""
-    ours = api.get(f"/machines/{machine}/comparison", params=sides).raise_for_status().json()
-    case = read_run_file(api.get(f"/machines/{machine}/run-file").raise_for_status().content)
+
+    def ask() -> dict[str, Any]:
+        answer: dict[str, Any] = api.get(f"/machines/{machine}/comparison", params=sides).raise_for_status().json()
+        return answer
+
+    # An open screen may give a verdict at any time.
+    ours: dict[str, Any] = {}
+    file, now = b"", ask()
+    while now != ours:
+        ours = now
+        file = api.get(f"/machines/{machine}/run-file").raise_for_status().content
+        now = ask()
+    case = read_run_file(file)
     standing = judge_beside_others(case, *(BuildId(ours[side]) for side in ("before", "after")))
     written = json.loads(describe(standing, Voice(case.machine.decimal_mark)).model_dump_json())
     at_the_server = {name: ours[name] for name in ("revision", "evidence", "said", "beside", "statistics")}
