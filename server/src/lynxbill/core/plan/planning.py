@@ -151,7 +151,7 @@ def detectable_difference(noise: Noise, sittings_a_side: int, *, paired: bool = 
     Returns: on the scale of judgement, above zero.
     Source: docs/judgement.md, "How many more"; power 80 %.
     """
-    df, size = _design(sittings_a_side, paired)
+    df, size = design_of(sittings_a_side, paired)
     return _detectable(noise, df, size, t_quantile(1 - alpha / 2, df))
 
 
@@ -164,7 +164,7 @@ def chance_at(noise: Noise, sittings_a_side: int, difference: float, *, alpha: f
         difference: on the scale of judgement.
     Returns: in [0, 1], by the same approximation as `detectable_difference`, which it turns round.
     """
-    df, size = _design(sittings_a_side, paired=False)
+    df, size = design_of(sittings_a_side, paired=False)
     shift = difference / noise.se(size, raised=caution(noise.df))
     return float(stdtr(df, shift - t_quantile(1 - alpha / 2, df)))
 
@@ -182,7 +182,7 @@ def sittings_for(noise: Noise, target: float, *, paired: bool = False, alpha: fl
     Source: docs/judgement.md, "How many more".
     """
     for k in range(2, MOST_SITTINGS + 1):
-        df, size = _design(k, paired)
+        df, size = design_of(k, paired)
         if _detectable(noise, df, size, t_quantile(1 - alpha / 2, df)) <= target:
             return k
     return None
@@ -200,7 +200,7 @@ def sittings_for_no_change(noise: Noise, bound: float, *, paired: bool = False, 
     Source: docs/judgement.md, "How many more".
     """
     for k in range(2, MOST_SITTINGS + 1):
-        df, size = _design(k, paired)
+        df, size = design_of(k, paired)
         if _reach(noise, df, size, t_quantile(1 - alpha, df) + t_quantile(0.90, df)) <= bound:
             return k
     return None
@@ -225,8 +225,14 @@ def effort(case: Case, workload: str, plan: Plan, *, sittings: int, runs_a_sitti
     return Effort(sittings, sittings * runs_a_sitting, minutes, at_hand)
 
 
-def _design(sittings_a_side: int, paired: bool) -> tuple[int, float]:
-    """Degrees of freedom and N of a plan with so many sittings a side."""
+def design_of(sittings_a_side: int, paired: bool) -> tuple[int, float]:
+    """
+    Say what a plan with so many sittings a side has to judge by: degrees of freedom, and N.
+
+    Args:
+        sittings_a_side: at least 2; paired: as for `detectable_difference`.
+    Returns: df, and k_b·k_a/(k_b + k_a) or the number of pairs.
+    """
     k = sittings_a_side
     return (k - 1, float(k)) if paired else (2 * k - 2, k / 2)
 

@@ -13,6 +13,7 @@ from lynxbill.core.plan.agreement import MOST_ATTEMPTS, Agreement
 from lynxbill.core.plan.planning import (
     MOST_SITTINGS,
     caution,
+    design_of,
     detectable_difference,
     sittings_for,
     sittings_for_no_change,
@@ -160,29 +161,26 @@ class _Chances:
             return
         alpha = self.agreement.alpha / 2
         noise = self.standing.noise
-        gain = sittings_for(noise, self.target, paired=self.paired, alpha=alpha)
-        same = sittings_for_no_change(noise, self.bound, paired=self.paired, alpha=alpha)
-        sds = [math.sqrt(v) for v in scatters(noise.df * noise.sd**2, noise.df)]
-        if gain is not None:
-            chance = mean_of([self._found_anew(gain, sd, alpha) for sd in sds])
-            yield Way("measured over", "gain", gain, 2 * gain, chance, GOOD_CHANCE)
-        if same is not None:
-            chance = mean_of([self._same_anew(same, sd, alpha) for sd in sds])
-            yield Way("measured over", "no change", same, 2 * same, chance, GOOD_CHANCE)
+        counts: dict[Goal, int | None] = {
+            "gain": sittings_for(noise, self.target, paired=self.paired, alpha=alpha),
+            "no change": sittings_for_no_change(noise, self.bound, paired=self.paired, alpha=alpha),
+        }
+        for goal, k in counts.items():
+            if k is not None:
+                yield Way("measured over", goal, k, 2 * k, self._told_anew(goal, k, alpha), GOOD_CHANCE)
 
-    def _found_anew(self, k: int, sd: float, alpha: float) -> float:
-        df, se = self._df_anew(k), replace(self.standing.noise, sd=sd).se(self._size_anew(k))
-        return float(stdtr(df, self.target / se - t_quantile(1 - alpha / 2, df)))
-
-    def _same_anew(self, k: int, sd: float, alpha: float) -> float:
-        df, se = self._df_anew(k), replace(self.standing.noise, sd=sd).se(self._size_anew(k))
-        return max(0.0, 2 * float(stdtr(df, self.bound / se - t_quantile(1 - alpha, df))) - 1)
-
-    def _df_anew(self, k: int) -> float:
-        return float(k - 1 if self.paired else 2 * k - 2)
-
-    def _size_anew(self, k: int) -> float:
-        return float(k) if self.paired else k / 2
+    def _told_anew(self, goal: Goal, k: int, alpha: float) -> float:
+        """The chance of a goal at k a side that begin anew: the mean over what the scatter may be."""
+        noise = self.standing.noise
+        df, size = design_of(k, self.paired)
+        chances = []
+        for variance in scatters(noise.df * noise.sd**2, noise.df):
+            se = replace(noise, sd=math.sqrt(variance)).se(size)
+            if goal == "gain":
+                chances.append(float(stdtr(df, self.target / se - t_quantile(1 - alpha / 2, df))))
+            else:
+                chances.append(max(0.0, 2 * float(stdtr(df, self.bound / se - t_quantile(1 - alpha, df))) - 1))
+        return mean_of(chances)
 
     def _chances(self, k: int, critical: float) -> dict[Goal, tuple[float, float]]:
         """
