@@ -112,10 +112,13 @@ def test_a_block_is_one_save_and_a_row_that_is_wrong_holds_back_no_other(
 def test_an_entry_is_one_save_and_at_most_two_reads(screen: Screen, demo_server: LiveServer, job: Job) -> None:
     open_sheet(screen, demo_server, job)
     screen.tab_to(f"Run 1, {TIME}")
-    screen.press("41.9", Keys.ENTER, "50.1")
     begun = screen.driver.execute_script("return performance.now()")
-    screen.press(Keys.ENTER)
-    screen.until(lambda: len(readings(job)) == 1, "the run was not saved")
+    screen.press("41.9", Keys.ENTER)
+    # Each cell is a save: what the first one reads ends before the second begins.
+    screen.until(lambda: len(asked_since(screen, begun)) >= 3, "nothing was read after the first save")
+    begun = screen.driver.execute_script("return performance.now()")
+    screen.press("50.1", Keys.ENTER)
+    screen.until(lambda: readings(job) == [{job.time: 41.9, job.rise: 50.1}], "the run was not saved")
     screen.sees("Job, run 2 of 5")
     screen.until(lambda: len(asked_since(screen, begun)) >= 2, "nothing was read after the save")
     asked = asked_since(screen, begun)
