@@ -171,7 +171,7 @@ def test_sides_are_set_against_each_other_at_the_minute_that_every_run_reached()
     assert found.same_s == 420
     said = say_overlay(found, ".")
     assert said.sentence == "At minute 7 of the load 5.8 K cooler."
-    assert "1 of 1 after still moved at the end" in said.beneath
+    assert "1 of 1 after not shown to have settled at the end" in said.beneath
     rows = {row.what: (row.before, row.after, row.change) for row in said.rows}
     # The load of one side did not hold: it was held back, and ended where its limit is.
     assert "Would have ended at" not in rows

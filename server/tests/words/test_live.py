@@ -9,8 +9,8 @@ from lynxbill.core.heat.settled import Course
 from lynxbill.core.record.ids import Plain
 from lynxbill.words.heat.live import Seen, say_level, say_live
 
-CLIMBS = Course(48.0, False, None, 300.0, 0.5, "climbs", 150.0, 50.1, 2.1, 0.92, 7.0)
-SETTLED = replace(CLIMBS, settled=True)
+CLIMBS = Course(48.0, "left to go", None, 300.0, 0.5, (1.0, 2.0), 50.1, 2.1, 0.92, 7.0)
+SETTLED = replace(CLIMBS, moving=None)
 SEEN = Seen(
     workload="Soak",
     build="B",

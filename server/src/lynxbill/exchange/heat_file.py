@@ -160,6 +160,7 @@ def _figure(figure: Figure | None) -> dict[str, Any] | None:
 def _course(course: Course) -> dict[str, Any]:
     return {
         "settled": course.settled,
+        "moving": course.moving,
         "value_c": course.value,
         "since_s": course.since_s if course.settled else None,
         "end_c": course.end,
@@ -168,6 +169,7 @@ def _course(course: Course) -> dict[str, Any]:
         "gone": course.gone,
         "minutes_more": course.minutes,
         "slope_k_per_min": course.per_min,
+        "may_move_k": course.drift,
     }
 
 

@@ -1,5 +1,6 @@
 """What is simulated and counted, cell by cell, with the limits that the counted rate must keep."""
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from functools import partial
@@ -7,6 +8,7 @@ from itertools import product
 
 import numpy as np
 
+from lynxbill.core.heat.roles import SENSED
 from lynxbill.core.record.plan import Design, Plan
 from lynxbill.prove import forks, hands, heat, marks, paths, rates, worth
 from lynxbill.prove.rates import TINY
@@ -318,13 +320,27 @@ def _flags() -> Iterator[Cell]:
 
 
 def _heat() -> Iterator[Cell]:
-    for name, is_settled in (("settled, said to move still", True), ("moving still, said to have settled", False)):
-        count = partial(heat.wrongly_settled, is_settled=is_settled)
-        yield Cell("settled or not", name, count, 0.0, 0.05, SOME, full=10_000)
+    within = SENSED["temperature"].within
+    moving: tuple[tuple[str, Callable[[np.random.Generator], heat.Soak], float], ...] = (
+        ("more than half a kelvin left", heat.any_soak, within),
+        ("more than 1 K left, much of it of a slow second part", heat.second_soak, 1.0),
+    )
+    for name, soak, least in moving:
+        count = partial(heat.said_settled, soak=soak, left=(least, math.inf))
+        yield Cell("settled or not", f"{name}, said to have settled", count, 0.0, 0.05, SOME, full=3_000)
+    long = partial(heat.said_settled, soak=heat.long_soak, left=(0.0, 0.1))
+    yield Cell("settled or not", "settled, 15 minutes and more, said so", long, 0.9, 1.0, SOME, full=3_000)
+    short_soak = partial(heat.long_soak, minutes=(5.0, 10.0))
+    short = partial(heat.said_settled, soak=short_soak, left=(0.0, 0.1))
+    yield Cell("settled or not", "settled, 5 to 10 minutes, said so (reported)", short, 0.0, 1.0, 20, full=1_000)
     for phi, taus, step in heat.equilibrium_grid():
         misses = partial(heat.missed_equilibria, phi=phi, taus=taus, step=step)
         name = f"interval misses it, phi {phi:g}/s, {taus:g} tau, a sample in {step:g} s"
         yield Cell("equilibrium", name, misses, 0.03, 0.10, 20, full=1_000)
+    for sd in (0.05, 0.4):
+        coarse = partial(heat.missed_equilibria, phi=0.0, taus=6.0, step=2.0, sd=sd, read=1.0)
+        name = f"interval misses it, steps of 1 K, noise {sd:g} K"
+        yield Cell("equilibrium", name, coarse, 0.0, 0.06, FEW, full=1_000)
     for job in heat.GAINS:
         yield Cell("heat jobs", f"{job.name}, not judged a gain", partial(heat.misjudged, job=job), 0.0, 0.05, 4, 100)
     called = partial(heat.called_gains, job=heat.NOTHING)

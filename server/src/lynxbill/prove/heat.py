@@ -1,7 +1,7 @@
 """Heat whose truth is known: traces that settle or don't, equilibria under noise, jobs on simulated PCs."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
@@ -10,7 +10,7 @@ import numpy as np
 from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, Equilibrium, fit_equilibrium
 from lynxbill.core.heat.held_back import Limits
 from lynxbill.core.heat.readoff import phases_of, read_off
-from lynxbill.core.heat.roles import SENSED, ChannelRole
+from lynxbill.core.heat.roles import ChannelRole
 from lynxbill.core.heat.run import Air, channels_by_role
 from lynxbill.core.heat.settled import find_course
 from lynxbill.core.heat.trace import Floats
@@ -43,40 +43,83 @@ def along(random: np.random.Generator, n: int, r: float) -> Floats:
     return noise
 
 
-def _soak(random: np.random.Generator) -> tuple[Floats, Floats, float]:
+Soak = tuple[Floats, Floats, float]
+
+
+def any_soak(random: np.random.Generator) -> Soak:
     """A soak as benches make them, two bodies and AR(1) noise, and what it truly has left to go at its end, in K."""
-    tau, rise = math.exp(random.uniform(math.log(40), math.log(400))), random.uniform(8, 45)
-    lasts = max(180.0, random.uniform(1, 8) * tau)
+    tau = math.exp(random.uniform(math.log(40), math.log(400)))
+    return _soaked(random, ((tau, random.uniform(8, 45)),), max(180.0, random.uniform(1, 8) * tau))
+
+
+def second_soak(random: np.random.Generator) -> Soak:
+    """A soak with a slow part: 5 to 30 % of the rise at 120 to 1,200 s beside a quicker one."""
+    rise, share = random.uniform(8, 45), random.uniform(0.05, 0.3)
+    quick, slow = (math.exp(random.uniform(math.log(a), math.log(b))) for a, b in ((15, 100), (120, 1200)))
+    parts = ((quick, rise * (1 - share)), (slow, rise * share))
+    return _soaked(random, parts, random.uniform(5, 30) * 60)
+
+
+def long_soak(random: np.random.Generator, minutes: tuple[float, float] = (15.0, 45.0)) -> Soak:
+    """A soak of eight time constants and more, of so many minutes, by a sensor that scatters by up to .25 K."""
+    lasts = random.uniform(*minutes) * 60
+    return _soaked(random, ((lasts / random.uniform(8, 20), random.uniform(8, 45)),), lasts, most_noise=0.25)
+
+
+def _soaked(
+    random: np.random.Generator, parts: tuple[tuple[float, float], ...], lasts_s: float, most_noise: float = 0.5
+) -> Soak:
+    """Time constants (s) with their rises (K), a die's own jump, and AR(1) noise."""
     step = random.choice(STEPS)
-    at = np.arange(0.0, lasts + step / 2, step)
+    at = np.arange(0.0, lasts_s + step / 2, step)
+    rise = sum(one for _, one in parts)
     die = random.uniform(0, 0.5) * rise * np.exp(-at / random.uniform(2, 8))
-    noise = random.uniform(0.1, 0.5) * along(random, len(at), random.choice(PHIS) ** step)
-    return at, 60 - rise * np.exp(-at / tau) - die + noise, rise * math.exp(-at[-1] / tau)
+    noise = random.uniform(0.1, most_noise) * along(random, len(at), random.choice(PHIS) ** step)
+    to_go = sum((one * np.exp(-at / tau) for tau, one in parts), np.zeros_like(at))
+    return at, 60 - to_go - die + noise, float(to_go[-1])
 
 
-def wrongly_settled(random: np.random.Generator, replications: int, *, is_settled: bool) -> int:
-    """How many of so many soaks that have settled are said not to, or the other way round."""
-    wrong = done = 0
+def said_settled(
+    random: np.random.Generator,
+    replications: int,
+    *,
+    soak: Callable[[np.random.Generator], Soak],
+    left: tuple[float, float],
+) -> int:
+    """How many of so many soaks with so much left to go, in K, are said to have settled."""
+    said = done = 0
     while done < replications:
-        at, values, left = _soak(random)
-        if (left <= SENSED["temperature"].within) != is_settled:
+        at, values, to_go = soak(random)
+        if not left[0] < to_go <= left[1]:
             continue
         done += 1
         course = find_course("temperature", at, values)
-        wrong += course is None or course.settled != is_settled
-    return wrong
+        said += course is not None and course.settled
+    return said
 
 
-def missed_equilibria(random: np.random.Generator, replications: int, *, phi: float, taus: float, step: float) -> int:
-    """How many intervals of t_inf leave it out, of those that are given."""
+def missed_equilibria(
+    random: np.random.Generator,
+    replications: int,
+    *,
+    phi: float,
+    taus: float,
+    step: float,
+    sd: float = 0.4,
+    read: float = 0.0,
+) -> int:
+    """How many intervals of t_inf leave it out, of those that are given; `read`: in steps of so many K, if any."""
     at = np.arange(0.0, taus * _TAU_S + step / 2, step)
     missed = done = 0
     while done < replications:
-        noise = 0.4 * along(random, len(at), phi**step)
-        found = fit_equilibrium(at, 70 - 40 * np.exp(-at / _TAU_S) + noise)
+        noise = sd * along(random, len(at), phi**step)
+        # The truth lies anywhere within a step.
+        truth = 70 + read * random.uniform(-0.5, 0.5)
+        told = truth - 40 * np.exp(-at / _TAU_S) + noise
+        found = fit_equilibrium(at, np.round(told / read) * read if read else told)
         if isinstance(found, Equilibrium):
             done += 1
-            missed += not found.low <= 70 <= found.high
+            missed += not found.low <= truth <= found.high
     return missed
 
 

@@ -8,14 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import curve_fit
 
-from lynxbill.core.heat.equilibrium import (
-    LEAST_SAMPLES,
-    Equilibrium,
-    NotReached,
-    autocorrelation,
-    average_down,
-    fit_equilibrium,
-)
+from lynxbill.core.heat.curve import autocorrelation, average_down
+from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, Equilibrium, NotReached, fit_equilibrium
 from lynxbill.core.heat.trace import Floats
 
 
@@ -151,3 +145,17 @@ def test_estimates_are_those_of_another_program_for_least_squares() -> None:
         own = [found.t_inf, *(value for pair in zip(found.amplitudes, found.taus, strict=True) for value in pair)]
         other, _ = curve_fit(model, at, values, p0=np.array(own) * 1.02, xtol=1e-13, ftol=1e-13, maxfev=20_000)
         assert own == pytest.approx(other, rel=1e-4)
+
+
+def test_a_sensor_that_tells_whole_kelvins_is_believed_no_finer() -> None:
+    random, covered, told = np.random.default_rng(12), 0, 0
+    at = np.arange(0.0, 900.0, 2.0)
+    for _ in range(60):
+        t_inf = random.uniform(68.5, 69.5)
+        found = fit_equilibrium(at, np.round(curve(at, (38.0, 120.0), t_inf=t_inf) + random.normal(0, 0.05, len(at))))
+        if isinstance(found, Equilibrium):
+            told += 1
+            covered += found.low <= t_inf <= found.high
+            assert found.t_inf_error >= 1 / math.sqrt(12)
+    assert told >= 50
+    assert covered >= 0.94 * told

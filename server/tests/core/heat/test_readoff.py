@@ -172,7 +172,7 @@ def test_what_a_trace_does_not_tell_has_no_figure(
 
 
 def test_what_climbs_comes_with_where_it_was_heading() -> None:
-    found = read(HEAT, "settled", cut(360))
+    found = read(HEAT, "settled", cut(420))
     assert found.course is not None
     assert found.course.heading == pytest.approx(72, abs=0.2)
 

@@ -41,9 +41,9 @@ def laid(before: list[RunCurves], after: list[RunCurves]) -> Overlay:
 
 
 def test_sides_of_unequal_length_are_compared_at_the_same_minute() -> None:
-    found = laid([run("1", "B", 50.0, 300.0, 600.0)], [run("2", "C", 45.0, 300.0, 1800.0)])
+    found = laid([run("1", "B", 50.0, 300.0, 600.0)], [run("2", "C", 45.0, 300.0, 3600.0)])
     assert found.same_s == pytest.approx(600, abs=4)
-    assert found.longest_s == pytest.approx(1800, abs=4)
+    assert found.longest_s == pytest.approx(3600, abs=4)
     assert found.before.same_minute is not None
     assert found.after.same_minute is not None
     # A sample more or less at the edge of the load is all that they may differ by.
@@ -52,9 +52,10 @@ def test_sides_of_unequal_length_are_compared_at_the_same_minute() -> None:
 
 
 def test_how_soon_a_side_settles_and_recovers_is_told_where_every_run_tells_it() -> None:
-    quick, slow = [run(str(n), "C", 40.0, 100.0) for n in range(2)], [run("3", "B", 40.0, 200.0)]
+    quick = [run(str(n), "C", 40.0, 100.0, 1800.0) for n in range(2)]
+    slow = [run("3", "B", 40.0, 150.0, 1800.0)]
     found = laid(slow, quick)
-    for side, tau in ((found.before, 200.0), (found.after, 100.0)):
+    for side, tau in ((found.before, 150.0), (found.after, 100.0)):
         assert side.within_s == pytest.approx(tau * np.log(40), rel=0.05)
         assert side.recovery_s == pytest.approx(tau * np.log(2), abs=3)
     # One that still climbs when its load ends would leave the quick ones to speak for it.

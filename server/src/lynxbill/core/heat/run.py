@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from lynxbill.core.heat.equilibrium import Equilibrium, NotReached, autocorrelation, average_down, fit_equilibrium
+from lynxbill.core.heat.curve import average_down, worth_of
+from lynxbill.core.heat.equilibrium import Equilibrium, NotReached, fit_equilibrium
 from lynxbill.core.heat.held_back import HeldBack, Limits, find_held_back
 from lynxbill.core.heat.phases import Phase, phases_by_load, phases_by_marks
 from lynxbill.core.heat.roles import UNITS, ChannelRole
@@ -226,8 +227,7 @@ def mean_of(at: Floats, values: Floats) -> Figure:
     mean, n = float(values.mean()), len(values)
     if n < 3:
         return Figure(mean, float(values.std()))
-    r = min(0.99, autocorrelation(at, values - mean) ** float(np.median(np.diff(at))))
-    return Figure(mean, float(values.std(ddof=1)) * math.sqrt((1 + r) / (1 - r) / n))
+    return Figure(mean, float(values.std(ddof=1)) / math.sqrt(n) * worth_of(at, values - mean).enlarged)
 
 
 def _figures(phase: Phase, channels: Channels, air: Air | None, limits: Limits, lasted_s: float) -> PhaseFigures:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from lynxbill.core.heat.equilibrium import LEAST_SAMPLES, LEAST_TAUS, NotReached
 from lynxbill.core.heat.roles import SENSED, ChannelRole
-from lynxbill.core.heat.settled import Course
+from lynxbill.core.heat.settled import AHEAD_S, Course
 from lynxbill.core.heat.sides import Band, Overlay, SideHeat
 from lynxbill.words.base.figures import DecimalMark, bench_minutes, counted, listed, shown
 from lynxbill.words.base.sensors import SENSORS, unit_shown
@@ -19,18 +19,31 @@ _WAYS = {"climbs": "climbing", "falls": "falling"}
 
 def say_course(course: Course, unit: str, mark: DecimalMark) -> str:
     """Say whether a channel has settled, or how far it has to go: "still climbing: 2.1 K to go, about 7 min"."""
-    if course.settled:
-        return "settled"
-    still = f"still {_WAYS[course.way]}"
-    if course.left is None or course.minutes is None:
-        return f"{still}, {shown(abs(course.per_min), 1, mark)} {unit} a minute, no end in sight yet"
-    return f"{still}: {shown(abs(course.left), 1, mark)} {unit} to go, about {bench_minutes(course.minutes)}"
+    match course.moving:
+        case None:
+            return "settled"
+        case "left to go":
+            still = f"still {_WAYS[course.way]}"
+            if course.left is None or course.minutes is None:
+                return f"{still}, {shown(abs(course.per_min), 1, mark)} {unit} a minute, no end in sight yet"
+            return f"{still}: {shown(abs(course.left), 1, mark)} {unit} to go, about {bench_minutes(course.minutes)}"
+        case "slower part":
+            return "not shown to have settled: a slower part of it may be left; let it run longer"
+        case "may move":
+            return f"not shown to have settled: {_say_drift(course, unit, mark)}; let it run longer"
+
+
+def _say_drift(course: Course, unit: str, mark: DecimalMark) -> str:
+    if course.drift is None:
+        return "too few samples at its end"
+    furthest = max(abs(end) for end in course.drift)
+    return f"may still move {shown(furthest, 1, mark)} {unit} in {AHEAD_S / 60:.0f} min"
 
 
 def say_heading(course: Course, unit: str, mark: DecimalMark) -> str:
     """Say of what had not settled where it was heading, how far it had got and how long it needs."""
     said = say_course(course, "K" if unit == "Cel" else unit, mark)
-    if course.heading is None or course.gone is None:
+    if course.moving != "left to go" or course.heading is None or course.gone is None:
         return said
     heading = f"{shown(course.heading, 1, mark)} {'°C' if unit == 'Cel' else unit}"
     return f"{said} more; {shown(100 * course.gone, 0, mark)} % of the way to {heading}"
@@ -138,7 +151,7 @@ def _beneath(overlay: Overlay) -> str:
     sides = (overlay.before, overlay.after)
     counts = [f"{counted(side.runs, 'run')} in {counted(side.sittings, 'sitting')}" for side in sides]
     climbing = [
-        f"{side.runs - side.settled} of {side.runs} {name} still moved at the end"
+        f"{side.runs - side.settled} of {side.runs} {name} not shown to have settled at the end"
         for side, name in zip(sides, ("before", "after"), strict=True)
         if side.settled < side.runs
     ]
