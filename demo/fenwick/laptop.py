@@ -57,7 +57,7 @@ MOUNTS = ((1, 1, 1), (1, 1, 2), (3, 3, 4))
 MOUNT_SD = 0.05
 REDRAW = Truth(measure("Map redraw", "Field map", "s", "time", "lower", 0.01), 5,
                (8.72, 8.42, 8.41, 8.41), 1.0, 0.6, 2.0, "claim", 3.0)  # fmt: skip
-SOAK = "Twelve-minute soak"
+SOAK = "Soak in the sun"
 RISE = replace(measure("Soak, above ambient", SOAK, "K", "heat", "lower", 0.1, "difference"), trace_figure="settled")
 HELD_BACK = replace(
     measure("Held back by heat", SOAK, "%", "other", "lower", 1, "difference"), trace_figure="held back"
@@ -85,7 +85,7 @@ SOAKS = 2
 LIMITS = {"permitted_c": 92, "stop_c": 98}
 # In the sun.
 ROOM_C = 27.0
-PARAMETERS: dict[str, Plain] = {"work": "soak", "minutes": 12}
+PARAMETERS: dict[str, Plain] = {"work": "soak", "minutes": 20}
 BENCH = Bench(SOAK, "soak", PARAMETERS, SOAKS, off_trace(OFF_TRACE, LIMITS), rest_min=12.0, traced=True)
 
 

@@ -6,6 +6,7 @@ import httpx
 import numpy as np
 import pytest
 
+from lynxbill.services.base.remembered import Remembered
 from lynxbill.services.evidence import heat as heat_service
 from tests.api.bodies import new_id
 from tests.conftest import find_machine
@@ -35,7 +36,7 @@ def test_the_cooler_of_the_light_table_is_laid_over_the_one_before(api: httpx.Cl
         found["sides"], levels, strict=True
     ))  # fmt: skip
     assert "K cooler" in found["said"]["sentence"]
-    assert "still moved at the end" in found["said"]["beneath"]
+    assert "not shown to have settled at the end" in found["said"]["beneath"]
 
 
 def test_a_plotting_pc_that_met_its_limit_shows_where_it_was_held_back(api: httpx.Client, demo_id: str) -> None:
@@ -53,7 +54,9 @@ def test_a_plotting_pc_that_met_its_limit_shows_where_it_was_held_back(api: http
         f"/machines/{demo_id}/comparison", params={"before": swaps[0]["before"], "after": swaps[0]["after"]}
     ).json()["said"]
     assert "K cooler, and" in spoken["joint"]
-    assert spoken["joint"].endswith("dB(A) quieter.")
+    # Its sound is a measure; clock, fan and power were told by its traces alone.
+    assert all(said in spoken["joint"] for said in ("dB(A) quieter", "MHz higher clock", "rpm slower fan"))
+    assert spoken["joint"].endswith("W more power.")
 
 
 def test_where_no_work_was_traced_on_both_there_is_none(api: httpx.Client, demo_id: str) -> None:
@@ -67,11 +70,11 @@ def test_where_no_work_was_traced_on_both_there_is_none(api: httpx.Client, demo_
 def test_fits_are_remembered_by_their_samples_and_the_oldest_forgotten(monkeypatch: pytest.MonkeyPatch) -> None:
     fitted = list[float]()
     monkeypatch.setattr(heat_service, "fit_equilibrium", lambda at, values: fitted.append(values[0]))
-    remembered = heat_service.RememberedFits(most=2)
+    monkeypatch.setattr(heat_service, "FITS", Remembered(2))
     at = np.arange(3.0)
     for level in (1.0, 2.0, 1.0, 3.0, 1.0, 2.0):
-        remembered(at, np.full(3, level))
+        heat_service.fit_once(at, np.full(3, level))
     # The first was asked for again in between; the second had to go for the third.
     assert fitted == [1.0, 2.0, 3.0, 2.0]
-    remembered(at + 1, np.full(3, 2.0))
+    heat_service.fit_once(at + 1, np.full(3, 2.0))
     assert len(fitted) == 5

@@ -18,7 +18,7 @@ from lynxbill.core.record.plan import PlannedMeasure
 from lynxbill.core.record.run import Reading
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.joint import read_together
-from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.measure import Kind, Measure, MeasureId
 from lynxbill.words.heat.heat import say_heading, say_not_reached, say_overlay
 from lynxbill.words.report.advice import question_advice
 from lynxbill.words.results.comparison import say_comparison
@@ -32,12 +32,18 @@ Levels = tuple[float, float]
 
 
 def traded(**beside: Levels) -> Case:
-    """A claim on heat, 3.1 K cooler, and what else was read in the same runs before and after."""
+    """
+    A claim on heat, 3.1 K cooler, and what else was read in the same runs before and after; `scatter` is that of the
+    fan's sittings.
+    """
+    _, apart = beside.pop("scatter", (0.0, 0.0))
     measures: Mapping[str, Measure] = {"fan": FAN, "noise": NOISE, "power": POWER}
     case = make_case(HOT, COOL, replace(RISE, step=0.1), matters_from=1.0, change="thermal paste", headline=RISE.id)
     runs = []
     for number, run in enumerate(case.runs):
         level = {name: values["C" in run.sitting_id] + 0.1 * (number % 3) for name, values in beside.items()}
+        if "fan" in level:
+            level["fan"] += apart * ((number // 3) % 3 - 1) / 3
         more = {measures[name].id: Reading(value, value) for name, value in level.items()}
         runs.append(replace(run, readings=dict(run.readings) | more))
     (swap,) = case.swaps
@@ -72,6 +78,17 @@ def traded(**beside: Levels) -> Case:
             "held equal",
             "Rise: 3.15 K cooler at the same fan and power: that is the paste’s own.",
         ),
+        # 20 rpm more, on sittings that scatter by some hundred: neither alike nor faster.
+        (
+            {"fan": (1000.0, 1020.0), "power": (60.0, 60.1), "scatter": (0.0, 900.0)},
+            "not known",
+            "Rise: 3.15 K cooler; whether the fan was alike is not known.",
+        ),
+        (
+            {"fan": (1000.0, 1020.0), "noise": (36.7, 33.0), "scatter": (0.0, 900.0)},
+            "both",
+            "Rise: 3.15 K cooler, and 3.70 dB(A) quieter; whether the fan was alike is not known.",
+        ),
         ({"power": (60.0, 60.0)}, "not measured", "neither fan nor sound is among the measures"),
     ],
 )
@@ -85,6 +102,32 @@ def test_heat_is_read_together_with_what_a_controller_trades_for_it(
     said = say_comparison(comparison, ".").joint
     assert said is not None
     assert says in said
+
+
+@pytest.mark.parametrize(
+    ("fan", "says"),
+    [
+        ((1000.0, 1200.0), "but at a 200.0 rpm faster fan: the paste’s own share is not known"),
+        ((1000.0, 1001.0), "at the same fan: that is the paste’s own."),
+        (None, "neither fan nor sound is among the measures"),
+    ],
+)
+def test_what_only_traces_told_counts_as_what_was_measured(fan: Levels | None, says: str) -> None:
+    case = traded()
+    told: dict[RunId, dict[Kind, float]] = {}
+    for number, run in enumerate(case.runs if fan else ()):
+        told[run.id] = {"fan": (fan or (0.0, 0.0))["C" in run.sitting_id] + 2.0 * (number % 3)}
+    comparison = judge(replace(case, traced=told))
+    assert [result.measure.kind for result in comparison.measures] == ["heat"]
+    said = say_comparison(comparison, ".").joint
+    assert said is not None
+    assert says in said
+
+
+def test_a_measure_leads_before_what_the_trace_told_of_the_same() -> None:
+    case = traded(fan=(1000.0, 1250.0))
+    comparison = judge(replace(case, traced={run.id: {"fan": 1000.0} for run in case.runs}))
+    assert comparison.traced == ()
 
 
 def test_another_work_at_a_fixed_fan_tells_the_parts_own_share() -> None:

@@ -215,6 +215,23 @@ def find_phases(channels: Channels, marks: Sequence[tuple[float, str]] = ()) -> 
     return (Phase("load", min(float(at[0]) for at, _ in channels.values()), end),)
 
 
+def last_levels(channels: Channels, marks: Sequence[tuple[float, str]] = ()) -> dict[ChannelRole, float]:
+    """
+    Say where each channel stood at the end of a run's longest load.
+
+    Args:
+        channels: one a role, seconds since the start of the run and values without gaps.
+        marks: as of `find_phases`.
+    Returns: by role the mean over the last minute of the load, in its unit; none where the run has no load.
+    """
+    phases = find_phases(channels, marks) if channels else ()
+    load = max((phase for phase in phases if phase.name == "load"), key=lambda phase: phase.lasted_s, default=None)
+    if load is None:
+        return {}
+    last = {role: _last(load, *_within(load, *channel)) for role, channel in channels.items()}
+    return {role: figure.value for role, figure in last.items() if figure is not None}
+
+
 def mean_of(at: Floats, values: Floats) -> Figure:
     """
     The mean of samples with its standard error.

@@ -6,14 +6,14 @@ from decimal import Decimal
 from typing import Literal
 
 from lynxbill.core.record.build import Build, Candidate
-from lynxbill.core.record.ids import BuildId, MachineId, Plain, SittingId
+from lynxbill.core.record.ids import BuildId, MachineId, Plain, RunId, SittingId
 from lynxbill.core.record.plan import Plan, Recheck
 from lynxbill.core.record.run import Run, Sitting
 from lynxbill.core.record.sheet import Sheet, SheetKey
 from lynxbill.core.record.swap import Swap
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.terms.errors import UnknownBuild
-from lynxbill.core.terms.measure import Measure, MeasureId
+from lynxbill.core.terms.measure import Kind, Measure, MeasureId
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,10 +155,13 @@ class Case(Frame):
     A machine with evidence: all its runs, or (with `sheets`) those that a question needs.
 
     `sheets` are those that the store keeps of all its runs; None where all the runs are at hand instead.
+    `traced` is by run what its trace told beside its readings, by the kind of measure that would read it: the mean
+    over the last minute of the load, in the unit in which such a sensor is looked at; only where a question needs it.
     """
 
     runs: tuple[Run, ...] = ()
     sheets: Mapping[SheetKey, Sheet] | None = None
+    traced: Mapping[RunId, Mapping[Kind, float]] = field(default_factory=dict)
 
     @property
     def used_sittings(self) -> frozenset[SittingId]:

@@ -5,6 +5,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from datetime import datetime
 
+from lynxbill.core.heat.roles import ROLE_OF_KIND, SENSED
 from lynxbill.core.judgement.judging import Judged, borrowed_spread, judge_pair
 from lynxbill.core.judgement.ledger import RULES, SETTLED, by_other_rules, digest_of, of_measure, still_stands
 from lynxbill.core.judgement.ruling import Ruling
@@ -15,7 +16,8 @@ from lynxbill.core.reading.counting import compared_sittings
 from lynxbill.core.record.frame import Case, Frame
 from lynxbill.core.record.ids import BuildId
 from lynxbill.core.record.ledger_entries import Showing
-from lynxbill.core.record.plan import Plan
+from lynxbill.core.record.plan import Plan, PlannedMeasure
+from lynxbill.core.record.run import Reading
 from lynxbill.core.result.alongside import (
     name_changes,
     put_above_floor,
@@ -25,10 +27,11 @@ from lynxbill.core.result.alongside import (
     unloaded_workloads,
 )
 from lynxbill.core.result.grading import Surroundings, history_of, moved_controls, weigh_evidence
+from lynxbill.core.result.joint import LINKED
 from lynxbill.core.result.overall import overall_gain
 from lynxbill.core.result.result import Comparison, MeasureResult, turned_round
 from lynxbill.core.terms.errors import NoSwap, SameBuild
-from lynxbill.core.terms.measure import margin_bound
+from lynxbill.core.terms.measure import Measure, MeasureId, margin_bound
 
 
 def judge(case: Case, before: BuildId | None = None, after: BuildId | None = None) -> Comparison:
@@ -66,7 +69,8 @@ def judge(case: Case, before: BuildId | None = None, after: BuildId | None = Non
     overall = overall_gain(results, plan, agreement)
     shares = shares_of(case, before, after, plan, results)
     trends = trends_of(case, plan, results)
-    return Comparison(before, after, plan, results, overall, changes, shares, trends, agreement)
+    traced = _judge_traced(case, agreement, results)
+    return Comparison(before, after, plan, results, overall, changes, shares, trends, agreement, traced)
 
 
 def judge_measures(
@@ -110,6 +114,38 @@ def _judge_agreed(case: Case, agreement: Agreement) -> tuple[MeasureResult, ...]
     judged = judge_pair(case, agreement, beside=_headline_beside(case, agreement))
     results = tuple(_result(case, agreement, one) for one in judged)
     return tuple(map(turned_round, results)) if agreement.mirrored else results
+
+
+def _judge_traced(case: Case, agreement: Agreement, results: Iterable[MeasureResult]) -> tuple[MeasureResult, ...]:
+    """What only traces told beside a heat, judged as if it had been watched."""
+    told = {(result.measure.workload, result.measure.kind) for result in results if result.estimate is not None}
+    found = {(run.workload, kind) for run in case.runs for kind in case.traced.get(run.id, {})}
+    measures = {
+        (workload, kind): Measure(
+            *(MeasureId(f"{kind} of {workload}"), kind, workload, SENSED[ROLE_OF_KIND[kind]].unit),
+            *("difference", kind, "higher" if kind == "clock" else "lower"),
+        )
+        for workload, kind in sorted(found)
+        if kind in LINKED and (workload, "heat") in told and (workload, kind) not in told
+    }
+    if not measures:
+        return ()
+    runs = [
+        replace(
+            run,
+            readings={
+                measures[run.workload, kind].id: Reading(level, level)
+                for kind, level in case.traced.get(run.id, {}).items()
+                if (run.workload, kind) in measures
+            },
+        )
+        for run in case.runs
+    ]
+    watched = {m.id: PlannedMeasure("watch", SENSED[ROLE_OF_KIND[m.kind]].within) for m in measures.values()}
+    plan = replace(agreement.plan, measures=watched, headline=None)
+    return _judge_agreed(
+        replace(case, measures=tuple(measures.values()), runs=tuple(runs)), replace(agreement, plan=plan)
+    )
 
 
 def _headline_beside(case: Case, agreement: Agreement) -> float | None:

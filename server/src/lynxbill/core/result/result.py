@@ -323,7 +323,8 @@ class Overall:
 class Comparison:
     """
     All measures of two builds; `agreement` says by which plan and looks; `shares` say what part of a job waited for
-    the part that was swapped, `trends` how the gains lie along traits of the work.
+    the part that was swapped, `trends` how the gains lie along traits of the work. `traced` are fan, sound, power and
+    clock beside a heat, where traces told them and no measure does.
     """
 
     before: str
@@ -335,6 +336,12 @@ class Comparison:
     shares: tuple[ImpliedShare, ...] = ()
     trends: tuple[Trend, ...] = ()
     agreement: Agreement | None = None
+    traced: tuple[MeasureResult, ...] = ()
+
+    @property
+    def read(self) -> tuple[MeasureResult, ...]:
+        """All that was read on both builds, as measures or off traces."""
+        return (*self.measures, *self.traced)
 
     @property
     def lead(self) -> MeasureResult | None:

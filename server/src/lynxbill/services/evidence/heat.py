@@ -1,10 +1,8 @@
 """Heat of two builds laid over each other: every run's curves, what both sides come to, and what is said of it."""
 
-from collections import OrderedDict
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from hashlib import blake2b
-from threading import Lock
 from uuid import UUID
 
 from sqlalchemy.orm import Session
@@ -21,6 +19,7 @@ from lynxbill.core.record.ids import BuildId, RunId, SittingId
 from lynxbill.core.record.run import Run, Sitting
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.terms.quantity import unit_of
+from lynxbill.services.base.remembered import Remembered
 from lynxbill.services.base.transaction import Sessions, reading
 from lynxbill.services.evidence.trace_figures import read_channels
 from lynxbill.store.kept import read_case
@@ -33,29 +32,14 @@ POINTS = 180
 MOST_RUNS = 24
 
 
-class RememberedFits:
-    """The fits made last: they take most of a comparison's time, and come out the same each time it is looked at."""
-
-    def __init__(self, most: int):
-        self.most = most
-        self._known: OrderedDict[bytes, Equilibrium | NotReached] = OrderedDict()
-        self._lock = Lock()
-
-    def __call__(self, at: Floats, values: Floats) -> Equilibrium | NotReached:
-        key = blake2b(at.tobytes() + values.tobytes(), digest_size=16).digest()
-        with self._lock:
-            if key in self._known:
-                self._known.move_to_end(key)
-                return self._known[key]
-        found = fit_equilibrium(at, values)
-        with self._lock:
-            self._known[key] = found
-            if len(self._known) > self.most:
-                self._known.popitem(last=False)
-        return found
+# They take most of a comparison's time.
+FITS = Remembered[bytes, Equilibrium | NotReached](5000)
 
 
-FITS = RememberedFits(5000)
+def fit_once(at: Floats, values: Floats) -> Equilibrium | NotReached:
+    """Fit an equilibrium, or remember it from the last time that the same samples were looked at."""
+    key = blake2b(at.tobytes() + values.tobytes(), digest_size=16).digest()
+    return FITS.answer(key, lambda: fit_equilibrium(at, values))
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,7 +218,7 @@ def _curves(
             sitting.mount,
             limits,
             _peaks(trace),
-            FITS,
+            fit_once,
         )
         if one is not None:
             found.append(one)

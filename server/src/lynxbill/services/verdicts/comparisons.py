@@ -20,6 +20,7 @@ from lynxbill.services.base.act import Act
 from lynxbill.services.base.answers import answer
 from lynxbill.services.base.transaction import Sessions, reading, transaction
 from lynxbill.services.evidence.sittings import close_open_ones
+from lynxbill.services.evidence.traced import with_traced
 from lynxbill.services.swap.swaps import find_swap
 from lynxbill.store import rows
 from lynxbill.store.database import announce
@@ -99,7 +100,7 @@ def _answer(
 def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId) -> Compared:
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
-        case = read_case(session, machine_id, builds=_builds(frame, before, after))
+        case = with_traced(session, machine_id, read_case(session, machine_id, builds=_builds(frame, before, after)))
         counts = _counts(session, machine_id)
     return Compared(case, Standing(judge_and_bill(case, before, after), ()), counts)
 
@@ -122,7 +123,7 @@ def _judge_all(sessions: Sessions, machine_id: UUID) -> list[Compared]:
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
         builds = {build for swap in frame.swaps for build in builds_compared(frame, swap)}
-        case = read_case(session, machine_id, builds=builds)
+        case = with_traced(session, machine_id, read_case(session, machine_id, builds=builds))
         counts = _counts(session, machine_id)
     return [Compared(case, standing, counts) for standing in judge_every_swap(case)]
 

@@ -19,6 +19,7 @@ from lynxbill.core.value.reckoning import reckon
 from lynxbill.services.base.act import Act
 from lynxbill.services.base.transaction import Sessions, reading, transaction
 from lynxbill.services.evidence.heat import look_at_heat, picture_heat
+from lynxbill.services.evidence.traced import with_traced
 from lynxbill.services.verdicts.reckonings import builds_reckoned, name_of
 from lynxbill.store.database import announce
 from lynxbill.store.kept import read_case, read_snapshot
@@ -169,7 +170,9 @@ def _write(
 ) -> tuple[tuple[BuildId, BuildId], Report]:
     frame = read_snapshot(session, machine_id).frame
     before, after = choose_builds(frame, *pair)
-    case = read_case(session, machine_id, builds=builds_reckoned(frame, before, after))
+    case = with_traced(
+        session, machine_id, read_case(session, machine_id, builds=builds_reckoned(frame, before, after))
+    )
     # Both settings of the switch are told, whichever the report is made up on.
     reckoning = reckon(case, before, after, wish.years or USUAL_YEARS)
     view = look_at_heat(session, machine_id, case, before, after, None)

@@ -197,7 +197,7 @@ def _quoted_alone(words: str, comparison: Comparison, mark: DecimalMark) -> Iter
     if quoted is None:
         return
     for result in comparison.measures:
-        joint = read_together(comparison.measures, result)
+        joint = read_together(comparison.read, result)
         if joint is not None and joint.stand == "trade":
             yield f"“{quoted}” is quoted alone: {say_joint(joint, comparison.changes, comparison.plan.change, mark)}"
             return

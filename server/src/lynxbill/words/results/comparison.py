@@ -102,7 +102,7 @@ def _say_joint(comparison: Comparison, mark: DecimalMark) -> str | None:
     results = [result for result in comparison.measures if result.planned.role == "claim"]
     lead = [comparison.lead] if comparison.lead is not None else []
     for result in (*lead, *results):
-        joint = read_together(comparison.measures, result)
+        joint = read_together(comparison.read, result)
         if joint is not None:
             said = f"{result.measure.name}: {say_joint(joint, comparison.changes, comparison.plan.change, mark)}"
             return f"{said} {_say_held_equal(comparison, result, mark)}".rstrip() if joint.stand == "trade" else said
@@ -112,7 +112,7 @@ def _say_joint(comparison: Comparison, mark: DecimalMark) -> str | None:
 def _say_held_equal(comparison: Comparison, traded: MeasureResult, mark: DecimalMark) -> str:
     """What another work says of it in which fan, sound and power were held equal: a run at a fixed fan tells."""
     for result in comparison.measures:
-        joint = read_together(comparison.measures, result)
+        joint = read_together(comparison.read, result)
         if result.measure.workload != traded.measure.workload and joint is not None and joint.stand == "held equal":
             told = say_joint(joint, comparison.changes, comparison.plan.change, mark)
             return f"In “{result.measure.workload}” {told}"

@@ -25,14 +25,25 @@ def say_joint(joint: Joint, changed: Sequence[str], change: str | None, mark: De
                 "would tell."
             )
         case "both":
-            return f"{heat}, and {_beside(joint.despite, mark)}."
+            open_too = f"; {_not_known(joint.unknown)}" if joint.unknown else ""
+            return f"{heat}, and {_beside(joint.despite, mark)}{open_too}."
         case "held equal":
-            names = listed([_KINDS[kind] for kind in dict.fromkeys(r.measure.kind for r in joint.alike)])
-            return f"{heat} at the same {names}: that is {own}."
+            return f"{heat} at the same {listed(_names(joint.alike))}: that is {own}."
+        case "not known":
+            return f"{heat}; {_not_known(joint.unknown)}."
         case "not measured":
             return (
                 f"{heat}; neither fan nor sound is among the measures, so a fan that ran faster or slower is in it."
             )
+
+
+def _names(results: Sequence[MeasureResult]) -> list[str]:
+    return [_KINDS[kind] for kind in dict.fromkeys(result.measure.kind for result in results)]
+
+
+def _not_known(results: Sequence[MeasureResult]) -> str:
+    names = _names(results)
+    return f"whether the {listed(names)} {'was' if len(names) == 1 else 'were'} alike is not known"
 
 
 _KINDS: dict[Kind, str] = {"fan": "fan", "noise": "sound", "power": "power", "clock": "clock"}
