@@ -269,13 +269,16 @@ def _say_text(text: bytes, before: str | None, after: str | None) -> str:
 
 
 def _judge_file(text: bytes, before: str | None, after: str | None) -> tuple["Standing", "Case"]:
-    from lynxbill.core.record.ids import BuildId
+    from lynxbill.core.heat.trace import WholeTrace
+    from lynxbill.core.record.ids import BuildId, RunId
     from lynxbill.core.terms.errors import Refusal
     from lynxbill.core.value.better import judge_beside_others
+    from lynxbill.exchange.heat_file import with_traced
     from lynxbill.exchange.problem import Problem, UnusableText
     from lynxbill.exchange.run_file import read_run_file
 
-    case = read_run_file(text)
+    traces: dict[RunId, WholeTrace] = {}
+    case = with_traced(read_run_file(text, traces=traces), traces)
     try:
         named = (None if build is None else BuildId(build) for build in (before, after))
         return judge_beside_others(case, *named), case

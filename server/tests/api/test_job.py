@@ -9,7 +9,10 @@ import httpx
 import pytest
 
 from lynxbill.api.wire.spoken import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut
+from lynxbill.core.heat.trace import WholeTrace
+from lynxbill.core.record.ids import RunId
 from lynxbill.core.value.better import judge_every_swap
+from lynxbill.exchange.heat_file import with_traced
 from lynxbill.exchange.run_file import read_run_file
 from lynxbill.exchange.verdict_file import describe
 from lynxbill.words.report.beside import say_beside
@@ -50,7 +53,8 @@ def test_the_exported_run_file_judges_to_the_same_figures_and_words_as_the_serve
 ) -> None:
     text = api.get(f"/machines/{demo_id}/run-file").text
     ours = api.get(f"/machines/{demo_id}/comparisons").json()
-    case = read_run_file(text)
+    traces: dict[RunId, WholeTrace] = {}
+    case = with_traced(read_run_file(text, traces=traces), traces)
     standings = judge_every_swap(case)
     theirs = [
         json.loads(describe(standing, Voice(case.machine.decimal_mark)).model_dump_json()) for standing in standings

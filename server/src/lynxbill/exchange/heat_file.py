@@ -1,7 +1,7 @@
 """Heat outside the product: what a table of seconds and °C, or the traces of a run file, come to."""
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, replace
 from typing import Any
 
@@ -16,10 +16,12 @@ from lynxbill.core.heat.run import (
     air_of,
     channels_by_role,
     in_units,
+    last_levels,
     look_at_run,
 )
 from lynxbill.core.heat.settled import Course
 from lynxbill.core.heat.trace import Floats, WholeTrace
+from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import RunId
 from lynxbill.core.terms.errors import BadValue
 from lynxbill.exchange.problem import Problem, UnusableText
@@ -68,6 +70,14 @@ def sensors_of(trace: WholeTrace) -> Sensors:
         if values is not None:
             sensors.append((channel.role, channel.of, np.array(channel.at), values))
     return sensors
+
+
+def with_traced(case: Case, traces: Mapping[RunId, WholeTrace]) -> Case:
+    """A case with what the traces of its runs tell beside a heat."""
+    return replace(
+        case,
+        traced={run: last_levels(channels_by_role(sensors_of(one)), one.marks) for run, one in traces.items()},
+    )
 
 
 def _of_table(text: bytes, say: Callable[[NotReached], str]) -> dict[str, Any]:

@@ -10,11 +10,11 @@ from lynxbill.core.heat.curve import average_down, worth_of
 from lynxbill.core.heat.equilibrium import Equilibrium, NotReached, fit_equilibrium
 from lynxbill.core.heat.held_back import HeldBack, Limits, find_held_back
 from lynxbill.core.heat.phases import Phase, phases_by_load, phases_by_marks
-from lynxbill.core.heat.roles import UNITS, ChannelRole
+from lynxbill.core.heat.roles import SENSED, UNITS, ChannelRole
 from lynxbill.core.heat.settled import Course, find_course
 from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.run import Run
-from lynxbill.core.terms.measure import Summary
+from lynxbill.core.terms.measure import Kind, Summary
 from lynxbill.core.terms.quantity import convert, unit_of
 
 LAST_S = 60.0
@@ -215,21 +215,22 @@ def find_phases(channels: Channels, marks: Sequence[tuple[float, str]] = ()) -> 
     return (Phase("load", min(float(at[0]) for at, _ in channels.values()), end),)
 
 
-def last_levels(channels: Channels, marks: Sequence[tuple[float, str]] = ()) -> dict[ChannelRole, float]:
+def last_levels(channels: Channels, marks: Sequence[tuple[float, str]] = ()) -> dict[Kind, float]:
     """
     Say where each channel stood at the end of a run's longest load.
 
     Args:
         channels: one a role, seconds since the start of the run and values without gaps.
         marks: as of `find_phases`.
-    Returns: by role the mean over the last minute of the load, in its unit; none where the run has no load.
+    Returns: by the kind of measure that would read it the mean over the last minute of the load, in the unit of its
+        role; none where the run has no load.
     """
     phases = find_phases(channels, marks) if channels else ()
     load = max((phase for phase in phases if phase.name == "load"), key=lambda phase: phase.lasted_s, default=None)
     if load is None:
         return {}
-    last = {role: _last(load, *_within(load, *channel)) for role, channel in channels.items()}
-    return {role: figure.value for role, figure in last.items() if figure is not None}
+    last = {SENSED[role].kind: _last(load, *_within(load, *channel)) for role, channel in channels.items()}
+    return {kind: figure.value for kind, figure in last.items() if kind is not None and figure is not None}
 
 
 def mean_of(at: Floats, values: Floats) -> Figure:

@@ -1,6 +1,6 @@
 """What traces told of fan, sound, power and clock beside a heat that is judged."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import datetime
 from functools import partial
@@ -24,30 +24,19 @@ LEVELS = Remembered[tuple[UUID, datetime], Mapping[Kind, float]](20_000)
 
 
 def with_traced(session: Session, machine_id: UUID, case: Case) -> Case:
-    """A case with what the traces of its runs tell beside a heat, where none of its measures does."""
-    untold = {workload: kinds for workload in _heated(case) if (kinds := _untold(case, workload))}
-    runs = {run.id: run for run in case.runs if run.workload in untold and is_whole(run)}
+    """A case with what the traces of its runs tell beside a heat."""
+    heated = {measure.workload for measure in case.measures if measure.kind == "heat"}
+    runs = {run.id: run for run in case.runs if run.workload in heated and is_whole(run)}
     if not runs:
         return case
-    traced: dict[RunId, dict[Kind, float]] = {}
+    traced = dict[RunId, Mapping[Kind, float]]()
     for trace in read_traces(session, machine_id, list({UUID(run.sitting_id) for run in runs.values()})):
-        run = runs.get(RunId(str(trace.id)))
-        if run is None or not trace.ended:
-            continue
-        levels = LEVELS.answer((trace.id, trace.heard_at), partial(_levels, session, trace))
-        traced[run.id] = {kind: level for kind, level in levels.items() if kind in untold[run.workload]}
+        if trace.ended and RunId(str(trace.id)) in runs:
+            key = trace.id, trace.heard_at
+            traced[RunId(str(trace.id))] = LEVELS.answer(key, partial(_levels, session, trace))
     return replace(case, traced=traced)
 
 
 def _levels(session: Session, trace: Trace) -> Mapping[Kind, float]:
-    channels = read_channels(session, trace, {"load", *(ROLE_OF_KIND[kind] for kind in LINKED)})
-    levels = last_levels(channels, trace.marks)
-    return {kind: levels[ROLE_OF_KIND[kind]] for kind in LINKED if ROLE_OF_KIND[kind] in levels}
-
-
-def _heated(case: Case) -> Iterable[str]:
-    return {measure.workload for measure in case.measures if measure.kind == "heat"}
-
-
-def _untold(case: Case, workload: str) -> set[Kind]:
-    return set(LINKED) - {measure.kind for measure in case.measures if measure.workload == workload}
+    beside = {ROLE_OF_KIND[kind] for kind in LINKED}
+    return last_levels(read_channels(session, trace, {"load", *beside}), trace.marks)

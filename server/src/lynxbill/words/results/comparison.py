@@ -66,7 +66,7 @@ def say_comparison(comparison: Comparison, mark: DecimalMark) -> SaidOfAll:
 def write_comparison(comparison: Comparison, mark: DecimalMark) -> str:
     """Write a comparison as plain text: what every screen says of it, and a line a measure."""
     said = say_comparison(comparison, mark)
-    head = (said.losses, said.rest, said.bundle, said.counts, said.look, said.controls)
+    head = (said.losses, said.rest, said.bundle, said.counts, said.look, said.controls, said.joint)
     rows = [_write_row(result, said.measures[result.measure.id]) for result in comparison.measures]
     return "\n".join([*(line for line in head if line), "", *rows])
 
