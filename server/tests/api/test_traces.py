@@ -182,7 +182,7 @@ def test_a_run_that_lasts_says_what_disturbs_it_now_and_what_is_held(job: Job) -
     assert quiet["held"] == "fan mode: automatic; room, from: 20 °C"
     assert quiet["spoils"][0].startswith("Nothing disturbs it now.")
     busy = live(
-        other_load_percent=12.4, other_programs="indexer", power_source="battery", power_source_before="mains"
+        other_core_percent=12.4, other_programs="indexer", power_source="battery", power_source_before="mains"
     )
     assert busy["spoils"] == [
         "indexer takes 12 % of the processor now: it would spoil this run. End it.",

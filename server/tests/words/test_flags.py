@@ -32,7 +32,7 @@ FULL = Flag(
     run=3,
     count=2,
     names=("memory", "cooler"),
-    held_back=((0, 9), (1, 9)),
+    runs=((0, 9), (1, 9)),
     word="not_settled",
     figures=(104.4, 2.5),
     departures=(SOAK,),
@@ -55,6 +55,10 @@ def test_every_flag_is_said_in_whole_sentences_without_a_bare_code(code: FlagCod
 def test_flags_name_what_they_are_about() -> None:
     assert said("odd_run") == "Run 3 of before-sitting 2 stands far from the others of that sitting."
     assert said("throttled", names=("heat",)) == "Held back by heat: 0 of 9 runs before, 1 of 9 runs after."
+    assert said("disturbed", names=("battery", "other programs")) == (
+        "Disturbed, as the agent saw it: 0 of 9 runs before, 1 of 9 runs after (other programs at 10 % of a core or "
+        "more and on battery)."
+    )
     assert said("rests_on_pairing").startswith("Without its pairs this would be “not settled”")
     assert said("rests_on_mounts", count=4).startswith("Sittings share 4 mounts; with each mount as one value this")
     assert said("told_values", count=1) == "1 value was told, not measured here; it enters no test."

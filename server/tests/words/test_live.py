@@ -95,11 +95,11 @@ def test_what_departs_is_said_with_what_to_look_at(seen: Seen, said: str) -> Non
 def test_what_spoils_it_is_named_and_where_nothing_does_what_would() -> None:
     (quiet,) = say_live(SEEN, ".").spoils
     assert quiet.startswith("Nothing disturbs it now.")
-    busy: dict[str, Plain] = {"other_load_percent": 12.4, "other_programs": "an indexer", "power_source": "battery"}
+    busy: dict[str, Plain] = {"other_core_percent": 12.4, "other_programs": "an indexer", "power_source": "battery"}
     said = say_live(replace(SEEN, seen=busy | {"power_source_before": "mains"}), ".").spoils
     assert said == (
-        "an indexer takes 12 % of the processor now: it would spoil this run. End it.",
+        "an indexer takes 12 % of a core now: it would disturb this run. End it.",
         "Runs on battery now, on mains at its start: it would spoil this run.",
     )
-    (unnamed,) = say_live(replace(SEEN, seen={"other_load_percent": 4.0}), ".").spoils
+    (unnamed,) = say_live(replace(SEEN, seen={"other_core_percent": 4.0}), ".").spoils
     assert unnamed.startswith("Another program takes 4 %")

@@ -3142,7 +3142,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "room_noted_late" | "told_values" | "recipe_differs" | "left_out_late" | "throttled" | "above_ceiling" | "within_noise_floor" | "rests_on_pairing" | "rests_on_mounts" | "does_not_load_it" | "sittings_close" | "boots_unknown" | "one_mount" | "block_order" | "changed_after_verdict" | "corrected_late" | "closed_short" | "history_unknown" | "margin_changed";
+            code: "too_few_runs" | "odd_run" | "cold_first_run" | "unequal_noise" | "drift_within_sittings" | "drift_across_sittings" | "one_sitting_decides" | "few_sittings" | "reboots_matter" | "too_coarse" | "cannot_settle" | "control_moved" | "conditions_differ" | "several_changes" | "ambient_missing" | "room_noted_late" | "told_values" | "recipe_differs" | "left_out_late" | "throttled" | "disturbed" | "above_ceiling" | "within_noise_floor" | "rests_on_pairing" | "rests_on_mounts" | "does_not_load_it" | "sittings_close" | "boots_unknown" | "one_mount" | "block_order" | "changed_after_verdict" | "corrected_late" | "closed_short" | "history_unknown" | "margin_changed";
             /** Message */
             message: string;
         };

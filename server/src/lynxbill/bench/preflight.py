@@ -17,7 +17,7 @@ from lynxbill.bench.system import (
     read_ticks,
     share_between,
 )
-from lynxbill.core.record.disturbance import OTHERS_SPOIL_FROM
+from lynxbill.core.record.disturbance import OTHERS_DISTURB_FROM
 from lynxbill.core.record.ids import Plain
 
 # At rest: other programs spoil nothing, and the processor is within so much of the sitting's start.
@@ -28,7 +28,8 @@ LOOK_S = 1.0
 @dataclass(frozen=True, slots=True)
 class Rest:
     """
-    How the machine was before a run: shares of all cores, degrees Celsius, seconds waited; None where it is not told.
+    How the machine was before a run: what others took of one core, degrees Celsius, seconds waited; None where it is
+    not told.
 
     `rested` is False where the wait came to its limit.
     """
@@ -52,14 +53,15 @@ def wait_for_rest(channels: list[Channel], start_c: float | None, limit_s: float
     while True:
         ticks = read_ticks()
         time.sleep(LOOK_S)
-        busy = share_between(ticks, read_ticks())
+        share = share_between(ticks, read_ticks())
+        busy = None if share is None else share * count_threads()
         celsius = sensor.read() if sensor is not None else None
-        is_quiet = busy is None or busy < max(OTHERS_SPOIL_FROM, 0.3 / count_threads())
+        is_quiet = busy is None or busy < OTHERS_DISTURB_FROM
         is_cool = start_c is None or celsius is None or celsius <= start_c + BACK_WITHIN_K
         waited = time.monotonic() - began
         if (is_quiet and is_cool) or waited >= limit_s:
             return Rest(is_quiet and is_cool, waited, busy, celsius, _conditions(waited, celsius))
-        lacks = [] if is_quiet else [f"other programs take {busy or 0:.0%} of the processor"]
+        lacks = [] if is_quiet else [f"other programs take {busy or 0:.0%} of a core"]
         if not is_cool and celsius is not None and start_c is not None:
             lacks.append(f"{celsius - start_c:.1f} K warmer than at the start of the sitting")
         say(f"resting: {', '.join(lacks)}")
@@ -93,14 +95,14 @@ def read_source(root: Path = Path("/")) -> str | None:
 
 @dataclass(frozen=True, slots=True)
 class Interference:
-    """What other programs took of all cores while a run lasted: the share, and the names of the busiest."""
+    """What other programs took while a run lasted: the share of one core, and the names of the busiest."""
 
     share: float
     programs: tuple[str, ...]
 
     def __str__(self) -> str:
         who = ", ".join(self.programs) or "another program"
-        return f"{who} took {self.share:.0%} of the processor"
+        return f"{who} took {self.share:.0%} of a core"
 
 
 class Watch:
@@ -112,9 +114,10 @@ class Watch:
 
     def look(self) -> Interference | None:
         """What interfered since the watch began; None where nothing took enough to matter."""
-        ticks = (time.monotonic() - self._began) * clock_ticks() * count_threads()
+        ticks = (time.monotonic() - self._began) * clock_ticks()
         others = busiest_others(self._before, read_tasks())
         share = sum(taken for _, taken in others) / ticks if ticks else 0.0
-        if share < OTHERS_SPOIL_FROM:
+        if share < OTHERS_DISTURB_FROM:
             return None
-        return Interference(min(1.0, share), tuple(name for name, taken in others[:3] if taken > 0.2 * others[0][1]))
+        busiest = tuple(name for name, taken in others[:3] if taken > 0.2 * others[0][1])
+        return Interference(min(float(count_threads()), share), busiest)

@@ -225,7 +225,7 @@ def _perform(
             for key, measure in place.asked.measures.items()
             if key in figures.readings
         },
-        "conditions": dict(rest.conditions) | _drive(place, settings),
+        "conditions": dict(rest.conditions) | _drive(place, settings) | ({} if rest.rested else {"at_rest": "no"}),
         "note": _note(rest, figures, settings),
     }
     if not fault and not body["readings"]:
@@ -233,7 +233,7 @@ def _perform(
         body |= {"state": "failed", "reason": why}
     if (interference := watch.look()) is not None:
         body["conditions"] |= {
-            "other_load_percent": round(100 * interference.share, 1),
+            "other_core_percent": round(100 * interference.share, 1),
             "other_programs": ", ".join(interference.programs),
         }
         if body["state"] == "complete" and talk.repeats(interference, place.label):
@@ -353,7 +353,7 @@ def _seen_now(watching: Watching, power_before: Plain) -> dict[str, Plain]:
     seen: dict[str, Plain] = {"power_source": read_source(), "power_source_before": power_before}
     if (interference := watching.look()) is not None:
         seen |= {
-            "other_load_percent": round(100 * interference.share, 1),
+            "other_core_percent": round(100 * interference.share, 1),
             "other_programs": ", ".join(interference.programs),
         }
     return {name: value for name, value in seen.items() if value is not None}

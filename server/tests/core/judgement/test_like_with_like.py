@@ -8,8 +8,9 @@ from typing import Any
 import pytest
 
 from lynxbill.core.plan.conditions import Departure
+from lynxbill.core.record.disturbance import disturbances
 from lynxbill.core.record.frame import Case
-from lynxbill.core.record.ids import BuildId, SittingId
+from lynxbill.core.record.ids import BuildId, Plain, SittingId
 from lynxbill.core.record.run import LateExclusion, Reading, Statistic, Was
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.result import MeasureResult
@@ -137,8 +138,51 @@ def test_runs_that_were_held_back_are_counted_on_both_sides() -> None:
     case = make_case(SLOW, FAST)
     result = only(after_runs(case, held_back="heat"))
     (held,) = (flag for flag in result.flags if flag.code == "throttled")
-    assert (held.names, held.held_back) == (("heat",), ((0, 9), (9, 9)))
+    assert (held.names, held.runs) == (("heat",), ((0, 9), (9, 9)))
     assert "throttled" not in flags(only(case))
+
+
+@pytest.mark.parametrize(
+    ("after", "flagged"),
+    [
+        ({"other_core_percent": 10.0}, True),
+        ({"other_core_percent": 9.9}, False),
+        ({"other_load_percent": 3.1}, True),
+        ({"at_rest": "no"}, True),
+        ({"power_source": "battery"}, True),
+        ({"power_source": "mains", "rest_min": 10.0, "other_programs": "an indexer"}, False),
+    ],
+)
+def test_what_the_agent_saw_beside_its_runs_is_flagged_and_caps_the_grade(
+    after: dict[str, Plain], flagged: bool
+) -> None:
+    case = make_case(SLOW, FAST)
+    result = only(after_runs(case, conditions=after))
+    found = [flag for flag in result.flags if flag.code == "disturbed"]
+    assert [flag.runs for flag in found] == [((0, 9), (9, 9))] * flagged
+    assert (result.grade == "conditions_differ") == flagged
+    # Nothing else of the result is touched.
+    assert (result.verdict, result.interval) == (only(case).verdict, only(case).interval)
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "flagged"), [(0, 1, False), (0, 2, True), (1, 1, False), (2, 2, True), (2, 0, True)]
+)
+def test_more_than_one_disturbed_run_in_five_is_flagged(before: int, after: int, flagged: bool) -> None:
+    case = make_case(SLOW, FAST)
+    disturbed = {"B": before, "C": after}
+    runs = []
+    for run in case.runs:
+        left = disturbed[run.sitting_id[0]]
+        disturbed[run.sitting_id[0]] = left - 1
+        runs.append(replace(run, conditions={"other_core_percent": 40.0} if left > 0 else {}))
+    result = only(replace(case, runs=tuple(runs)))
+    assert ("disturbed" in flags(result)) == flagged
+
+
+def test_a_battery_that_was_planned_disturbs_nothing() -> None:
+    assert disturbances({"power_source": "battery"}, "battery") == ()
+    assert disturbances({"power_source": "battery", "at_rest": "no"}, "mains") == ("not at rest", "battery")
 
 
 def test_a_run_left_out_late_shows_the_verdict_with_and_without_it() -> None:

@@ -87,6 +87,11 @@ class Sides:
     above_room: bool = False
 
     @property
+    def both(self) -> tuple[tuple[SittingUnit, ...], tuple[SittingUnit, ...]]:
+        """Before and after."""
+        return self.before, self.after
+
+    @property
     def units(self) -> tuple[SittingUnit, ...]:
         """The sittings of both sides."""
         return self.before + self.after

@@ -196,6 +196,8 @@ RUN_CONDITIONS: tuple[Figure, ...] = (
     _number("lost_min", "minutes lost", "min"),
     _number("rest_min", "rest before it", "min"),
     _number("start_c", "temperature at its start", "°C"),
+    _text("at_rest", "at rest at its start"),
+    _number("other_core_percent", "other programs, share of a core", "%"),
     _number("other_load_percent", "other programs, share of the processor", "%"),
     _text("other_programs", "other programs"),
     _number("memory_free_mib", "memory free", "MiB"),

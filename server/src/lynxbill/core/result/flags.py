@@ -36,6 +36,7 @@ FlagCode = Literal[
     "recipe_differs",
     "left_out_late",
     "throttled",
+    "disturbed",
     "above_ceiling",
     "within_noise_floor",
     "rests_on_pairing",
@@ -64,7 +65,7 @@ class Flag:
         side, sitting, run: where it was seen; sittings and runs are numbered as they were taken.
         count: how many values, runs, sittings or mounts it is about.
         names: the causes, controls or changes that it is about.
-        held_back: of each side, how many of its runs were held back, and all of them.
+        runs: of each side, of how many of its runs it is true, and all of them.
         word: the verdict that stood before, or would stand otherwise.
         figures: a share in percent; the first run's lead over the others, oriented; the first margin and the last.
         departures: how the sides differ.
@@ -76,7 +77,7 @@ class Flag:
     run: int = 0
     count: int = 0
     names: tuple[str, ...] = ()
-    held_back: tuple[tuple[int, int], ...] = ()
+    runs: tuple[tuple[int, int], ...] = ()
     word: VerdictWord | None = None
     figures: tuple[float, ...] = ()
     departures: tuple[Departure, ...] = ()

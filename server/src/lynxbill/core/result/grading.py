@@ -1,9 +1,10 @@
 """How good the evidence behind a result is, and what around it a technician should know."""
 
-from collections.abc import Iterator, Set
+from collections.abc import Callable, Iterator, Set
 from dataclasses import dataclass, replace
 from datetime import timedelta
 from itertools import pairwise
+from typing import get_args
 
 from lynxbill.core.change.difference import find_differences
 from lynxbill.core.judgement.sitting import MISMATCHES, SittingUnit, WhyLeftOut, room_came_late
@@ -11,6 +12,7 @@ from lynxbill.core.judgement.verdict import CALLED, decide
 from lynxbill.core.plan.agreement import Agreement
 from lynxbill.core.plan.conditions import Departure
 from lynxbill.core.reading.order import begun_at, is_from_notes, typed_too_soon
+from lynxbill.core.record.disturbance import Cause, disturbances
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import SittingId
 from lynxbill.core.record.run import Run
@@ -23,6 +25,8 @@ from lynxbill.core.terms.measure import MeasureId
 
 # Sittings begun sooner after the last one's end were hardly held in another boot of the machine.
 SOON = timedelta(minutes=10)
+# Of a side's runs, or more of one side than of the other: more than so many bear on the comparison.
+MANY_DISTURBED = 0.2
 CARRIES_HEAT_AWAY = ("part:cooler", "part:thermal paste")
 REMOUNTED = ("fresh paste", "remounted the cooler")
 
@@ -132,17 +136,31 @@ def _count_flags(result: MeasureResult) -> Iterator[Flag]:
         yield Flag("left_out_late", count=late)
     causes = sorted({run.held_back for run in _runs(result.sides.units) if run.held_back})
     if causes:
-        held_back = tuple(_held_back(side) for side in (result.sides.before, result.sides.after))
-        yield Flag("throttled", names=tuple(causes), held_back=held_back)
+        held = [_count(side, lambda run: run.held_back is not None) for side in result.sides.both]
+        yield Flag("throttled", names=tuple(causes), runs=tuple(held))
+    yield from _disturbed(result)
 
 
 def _left_out(result: MeasureResult, *whys: WhyLeftOut) -> int:
     return sum(item.why in whys for item in result.sides.left_out)
 
 
-def _held_back(side: tuple[SittingUnit, ...]) -> tuple[int, int]:
+def _count(side: tuple[SittingUnit, ...], holds: Callable[[Run], bool]) -> tuple[int, int]:
+    """Of how many runs of a side it holds, and how many there are."""
     runs = _runs(side)
-    return sum(run.held_back is not None for run in runs), len(runs)
+    return sum(map(holds, runs)), len(runs)
+
+
+def _disturbed(result: MeasureResult) -> Iterator[Flag]:
+    """Runs that the agent saw disturbed: many of a side, or of one side more than of the other."""
+    if not result.sides.before or not result.sides.after:
+        return
+    source = result.agreement.plan.conditions.get("power_source")
+    counts = tuple(_count(side, lambda run: bool(disturbances(run.conditions, source))) for side in result.sides.both)
+    shares = [disturbed / runs for disturbed, runs in counts]
+    if max(shares) > MANY_DISTURBED or abs(shares[0] - shares[1]) > MANY_DISTURBED:
+        seen = {cause for run in _runs(result.sides.units) for cause in disturbances(run.conditions, source)}
+        yield Flag("disturbed", names=tuple(cause for cause in get_args(Cause) if cause in seen), runs=counts)
 
 
 def _runs(side: tuple[SittingUnit, ...]) -> list[Run]:
@@ -343,7 +361,12 @@ def _grade(result: MeasureResult, around: Surroundings) -> Grade | None:
         "history_unknown": "history_unknown" in codes,
         "corrected_late": "corrected_late" in codes,
         "closed_short": "closed_short" in codes,
-        "conditions_differ": bool(_departures(result, around) or _room_unknown(result) or _rooms_noted_late(result)),
+        "conditions_differ": bool(
+            _departures(result, around)
+            or _room_unknown(result)
+            or _rooms_noted_late(result)
+            or any(_disturbed(result))
+        ),
         "margin_changed": "margin_changed" in codes,
         "part_as_told": result.agreement.rivals.as_told,
         "from_notes": any(is_from_notes(s) for unit in result.sides.units for s in unit.sittings),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from lynxbill.core.heat.live import Stands
 from lynxbill.core.heat.roles import SENSED, ChannelRole
 from lynxbill.core.plan.conditions import NotHeld, rooms_are_apart
-from lynxbill.core.record.disturbance import OTHERS_SPOIL_FROM
+from lynxbill.core.record.disturbance import OTHERS_DISTURB_FROM
 from lynxbill.core.record.ids import Plain
 from lynxbill.words.base.conditions import say_condition, say_not_held
 from lynxbill.words.base.figures import DecimalMark, shown
@@ -142,18 +142,18 @@ def _beside(role: ChannelRole, stands: Stands, mark: DecimalMark, unit: str = "K
 def _spoils(seen: Seen, mark: DecimalMark) -> list[str]:
     """What disturbs the run now; where nothing does, what would."""
     said = []
-    share, programs = seen.seen.get("other_load_percent"), seen.seen.get("other_programs")
+    share, programs = seen.seen.get("other_core_percent"), seen.seen.get("other_programs")
     if isinstance(share, (int, float)) and share > 0:
         who = str(programs or "Another program")
-        said.append(f"{who} takes {shown(share, 0, mark)} % of the processor now: it would spoil this run. End it.")
+        said.append(f"{who} takes {shown(share, 0, mark)} % of a core now: it would disturb this run. End it.")
     now, before = seen.seen.get("power_source"), seen.seen.get("power_source_before")
     if now and before and now != before:
         said.append(f"Runs on {now} now, on {before} at its start: it would spoil this run.")
     if said:
         return said
-    least = shown(100 * OTHERS_SPOIL_FROM, 0, mark)
+    least = shown(100 * OTHERS_DISTURB_FROM, 0, mark)
     return [
-        f"Nothing disturbs it now. A program that takes more than {least} % of the processor, another "
+        f"Nothing disturbs it now. A program that takes {least} % of a core or more, another "
         "fan or power setting, or a window opened to the room would spoil it."
     ]
 

@@ -1,7 +1,9 @@
 """Flags in words: what was seen in the evidence, what it means, and what helps."""
 
 from collections.abc import Mapping
+from typing import get_args
 
+from lynxbill.core.record.disturbance import OTHERS_DISTURB_FROM, Cause
 from lynxbill.core.result.flags import Flag, FlagCode
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.terms.measure import gain_percent
@@ -89,10 +91,24 @@ def _say_runs(flag: Flag) -> str | None:
             was = "it had" if one else "they had"
             return f"The room of {counted(flag.count, 'sitting')} was noted only after {was} been closed."
         case "throttled":
-            before, after = (f"{held} of {counted(runs, 'run')}" for held, runs in flag.held_back)
-            return f"Held back by {listed(flag.names)}: {before} before, {after} after."
+            return f"Held back by {listed(flag.names)}: {_say_sides(flag)}."
+        case "disturbed":
+            seen = listed([_DISTURBED[cause] for cause in get_args(Cause) if cause in flag.names])
+            return f"Disturbed, as the agent saw it: {_say_sides(flag)} ({seen})."
         case _:
             return None
+
+
+_DISTURBED: Mapping[Cause, str] = {
+    "other programs": f"other programs at {100 * OTHERS_DISTURB_FROM:.0f} % of a core or more",
+    "not at rest": "not at rest when they began",
+    "battery": "on battery",
+}
+
+
+def _say_sides(flag: Flag) -> str:
+    before, after = (f"{some} of {counted(runs, 'run')}" for some, runs in flag.runs)
+    return f"{before} before, {after} after"
 
 
 def _say_around(flag: Flag, result: MeasureResult, mark: DecimalMark) -> str:
