@@ -135,7 +135,8 @@ def test_every_lack_is_said(code: LackCode) -> None:
 def test_lacks_name_the_measure_and_what_is_there() -> None:
     sittings = Lack("sittings", measure=TIME, had=2, wanted=3, one_boot=True)
     assert say_lack(sittings, ".").message == (
-        "Job: 2 of 3 sittings. Those in one boot count as one: restart before the next."
+        "Job: 2 of 3 sittings. Those in one boot count as one: restart before the next. Left at two here: a gain "
+        "that three a side find 80 times in 100, two find 40 times, however many the other side gets."
     )
     assert say_lack(Lack("runs", measure=TIME, had=1, wanted=3), ".").message == "Job: a sitting has 1 of 3 runs."
     by = Lack("goes_by", by=(Progress(TIME, (5, 4, 5), 3, 3, 4), Progress(RATE, (1,), 1, 1, 1)))

@@ -4349,7 +4349,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste" | "no_control" | "proof_costs_more" | "headline_again" | "two_mounts" | "four_for_steps";
+            code: "nothing_loads_it" | "loads_unknown" | "headline_does_not_load_it" | "control_loads_it" | "no_headline" | "undeclared_difference" | "paste_untouched" | "cleaning_with_paste" | "no_control" | "proof_costs_more" | "headline_again" | "two_mounts" | "four_for_steps" | "two_sittings";
             /** Message */
             message: string;
             /** About */

@@ -12,6 +12,7 @@ from lynxbill.core.plan.gate import Lack, baseline_gate
 from lynxbill.core.plan.planning import (
     bench_time,
     detectable_difference,
+    found_by_two,
     known_noise,
     plan_strength,
     sittings_for,
@@ -25,6 +26,7 @@ from lynxbill.core.record.ids import Plain, RunId, WorkloadId
 from lynxbill.core.record.plan import Plan, PlannedMeasure
 from lynxbill.core.record.run import LateExclusion, Reading
 from lynxbill.core.record.workload import Workload
+from lynxbill.core.statistics.estimate import ALPHA, side_by_side
 from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import MeasureId
 from tests.builders import RISE, TIME, B, C, make_case, make_run
@@ -290,3 +292,20 @@ def test_a_level_holds_the_scatter_of_its_runs() -> None:
     level = sheet.levels[RISE.id]
     assert (level.unit, level.runs, level.alike) == (-41.0, 3, 3)
     assert level.squares == pytest.approx(14.0)
+
+
+def test_what_two_sittings_find_of_what_three_find_is_what_they_do_find() -> None:
+    random, many = np.random.default_rng(21), 1500
+
+    def found(before: int, after: int, gain: float) -> float:
+        told = 0
+        for _ in range(many):
+            sides = [list(map(float, random.normal(mean, 1.0, k))) for mean, k in ((0.0, before), (gain, after))]
+            told += side_by_side(*sides, step=0.0, alpha=ALPHA).low > 0
+        return told / many
+
+    # A gain of 3.1 standard deviations of a unit.
+    assert found(3, 3, 3.1) == pytest.approx(0.80, abs=0.05)
+    assert found(2, 2, 3.1) == pytest.approx(found_by_two(), abs=0.05)
+    # More on the other side do not help.
+    assert found(2, 8, 3.1) < found_by_two() + 0.03

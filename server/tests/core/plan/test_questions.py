@@ -131,6 +131,13 @@ def test_a_quick_look_is_one_sitting_a_side_of_three_runs_and_nothing_besides() 
     assert (quick.warm_ups, quick.rest_min, quick.soak_min) == (0, 0.0, 0.0)
 
 
+@pytest.mark.parametrize(("sittings", "at_most", "asked"), [(2, None, True), (2, 4, False), (3, None, False)])
+def test_two_sittings_a_side_are_asked_about(sittings: int, at_most: int | None, asked: bool) -> None:
+    case = make_case([[40.0] * 3] * 2, [[30.0] * 3] * 2)
+    planned = replace(case.swaps[0].plan, sittings_a_side=sittings, at_most=at_most)
+    assert ("two_sittings" in {question.code for question in question_plan(case, planned)}) == asked
+
+
 @pytest.mark.parametrize(("plan", "asked"), [({}, True), ({"at_most": 6}, False), ({"sittings_a_side": 4}, False)])
 def test_what_works_or_is_felt_asks_for_four_sittings_a_side(plan: dict[str, Any], asked: bool) -> None:
     """Before the first run, and again before the part leaves: three and three can't reach 5 %."""

@@ -28,6 +28,7 @@ QuestionCode = Literal[
     "headline_again",
     "two_mounts",
     "four_for_steps",
+    "two_sittings",
 ]
 _CHANGED_ROLES: Mapping[Change, frozenset[PartRole]] = {
     "processor": frozenset({"processor"}),
@@ -121,6 +122,8 @@ def question_plan(case: Case, plan: Plan) -> tuple[Question, ...]:
     found += [
         Question("four_for_steps", measure.id, name=measure.name) for measure in too_few_for_steps(claims, plan)
     ]
+    if has_two(plan) and any(measure.scale not in STEPPED for measure in claims):
+        found.append(Question("two_sittings"))
     roles = loads_that_show(plan.change)
     if not roles or not claims:
         return tuple(found)
@@ -154,6 +157,16 @@ def too_few_for_steps(claims: Iterable[Measure], plan: Plan) -> list[Measure]:
     if most is None or most >= EXACT_SITTINGS:
         return []
     return [measure for measure in claims if measure.scale in STEPPED]
+
+
+def has_two(plan: Plan) -> bool:
+    """
+    Whether a plan leaves it at two sittings a side.
+
+    Args:
+        plan: a number of sittings has to be settled; without one nothing is asked.
+    """
+    return (plan.at_most or plan.sittings_a_side) == 2
 
 
 def _many(plan: Plan) -> bool:

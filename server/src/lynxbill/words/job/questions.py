@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from lynxbill.core.plan.gate import Lack, LackCode
+from lynxbill.core.plan.planning import found_by_two
 from lynxbill.core.plan.progress import Progress
 from lynxbill.core.plan.questions import Question, QuestionCode
 from lynxbill.words.base.change import amount, in_units
@@ -26,6 +27,7 @@ _LACKING: Mapping[LackCode, str] = {
 _FOUR_FOR_STEPS = (
     "what works or is felt can’t be settled by fewer than four sittings a side, however clear it is. Plan four."
 )
+_OF_TWO = f"a gain that three a side find 80 times in 100, two find {100 * found_by_two():.0f} times"
 _QUICK_LOOK = (
     "One sitting a side is a quick look: it calls a change real, provisionally, only where it is far larger than "
     "what a restart may move. Once the part is out, this side can't grow; two more sittings now would let smaller "
@@ -70,6 +72,11 @@ def _ask(question: Question, currency: str, mark: DecimalMark) -> str:
             return f"{name} is the headline, but its workload does not load the {change}."
         case "four_for_steps":
             return f"{name}: {_FOUR_FOR_STEPS}"
+        case "two_sittings":
+            return (
+                f"Two sittings a side are few: {_OF_TWO}, and more on one side alone do not make up for two on the "
+                "other. Plan three."
+            )
         case "proof_costs_more":
             hands, price = (money(paid, currency, mark) for paid in (question.hands, question.price))
             return (
@@ -99,7 +106,8 @@ def _say_lack(lack: Lack, mark: DecimalMark) -> str:
     match lack.code:
         case "sittings":
             why = " Those in one boot count as one: restart before the next." if lack.one_boot else ""
-            return f"{name}: {lack.had} of {counted(lack.wanted, 'sitting')}.{why}"
+            two = f" Left at two here: {_OF_TWO}, however many the other side gets." if lack.had == 2 else ""
+            return f"{name}: {lack.had} of {counted(lack.wanted, 'sitting')}.{why}{two}"
         case "runs":
             return f"{name}: a sitting has {lack.had} of {counted(lack.wanted, 'run')}."
         case "ambient":
