@@ -116,6 +116,16 @@ def test_what_is_open_is_said_by_its_interval_beside_what_matters() -> None:
     assert f"Anything from {said.interval} fits the readings, and ±2 % is what matters" in said.remark
 
 
+def test_where_the_rule_for_any_time_can_t_speak_it_says_from_when_on_it_does() -> None:
+    two = only(make_case(SLOW[:2], FAST[:2], sittings_a_side=None))
+    assert (two.interval, two.verdict.remark) == (None, "plan_incomplete")
+    assert (say_remark(two, ".") or "").endswith(
+        " With 2 on a side it has no interval, however clear the change: it speaks from 3 sittings a side on."
+    )
+    three = only(make_case(SLOW, FAST, sittings_a_side=None))
+    assert three.interval is not None
+
+
 def test_a_comparison_says_first_what_got_worse_then_what_works_now_then_the_headline() -> None:
     case = make_case(SLOW, FAST, headline="time")
     rise = replace(RISE, name="Soak")

@@ -23,7 +23,7 @@ from lynxbill.core.result.companions import (
     welch_p,
 )
 from lynxbill.core.result.comparison import judge
-from lynxbill.core.statistics.anytime import at_any_time, critical_t, e_value
+from lynxbill.core.statistics.anytime import at_any_time, critical_t, e_value, fewest_units
 from lynxbill.core.statistics.estimate import t_quantile, two_forms
 from lynxbill.core.statistics.exact import permutation_p
 from lynxbill.core.statistics.families import adjust_families, holm
@@ -60,6 +60,10 @@ def test_the_interval_excludes_zero_exactly_where_e_reaches_its_bound(k: int) ->
 
 def test_too_few_sittings_have_no_anytime_interval_and_huge_evidence_stays_finite() -> None:
     assert critical_t(1, 1.0, 0.05) is None
+    assert [fewest_units(after_last_look=over, alpha=0.05) for over in (False, True)] == [3, 3]
+    # Two pairs could not reach even the widest of the plan's levels.
+    assert critical_t(1, 2.0, 0.05 / 8) is None
+    assert fewest_units(after_last_look=True, paired=True, alpha=0.05 / 4) == 3
     units = [0.0, 0.1, 0.2], [9.0, 9.1, 9.2]
     found = at_any_time(two_forms(*units, step=1e-9), 1.5, after_last_look=False)
     assert found is not None

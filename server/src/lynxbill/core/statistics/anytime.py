@@ -66,6 +66,22 @@ def critical_t(df: float, size: float, alpha: float) -> float | None:
     return high
 
 
+def fewest_units(*, after_last_look: bool, paired: bool = False, alpha: float = ALPHA) -> int:
+    """
+    Say from how many units a side, or pairs, this rule gives an interval.
+
+    Args:
+        after_last_look, alpha: as for `at_any_time`.
+        paired: whether they are pairs.
+    Returns: at least 3; for sides that scatter alike.
+    """
+    spent = AFTER_LAST_LOOK if after_last_look else 1.0
+    units = FEWEST_UNITS
+    while critical_t(units - 1 if paired else 2 * units - 2, units if paired else units / 2, alpha * spent) is None:
+        units += 1
+    return units
+
+
 def at_any_time(forms: Forms, size: float, *, after_last_look: bool, alpha: float = ALPHA) -> Estimate | None:
     """
     Judge two sides by a rule that stays valid however often one looks.

@@ -6,6 +6,7 @@ from lynxbill.core.judgement.verdict import Remark
 from lynxbill.core.plan.planning import Effort
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.result.settling import Goal, ToSettle, Way, WayName
+from lynxbill.core.statistics.anytime import fewest_units
 from lynxbill.core.terms.measure import difference_unit, gain_percent
 from lynxbill.core.terms.quantity import unit_of
 from lynxbill.words.base.change import Change, in_units
@@ -133,7 +134,9 @@ def say_remark(result: MeasureResult, mark: DecimalMark) -> str | None:
         case "too_few_sittings" if result.provisional:
             return _say_provisional(result, mark)
         case "plan_incomplete" if result.grade == "unplanned":
-            return _UNPLANNED
+            return f"{_UNPLANNED}{_say_missing(result)}"
+        case "plan_incomplete" | "awaits_second_look" | "added_after_verdict" as remark:
+            return f"{_REMARKS[remark]}{_say_missing(result)}"
         case "room_unknown":
             change = "" if result.estimate is None else Change(result.measure, result.estimate, mark=mark).say()
             if result.sides.above_room:
@@ -148,6 +151,19 @@ def say_remark(result: MeasureResult, mark: DecimalMark) -> str | None:
             )
         case remark:
             return _REMARKS[remark]
+
+
+def _say_missing(result: MeasureResult) -> str:
+    """What the rule for any time still lacks, where it has no interval yet."""
+    if result.interval is not None or not result.sides.before or not result.sides.after:
+        return ""
+    paired, terms = result.design == "paired", result.terms
+    had = len(result.pairing.sittings) if paired else min(len(side) for side in result.sides.both)
+    least = fewest_units(after_last_look=terms.after_last_look, paired=paired, alpha=terms.alpha)
+    wanted = "pairs" if paired else "sittings a side"
+    have = counted(had, "pair") if paired else f"{had} on a side"
+    speaks = f"{max(least, had + 1)} {wanted}"
+    return f" With {have} it has no interval, however clear the change: it speaks from {speaks} on."
 
 
 def _say_too_wide(result: MeasureResult, mark: DecimalMark) -> str:
