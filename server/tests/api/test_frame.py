@@ -326,6 +326,8 @@ def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(ready: 
     assert (first["side_changes"], rest["side_changes"]) == (["dust-out"], ["fresh paste"])
     assert ([c["label"] for c in first["costs"]], [c["label"] for c in rest["costs"]]) == (["air"], ["Varro 6-core"])
     assert case["standing"] == between
+    # Laid out in stages, the whole job is judged too.
+    assert [swap["plan"]["judge_whole"] for swap in (first, rest)] == [ready.build, ready.build]
     assert {line["expected"] for line in first["recognitions"]} == {"as before"}, "no part went in"
     assert [line["what"] for line in rest["recognitions"]][:2] == ["processor, name", "processor, cores"]
     ready.post(f"/swaps/{bundle}/close", UNSEEN | {"version": first["version"]}).raise_for_status()
@@ -333,6 +335,37 @@ def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(ready: 
     refused(ready.post(f"/swaps/{bundle}/split", split | {"version": 4}), "case_not_open")
     ready.post(f"/swaps/{second}/open", {"reason": "test", "version": 1}).raise_for_status()
     assert ready.case()["standing"] == after
+
+
+def test_from_the_second_stage_on_the_whole_is_judged_too_unless_that_is_taken_away(ready: Job) -> None:
+    first, last = new_id(), new_id()
+    ready.plan(headline=ready.time, runs_a_sitting=3).raise_for_status()
+    swap = ready.swap(first)
+    assert swap["plan"]["judge_whole"] is None
+    ready.post(f"/swaps/{swap['id']}/close", UNSEEN | {"version": swap["version"]}).raise_for_status()
+    ready.measure(first, [[time - 5 for time in sitting] for sitting in STEADY], first_day=11)
+    memory = {"id": new_id(), "role": "memory", "label": "Tessel 16 GB", "rated": {"size_gb": 16}}
+    built = {"label": "More memory", "parts": [memory], "settings": {"threads": 12}}
+    swap = ready.swap(last, before=first, label="Memory", after_build=built, costs=[])
+    assert swap["plan"]["judge_whole"] == ready.build
+    assert ready.case()["open_plan"]["plan"]["judge_whole"] is None
+    ready.post(f"/swaps/{swap['id']}/close", UNSEEN | {"version": swap["version"]}).raise_for_status()
+    ready.measure(last, [[time - 9 for time in sitting] for sitting in STEADY], first_day=21)
+
+    def total() -> tuple[Any, ...]:
+        asked = {"before": ready.build, "after": last}
+        found = ready.api.get(f"/machines/{ready.machine}/comparison", params=asked).raise_for_status().json()
+        result, said = found["measures"][ready.time], found["said"]["measures"][ready.time]
+        return result["verdict"], result["gain_low"] is not None, said["grade"], found["said"]["look"]
+
+    verdict, has_interval, grade, look = total()
+    assert (verdict, has_interval) == ("real_gain", True)
+    assert "not planned" not in grade
+    assert look.startswith("The plan’s one look")
+    # Once the build after was read, nobody chooses whether the whole was planned.
+    plan = ready.find_swap(ready.case(), swap["id"])
+    body = plan["plan"] | {"judge_whole": None, "reason": "", "version": plan["plan_version"]}
+    refused(ready.put(f"/swaps/{swap['id']}/plan", body), "plan_fixed")
 
 
 def test_a_setting_is_flipped_back_and_forth_between_two_builds(ready: Job) -> None:

@@ -8,6 +8,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { TableToTake } from "../../ui/TakeAlong";
 import { Term } from "../../ui/Term";
+import { Tick } from "../../ui/Tick";
 import { useSave } from "../../job/api";
 import { figureName } from "../../job/figures";
 import { isOffered } from "../../job/model";
@@ -29,6 +30,7 @@ import {
   sayCount,
   saySecondLook,
   STATISTICS,
+  wholeFrom,
 } from "./model";
 
 const ROLES = [
@@ -115,6 +117,7 @@ export function PlanForm(props: Props) {
     >
       <Roles job={job} edited={edited} at={at} />
       <HowMuch job={job} edited={edited} at={at} />
+      {swap && <Whole job={job} swap={swap} edited={edited} />}
       <Held vocabulary={vocabulary} edited={edited} at={at} />
       {swap && moved && (
         <div className="max-w-xl">
@@ -288,6 +291,30 @@ function Order({ edited, at }: PartProps) {
         onChange={(pairBy) => set({ pairBy })}
       />
     </div>
+  );
+}
+
+/** Whether the whole, from the first build to the one after, is judged beside the step. */
+function Whole({ job, swap, edited }: { job: Case; swap: Swap; edited: EditedPlan }) {
+  const from = wholeFrom(job, swap);
+  if (from === null) return null;
+  const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
+  const whole =
+    from === swap.before
+      ? `the whole job too, build ${letter(from)} against its last one`
+      : `the whole too, build ${letter(from)} against build ${letter(swap.after)}`;
+  return (
+    <section>
+      <Tick
+        label={`Judge ${whole}`}
+        checked={edited.draft.wholeFrom !== null}
+        onChange={(checked) => editFields(edited)({ wholeFrom: checked ? from : null })}
+      />
+      <p className="text-sm text-soft">
+        The headline’s step and its whole are then judged together: each has to be a little clearer than
+        alone.
+      </p>
+    </section>
   );
 }
 

@@ -132,7 +132,7 @@ function Sentences({ job, plan, view, onChange }: SentencesProps) {
   );
 }
 
-function sayJudgedBy({ measures }: Case, plan: Plan): string {
+function sayJudgedBy({ measures, builds }: Case, plan: Plan): string {
   const headline = measures.find((measure) => measure.id === plan.headline);
   if (!headline) return "No measure decides yet: name the one that the change is judged by.";
   const { matters_from, hoped_for } = plan.measures[headline.id] ?? {};
@@ -147,6 +147,9 @@ function sayJudgedBy({ measures }: Case, plan: Plan): string {
     `${headline.name} decides, from ${matters_from ?? "?"} ${unit} on${hope}.`,
     ...(others.length ? [`Claims too: ${others.join(", ")}.`] : []),
     controls.length ? `Should not move: ${controls.join(", ")}.` : "Nothing stands by as a control.",
+    ...builds
+      .filter((build) => build.id === plan.judge_whole)
+      .map((build) => `The whole since build ${build.letter} is judged too.`),
   ].join(" ");
 }
 

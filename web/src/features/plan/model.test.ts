@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import type { Plan, Vocabulary } from "../../api/client";
+import type { Case, Plan, Swap, Vocabulary } from "../../api/client";
 import { sayMinutes } from "../../job/planWords";
 import {
   applyEdits,
@@ -12,11 +12,13 @@ import {
   stepsOf,
   stepTexts,
   templateBody,
+  wholeFrom,
 } from "./model";
 
 const plan: Plan = {
   design: "side_by_side",
   pair_by: "order",
+  judge_whole: null,
   sittings_a_side: 3,
   at_most: null,
   runs: {},
@@ -35,6 +37,22 @@ const plan: Plan = {
 const vocabulary = {
   conditions: [{ key: "power_limit_w", label: "power limit", kind: "number", unit: "W", words: ["W"] }],
 } as unknown as Vocabulary;
+
+describe("the whole beside the step", () => {
+  const job = { builds: [{ id: "a" }, { id: "b" }, { id: "c" }] } as unknown as Case;
+  const swap = (before: string, judge_whole: string | null): Swap =>
+    ({ before, plan: { ...plan, judge_whole } }) as unknown as Swap;
+  it("is offered from the second stage on, and where a job was laid out in stages", () => {
+    expect(wholeFrom(job, swap("a", null))).toBeNull();
+    expect(wholeFrom(job, swap("a", "a"))).toBe("a");
+    expect(wholeFrom(job, swap("b", null))).toBe("a");
+    expect(wholeFrom(job, swap("b", "b"))).toBe("b");
+  });
+  it("is sent as it was ticked", () => {
+    const ticked = applyEdits(planDraft(plan, "."), { ...NO_EDITS, fields: { wholeFrom: "a" } });
+    expect(readPlan(ticked, plan, vocabulary, ".")).toMatchObject({ body: { judge_whole: "a" } });
+  });
+});
 
 describe("a plan as it is edited", () => {
   it("comes back the same where nothing was touched", () => {

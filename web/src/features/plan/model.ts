@@ -1,4 +1,4 @@
-import type { Plan, PlanIn, Template, TemplateIn, Vocabulary } from "../../api/client";
+import type { Case, Plan, PlanIn, Swap, Template, TemplateIn, Vocabulary } from "../../api/client";
 import { type DecimalMark, readNumber, writeNumber, writeValue } from "../../lib/number";
 import { valuesByKey } from "../../job/parts";
 
@@ -16,6 +16,8 @@ export interface PlanFields {
   order: Plan["order"];
   design: Plan["design"];
   pairBy: Plan["pair_by"];
+  /** The build that the whole is judged against too; none where only the step is. */
+  wholeFrom: string | null;
 }
 
 export interface MeasureEntry {
@@ -88,6 +90,7 @@ export function planDraft(plan: Plan, mark: DecimalMark): PlanDraft {
     order: plan.order,
     design: plan.design,
     pairBy: plan.pair_by,
+    wholeFrom: plan.judge_whole ?? null,
     repeats: Object.fromEntries(Object.entries(plan.runs).map(([name, count]) => [name, String(count)])),
     conditions: Object.fromEntries(
       Object.entries(plan.conditions).map(([key, value]) => [key, writeValue(value, mark)]),
@@ -185,10 +188,17 @@ export function readPlan(
     order: draft.order,
     design: draft.design,
     pair_by: draft.pairBy,
+    judge_whole: draft.wholeFrom,
     conditions: valuesByKey(draft.conditions, vocabulary.conditions, mark),
     measures,
   };
   return Object.keys(problems).length ? { problems } : { body };
+}
+
+/** What the whole would be judged from: the machine's first build, from its second stage on, or the job's own. */
+export function wholeFrom({ builds }: Pick<Case, "builds">, swap: Swap): string | null {
+  const first = builds[0]?.id ?? null;
+  return swap.plan.judge_whole ?? (first === swap.before ? null : first);
 }
 
 /** What a second look brings and costs, in words that hold for any noise; nothing where none is planned. */

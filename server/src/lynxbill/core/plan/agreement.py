@@ -140,6 +140,19 @@ def agreement_of(case: Case, before: BuildId, after: BuildId) -> Agreement:
     return replace(found, first=None, second=None) if too_late else found
 
 
+def first_of_chain(frame: Frame, before: BuildId) -> BuildId | None:
+    """
+    Find the build that a machine began with, where swaps led from it to this one already.
+
+    Args:
+        frame: the machine without its runs.
+        before: the build that a next swap begins with.
+    Returns: what the whole is judged against from the second stage on; None where it would be the stage itself.
+    """
+    first = frame.builds[0].id
+    return first if before != first and frame.swaps_between(first, before) else None
+
+
 def _joins(swap: Swap, one: BuildId, other: BuildId) -> bool:
     return {swap.plan.judge_whole, swap.after} == {one, other}
 

@@ -1,6 +1,6 @@
 """A bundle taken apart: what is done first becomes a swap of its own, to a build between."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from uuid import UUID
 
 from sqlalchemy import func, select
@@ -20,7 +20,7 @@ from lynxbill.store import rows
 from lynxbill.store.database import announce
 from lynxbill.store.evidence import is_sealed
 from lynxbill.store.snapshot import find_machine
-from lynxbill.store.tables.machine import BuildRow
+from lynxbill.store.tables.machine import BuildRow, PlanRow
 from lynxbill.store.tables.swap import SwapRow
 
 
@@ -114,12 +114,14 @@ def _divide(
     battery = find_machine(session, machine_id).limits.get("battery")
     rest = [key for key in swap.declares if key not in stage.differences]
     side_changes = tuple(tick for tick in swap.side_changes if tick not in stage.side_changes)
+    # A job that is laid out in stages is judged as a whole too, unless somebody takes the tick away.
+    whole = replace(swap.plan, judge_whole=swap.plan.judge_whole or before.id)
     second = Swap(
         id=SwapId(stage.swap_id),
         before=between.id,
         after=after.id,
         label=swap.label,
-        plan=swap.plan,
+        plan=whole,
         side_changes=side_changes,
         costs=tuple(line for number, line in enumerate(swap.costs) if number not in stage.costs),
         state="planned",
@@ -147,4 +149,7 @@ def _divide(
     row.version += 1
     session.add(rows.swap_row(second, machine_id, row.position + 1))
     session.flush()
-    session.add(rows.plan_row(swap.plan, machine_id, UUID(second.id)))
+    session.add(rows.plan_row(whole, machine_id, UUID(second.id)))
+    first_plan = session.scalars(select(PlanRow).where(PlanRow.swap_id == row.id)).one()
+    first_plan.judge_whole = UUID(whole.judge_whole)
+    first_plan.version += 1

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from lynxbill.core.change.difference import find_differences, with_fresh_paste
 from lynxbill.core.change.recognition import expect_of
+from lynxbill.core.plan.agreement import first_of_chain
 from lynxbill.core.plan.templates import Steps, checklist_of
 from lynxbill.core.record.build import Build
 from lynxbill.core.record.frame import Frame
@@ -135,7 +136,8 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
     case = snapshot.frame
     before = case.build(swap.before)
     _check_waiting(case)
-    if session.get(BuildRow, UUID(swap.after)) is not None:
+    is_new = session.get(BuildRow, UUID(swap.after)) is None
+    if not is_new:
         if after is not None:
             raise BadQuestion(
                 "The build after is there already, as it was; a swap back to it describes no other.",
@@ -170,8 +172,11 @@ def _add_swap(session: Session, machine: MachineRow, swap: Swap, after: Build | 
     plan = open_plan(session, machine.id)
     session.flush()
     plan.swap_id = UUID(swap.id)
+    # From the second stage on the whole is judged too, unless somebody takes the tick away.
+    first = first_of_chain(case, swap.before) if is_new else None
+    plan.judge_whole = None if first is None else UUID(first)
     session.flush()
-    session.add(rows.plan_row(replace(snapshot.open_plan, pairs=()), machine.id, None))
+    session.add(rows.plan_row(replace(snapshot.open_plan, pairs=(), judge_whole=None), machine.id, None))
 
 
 def _refuse_known(frame: Frame, after: Build, side_changes: tuple[str, ...]) -> None:

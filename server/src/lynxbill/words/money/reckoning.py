@@ -225,13 +225,14 @@ def _say_overall(comparison: Comparison, said: str | None, mark: DecimalMark) ->
     overall = comparison.overall
     if said is None or overall is None or len(overall.measures) < 2:
         return None
+    judged = [result for result in comparison.measures if result.measure.id in overall.measures]
     parts = [
         f"{result.measure.name} {say_result(result, mark).change} (weight {figure_of(result.planned.weight, mark)})"
-        for result in comparison.measures
-        if result.measure.id in overall.measures
+        for result in judged
     ]
-    given = overall.estimate is not None and not overall.waiting
-    verdict = VERDICTS[overall.verdict.word].lower() if given else "a figure without a verdict yet"
+    given = overall.estimate is not None and not overall.waiting and all(result.is_given for result in judged)
+    word = VERDICTS[overall.verdict.word].lower()
+    verdict = f"a verdict of its own: {word}" if given else "a figure without a verdict yet"
     return (
         f"All work together: {said}, {verdict}. It is the weighted geometric mean of "
         f"{listed(parts)}; heat and noise stay out of it."
