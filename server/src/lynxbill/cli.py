@@ -184,9 +184,7 @@ def take_in_file(
 
 @app.command()
 def prove(
-    full: Annotated[
-        bool, typer.Option("--full", help="20,000 replications a cell, fewer of heat; takes an hour.")
-    ] = False,
+    full: Annotated[bool, typer.Option("--full", help="Up to 20,000 replications a cell; takes an hour.")] = False,
     cell: Annotated[
         list[str] | None, typer.Option("--cell", help="Only cells whose group or name begins so; may be repeated.")
     ] = None,

@@ -7,6 +7,7 @@ from decimal import Decimal
 import numpy as np
 
 from lynxbill.core.judgement.ledger import SETTLED
+from lynxbill.core.judgement.verdict import VerdictWord
 from lynxbill.core.plan.planning import MOST_SITTINGS
 from lynxbill.core.record.build import Build
 from lynxbill.core.record.frame import Case
@@ -14,7 +15,7 @@ from lynxbill.core.record.ids import BuildId, RunId, SittingId, SwapId
 from lynxbill.core.record.plan import PlannedMeasure
 from lynxbill.core.record.swap import Swap
 from lynxbill.core.result.comparison import judge, judge_measures
-from lynxbill.core.result.settling import GOOD_CHANCE, WayName
+from lynxbill.core.result.settling import GOOD_CHANCE, Way, WayName
 from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.core.terms.money import CostLine
 from lynxbill.core.value.better import better_value
@@ -165,28 +166,68 @@ def advice_keeps(
     Answers how often it then ends in a verdict; counted over those benches alone that were left open and were
     advised.
     """
-    unit_sd = math.sqrt(1.0 + 1.35 / 3)
-    gain = target * unit_sd
+    gain = target * _UNIT_SD
+    settled = asked = 0
+    while asked < replications:
+        whole, ways = _left_open(generator, gain, name, looks)
+        ways = [way for way in ways if way.bound >= GOOD_CHANCE]
+        if not ways:
+            continue
+        asked += 1
+        settled += _followed(generator, whole, gain, ways[0]) in SETTLED
+    return settled
+
+
+def told_over_kept(
+    generator: np.random.Generator,
+    replications: int,
+    *,
+    name: WayName,
+    tenth: int,
+    looks: tuple[int, int | None] = (3, None),
+) -> int:
+    """
+    Gains of 1 to 4 scatters of a unit are there, and hoped for: how many more of the benches that were left open, and
+    told a chance in one tenth, were told to find theirs than did.
+    """
+    told, kept, asked = 0.0, 0, 0
+    while asked < replications:
+        gain = float(generator.uniform(1.0, 4.0)) * _UNIT_SD
+        whole, ways = _left_open(generator, gain, name, looks)
+        ways = [way for way in ways if tenth / 10 <= way.chance < (tenth + 1) / 10 + (tenth == 9)]
+        if not ways:
+            continue
+        asked += 1
+        told += ways[0].chance
+        kept += _followed(generator, whole, gain, ways[0]) == "real_gain"
+    return max(0, round(told - kept))
+
+
+# Of the mean of a sitting's three runs, whose median is taken, and of the reboot.
+_UNIT_SD = math.sqrt(1.0 + 1.35 / 3)
+
+
+def _left_open(
+    generator: np.random.Generator, gain: float, name: WayName, looks: tuple[int, int | None]
+) -> tuple[Case, list[Way]]:
+    """A bench with more sittings than its first look, and the ways of a kind that it is told where that is open."""
     planned = PlannedMeasure("claim", 0.75 * gain, hoped_for=gain)
     plan = replace(plan_for((SCORE,), looks[0], matters_from=1.0), order="alternating", at_most=looks[1])
     plan = replace(plan, measures={SCORE.id: planned}, pair_by="none")
     held = looks[1] or MOST_SITTINGS if name != "measured over" else looks[0]
-    settled = asked = 0
-    while asked < replications:
-        before, after = (side_readings(generator, Bench(1.0), held, 3, gain=g) for g in (0.0, gain))
-        whole = make_case([before], [after], plan=plan)
-        (result,) = judge_measures(so_far(whole, looks[0], looks[0]))
-        ways = [way for way in result.to_settle.ways if way.name == name and way.goal == "gain"]
-        ways = [way for way in ways if way.bound >= GOOD_CHANCE]
-        if result.verdict.word != "not_settled" or not ways:
-            continue
-        asked += 1
-        k = ways[0].sittings_a_side
-        if name == "measured over":
-            over = replace(plan, sittings_a_side=k, at_most=None)
-            sides = (side_readings(generator, Bench(1.0), k, 3, gain=g) for g in (0.0, gain))
-            fresh = make_case([next(sides)], [next(sides)], plan=over)
-            settled += judge_measures(as_attempt(fresh, 2))[0].verdict.word in SETTLED
-        else:
-            settled += judge_measures(so_far(whole, k, k))[0].verdict.word in SETTLED
-    return settled
+    before, after = (side_readings(generator, Bench(1.0), held, 3, gain=g) for g in (0.0, gain))
+    whole = make_case([before], [after], plan=plan)
+    (result,) = judge_measures(so_far(whole, looks[0], looks[0]))
+    if result.verdict.word != "not_settled":
+        return whole, []
+    return whole, [way for way in result.to_settle.ways if way.name == name and way.goal == "gain"]
+
+
+def _followed(generator: np.random.Generator, whole: Case, gain: float, way: Way) -> VerdictWord:
+    """What the verdict is once a way was gone."""
+    k = way.sittings_a_side
+    if way.name != "measured over":
+        return judge_measures(so_far(whole, k, k))[0].verdict.word
+    over = replace(whole.swaps[0].plan, sittings_a_side=k, at_most=None)
+    before, after = (side_readings(generator, Bench(1.0), k, 3, gain=g) for g in (0.0, gain))
+    return judge_measures(as_attempt(make_case([before], [after], plan=over), 2))[0].verdict.word

@@ -3,7 +3,6 @@
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
-from decimal import Decimal
 from fractions import Fraction
 from functools import lru_cache
 
@@ -84,8 +83,10 @@ def _digits(value: float) -> tuple[int, int]:
     """A reading as a whole number of its smallest decimal places, at most of ones; shape (digits, exponent)."""
     if value == int(value):
         return abs(int(value)), 0
-    written = Decimal(repr(float(value))).as_tuple()
-    return int("".join(map(str, written.digits))), int(written.exponent)
+    written = repr(float(value)).lstrip("-")
+    mantissa, _, power = written.partition("e")
+    whole, _, decimals = mantissa.partition(".")
+    return int(whole + decimals), int(power or 0) - len(decimals)
 
 
 @lru_cache(maxsize=4096)
