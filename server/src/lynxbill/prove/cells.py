@@ -324,11 +324,16 @@ def _heat() -> Iterator[Cell]:
     within = SENSED["temperature"].within
     moving: tuple[tuple[str, Callable[[np.random.Generator], heat.Soak], float], ...] = (
         ("more than half a kelvin left", heat.any_soak, within),
-        ("more than 1 K left, much of it of a slow second part", heat.second_soak, 1.0),
+        ("more than 1 K left, with a slow second part", heat.second_soak, 1.0),
     )
     for name, soak, least in moving:
         count = partial(heat.said_settled, soak=soak, left=(least, math.inf))
         yield Cell("settled or not", f"{name}, said to have settled", count, 0.0, 0.05, SOME, full=3_000)
+    # The hardest corner: a slow part that lasts longer than most loads.
+    slowest = partial(heat.second_soak, slow_s=(600.0, 1200.0))
+    corner = partial(heat.said_settled, soak=slowest, left=(1.0, 2.0))
+    name = "1 to 2 K left of a part at 600 to 1,200 s, said to have settled"
+    yield Cell("settled or not", name, corner, 0.0, 0.10, 200, full=3_000)
     long = partial(heat.said_settled, soak=heat.long_soak, left=(0.0, 0.1))
     yield Cell("settled or not", "settled, 15 minutes and more, said so", long, 0.9, 1.0, SOME, full=3_000)
     short_soak = partial(heat.long_soak, minutes=(5.0, 10.0))

@@ -52,10 +52,10 @@ def any_soak(random: np.random.Generator) -> Soak:
     return _soaked(random, ((tau, random.uniform(8, 45)),), max(180.0, random.uniform(1, 8) * tau))
 
 
-def second_soak(random: np.random.Generator) -> Soak:
-    """A soak with a slow part: 5 to 30 % of the rise at 120 to 1,200 s beside a quicker one."""
+def second_soak(random: np.random.Generator, slow_s: tuple[float, float] = (120.0, 1200.0)) -> Soak:
+    """A soak with a slow part: 5 to 30 % of the rise at so many seconds beside a quicker one."""
     rise, share = random.uniform(8, 45), random.uniform(0.05, 0.3)
-    quick, slow = (math.exp(random.uniform(math.log(a), math.log(b))) for a, b in ((15, 100), (120, 1200)))
+    quick, slow = (math.exp(random.uniform(math.log(a), math.log(b))) for a, b in ((15, 100), slow_s))
     parts = ((quick, rise * (1 - share)), (slow, rise * share))
     return _soaked(random, parts, random.uniform(5, 30) * 60)
 
