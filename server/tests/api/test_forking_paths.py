@@ -180,6 +180,10 @@ def test_builds_that_are_no_neighbours_and_plans_without_a_number_get_no_look(ap
     swap = new_id()
     body = {"before": bench.after, "after": third, "label": "Memory", "costs": [], "after_build": build}
     bench.job.put(f"/swaps/{swap}", body).raise_for_status()
+    # The plan offers ticked that the whole is judged too; here nobody wants it.
+    made = bench.job.find_swap(bench.job.case(), swap)
+    plan = made["plan"] | {"judge_whole": None, "reason": "", "version": made["plan_version"]}
+    bench.job.put(f"/swaps/{swap}/plan", plan).raise_for_status()
     bench.job.post(f"/swaps/{swap}/open", {"reason": "a test", "version": 1}).raise_for_status()
     bench.job.measure(third, FAST, first_day=20)
     far = bench.verdict(bench.job.build, third)

@@ -185,6 +185,6 @@ def test_a_run_that_lasts_says_what_disturbs_it_now_and_what_is_held(job: Job) -
         other_core_percent=12.4, other_programs="indexer", power_source="battery", power_source_before="mains"
     )
     assert busy["spoils"] == [
-        "indexer takes 12 % of the processor now: it would spoil this run. End it.",
+        "indexer takes 12 % of a core now: it would disturb this run. End it.",
         "Runs on battery now, on mains at its start: it would spoil this run.",
     ]

@@ -193,5 +193,5 @@ def test_runs_that_still_climb_say_so_and_are_compared_at_the_same_minute(
     screen: Screen, demo_server: LiveServer, api: httpx.Client, taken_in: Callable[[float], str]
 ) -> None:
     judge(screen, demo_server, api, taken_in(4.0), 0)
-    screen.sees("4 of 4 before still moved at the end")
+    screen.sees("4 of 4 before not shown to have settled at the end")
     assert "At minute 4 of the load" in screen.text()

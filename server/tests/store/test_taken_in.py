@@ -90,7 +90,7 @@ def figures(case: Case) -> list[tuple[str, str | None, float | None, float | Non
 
 def test_measures_that_a_file_calls_alike_are_told_apart(sessions: Sessions) -> None:
     file = copy.deepcopy(LAPTOP)
-    soaks = [measure for measure in file["measures"] if measure["workload"].endswith("soak")]
+    soaks = [measure for measure in file["measures"] if measure["workload"].startswith("Soak")]
     for measure in soaks[:3]:
         measure["name"] = "Figure"
     machine = import_machine(sessions, json.dumps(file))
