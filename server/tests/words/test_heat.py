@@ -276,7 +276,7 @@ def test_what_climbs_says_how_far_and_how_long() -> None:
     assert said == "still climbing: 2,0 K to go, about 3 min more; 95 % of the way to 70,0 °C"
     straight = find_course("temperature", at, 30 + at / 60)
     assert straight is not None
-    assert "no end in sight yet" in say_heading(straight, "Cel", ".")
+    assert "where it ends is not known yet" in say_heading(straight, "Cel", ".")
 
 
 @pytest.mark.parametrize("why", ["too_few_samples", "too_short", "no_curve", "too_correlated"])

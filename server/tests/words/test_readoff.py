@@ -41,7 +41,7 @@ def test_what_was_not_shown_to_have_settled_says_what_is_open() -> None:
             "Soak: not shown to have settled: a slower part of it may be left; let it run longer."
         ),
         replace(CLIMBS, heading=None, left=None, gone=None, minutes=None): (
-            "Soak: not settled at the end, still climbing, 0.5 K a minute, no end in sight yet."
+            "Soak: not settled at the end, still climbing, 0.5 K a minute; where it ends is not known yet."
         ),
     }
     for course, says in told.items():
