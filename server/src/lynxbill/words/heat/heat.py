@@ -25,7 +25,9 @@ def say_course(course: Course, unit: str, mark: DecimalMark) -> str:
         case "left to go":
             still = f"still {_WAYS[course.way]}"
             if course.left is None or course.minutes is None:
-                return f"{still}, {shown(abs(course.per_min), 1, mark)} {unit} a minute; where it ends is not known yet"
+                return (
+                    f"{still}, {shown(abs(course.per_min), 1, mark)} {unit} a minute; where it ends is not known yet"
+                )
             return f"{still}: {shown(abs(course.left), 1, mark)} {unit} to go, about {bench_minutes(course.minutes)}"
         case "slower part":
             return "not shown to have settled: a slower part of it may be left; let it run longer"
