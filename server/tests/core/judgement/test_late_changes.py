@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from lynxbill.core.judgement.judging import judge_pair, most_cautious
-from lynxbill.core.judgement.late import Worlds, worlds_of
+from lynxbill.core.judgement.late import Variants, variants_of
 from lynxbill.core.judgement.ruling import Ruling
 from lynxbill.core.judgement.verdict import Verdict
 from lynxbill.core.plan.agreement import agreement_of
@@ -24,8 +24,8 @@ FAST = [[30.0, 30.2, 30.1], [30.3, 30.1, 30.2], [30.1, 30.0, 30.2]]
 MEMBER = f"readings.{TIME.id}"
 
 
-def read(case: Case) -> Worlds:
-    return worlds_of(case, agreement_of(case, B, C))
+def read(case: Case) -> Variants:
+    return variants_of(case, agreement_of(case, B, C))
 
 
 def with_run(case: Case, run_id: str, **fields: Any) -> Case:
@@ -37,14 +37,14 @@ def with_sitting(case: Case, sitting_id: str, **fields: Any) -> Case:
     return replace(case, sittings=sittings)
 
 
-def run_in(worlds: Worlds, number: int, run_id: str) -> Run:
-    here = [run for runs in worlds.all[number].groups.values() for run in runs]
+def run_in(variants: Variants, number: int, run_id: str) -> Run:
+    here = [run for runs in variants.all[number].groups.values() for run in runs]
     return next(run for run in here if run.id == run_id)
 
 
-def sitting_in(worlds: Worlds, number: int, sitting_id: str) -> Sitting | None:
-    world = worlds.all[number]
-    return next((s for s in (*world.before, *world.after) if s.id == sitting_id), None)
+def sitting_in(variants: Variants, number: int, sitting_id: str) -> Sitting | None:
+    variant = variants.all[number]
+    return next((s for s in (*variant.before, *variant.after) if s.id == sitting_id), None)
 
 
 def was(member: str, value: Any, at: datetime = LATER) -> Was:
@@ -56,9 +56,9 @@ def reading(value: float) -> dict[Any, Reading]:
 
 
 def test_evidence_that_nobody_touched_is_read_in_one_way() -> None:
-    worlds = read(make_case(SLOW, FAST))
-    assert [world.with_late for world in worlds.all] == [True]
-    assert (worlds.touched, worlds.boots_answered) == (frozenset(), False)
+    variants = read(make_case(SLOW, FAST))
+    assert [variant.with_late for variant in variants.all] == [True]
+    assert (variants.touched, variants.boots_answered) == (frozenset(), False)
 
 
 @pytest.mark.parametrize(
@@ -75,11 +75,11 @@ def test_evidence_that_nobody_touched_is_read_in_one_way() -> None:
     ],
 )
 def test_whatever_of_a_run_is_changed_late_stands_as_before_in_one_reading(member: str, old: Any, new: Any) -> None:
-    worlds = read(with_run(make_case(SLOW, FAST), "C1-2", **{member: new}, was=(was(member, old),)))
-    assert [world.with_late for world in worlds.all] == [True, False]
-    assert getattr(run_in(worlds, 0, "C1-2"), member) == old
-    assert getattr(run_in(worlds, 1, "C1-2"), member) == new
-    assert worlds.touched == {"job"}
+    variants = read(with_run(make_case(SLOW, FAST), "C1-2", **{member: new}, was=(was(member, old),)))
+    assert [variant.with_late for variant in variants.all] == [True, False]
+    assert getattr(run_in(variants, 0, "C1-2"), member) == old
+    assert getattr(run_in(variants, 1, "C1-2"), member) == new
+    assert variants.touched == {"job"}
 
 
 def test_a_sitting_brought_to_the_build_that_was_fitted_was_only_put_down_wrong() -> None:
@@ -87,12 +87,12 @@ def test_a_sitting_brought_to_the_build_that_was_fitted_was_only_put_down_wrong(
     moved = was("build_id", case.swaps[0].before)
     before_it = DAY - timedelta(days=1)
 
-    def worlds(closed_at: datetime) -> Worlds:
+    def variants(closed_at: datetime) -> Variants:
         swaps = tuple(replace(swap, closed_at=closed_at) for swap in case.swaps)
         return read(with_sitting(replace(case, swaps=swaps), "C1", was=(moved,)))
 
-    assert [world.with_late for world in worlds(before_it).all] == [True]
-    assert [world.with_late for world in worlds(LATER).all] == [True, False]
+    assert [variant.with_late for variant in variants(before_it).all] == [True]
+    assert [variant.with_late for variant in variants(LATER).all] == [True, False]
 
 
 @pytest.mark.parametrize(
@@ -108,8 +108,8 @@ def test_a_sitting_brought_to_the_build_that_was_fitted_was_only_put_down_wrong(
 def test_whatever_of_a_sitting_is_changed_late_stands_as_before_in_one_reading(
     member: str, old: Any, new: Any
 ) -> None:
-    worlds = read(with_sitting(make_case(SLOW, FAST), "C1", **{member: new}, was=(was(member, old),)))
-    then, now = sitting_in(worlds, 0, "C1"), sitting_in(worlds, 1, "C1")
+    variants = read(with_sitting(make_case(SLOW, FAST), "C1", **{member: new}, was=(was(member, old),)))
+    then, now = sitting_in(variants, 0, "C1"), sitting_in(variants, 1, "C1")
     assert (getattr(then, member), getattr(now, member)) == (old, new)
 
 
@@ -117,15 +117,15 @@ def test_whatever_of_a_sitting_is_changed_late_stands_as_before_in_one_reading(
 def test_a_sitting_that_was_moved_out_of_the_comparison_late_stays_in_one_reading(
     member: str, old: Any, new: Any
 ) -> None:
-    worlds = read(with_sitting(make_case(SLOW, FAST), "C1", **{member: new}, was=(was(member, old),)))
-    assert sitting_in(worlds, 0, "C1") is not None
-    assert sitting_in(worlds, 1, "C1") is None
+    variants = read(with_sitting(make_case(SLOW, FAST), "C1", **{member: new}, was=(was(member, old),)))
+    assert sitting_in(variants, 0, "C1") is not None
+    assert sitting_in(variants, 1, "C1") is None
 
 
 def test_of_several_late_changes_the_first_is_what_is_undone() -> None:
     twice = (was("warm_up", True), was("warm_up", False, LATER + timedelta(days=1)))
-    worlds = read(with_run(make_case(SLOW, FAST), "B0-1", warm_up=False, was=twice))
-    assert run_in(worlds, 0, "B0-1").warm_up
+    variants = read(with_run(make_case(SLOW, FAST), "B0-1", warm_up=False, was=twice))
+    assert run_in(variants, 0, "B0-1").warm_up
 
 
 def test_the_room_may_be_noted_while_the_sitting_is_open() -> None:
@@ -139,8 +139,8 @@ def test_the_room_may_be_noted_while_the_sitting_is_open() -> None:
 def test_a_boot_may_be_noted_while_the_sitting_is_open_and_not_changed() -> None:
     case = with_sitting(make_case(SLOW, FAST), "C1", closed_at=None)
     assert len(read(with_sitting(case, "C1", was=(was("boot", None), was("boot_by", None)))).all) == 1
-    worlds = read(with_sitting(case, "C1", was=(was("boot", "C0"),)))
-    then = sitting_in(worlds, 0, "C1")
+    variants = read(with_sitting(case, "C1", was=(was("boot", "C0"),)))
+    then = sitting_in(variants, 0, "C1")
     assert then is not None
     assert then.boot == "C0"
 
@@ -148,8 +148,8 @@ def test_a_boot_may_be_noted_while_the_sitting_is_open_and_not_changed() -> None
 def test_a_room_that_was_never_noted_may_be_given_late_once_and_not_changed_after() -> None:
     first, second = was("ambient_c", None), was("ambient_c", 22.0, LATER + timedelta(days=1))
     assert len(read(with_sitting(make_case(SLOW, FAST), "C1", ambient_c=22.0, was=(first,))).all) == 1
-    worlds = read(with_sitting(make_case(SLOW, FAST), "C1", ambient_c=27.0, was=(first, second)))
-    given = sitting_in(worlds, 0, "C1")
+    variants = read(with_sitting(make_case(SLOW, FAST), "C1", ambient_c=27.0, was=(first, second)))
+    given = sitting_in(variants, 0, "C1")
     assert given is not None
     assert given.ambient_c == 22.0
 
@@ -157,8 +157,8 @@ def test_a_room_that_was_never_noted_may_be_given_late_once_and_not_changed_afte
 def test_set_aside_or_excluded_late_it_stays_in_one_reading_and_measured_over_it_goes_from_both() -> None:
     case = make_case(SLOW, FAST)
     aside = SetAside("a fan rattled", LATER)
-    worlds = read(with_sitting(case, "C2", set_aside=aside))
-    assert [sitting_in(worlds, number, "C2") is None for number in (0, 1)] == [False, True]
+    variants = read(with_sitting(case, "C2", set_aside=aside))
+    assert [sitting_in(variants, number, "C2") is None for number in (0, 1)] == [False, True]
     over = read(with_sitting(case, "C2", set_aside=replace(aside, over=True)))
     assert [sitting_in(over, number, "C2") for number in range(len(over.all))] == [None]
     excluded = read(with_run(case, "C2-1", excluded_late=LateExclusion("odd")))
@@ -173,15 +173,15 @@ def left_out(case: Case, run_id: str, *, at: datetime | None = None) -> Case:
 def test_one_run_a_build_may_be_left_out_in_the_save_that_brings_it_and_no_second() -> None:
     once = left_out(make_case([[*s, 40.1] for s in SLOW], FAST), "B0-1")
     assert len(read(once).all) == 1
-    worlds = read(left_out(once, "B1-1"))
-    assert [run_in(worlds, 0, run).state for run in ("B0-1", "B1-1")] == ["spoiled", "complete"]
+    variants = read(left_out(once, "B1-1"))
+    assert [run_in(variants, 0, run).state for run in ("B0-1", "B1-1")] == ["spoiled", "complete"]
     # The other side has one of its own.
     assert len(read(left_out(once, "C0-1")).all) == 1
 
 
 def test_a_run_left_out_after_its_reading_was_written_is_late_at_once() -> None:
-    worlds = read(left_out(make_case(SLOW, FAST), "B0-1", at=DAY + timedelta(seconds=1)))
-    assert [run_in(worlds, number, "B0-1").state for number in (0, 1)] == ["complete", "spoiled"]
+    variants = read(left_out(make_case(SLOW, FAST), "B0-1", at=DAY + timedelta(seconds=1)))
+    assert [run_in(variants, number, "B0-1").state for number in (0, 1)] == ["complete", "spoiled"]
 
 
 def test_a_failed_run_that_never_had_a_reading_is_no_late_change() -> None:
@@ -208,24 +208,24 @@ def corrected(case: Case, run_id: str, old: float, new: float, at: datetime = LA
     ],
 )
 def test_one_slip_of_the_pen_may_be_mended(old: float, new: float, is_slip: bool) -> None:
-    worlds = read(corrected(make_case(SLOW, FAST), "C1-2", old, new))
-    assert len(worlds.all) == (1 if is_slip else 2)
-    shown = run_in(worlds, 0, "C1-2").readings[TIME.id].value
+    variants = read(corrected(make_case(SLOW, FAST), "C1-2", old, new))
+    assert len(variants.all) == (1 if is_slip else 2)
+    shown = run_in(variants, 0, "C1-2").readings[TIME.id].value
     assert shown == (new if is_slip else old)
 
 
 def test_a_slip_is_far_from_three_of_the_others_at_least() -> None:
     for far, is_slip in ((2, False), (3, True)):
         after = [[20.0] * far + [31.0, 40.0]]
-        worlds = read(corrected(make_case(SLOW, after), f"C0-{far + 1}", 60.0, 31.0))
-        assert len(worlds.all) == (1 if is_slip else 2)
+        variants = read(corrected(make_case(SLOW, after), f"C0-{far + 1}", 60.0, 31.0))
+        assert len(variants.all) == (1 if is_slip else 2)
 
 
 def test_a_second_slip_on_the_same_side_is_a_late_change_and_on_the_other_side_none() -> None:
     once = corrected(make_case(SLOW, FAST), "C1-2", 301.0, 30.1)
     assert len(read(corrected(once, "B1-2", 401.0, 40.1)).all) == 1
-    worlds = read(corrected(once, "C2-2", 301.0, 30.1))
-    kept = [run_in(worlds, 0, run).readings[TIME.id].value for run in ("C1-2", "C2-2")]
+    variants = read(corrected(once, "C2-2", 301.0, 30.1))
+    kept = [run_in(variants, 0, run).readings[TIME.id].value for run in ("C1-2", "C2-2")]
     assert kept == [30.1, 301.0]
 
 
@@ -267,8 +267,8 @@ def test_a_figure_may_be_typed_anew_until_the_next_one_is_saved_and_one_a_side_a
     later = changed(case, "C1-1", (wrong, OPEN + 20 * MINUTE), now=mended)
     assert len(read(later).all) == 1
     second = changed(later, "C1-2", (wrong, OPEN + 21 * MINUTE), now=mended)
-    worlds = read(second)
-    figures = [run_in(worlds, 0, run).readings[TIME.id] for run in ("C1-1", "C1-2")]
+    variants = read(second)
+    figures = [run_in(variants, 0, run).readings[TIME.id] for run in ("C1-1", "C1-2")]
     assert figures == [mended, wrong]
     # The other side has one of its own, and the first that was changed is the free one.
     other = changed(typed(later, "B1"), "B1-1", (wrong, OPEN + 30 * MINUTE), now=Reading(40.1, 40.1))
@@ -292,8 +292,8 @@ def test_calling_a_figure_remembered_or_another_kind_after_the_next_one_leaves_i
     case, old = typed(make_case(SLOW, FAST), "C1"), Reading(33.0, 33.0)
     for now in (replace(old, source="remembered"), replace(old, statistic="highest")):
         assert len(read(changed(case, "C1-1", (old, OPEN + MINUTE), now=now)).all) == 1
-        worlds = read(changed(case, "C1-1", (old, OPEN + 6 * MINUTE), now=now))
-        assert [run_in(worlds, number, "C1-1").readings[TIME.id] for number in (0, 1)] == [old, now]
+        variants = read(changed(case, "C1-1", (old, OPEN + 6 * MINUTE), now=now))
+        assert [run_in(variants, number, "C1-1").readings[TIME.id] for number in (0, 1)] == [old, now]
 
 
 def test_undo_in_an_open_sitting_is_free_if_the_figure_is_typed_again_before_it_closes() -> None:
@@ -326,16 +326,16 @@ def test_a_reading_that_was_emptied_and_not_typed_anew_by_closing_was_left_out_l
     case = make_case(SLOW, FAST)
     opened = next(s.started_at for s in case.sittings if s.id == "C1")
     entry = was(MEMBER, Reading(35.0, 35.0), opened + timedelta(minutes=5))
-    worlds = read(with_run(case, "C1-2", readings={}, was=(entry,)))
-    assert run_in(worlds, 0, "C1-2").readings[TIME.id].value == 35.0
-    assert all(run.id != "C1-2" for runs in worlds.all[1].groups.values() for run in runs)
+    variants = read(with_run(case, "C1-2", readings={}, was=(entry,)))
+    assert run_in(variants, 0, "C1-2").readings[TIME.id].value == 35.0
+    assert all(run.id != "C1-2" for runs in variants.all[1].groups.values() for run in runs)
 
 
 def test_a_closed_sitting_of_fewer_runs_than_planned_is_taken_in_one_reading_and_skipped_in_the_other() -> None:
     case = make_case(SLOW, [FAST[0], FAST[1][:2], FAST[2]], runs_a_sitting=3)
-    worlds = read(case)
+    variants = read(case)
     plan = case.swaps[0].plan
-    sides = [world.read(TIME, plan).after for world in worlds.all]
+    sides = [variant.read(TIME, plan).after for variant in variants.all]
     assert [[sitting.id for boot in side for sitting in boot] for side in sides] == [["C0", "C1", "C2"], ["C0", "C2"]]
     unfinished = with_sitting(case, "C1", closed_at=None)
     assert len(read(unfinished).all) == 1
@@ -346,8 +346,8 @@ def test_a_closed_sitting_of_fewer_runs_than_planned_is_taken_in_one_reading_and
 def test_answered_boots_double_the_readings_of_the_evidence() -> None:
     case = make_case(SLOW, FAST)
     answered = tuple(replace(s, boot="one", boot_by="answered") if s.build_id == C else s for s in case.sittings)
-    worlds = read(replace(case, sittings=answered))
-    assert [(world.with_late, world.merge_answered) for world in worlds.all] == [(True, True), (True, False)]
+    variants = read(replace(case, sittings=answered))
+    assert [(variant.with_late, variant.merge_answered) for variant in variants.all] == [(True, True), (True, False)]
     late = read(with_sitting(replace(case, sittings=answered), "B0", set_aside=SetAside("odd", LATER)))
     assert len(late.all) == 4
     assert late.boots_answered
@@ -387,16 +387,16 @@ def test_an_open_sitting_is_judged_once_all_that_judges_has_its_runs(role: Role,
 def test_a_slip_is_found_among_other_edits_of_its_run() -> None:
     case = corrected(make_case(SLOW, FAST), "C1-2", 301.0, 30.1)
     (entry,) = next(run.was for run in case.runs if run.id == "C1-2")
-    worlds = read(with_run(case, "C1-2", was=(was("note", "odd"), entry)))
-    assert len(worlds.all) == 1
+    variants = read(with_run(case, "C1-2", was=(was("note", "odd"), entry)))
+    assert len(variants.all) == 1
 
 
 def test_a_reading_that_came_after_closing_is_not_there_in_the_evidence_before() -> None:
     case = make_case(SLOW, FAST)
-    worlds = read(with_run(case, "C1-2", was=(was(MEMBER, None),)))
-    kept = [{run.id for runs in world.groups.values() for run in runs} for world in worlds.all]
+    variants = read(with_run(case, "C1-2", was=(was(MEMBER, None),)))
+    kept = [{run.id for runs in variant.groups.values() for run in runs} for variant in variants.all]
     assert kept[1] - kept[0] == {"C1-2"}
-    assert run_in(worlds, 1, "C1-2").readings[TIME.id].value == FAST[1][1]
+    assert run_in(variants, 1, "C1-2").readings[TIME.id].value == FAST[1][1]
     gone = read(with_run(case, "C1-2", readings={}, was=(was(MEMBER, None), was(MEMBER, Reading(30.1, 30.1)))))
     assert all(run.id != "C1-2" for runs in gone.all[0].groups.values() for run in runs)
 

@@ -56,17 +56,17 @@ def oriented(side: list[list[float]]) -> list[Floats]:
 
 def plainly(before: list[Floats], after: list[Floats], *, wanted: int, margin: float) -> Plain:
     """
-    The more cautious of two worlds: short sittings taken, and skipped.
+    The more cautious of two variants: short sittings taken, and skipped.
 
     In both a look judges the whole block before and the first sittings after; what lies beyond is added.
     """
     bound = math.log1p(margin / 100)
-    whole = world(before, after, wanted, bound)
+    whole = variant(before, after, wanted, bound)
     if all(len(values) == RUNS for values in before + after):
         return whole
     beside = (len(before), wanted) if len(after) >= wanted else None
     rest = [[values for values in side if len(values) == RUNS] for side in (before, after)]
-    skipped = world(rest[0], rest[1], wanted, bound, beside, was_due=beside is not None)
+    skipped = variant(rest[0], rest[1], wanted, bound, beside, was_due=beside is not None)
     if whole.word != skipped.word:
         return Plain("not_settled")
     if whole.word == "no_change":
@@ -74,7 +74,7 @@ def plainly(before: list[Floats], after: list[Floats], *, wanted: int, margin: f
     return max(skipped, whole, key=lambda said: -1.0 if said.p is None else said.p)
 
 
-def world(
+def variant(
     before: list[Floats],
     after: list[Floats],
     wanted: int,
@@ -233,7 +233,7 @@ def test_a_verdict_is_that_of_the_rules_written_plainly(
     result = ours(*bench, wanted=wanted, margin=margin)
     assert result.verdict.word == said.word
     if said.low is None:
-        # Where both worlds differ, or nothing may speak, there is no figure that the rules name.
+        # Where both variants differ, or nothing may speak, there is no figure that the rules name.
         return
     assert result.interval is not None
     assert (result.interval.low, result.interval.high) == pytest.approx((said.low, said.high), rel=1e-7, abs=1e-9)

@@ -156,7 +156,7 @@ def test_what_changed_after_a_verdict_is_named_beside_it_and_the_first_is_kept()
     assert (mended.verdict.word, mended.shown, mended.changed) == ("real_gain", False, True)
     assert mended.first_shown is not None
     assert mended.first_shown.verdict == "real_gain"
-    # The more cautious of both worlds: the figures are those of the larger p.
+    # The more cautious of both variants: the figures are those of the larger p.
     assert mended.with_late is not None
     assert mended.with_late.p == first.p
     assert (mended.p or 0) >= (first.p or 0)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from itertools import product
 from typing import Literal
 
-from lynxbill.core.judgement.late import worlds_of
+from lynxbill.core.judgement.late import variants_of
 from lynxbill.core.judgement.ledger import SETTLED, of_measure, still_stands
 from lynxbill.core.judgement.looks import Bench, Chosen, choose_look, choose_shown, is_more
 from lynxbill.core.judgement.pairing import pair_runs
@@ -86,36 +86,36 @@ def judge_pair(case: Case, agreement: Agreement, *, beside: float | None = None)
 
 
 class _Court:
-    """One comparison: its worlds, and what each measure has in them."""
+    """One comparison: its variants, and what each measure has in them."""
 
     def __init__(self, case: Case, agreement: Agreement, beside: float | None):
         self.case, self.agreement, self.beside = case, agreement, beside
         self.plan = agreement.plan
-        found = worlds_of(case, agreement)
-        self.worlds, self.touched, self.short = found.all, found.touched, found.short
+        found = variants_of(case, agreement)
+        self.variants, self.touched, self.short = found.all, found.touched, found.short
         after_read = first_reading(case, agreement.after, attempt=agreement.attempt)
-        self.benches = [Bench(after_read, agreement.swapped_at, world.order) for world in self.worlds]
-        here = {s.id for world in self.worlds for s in (*world.before, *world.after)}
+        self.benches = [Bench(after_read, agreement.swapped_at, variant.order) for variant in self.variants]
+        here = {s.id for variant in self.variants for s in (*variant.before, *variant.after)}
         measured = {run.workload for run in case.runs if run.sitting_id in here}
         self.measures = [m for m in case.measures if m.id in self.plan.measures or m.workload in measured]
         self.planned = {m.id: planned_as(self.plan, m) for m in self.measures}
-        # As noted by now, in whatever world: a room that is given at last lifts the cap on temperatures.
+        # As noted by now, in whatever variant: a room that is given at last lifts the cap on temperatures.
         self.roomless = {sitting.id for sitting in case.sittings if sitting.ambient_c is None}
 
     def judge(self) -> Iterable[Judged]:
         times = {measure.id: list(self._times(measure)) for measure in self.measures}
-        rulings = [self._in_world(number, times) for number in range(len(self.worlds))]
+        rulings = [self._in_variant(number, times) for number in range(len(self.variants))]
         for measure in self.measures:
-            of_worlds = [ruling[measure.id] for ruling in rulings]
-            ruling = most_cautious(of_worlds, [world.merge_answered for world in self.worlds])
-            with_late = of_worlds[0] if len(self.worlds) > 1 and measure.workload in self.touched else None
-            late = tuple(item for item in of_worlds[-1].sides.left_out if item.why in ("late", "short"))
+            of_variants = [ruling[measure.id] for ruling in rulings]
+            ruling = most_cautious(of_variants, [variant.merge_answered for variant in self.variants])
+            with_late = of_variants[0] if len(self.variants) > 1 and measure.workload in self.touched else None
+            late = tuple(item for item in of_variants[-1].sides.left_out if item.why in ("late", "short"))
             closed_short = with_late is not None and measure.workload in self.short
             yield Judged(
                 measure, self.planned[measure.id], ruling, with_late, late if with_late else (), closed_short
             )
 
-    def _in_world(self, number: int, times: Mapping[MeasureId, list["_Prepared"]]) -> dict[MeasureId, Ruling]:
+    def _in_variant(self, number: int, times: Mapping[MeasureId, list["_Prepared"]]) -> dict[MeasureId, Ruling]:
         """Judge stage by stage: what settles first stands, and counts as found in the families of later ones."""
         settled: dict[MeasureId, Ruling] = {}
         latest: dict[MeasureId, Ruling] = {}
@@ -163,7 +163,7 @@ class _Court:
         }
 
     def _times(self, measure: Measure) -> Iterable["_Prepared"]:
-        readables = [world.read(measure, self.plan) for world in self.worlds]
+        readables = [variant.read(measure, self.plan) for variant in self.variants]
         borrowed = borrowed_spread(self.case, self.agreement, measure)
         for time in self._granted(measure, readables):
             yield _Prepared(self, measure, time, readables, borrowed)
@@ -195,19 +195,19 @@ class _Court:
         yield Time(stage, Terms(None, agreement.alpha_any, is_over, waiting), everything)
 
     def _look(self, readables: Sequence[Readable], units: int) -> tuple[Chosen | None, ...] | None:
-        """What each world takes at a look; None where it is not due in every one that keeps what was late."""
+        """What each variant takes at a look; None where it is not due in every one that keeps what was late."""
         taken: dict[bool, Chosen] = {}
-        for world, bench, readable in zip(self.worlds, self.benches, readables, strict=True):
-            if world.with_late:
+        for variant, bench, readable in zip(self.variants, self.benches, readables, strict=True):
+            if variant.with_late:
                 chosen = choose_look(readable, self.agreement, bench, units)
                 if chosen is None:
                     return None
-                taken[world.merge_answered] = chosen
+                taken[variant.merge_answered] = chosen
         return tuple(
-            taken[world.merge_answered]
-            if world.with_late
-            else choose_look(readable, self.agreement, bench, units, beside=taken[world.merge_answered])
-            for world, bench, readable in zip(self.worlds, self.benches, readables, strict=True)
+            taken[variant.merge_answered]
+            if variant.with_late
+            else choose_look(readable, self.agreement, bench, units, beside=taken[variant.merge_answered])
+            for variant, bench, readable in zip(self.variants, self.benches, readables, strict=True)
         )
 
     def _shown(self, measure: Measure, readables: Sequence[Readable]) -> Iterable[Time]:
@@ -238,7 +238,7 @@ class _Court:
 
 @dataclass(frozen=True, slots=True)
 class _Prepared:
-    """A time of one measure, to be ruled on in any of the worlds."""
+    """A time of one measure, to be ruled on in any of the variants."""
 
     court: _Court
     measure: Measure
@@ -246,9 +246,9 @@ class _Prepared:
     readables: Sequence[Readable]
     borrowed: Scatter
 
-    def rule(self, world: int) -> Ruling:
-        chosen = self.time.chosen[world]
-        readable = self.readables[world]
+    def rule(self, variant: int) -> Ruling:
+        chosen = self.time.chosen[variant]
+        readable = self.readables[variant]
         waits = chosen is None
         boots = chosen if chosen is not None else (readable.before, readable.after)
         ruling = self._rule_on(readable, boots)

@@ -40,7 +40,7 @@ Kept = TypeVar("Kept", Run, Sitting)
 
 
 @dataclass(frozen=True, slots=True)
-class World:
+class Variant:
     """
     One way to read the evidence of two builds.
 
@@ -72,7 +72,7 @@ class World:
 
 
 @dataclass(frozen=True, slots=True)
-class Worlds:
+class Variants:
     """
     The readings of the evidence that a verdict has to hold in: "with" first, and as many as differ.
 
@@ -80,19 +80,19 @@ class Worlds:
     `short` those in which nothing else was.
     """
 
-    all: tuple[World, ...]
+    all: tuple[Variant, ...]
     touched: frozenset[str]
     boots_answered: bool
     short: frozenset[str] = frozenset()
 
 
-def worlds_of(case: Case, agreement: Agreement) -> Worlds:
+def variants_of(case: Case, agreement: Agreement) -> Variants:
     """
     Lay out in how many ways the evidence of two builds may be read.
 
     Args:
         agreement: says which builds, and which attempt.
-    Returns: one world where nothing was touched late and no boot rests on an answer; else "with" and "without", each
+    Returns: one variant where nothing was touched late and no boot rests on an answer; else "with" and "without", each
         with answered boots merged and on their own.
     Source: docs/judgement.md, "Late changes" and "Boots".
     """
@@ -107,9 +107,9 @@ def worlds_of(case: Case, agreement: Agreement) -> Worlds:
     planned = agreement.plan.measures
     judged = [m for m in case.measures if m.id in planned and planned[m.id].role != "watch"]
     made = tuple(
-        evidence.world(agreement, judged, with_late, merge) for evidence, with_late in kinds for merge in merges
+        evidence.variant(agreement, judged, with_late, merge) for evidence, with_late in kinds for merge in merges
     )
-    return Worlds(made, touched | short, answered, short - touched)
+    return Variants(made, touched | short, answered, short - touched)
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,7 +117,7 @@ class _Evidence:
     sittings: tuple[Sitting, ...]
     runs: tuple[Run, ...]
 
-    def world(self, agreement: Agreement, judged: Collection[Measure], with_late: bool, merge: bool) -> World:
+    def variant(self, agreement: Agreement, judged: Collection[Measure], with_late: bool, merge: bool) -> Variant:
         before, after = self._side(agreement.before), self._side(agreement.after)
         here = {sitting.id for sitting in before + after}
         runs = [run for run in self.runs if run.sitting_id in here]
@@ -125,7 +125,7 @@ class _Evidence:
         before, after = order.sort(before), order.sort(after)
         groups = group_runs(runs)
         under_way = (s.id for s in before + after if is_under_way(s, judged, agreement.plan, groups))
-        return World(with_late, merge, groups, before, after, frozenset(under_way), order)
+        return Variant(with_late, merge, groups, before, after, frozenset(under_way), order)
 
     def _side(self, build: BuildId) -> tuple[Sitting, ...]:
         return tuple(s for s in self.sittings if s.build_id == build and may_be_compared(s))
