@@ -280,7 +280,7 @@ def test_what_leaving_something_out_would_do_is_said_before_it_is_done(api: http
     """A sitting more decides here: without it only two are left, which scatter too much to show the gain."""
     bench = Bench(api, [[38.0, 38.1, 37.9], [38.9, 39.0, 38.8], [38.4, 38.5, 38.3]])
     last = bench.runs_of(bench.after)[-1]
-    path = f"/machines/{bench.job.machine}/foreseen"
+    path = f"/machines/{bench.job.machine}/what-if"
     (change,) = api.get(path, params={"sitting": last["sitting"]}).raise_for_status().json()
     assert (change["measure"], change["now"], change["then"]) == (bench.job.time, "real_gain", "not_settled")
     # Without a run the sitting is short, and skipped as a whole.
@@ -291,7 +291,7 @@ def test_what_leaving_something_out_would_do_is_said_before_it_is_done(api: http
     clear = Bench(api, FAST, show=False)
     run = clear.runs_of(clear.after)[0]["id"]
     assert api.get(path, params={"run": run}).status_code == 404
-    assert api.get(f"/machines/{clear.job.machine}/foreseen", params={"run": run}).raise_for_status().json() == []
+    assert api.get(f"/machines/{clear.job.machine}/what-if", params={"run": run}).raise_for_status().json() == []
 
 
 def test_a_plan_stands_from_the_first_reading_ever_written_even_if_all_were_taken_back(api: httpx.Client) -> None:

@@ -37,9 +37,9 @@ def test_the_same_proof_counts_the_same_every_time() -> None:
 
 @pytest.mark.parametrize("noise", [normal, heavy_tailed, skewed_around_mean, autocorrelated])
 def test_every_noise_scatters_as_much_as_it_says(noise: object) -> None:
-    draws = noise(np.random.default_rng(3), (40_000, 5))  # type: ignore[operator]
-    assert draws.mean() == pytest.approx(0, abs=0.03)
-    assert draws.std() == pytest.approx(1, abs=0.12)
+    samples = noise(np.random.default_rng(3), (40_000, 5))  # type: ignore[operator]
+    assert samples.mean() == pytest.approx(0, abs=0.03)
+    assert samples.std() == pytest.approx(1, abs=0.12)
 
 
 @pytest.mark.parametrize("runs", [2, 3, 5])
@@ -49,8 +49,8 @@ def test_skewed_runs_are_drawn_around_what_their_median_is_expected_to_be(runs: 
 
 
 def test_outliers_are_rare_and_far_and_reboots_move_a_whole_sitting() -> None:
-    draws = outlying(np.random.default_rng(3), (100_000, 1))
-    assert np.mean(np.abs(draws) > 4) == pytest.approx(0.03 * 0.4237, abs=0.002)
+    samples = outlying(np.random.default_rng(3), (100_000, 1))
+    assert np.mean(np.abs(samples) > 4) == pytest.approx(0.03 * 0.4237, abs=0.002)
     still = side_readings(np.random.default_rng(3), Bench(50.0, lambda g, shape: 0 * g.random(shape)), 4, 3)
     assert all(len(set(sitting)) == 1 for sitting in still)
     assert len({sitting[0] for sitting in still}) == 4

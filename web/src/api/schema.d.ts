@@ -818,7 +818,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/machines/{machine_id}/foreseen": {
+    "/api/machines/{machine_id}/what-if": {
         parameters: {
             query?: never;
             header?: never;
@@ -826,10 +826,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Foreseen
+         * Read What If
          * @description Say which verdicts would change if a run were left out, or a sitting set aside, now that they were seen.
          */
-        get: operations["read_foreseen_api_machines__machine_id__foreseen_get"];
+        get: operations["read_what_if_api_machines__machine_id__what_if_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1848,6 +1848,14 @@ export interface components {
             said: string;
             /** Asks */
             asks: string[];
+        };
+        /**
+         * AsideIn
+         * @description Why something is set aside; null takes it back.
+         */
+        AsideIn: {
+            /** Reason */
+            reason: string | null;
         };
         /** AskedWorkloadOut */
         AskedWorkloadOut: {
@@ -3147,37 +3155,6 @@ export interface components {
             message: string;
         };
         /**
-         * ForeseenOut
-         * @description A verdict that would be another one if what was asked about were left out.
-         */
-        ForeseenOut: {
-            /**
-             * Before
-             * Format: uuid
-             */
-            before: string;
-            /**
-             * After
-             * Format: uuid
-             */
-            after: string;
-            /**
-             * Measure
-             * Format: uuid
-             */
-            measure: string;
-            /**
-             * Now
-             * @enum {string}
-             */
-            now: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
-            /**
-             * Then
-             * @enum {string}
-             */
-            then: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
-        };
-        /**
          * HealthOut
          * @description `free_mb` is None where the database keeps its data is not known; below `full_mb` nothing is saved.
          */
@@ -3425,14 +3402,6 @@ export interface components {
             message: string;
             /** Hint */
             hint: boolean;
-        };
-        /**
-         * LaidAsideIn
-         * @description Why something is set aside; null takes it back.
-         */
-        LaidAsideIn: {
-            /** Reason */
-            reason: string | null;
         };
         /** LateExclusionIn */
         LateExclusionIn: {
@@ -6917,6 +6886,37 @@ export interface components {
             /** Warm Up */
             warm_up: boolean;
         };
+        /**
+         * WhatIfOut
+         * @description A verdict that would be another one if what was asked about were left out.
+         */
+        WhatIfOut: {
+            /**
+             * Before
+             * Format: uuid
+             */
+            before: string;
+            /**
+             * After
+             * Format: uuid
+             */
+            after: string;
+            /**
+             * Measure
+             * Format: uuid
+             */
+            measure: string;
+            /**
+             * Now
+             * @enum {string}
+             */
+            now: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /**
+             * Then
+             * @enum {string}
+             */
+            then: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+        };
         /** WorkloadIn */
         WorkloadIn: {
             /** Name */
@@ -8578,7 +8578,7 @@ export interface operations {
             };
         };
     };
-    read_foreseen_api_machines__machine_id__foreseen_get: {
+    read_what_if_api_machines__machine_id__what_if_get: {
         parameters: {
             query?: {
                 run?: string | null;
@@ -8598,7 +8598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ForeseenOut"][];
+                    "application/json": components["schemas"]["WhatIfOut"][];
                 };
             };
             /** @description A problem, RFC 9457 */
@@ -9827,7 +9827,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LaidAsideIn"];
+                "application/json": components["schemas"]["AsideIn"];
             };
         };
         responses: {
@@ -9863,7 +9863,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LaidAsideIn"];
+                "application/json": components["schemas"]["AsideIn"];
             };
         };
         responses: {
@@ -9899,7 +9899,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LaidAsideIn"];
+                "application/json": components["schemas"]["AsideIn"];
             };
         };
         responses: {
@@ -9936,7 +9936,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LaidAsideIn"];
+                "application/json": components["schemas"]["AsideIn"];
             };
         };
         responses: {

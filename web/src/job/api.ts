@@ -70,8 +70,8 @@ export const picturesQuery = (id: string, sitting: string) =>
   });
 
 /** Which verdicts would change without a run, or without a sitting. */
-export const foreseenQuery = (id: string, query: { run?: string; sitting?: string }) =>
-  api.queryOptions("get", "/api/machines/{machine_id}/foreseen", {
+export const whatIfQuery = (id: string, query: { run?: string; sitting?: string }) =>
+  api.queryOptions("get", "/api/machines/{machine_id}/what-if", {
     params: { path: { machine_id: id }, query },
   });
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Case, Swap, Vocabulary } from "../api/client";
-import { isToBeJudged, sayForeseen, sayKind, sayRecognition } from "./says";
+import { isToBeJudged, sayWhatIf, sayKind, sayRecognition } from "./says";
 
 describe("what leaving something out would do", () => {
   const job = {
@@ -13,14 +13,14 @@ describe("what leaving something out would do", () => {
   } as unknown as Case;
   const change = { before: "b", after: "c", measure: "t", now: "real_gain", then: "not_settled" } as const;
   it("names each verdict that would be another one, and says so where none would", () => {
-    expect(sayForeseen(job, [change])).toBe(
+    expect(sayWhatIf(job, [change])).toBe(
       "This would change a verdict. Tiles, B → C: real gain becomes not settled.",
     );
-    expect(sayForeseen(job, [change, { ...change, before: "x" }])).toBe(
+    expect(sayWhatIf(job, [change, { ...change, before: "x" }])).toBe(
       "This would change 2 verdicts. Tiles, B → C: real gain becomes not settled. " +
         "Tiles, ? → C: real gain becomes not settled.",
     );
-    expect(sayForeseen(job, [])).toBe("No verdict would change.");
+    expect(sayWhatIf(job, [])).toBe("No verdict would change.");
   });
 });
 

@@ -2,7 +2,7 @@ import type {
   BenchNote,
   Case,
   Comparison,
-  Foreseen,
+  WhatIf,
   Measure,
   MeasureResult,
   Swap,
@@ -41,10 +41,10 @@ export const isToBeJudged = (result: Pick<MeasureResult, "can_be_shown" | "shown
   result.can_be_shown && !result.shown;
 
 /** "Tile rendering, B → C: real gain becomes not settled." What leaving something out would do, before it is done. */
-export function sayForeseen(job: Pick<Case, "builds" | "measures">, foreseen: Foreseen[]): string {
-  if (foreseen.length === 0) return "No verdict would change.";
+export function sayWhatIf(job: Pick<Case, "builds" | "measures">, changes: WhatIf[]): string {
+  if (changes.length === 0) return "No verdict would change.";
   const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
-  const said = foreseen.map(({ before, after, measure, now, then }) => {
+  const said = changes.map(({ before, after, measure, now, then }) => {
     const name = job.measures.find((other) => other.id === measure)?.name ?? "A measure";
     const words = `${verdictWord(now)} becomes ${verdictWord(then)}`.toLowerCase();
     return `${name}, ${letter(before)} → ${letter(after)}: ${words}.`;

@@ -70,7 +70,7 @@ class Rig:
 
     def __post_init__(self) -> None:
         self._random = random.Random(self.seed)
-        self._draws = np.random.default_rng(self.seed)
+        self._generator = np.random.default_rng(self.seed)
         self.state = State(self.pc)
         self._sitting = self.noise.sitting * self._draw(self.noise.boots)
         self._made = 0
@@ -205,7 +205,7 @@ class Rig:
         return Figures(readings, remarks=("A simulated PC.",))
 
     def _draw(self, law: Law) -> float:
-        return float(law(self._draws, (1, 1))[0, 0])
+        return float(law(self._generator, (1, 1))[0, 0])
 
     def _factor(self, key: str, scatter: float) -> float:
         slower = self.noise.cold if self._made == 1 else 0.0

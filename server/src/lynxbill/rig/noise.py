@@ -21,8 +21,8 @@ def normal(generator: np.random.Generator, shape: tuple[int, ...]) -> Floats:
 
 def heavy_tailed(generator: np.random.Generator, shape: tuple[int, ...]) -> Floats:
     """Student's t with 3 degrees of freedom, brought to a standard deviation of 1."""
-    draws: Floats = generator.standard_t(3, shape) / np.sqrt(3)
-    return draws
+    samples: Floats = generator.standard_t(3, shape) / np.sqrt(3)
+    return samples
 
 
 def skewed(generator: np.random.Generator, shape: tuple[int, ...]) -> Floats:

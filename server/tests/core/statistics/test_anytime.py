@@ -77,9 +77,9 @@ def test_looking_often_keeps_the_level_where_naive_looks_do_not() -> None:
     """Looks at 3 to 12 sittings a side, nothing changed: the rule's false alarms against those of the plain t."""
     generator = np.random.default_rng(7)
     replications, last = 1500, 12
-    draws = generator.standard_normal((replications, 2, last))
+    samples = generator.standard_normal((replications, 2, last))
     called = naive = 0
-    for before, after in draws:
+    for before, after in samples:
         looks = [two_forms(before[:k].tolist(), after[:k].tolist(), step=1e-9) for k in range(3, last + 1)]
         shown = [at_any_time(p, k / 2, after_last_look=False) for k, p in enumerate(looks, start=3)]
         called += any(s is not None and not s.low <= 0 <= s.high for s in shown)

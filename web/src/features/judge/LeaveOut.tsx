@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { type Evidence, useSave } from "../../job/api";
-import { Foreseen } from "../../job/Foreseen";
+import { WhatIf } from "../../job/WhatIf";
 import { countedRuns } from "./countedRuns";
 import { readingOf, sayRunPlace } from "./model";
 
@@ -63,7 +63,7 @@ export function LeaveOut({ job, comparison, measure }: Props) {
           placeholder="e.g. the side panel was still off"
           {...field("reason")}
         />
-        {draft.run && <Foreseen job={job} run={draft.run} />}
+        {draft.run && <WhatIf job={job} run={draft.run} />}
         {save.error && <Note alert>{save.error.message}</Note>}
         <Button type="submit" disabled={!draft.run || save.isPending}>
           Leave it out for good

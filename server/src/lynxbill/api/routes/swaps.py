@@ -6,9 +6,9 @@ from uuid import UUID
 from fastapi import APIRouter, Query, Response
 
 from lynxbill.api.http.deps import ActDep, SessionsDep
-from lynxbill.api.wire.describe import case_out, foreseen_out
+from lynxbill.api.wire.describe import case_out, what_if_out
 from lynxbill.api.wire.job_bodies import AttemptIn, LookedIn, ShownIn, SwapIn, SwapPlanIn
-from lynxbill.api.wire.schemas import CaseOut, ForeseenOut
+from lynxbill.api.wire.schemas import CaseOut, WhatIfOut
 from lynxbill.api.wire.spoken import SpokenOut, write_comparison, write_comparisons
 from lynxbill.core.record.ids import BuildId
 from lynxbill.core.record.swap import Attempt
@@ -17,7 +17,7 @@ from lynxbill.services.frame.machines import view_machine
 from lynxbill.services.frame.plans import save_swap_plan
 from lynxbill.services.swap.attempts import measure_over
 from lynxbill.services.swap.swaps import remove_swap, save_swap
-from lynxbill.services.verdicts.comparisons import compare, compare_all, foresee, note_looked, note_shown
+from lynxbill.services.verdicts.comparisons import compare, compare_all, note_looked, note_shown, what_if
 from lynxbill.services.verdicts.reckonings import reckon_up
 from lynxbill.words.money.reckoning import SaidReckoning
 
@@ -90,12 +90,12 @@ def read_reckoning(
     return Response(reckon_up(sessions, machine_id, first, last, years), media_type="application/json")
 
 
-@router.get("/machines/{machine_id}/foreseen")
-def read_foreseen(
+@router.get("/machines/{machine_id}/what-if")
+def read_what_if(
     machine_id: UUID, sessions: SessionsDep, act: ActDep, run: UUID | None = None, sitting: UUID | None = None
-) -> list[ForeseenOut]:
+) -> list[WhatIfOut]:
     """Say which verdicts would change if a run were left out, or a sitting set aside, now that they were seen."""
-    return [foreseen_out(one) for one in foresee(sessions, act, machine_id, run=run, sitting=sitting)]
+    return [what_if_out(one) for one in what_if(sessions, act, machine_id, run=run, sitting=sitting)]
 
 
 @router.get("/machines/{machine_id}/comparisons", response_model=list[SpokenOut])

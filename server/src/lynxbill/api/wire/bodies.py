@@ -164,7 +164,7 @@ class SetAsideIn(Strict):
     reason: Line
 
 
-class LaidAsideIn(Strict):
+class AsideIn(Strict):
     """Why something is set aside; null takes it back."""
 
     reason: Line | None

@@ -22,7 +22,6 @@ from lynxbill.api.wire.schemas import (
     CostOut,
     DoubtOut,
     ExplanationOut,
-    ForeseenOut,
     MachineOut,
     MeasureOut,
     OpenPlanOut,
@@ -39,6 +38,7 @@ from lynxbill.api.wire.schemas import (
     StepOut,
     SwapOut,
     TallyOut,
+    WhatIfOut,
     WorkloadOut,
 )
 from lynxbill.api.wire.spoken import write_comparison
@@ -54,7 +54,7 @@ from lynxbill.core.record.ids import RunId
 from lynxbill.core.record.plan import Plan, Recheck
 from lynxbill.core.record.run import RUN_MEMBERS, Run, Sitting
 from lynxbill.core.record.swap import Swap
-from lynxbill.core.result.what_if import Foreseen
+from lynxbill.core.result.what_if import WhatIf
 from lynxbill.core.terms.measure import Measure, difference_unit
 from lynxbill.core.terms.quantity import unit_of
 from lynxbill.core.value.account import account_of
@@ -71,14 +71,14 @@ from lynxbill.store.benches import Bench
 from lynxbill.words.money.account import say_net
 
 
-def foreseen_out(foreseen: Foreseen) -> ForeseenOut:
+def what_if_out(what_if: WhatIf) -> WhatIfOut:
     """Describe what leaving something out would change."""
-    return ForeseenOut(
-        before=UUID(foreseen.before),
-        after=UUID(foreseen.after),
-        measure=UUID(foreseen.measure),
-        now=foreseen.now.word,
-        then=foreseen.then.word,
+    return WhatIfOut(
+        before=UUID(what_if.before),
+        after=UUID(what_if.after),
+        measure=UUID(what_if.measure),
+        now=what_if.now.word,
+        then=what_if.then.word,
     )
 
 

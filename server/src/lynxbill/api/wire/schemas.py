@@ -205,7 +205,7 @@ class RunsSavedOut(Strict):
     evidence: int
 
 
-class ForeseenOut(Strict):
+class WhatIfOut(Strict):
     """A verdict that would be another one if what was asked about were left out."""
 
     before: UUID

@@ -92,8 +92,8 @@ def variants_of(case: Case, agreement: Agreement) -> Variants:
 
     Args:
         agreement: says which builds, and which attempt.
-    Returns: one variant where nothing was touched late and no boot rests on an answer; else "with" and "without", each
-        with answered boots merged and on their own.
+    Returns: one variant where nothing was touched late and no boot rests on an answer; else "with" and
+        "without", each with answered boots merged and on their own.
     Source: docs/judgement.md, "Late changes" and "Boots".
     """
     builds = {agreement.before, agreement.after}

@@ -13,7 +13,7 @@ from lynxbill.core.terms.measure import MeasureId
 
 
 @dataclass(frozen=True, slots=True)
-class Foreseen:
+class WhatIf:
     """A verdict that would be another one: what it is now, and what it would be then."""
 
     before: BuildId
@@ -23,7 +23,7 @@ class Foreseen:
     then: Verdict
 
 
-def foresee_run_left_out(case: Case, run: RunId, at: datetime) -> tuple[Foreseen, ...]:
+def what_if_run_left_out(case: Case, run: RunId, at: datetime) -> tuple[WhatIf, ...]:
     """
     Say which verdicts would change if a run were left out now, after its reading was seen.
 
@@ -38,7 +38,7 @@ def foresee_run_left_out(case: Case, run: RunId, at: datetime) -> tuple[Foreseen
     return tuple(_changes(case, then, found.sitting_id))
 
 
-def foresee_sitting_set_aside(case: Case, sitting: SittingId, at: datetime) -> tuple[Foreseen, ...]:
+def what_if_sitting_set_aside(case: Case, sitting: SittingId, at: datetime) -> tuple[WhatIf, ...]:
     """
     Say which verdicts would change if a sitting were set aside now.
 
@@ -56,10 +56,10 @@ def foresee_sitting_set_aside(case: Case, sitting: SittingId, at: datetime) -> t
     return tuple(_changes(case, then, sitting))
 
 
-def _changes(now: Case, then: Case, sitting: SittingId) -> Iterator[Foreseen]:
+def _changes(now: Case, then: Case, sitting: SittingId) -> Iterator[WhatIf]:
     (build,) = (s.build_id for s in now.sittings if s.id == sitting)
     for before, after in dict.fromkeys((s.before, s.after) for s in now.swaps if build in (s.before, s.after)):
         pairs = zip(judge_measures(now, before, after), judge_measures(then, before, after), strict=True)
         for here, there in pairs:
             if here.planned.role != "watch" and here.verdict.word != there.verdict.word:
-                yield Foreseen(before, after, here.measure.id, here.verdict, there.verdict)
+                yield WhatIf(before, after, here.measure.id, here.verdict, there.verdict)

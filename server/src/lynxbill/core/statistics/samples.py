@@ -11,7 +11,7 @@ from lynxbill.core.terms.measure import MOST_LOG
 from lynxbill.core.terms.money import Booked
 
 Floats = NDArray[np.float64]
-DRAWS = 20_000
+SAMPLES = 20_000
 
 
 def in_order(costs: Iterable[Booked]) -> list[Booked]:
@@ -53,8 +53,8 @@ def draw_gains(generator: np.random.Generator, gain: Estimate) -> Floats:
     se = gain.se
     if gain.basis == "anytime":
         se = (gain.high - gain.low) / 2 / t_quantile((1 + gain.level) / 2, gain.df)
-    sd = se * np.sqrt(gain.df / generator.chisquare(gain.df, DRAWS))
-    drawn: Floats = gain.estimate + sd * generator.standard_normal(DRAWS)
+    sd = se * np.sqrt(gain.df / generator.chisquare(gain.df, SAMPLES))
+    drawn: Floats = gain.estimate + sd * generator.standard_normal(SAMPLES)
     return drawn
 
 
@@ -78,8 +78,8 @@ def draw_prices(generator: np.random.Generator, lines: Sequence[Booked]) -> Floa
         lines: booked amounts in the currency of account.
     Returns: shape (DRAWS,), in the currency of account.
     """
-    prices = np.zeros(DRAWS)
+    prices = np.zeros(SAMPLES)
     for line in lines:
         low, likely, high = float(line.low), float(line.likely), float(line.high)
-        prices += generator.triangular(low, likely, high, DRAWS) if low < high else likely
+        prices += generator.triangular(low, likely, high, SAMPLES) if low < high else likely
     return prices

@@ -12,7 +12,7 @@ from lynxbill.core.judgement.verdict import VerdictWord
 from lynxbill.core.record.build import Candidate
 from lynxbill.core.record.frame import Frame
 from lynxbill.core.result.result import Comparison, MeasureResult
-from lynxbill.core.statistics.samples import DRAWS, Floats, draw_prices, in_order, seed_of
+from lynxbill.core.statistics.samples import SAMPLES, Floats, draw_prices, in_order, seed_of
 from lynxbill.core.terms.measure import Measure, gain_percent
 from lynxbill.core.terms.money import Basis, Booked
 from lynxbill.core.value.account import Account, Terms
@@ -236,7 +236,7 @@ def _draw_candidates(candidates: Sequence[tuple[Option, Candidate]]) -> Drawn:
     generator = np.random.default_rng(seed_of([f for gains, _, _ in known for f in gains], [b for _, b, _ in known]))
     return {
         name: (
-            generator.triangular(*gains, DRAWS) if gains[0] < gains[2] else np.full(DRAWS, gains[1]),
+            generator.triangular(*gains, SAMPLES) if gains[0] < gains[2] else np.full(SAMPLES, gains[1]),
             draw_prices(generator, [line]),
         )
         for gains, line, name in known

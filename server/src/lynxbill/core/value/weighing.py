@@ -10,7 +10,7 @@ from lynxbill.core.record.ids import SittingId
 from lynxbill.core.result.overall import composite
 from lynxbill.core.result.result import Comparison
 from lynxbill.core.statistics.estimate import Estimate
-from lynxbill.core.statistics.samples import DRAWS, Floats, draw_gains, draw_prices, in_percent, seed_of
+from lynxbill.core.statistics.samples import SAMPLES, Floats, draw_gains, draw_prices, in_percent, seed_of
 from lynxbill.core.statistics.scatter import mean_of, pool, shared_rounding
 from lynxbill.core.terms.money import Booked
 
@@ -101,9 +101,9 @@ def _draw_means(generator: np.random.Generator, builds: Sequence[_Units]) -> dic
     variance = pooled.variance + builds[0].doubt
     # Rounding as coarse as the scatter is shared by a build's sittings, however many.
     shared = math.sqrt(shared_rounding(variance, step))
-    scatter = math.sqrt(variance) * np.sqrt(pooled.df / generator.chisquare(pooled.df, DRAWS))
+    scatter = math.sqrt(variance) * np.sqrt(pooled.df / generator.chisquare(pooled.df, SAMPLES))
     return {
         build.build: mean_of(build.units)
-        + np.hypot(scatter / math.sqrt(len(build.units)), shared) * generator.standard_normal(DRAWS)
+        + np.hypot(scatter / math.sqrt(len(build.units)), shared) * generator.standard_normal(SAMPLES)
         for build in builds
     }

@@ -12,7 +12,7 @@ from lynxbill.core.record.frame import Case, Frame
 from lynxbill.core.record.ids import BuildId, RunId
 from lynxbill.core.record.swap import Swap
 from lynxbill.core.result.comparison import choose_builds, judge, showings_of
-from lynxbill.core.result.what_if import Foreseen, foresee_run_left_out, foresee_sitting_set_aside
+from lynxbill.core.result.what_if import WhatIf, what_if_run_left_out, what_if_sitting_set_aside
 from lynxbill.core.terms.errors import Missing, Stale
 from lynxbill.core.value.better import Standing, judge_every_swap
 from lynxbill.core.value.bill import judge_and_bill
@@ -144,9 +144,9 @@ def _builds(frame: Frame, before: BuildId, after: BuildId) -> frozenset[str]:
     return frozenset({before, after, *plan.borrow_spread_from, *(b for b in beside if b), *whole})
 
 
-def foresee(
+def what_if(
     sessions: Sessions, act: Act, machine_id: UUID, *, run: UUID | None = None, sitting: UUID | None = None
-) -> tuple[Foreseen, ...]:
+) -> tuple[WhatIf, ...]:
     """Say which verdicts would change if a run were left out now, or a sitting set aside; nothing is changed."""
     with reading(sessions) as session:
         frame = read_snapshot(session, machine_id).frame
@@ -160,8 +160,8 @@ def foresee(
         builds = {build for swap in swaps for build in builds_compared(frame, swap)} | {held.build_id}
         case = read_case(session, machine_id, builds=builds)
     if run is not None:
-        return foresee_run_left_out(case, RunId(str(run)), act.at)
-    return foresee_sitting_set_aside(case, held.id, act.at)
+        return what_if_run_left_out(case, RunId(str(run)), act.at)
+    return what_if_sitting_set_aside(case, held.id, act.at)
 
 
 def note_looked(sessions: Sessions, act: Act, machine_id: UUID, swaps: Collection[UUID]) -> None:

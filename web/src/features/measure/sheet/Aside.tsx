@@ -9,7 +9,7 @@ import { Dialog } from "../../../ui/Dialog";
 import { TextField } from "../../../ui/Field";
 import { Note } from "../../../ui/Note";
 import { useSave } from "../../../job/api";
-import { Foreseen } from "../../../job/Foreseen";
+import { WhatIf } from "../../../job/WhatIf";
 import { sittingsOf, swapInto } from "../../../job/model";
 import { useJob, useVocabulary } from "../../../job/vocabulary";
 import { listConditions } from "../sitting/sitting";
@@ -115,7 +115,7 @@ export function Closed({ job, sitting }: { job: Case; sitting: Sitting }) {
             The verdict is then the more cautious one of with it and without it: this can take a verdict away,
             and never bring one. Where the old part is gone, a sitting before the swap can’t be made good.
           </p>
-          <Foreseen job={job} sitting={sitting.id} />
+          <WhatIf job={job} sitting={sitting.id} />
           <TextField label="Why it does not count" required autoFocus value={reason} onChange={setReason} />
           {aside.error && <Note alert>{aside.error.message}</Note>}
           <Button look="main" type="submit" disabled={aside.isPending}>
