@@ -85,10 +85,10 @@ def main() -> None:
                 for wait in (1, 6):
                     time.sleep(wait)
                     health = api.get("/health").json()
-                    said = f"{health['database']}, {health['space']}"
+                    sentence = f"{health['database']}, {health['space']}"
                     ballast = "ballast" if (cluster.folder / "ballast").exists() else "no ballast"
                     free = shutil.disk_usage(disk).free // MB
-                    print(f"{free:5} MB free, {ballast:10}: {said:14} {ask(job, number)}", flush=True)
+                    print(f"{free:5} MB free, {ballast:10}: {sentence:14} {ask(job, number)}", flush=True)
                     if left == 0:
                         # What the ballast gave is taken as well, to the last byte.
                         fill(disk, 0)

@@ -62,12 +62,12 @@ def test_dust_and_paste_of_the_laptop_are_kept_apart_and_judged_as_they_truly_ar
     paste = judge(case, case.swaps[1].before, case.swaps[1].after)
     assert "one_mount" not in {flag.code for result in paste.measures for flag in result.flags}
     line = next(line for line in history_lines(case) if line.measure == LAPTOP.RISE.id)
-    said = say_steps(line, LAPTOP.RISE, case, ".")
-    assert said is not None
+    sentence = say_steps(line, LAPTOP.RISE, case, ".")
+    assert sentence is not None
     assert re.fullmatch(
         r"Soak, above ambient, A to C: 1\d\.\d K cooler in all; “Dust out” \d\.\d K cooler \(\d\d %\) and "
         r"“Fresh paste” \d\.\d K cooler \(\d\d %\)\.",
-        said,
+        sentence,
     )
     held = next(r for r in judge(case, *(b.id for b in case.builds[:2])).measures if r.measure == LAPTOP.HELD_BACK)
     assert held.before_mean is not None

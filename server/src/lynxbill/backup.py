@@ -170,8 +170,8 @@ def _fill(url: str, file: Path) -> None:
         except (psycopg.Error, BackupError, UnicodeError) as error:
             _empty(engine)
             migrate(engine)
-            said = str(error).strip().splitlines()[0]
-            raise BackupError(f"{said.removesuffix('.')}. Nothing of this file was restored.") from error
+            sentence = str(error).strip().splitlines()[0]
+            raise BackupError(f"{sentence.removesuffix('.')}. Nothing of this file was restored.") from error
         migrate(engine)
     finally:
         engine.dispose()

@@ -46,9 +46,9 @@ def program_path(name: str) -> Path:
         raise BackupError(str(error)) from error
 
 
-def say_failed(program: str, said: str) -> str:
+def say_failed(program: str, sentence: str) -> str:
     """The last line of what a program said of its failure."""
-    return f"{program} failed: {(said.strip().splitlines() or ['no word of why'])[-1]}"
+    return f"{program} failed: {(sentence.strip().splitlines() or ['no word of why'])[-1]}"
 
 
 def plain_url(url: str) -> str:

@@ -196,7 +196,7 @@ def comparison_of(api: httpx.Client, machine: str, **sides: str) -> dict[str, An
     case = read_run_file(file)
     standing = judge_beside_others(case, *(BuildId(ours[side]) for side in ("before", "after")))
     written = json.loads(describe(standing, Voice(case.machine.decimal_mark)).model_dump_json())
-    at_the_server = {name: ours[name] for name in ("revision", "evidence", "said", "beside", "statistics")}
+    at_the_server = {name: ours[name] for name in ("revision", "evidence", "worded", "beside", "statistics")}
     whole: dict[str, Any] = written | at_the_server
     assert_within(ours, whole)
     return whole

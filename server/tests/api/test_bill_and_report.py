@@ -113,8 +113,8 @@ def test_a_bill_is_made_up_on_every_switch_that_makes_a_difference(job: Job) -> 
         line("0.30", "electricity", running=running),
     )
     assert swap["net_said"] == "117.50 EUR net"
-    said = reckoning(job, swap, years=3)
-    nets = {(one["labour"], one["years"]): one["account"]["net"] for one in said["settings"]}
+    sentences = reckoning(job, swap, years=3)
+    nets = {(one["labour"], one["years"]): one["account"]["net"] for one in sentences["settings"]}
     # 10 W less, 8 hours on 250 days: 20 kWh, 6.00 a year.
     assert nets == {
         (True, 0): "117.50 EUR",
@@ -122,18 +122,18 @@ def test_a_bill_is_made_up_on_every_switch_that_makes_a_difference(job: Job) -> 
         (True, 3): "99.50 EUR",
         (False, 3): "82.00 EUR",
     }
-    assert [len(one["options"]) for one in said["settings"]] == [2, 2, 2, 2]
-    assert "Job" not in said["bundle"] if said["bundle"] else True
+    assert [len(one["options"]) for one in sentences["settings"]] == [2, 2, 2, 2]
+    assert "Job" not in sentences["bundle"] if sentences["bundle"] else True
     assert job.api.get(f"/machines/{job.machine}/reckoning", params={"years": 31}).status_code == 422
 
 
 def test_what_judge_has_not_given_has_no_value_here(job: Job) -> None:
     swap = swapped(job, line("100.00"))
     job.measure(swap["after"], FAST, first_day=10)
-    said = reckoning(job, swap)
-    assert said["to_judge"]
-    assert "judge it" in said["settings"][0]["bill"]["sentence"]
-    assert {claim["verdict"] for claim in said["settings"][0]["claims"]} == {"untested"}
+    sentences = reckoning(job, swap)
+    assert sentences["to_judge"]
+    assert "judge it" in sentences["settings"][0]["bill"]["sentence"]
+    assert {claim["verdict"] for claim in sentences["settings"][0]["claims"]} == {"untested"}
 
 
 def test_a_report_is_handed_out_once_for_the_same_evidence_and_shown_again_as_it_was(job: Job) -> None:
@@ -168,12 +168,12 @@ def test_a_report_of_another_machine_is_none_of_this_one(api: httpx.Client, job:
 def test_the_same_figures_stand_on_judge_bill_and_report(job: Job) -> None:
     swap = measured(job, line("100.00"))
     pair = {"before": swap["before"], "after": swap["after"]}
-    said = job.api.get(f"/machines/{job.machine}/comparison", params=pair).json()["said"]
+    sentence = job.api.get(f"/machines/{job.machine}/comparison", params=pair).json()["worded"]
     bill = reckoning(job, swap)["settings"][0]
     report = job.post("/report-draft", report_body(swap)).json()
     row = next(row for row in report["rows"] if row["measure"] == job.time)
     claim = next(claim for claim in bill["claims"] if claim["measure"] == job.time)
-    judged = said["measures"][job.time]
+    judged = sentence["measures"][job.time]
     assert row["change"] == judged["change"]
     assert claim["change"].startswith(judged["change"])
     assert row["interval"] == claim["interval"] == judged["interval"]

@@ -382,7 +382,7 @@ def test_a_part_spelt_otherwise_is_another_attempt_at_half_the_level(api: httpx.
     bench.job.measure(build, FAST, first_day=20)
     result = bench.verdict(bench.job.build, build)
     assert (result["level"], result["grade"]) == (0.975, "part_as_told")
-    look = bench.comparison(bench.job.build, build)["said"]["look"]
+    look = bench.comparison(bench.job.build, build)["worded"]["look"]
     assert "Attempt 2" in look
     assert "One of 2 compared with this baseline" in look
 

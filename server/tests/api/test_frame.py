@@ -355,8 +355,8 @@ def test_from_the_second_stage_on_the_whole_is_judged_too_unless_that_is_taken_a
     def total() -> tuple[Any, ...]:
         asked = {"before": ready.build, "after": last}
         found = ready.api.get(f"/machines/{ready.machine}/comparison", params=asked).raise_for_status().json()
-        result, said = found["measures"][ready.time], found["said"]["measures"][ready.time]
-        return result["verdict"], result["gain_low"] is not None, said["grade"], found["said"]["look"]
+        result, sentence = found["measures"][ready.time], found["worded"]["measures"][ready.time]
+        return result["verdict"], result["gain_low"] is not None, sentence["grade"], found["worded"]["look"]
 
     verdict, has_interval, grade, look = total()
     assert (verdict, has_interval) == ("real_gain", True)
@@ -597,7 +597,7 @@ def test_candidates_are_checked_ranked_and_later_held_against_what_was_achieved(
     case = job.put(f"/candidates/{candidate}", body).raise_for_status().json()
     assert case["candidates"][0]["price"] == "118.00"
     (ranked,) = job.outlook()["candidates"]
-    assert (ranked["fit"]["word"], job.outlook()["said"]["candidates"][candidate]["per_10"]) == (
+    assert (ranked["fit"]["word"], job.outlook()["worded"]["candidates"][candidate]["per_10"]) == (
         "fits",
         "2.12 %",
     )
@@ -609,7 +609,7 @@ def test_candidates_are_checked_ranked_and_later_held_against_what_was_achieved(
     swap = job.swap(after)["id"]
     job.measure(after, [[30.0, 30.2, 30.1]] * 3)
     job.put(f"/candidates/{candidate}", body | {"swap": swap, "worked": "at once", "version": 1}).raise_for_status()
-    assert job.outlook()["said"]["candidates"][candidate]["achieved"] == "+33.3 %"
+    assert job.outlook()["worded"]["candidates"][candidate]["achieved"] == "+33.3 %"
     refused(job.api.delete(f"/machines/{job.machine}/candidates/{candidate}"), "clash")
 
 
@@ -766,7 +766,7 @@ def test_an_alternative_is_weighed_like_a_part_and_its_ticks_are_kept(job: Job) 
     case = job.put(f"/candidates/{candidate}", body).raise_for_status().json()
     assert case["candidates"][0]["ticked"] == ["air can", "ordered"]
     (ranked,) = job.outlook()["candidates"]
-    assert (ranked["fit"]["word"], job.outlook()["said"]["candidates"][candidate]["per_10"]) == (
+    assert (ranked["fit"]["word"], job.outlook()["worded"]["candidates"][candidate]["per_10"]) == (
         "fits",
         "2.67 %",
     )
@@ -818,8 +818,8 @@ def test_a_case_that_was_opened_too_soon_goes_back_to_the_plan_until_something_w
     step = next(step for step in swap["steps"] if step["stage"] == "case open")
     body = {"stage": step["stage"], "text": step["text"], "done": True, "version": 1}
     ready.put(f"/swaps/{swap['id']}/steps/{step['id']}", body).raise_for_status()
-    said = refused(ready.post(f"/swaps/{swap['id']}/unopen", {"version": 4}), "clash")["detail"]
-    assert step["text"] in said
+    sentence = refused(ready.post(f"/swaps/{swap['id']}/unopen", {"version": 4}), "clash")["detail"]
+    assert step["text"] in sentence
 
 
 def test_fresh_paste_takes_the_old_one_off_the_list_and_gives_it_back_with_its_tick(ready: Job) -> None:

@@ -35,8 +35,8 @@ def test_the_cooler_of_the_light_table_is_laid_over_the_one_before(api: httpx.Cl
     assert all(side["equilibrium"]["low"] < level < side["equilibrium"]["high"] for side, level in zip(
         found["sides"], levels, strict=True
     ))  # fmt: skip
-    assert "K cooler" in found["said"]["sentence"]
-    assert "not shown to have settled at the end" in found["said"]["beneath"]
+    assert "K cooler" in found["worded"]["sentence"]
+    assert "not shown to have settled at the end" in found["worded"]["beneath"]
 
 
 def test_a_plotting_pc_that_met_its_limit_shows_where_it_was_held_back(api: httpx.Client, demo_id: str) -> None:
@@ -49,13 +49,13 @@ def test_a_plotting_pc_that_met_its_limit_shows_where_it_was_held_back(api: http
     (held,) = before["held"]
     assert 240 < held[0] < 480
     assert held[1] == pytest.approx(found["same_s"], abs=20)
-    assert found["said"]["held_before"].startswith("held back by heat")
+    assert found["worded"]["held_before"].startswith("held back by heat")
     spoken = api.get(
         f"/machines/{demo_id}/comparison", params={"before": swaps[0]["before"], "after": swaps[0]["after"]}
-    ).json()["said"]
+    ).json()["worded"]
     assert "K cooler, and" in spoken["joint"]
     # Its sound is a measure; clock, fan and power were told by its traces alone.
-    assert all(said in spoken["joint"] for said in ("dB(A) quieter", "MHz higher clock", "rpm slower fan"))
+    assert all(sentence in spoken["joint"] for sentence in ("dB(A) quieter", "MHz higher clock", "rpm slower fan"))
     assert spoken["joint"].endswith("W more power.")
 
 

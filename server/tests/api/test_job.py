@@ -8,7 +8,7 @@ from typing import Any
 import httpx
 import pytest
 
-from lynxbill.api.wire.spoken import SaidBesideOut, SaidOfAllOut, SaidStatisticsOut
+from lynxbill.api.wire.spoken import WordedBesideOut, WordedOfAllOut, WordedStatisticsOut
 from lynxbill.core.heat.trace import WholeTrace
 from lynxbill.core.record.ids import RunId
 from lynxbill.core.value.better import judge_every_swap
@@ -59,19 +59,19 @@ def test_the_exported_run_file_judges_to_the_same_figures_and_words_as_the_serve
     theirs = [
         json.loads(describe(standing, Voice(case.machine.decimal_mark)).model_dump_json()) for standing in standings
     ]
-    said, beside, statistics = (
-        [comparison.pop(name) for comparison in ours] for name in ("said", "beside", "statistics")
+    sentence, beside, statistics = (
+        [comparison.pop(name) for comparison in ours] for name in ("worded", "beside", "statistics")
     )
     nowhere = {"revision": None, "evidence": None}
     assert_within([comparison | nowhere for comparison in ours], theirs)
     words = [say_comparison(standing.comparison, case.machine.decimal_mark) for standing in standings]
-    assert said == [SaidOfAllOut.model_validate(one).model_dump() for one in words]
+    assert sentence == [WordedOfAllOut.model_validate(one).model_dump() for one in words]
     lines = [say_beside(case, standing.comparison) for standing in standings]
-    assert beside == [SaidBesideOut.model_validate(one).model_dump() for one in lines]
+    assert beside == [WordedBesideOut.model_validate(one).model_dump() for one in lines]
     for figures, standing in zip(statistics, standings, strict=True):
         for result in standing.comparison.measures:
             known = say_statistics(result, case.machine.decimal_mark)
-            assert figures[result.measure.id] == SaidStatisticsOut.model_validate(known).model_dump()
+            assert figures[result.measure.id] == WordedStatisticsOut.model_validate(known).model_dump()
 
 
 def test_an_import_is_a_new_machine_with_the_same_verdicts(api: httpx.Client, demo_id: str) -> None:
@@ -353,18 +353,21 @@ def test_what_a_part_can_carry_where_it_sits_is_said_while_it_is_typed_and_nothi
     drive = {"id": new_id(), "role": "drive", "label": "Dunlin 2 TB"}
     riser = {"id": new_id(), "role": "adapter", "label": "Long riser", "rated": {"link_gts": 8, "lanes": 2}}
 
-    def said(seat: str | None) -> dict[str, Any]:
+    def sentence(seat: str | None) -> dict[str, Any]:
         parts = [{**drive, "rated": {"link_gts": 16, "lanes": 4, "seat": seat}}, riser]
         seated = job.api.post("/seating", json={"parts": parts, "decimal_mark": ","}).json()
         return next(each for each in seated if each["part"] == drive["id"])
 
-    assert said("the riser")["said"] == "Can carry 1969 MB/s here (2000 as bits are sent), limited by Long riser."
-    assert said("rizer") | {"part": ""} == {
+    assert (
+        sentence("the riser")["sentence"]
+        == "Can carry 1969 MB/s here (2000 as bits are sent), limited by Long riser."
+    )
+    assert sentence("rizer") | {"part": ""} == {
         "part": "",
-        "said": "",
+        "sentence": "",
         "asks": ["No part here is called “rizer”: choose which is meant."],
     }
-    assert said(None)["asks"] == ["Where does it sit? Until that is said, what it can carry isn’t known."]
+    assert sentence(None)["asks"] == ["Where does it sit? Until that is said, what it can carry isn’t known."]
     assert "Long riser" not in job.api.get(f"/machines/{job.machine}").text
 
 
@@ -376,8 +379,8 @@ def test_what_a_workload_is_aimed_at_is_asked_about_where_no_part_goes_by_it(job
         answer: dict[str, Any] = job.api.post(f"/machines/{job.machine}/aim", json=body).json()
         return answer
 
-    assert aim(part["label"].upper()) == {"said": f"Set against {part['label']}.", "asks": []}
-    assert aim("the stick")["said"] == ""
+    assert aim(part["label"].upper()) == {"sentence": f"Set against {part['label']}.", "asks": []}
+    assert aim("the stick")["sentence"] == ""
     assert aim("the stick")["asks"][0].startswith("No part of this machine is called “the stick”")
 
 

@@ -150,11 +150,11 @@ def test_the_command_takes_a_file_to_the_server(demo_server: LiveServer, api: ht
     (tmp_path / "small.json").write_text(json.dumps(small))
     (tmp_path / "broken.json").write_text(json.dumps(large_file(runs=100, position=0)))
     for name, file in (("large.json", large), ("small.json", small)):
-        status, said = run(name)
-        assert (status, file["machine"]["id"] in said) == (0, True), said
+        status, sentence = run(name)
+        assert (status, file["machine"]["id"] in sentence) == (0, True), sentence
         assert api.get(f"/machines/{file['machine']['id']}").status_code == 200
-    status, said = run("broken.json")
-    assert (status, "$.runs[0].position" in said) == (2, True)
+    status, sentence = run("broken.json")
+    assert (status, "$.runs[0].position" in sentence) == (2, True)
     assert run("nothing.json")[0] == 2
-    status, said = run("small.json", "http://127.0.0.1:9")
-    assert (status, "does not answer" in said) == (1, True)
+    status, sentence = run("small.json", "http://127.0.0.1:9")
+    assert (status, "does not answer" in sentence) == (1, True)

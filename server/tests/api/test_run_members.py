@@ -26,8 +26,8 @@ def test_a_run_that_was_removed_comes_back_with_all_that_was_noted_of_it(api: ht
     assert {name: recorded[name] for name in noted} == noted
     api.delete(f"/machines/{job.machine}/runs/{run}").raise_for_status()
     # As the screen sends it: all but what the server says itself.
-    said = ("excluded_late", "written_at", "left_out_at", "changes", "counts_for")
-    body = {key: value for key, value in recorded.items() if key not in said}
+    sentence = ("excluded_late", "written_at", "left_out_at", "changes", "counts_for")
+    body = {key: value for key, value in recorded.items() if key not in sentence}
     job.post("/runs", {"runs": [body | {"workload": job.workload, "version": None}]}).raise_for_status()
     (back,) = job.runs()
     ours = {"version", "written_at", "changes"}

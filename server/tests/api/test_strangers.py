@@ -125,6 +125,6 @@ def test_a_fault_of_the_database_is_named_without_the_row_that_it_quotes() -> No
     try:
         raise ValueError("Miller") from error
     except ValueError as raised:
-        said = say_fault(raised)
-    assert "ValueError from psycopg.errors.NotNullViolation" in said
-    assert "Miller" not in said
+        sentence = say_fault(raised)
+    assert "ValueError from psycopg.errors.NotNullViolation" in sentence
+    assert "Miller" not in sentence

@@ -139,7 +139,7 @@ def test_a_typed_trace_gives_way_to_the_next_but_the_agents_stays(job: Job) -> N
 
 
 @pytest.mark.parametrize(
-    ("measure", "said"),
+    ("measure", "sentence"),
     [
         (figure("Score", "settled", kind="score", unit="{point}", scale="ratio", better="higher"), "no channel"),
         (figure("Wait", "within 1 K"), "its kind is a time"),
@@ -147,10 +147,10 @@ def test_a_typed_trace_gives_way_to_the_next_but_the_agents_stays(job: Job) -> N
         (figure("Sensor", "highest") | {"trace_figure": None, "trace_of": "drive"}, "names a sensor"),
     ],
 )
-def test_a_figure_that_no_trace_can_give_is_refused(job: Job, measure: dict[str, Any], said: str) -> None:
+def test_a_figure_that_no_trace_can_give_is_refused(job: Job, measure: dict[str, Any], sentence: str) -> None:
     body = job.workload_body(name="Other", measures=[measure | {"id": new_id()}])
     refused = job.put(f"/workloads/{new_id()}", body)
-    assert said in fields_of(refused)["measures.0.trace_figure"]
+    assert sentence in fields_of(refused)["measures.0.trace_figure"]
     file = job.api.get(f"/machines/{job.machine}/run-file").json()
     file["measures"][0] |= {key: measure[key] for key in ("unit", "scale", "kind", "trace_figure")}
     file["measures"][0]["trace_of"] = measure.get("trace_of")

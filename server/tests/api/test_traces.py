@@ -175,8 +175,8 @@ def test_a_run_that_lasts_says_what_disturbs_it_now_and_what_is_held(job: Job) -
 
     def live(**seen: Any) -> dict[str, Any]:
         send(job, run, sitting, seen=seen).raise_for_status()
-        said: dict[str, Any] = job.api.get(f"/machines/{job.machine}/live").raise_for_status().json()["said"]
-        return said
+        sentence: dict[str, Any] = job.api.get(f"/machines/{job.machine}/live").raise_for_status().json()["worded"]
+        return sentence
 
     quiet = live(power_source="mains", power_source_before="mains")
     assert quiet["held"] == "fan mode: automatic; room, from: 20 °C"

@@ -140,10 +140,10 @@ def test_a_lost_server_costs_no_run_and_what_was_kept_arrives_once(
         )
         until(lambda: of_agent(job), "the agent made no run")
         server.kill()
-        _, said = process.communicate(timeout=120)
-        assert process.returncode == 1, said
+        _, sentence = process.communicate(timeout=120)
+        assert process.returncode == 1, sentence
         (file,) = stick.glob("lynxbill-runs-*.json")
-        assert str(file) in said
+        assert str(file) in sentence
         kept = [run for run in read_run_file(file.read_bytes()).runs if run.state == "complete"]
         assert len(kept) == 3
         server.start()
@@ -198,8 +198,8 @@ def test_interrupted_by_hand_it_keeps_what_was_done(
     )
     until(lambda: len(of_agent(job)) >= 2, "the agent made no run")
     os.killpg(process.pid, signal.SIGINT)
-    _, said = process.communicate(timeout=90)
-    assert process.returncode == 130, said
+    _, sentence = process.communicate(timeout=90)
+    assert process.returncode == 130, sentence
     states = [run["state"] for run in of_agent(job)]
     assert states.count("partial") <= 1
     assert states.count("complete") >= 2

@@ -158,10 +158,10 @@ def test_another_program_that_takes_the_processor_is_named() -> None:
 
 
 def test_a_machine_that_does_not_cool_down_is_waited_for_to_the_limit_and_said_so() -> None:
-    said: list[str] = []
+    sentences: list[str] = []
     hot = Channel("temperature", "processor", "Cel", "die", lambda: 50.0)
-    rest = wait_for_rest([hot], 40.0, 1.0, said.append)
+    rest = wait_for_rest([hot], 40.0, 1.0, sentences.append)
     assert (rest.rested, rest.temperature) == (False, 50.0)
     assert rest.conditions["start_c"] == 50.0
-    cool = wait_for_rest([hot], 49.5, 0.0, said.append)
+    cool = wait_for_rest([hot], 49.5, 0.0, sentences.append)
     assert cool.temperature == 50.0

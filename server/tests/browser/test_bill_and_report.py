@@ -277,8 +277,8 @@ def test_a_report_is_handed_out_saved_and_read_with_no_server_there(
         page = screen.text()
     finally:
         screen.driver.execute_cdp_cmd("Network.emulateNetworkConditions", offline | {"offline": False})
-    said = _judged(api, ladder, 1)
-    for words in said:
+    sentences = _judged(api, ladder, 1)
+    for words in sentences:
         assert words in page, words
     assert AXE
 

@@ -149,9 +149,9 @@ def test_both_sides_are_read_at_a_minute_and_the_window_moved_by_keyboard(
     for _ in range(5):
         screen.chord(Keys.SHIFT, Keys.ARROW_RIGHT)
     screen.press(Keys.ARROW_LEFT)
-    said = read_out(screen)
-    assert said.startswith("Minute 4.8: before 3")
-    before, after = (float(side.split(" K")[0].split()[-1]) for side in said.split("; "))
+    sentences = read_out(screen)
+    assert sentences.startswith("Minute 4.8: before 3")
+    before, after = (float(side.split(" K")[0].split()[-1]) for side in sentences.split("; "))
     assert 1.5 < before - after < 4.5
     screen.press(Keys.ESCAPE)
     assert read_out(screen) == "No minute read yet"

@@ -110,10 +110,10 @@ def test_what_goes_wrong_is_one_key_and_a_slip_is_asked_about_and_mended(
     screen.sees("run 1 of 5")
     screen.tab_to(f"Run 1, {TIME}")
     enter(screen, 41.9, 41.7)
-    for number, (key, said) in enumerate([("h", "hung"), ("c", "crashed"), ("s", "stopped for safety")], start=3):
+    for number, (key, sentence) in enumerate([("h", "hung"), ("c", "crashed"), ("s", "stopped for safety")], start=3):
         is_at(screen, f"Run {number}, {TIME}")
         screen.chord(Keys.ALT, key)
-        screen.sees(f"failed: {said}")
+        screen.sees(f"failed: {sentence}")
     screen.sees("3 runs gave no figure. Repeat until 5 count")
     enter(screen, 41.8, 418, first=6)
     screen.sees("418 s? Its siblings are near 41.8")

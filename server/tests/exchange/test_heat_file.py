@@ -67,7 +67,7 @@ def test_a_load_that_was_too_short_says_how_long_it_needs_and_gives_no_figure() 
 
 
 @pytest.mark.parametrize(
-    ("text", "said"),
+    ("text", "sentence"),
     [
         (b"", "No row of headings"),
         (b"s,CPU W\n0,65\n1,66\n", "No column of this table has a temperature"),
@@ -77,10 +77,10 @@ def test_a_load_that_was_too_short_says_how_long_it_needs_and_gives_no_figure() 
         (b"{", "JSON"),
     ],
 )
-def test_what_tells_no_heat_is_refused_by_its_place(text: bytes, said: str) -> None:
+def test_what_tells_no_heat_is_refused_by_its_place(text: bytes, sentence: str) -> None:
     with pytest.raises(UnusableText) as refused:
         describe_heat(text, say_not_reached)
-    assert said in " ".join(str(problem) for problem in refused.value.problems)
+    assert sentence in " ".join(str(problem) for problem in refused.value.problems)
 
 
 def test_each_trace_of_a_run_file_is_told_above_the_room_of_its_sitting() -> None:

@@ -39,9 +39,9 @@ def test_the_ways_in_which_a_log_may_be_written_say_the_same(text: str, at: list
 
 
 def test_columns_are_taken_for_what_their_headings_say_and_what_was_said_once_stays() -> None:
-    said = {"T3": LogColumn(0, "T3", "temperature", "drive", "Cel")}
+    sentence = {"T3": LogColumn(0, "T3", "temperature", "drive", "Cel")}
     heading = "t [s],CPU Package [°C],Fan 1 [RPM],CPU Clock [GHz],GPU Power [W],Note,T3"
-    head = look_at_log(f"{heading}\n0,41,900,3.5,20,x,30\n1,42,910,3.6,21,x,30\n".encode(), said)
+    head = look_at_log(f"{heading}\n0,41,900,3.5,20,x,30\n1,42,910,3.6,21,x,30\n".encode(), sentence)
     taken_for = {column.heading: (column.role, column.of, column.unit) for column in head.columns}
     assert taken_for == {
         "CPU Package [°C]": ("temperature", "processor", "Cel"),
@@ -126,7 +126,7 @@ def test_a_clock_that_was_set_back_goes_on_and_one_that_jumps_ahead_leaves_a_gap
 
 
 @pytest.mark.parametrize(
-    ("row", "said"),
+    ("row", "sentence"),
     [
         ("3,warm", "row 5, “CPU °C”: “warm” is not a number"),
         ("later,44", "row 5, “time”: “later” is not a number"),
@@ -135,10 +135,10 @@ def test_a_clock_that_was_set_back_goes_on_and_one_that_jumps_ahead_leaves_a_gap
         ("3,44 K", "row 5, “CPU °C”: “44 K” is not in °C"),
     ],
 )
-def test_what_can_not_be_read_is_named_by_row_and_column(row: str, said: str) -> None:
+def test_what_can_not_be_read_is_named_by_row_and_column(row: str, sentence: str) -> None:
     with pytest.raises(UnusableText) as error:
         taken(f"s,CPU °C\n0,41\n1,42\n2,43\n{row}\n")
-    assert str(error.value.problems[0]).startswith(said)
+    assert str(error.value.problems[0]).startswith(sentence)
 
 
 @pytest.mark.parametrize("text", ["", "hello\nworld\n", "a,b\nx,y\n", "name,CPU °C\nx,1\ny,2\n", "\x00\x01"])

@@ -294,9 +294,9 @@ def test_a_verdict_that_is_kept_is_not_judged_again_for_anybody(
     case = read_run_file((DEMO / "fenwick-1-plotting-pc.json").read_bytes())
     lead = judge_and_bill(case, BuildId(swap["before"]), BuildId(swap["after"])).comparison.lead
     assert lead is not None
-    said = say_result(lead, case.machine.decimal_mark)
-    assert (outcome.gain_percent, outcome.known) == (lead.gain_percent, said.known)
-    assert outcome.bundle == swap["said"]["bundle"]
+    worded = say_result(lead, case.machine.decimal_mark)
+    assert (outcome.gain_percent, outcome.known) == (lead.gain_percent, worded.known)
+    assert outcome.bundle == swap["worded"]["bundle"]
 
 
 def test_a_job_stands_where_its_newest_swap_and_its_plan_say() -> None:

@@ -47,7 +47,7 @@ def test_a_fresh_database_has_the_shape_that_is_kept(url: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("doctored", "said"),
+    ("doctored", "sentence"),
     [
         ("ALTER TABLE machines DROP COLUMN serial_salt", "column machines.serial_salt is missing"),
         ("ALTER TABLE runs ALTER COLUMN position TYPE bigint", "column runs.position is another"),
@@ -59,14 +59,14 @@ def test_a_fresh_database_has_the_shape_that_is_kept(url: str) -> None:
     ],
 )
 def test_another_shape_is_refused_in_one_line_that_says_what_to_do(
-    url: str, tmp_path: Path, doctored: str, said: str
+    url: str, tmp_path: Path, doctored: str, sentence: str
 ) -> None:
     engine = open_engine(url)
     migrate(engine)
     with engine.begin() as connection:
         connection.execute(text(doctored))
         connection.execute(text("CREATE TABLE somebody_elses (name text)"))
-    with pytest.raises(CannotStart, match=said) as refused:
+    with pytest.raises(CannotStart, match=sentence) as refused:
         refuse_other_shape(engine, tmp_path)
     assert "\n" not in str(refused.value)
     assert "lynxbill restore FILE" in str(refused.value)

@@ -12,16 +12,16 @@ from lynxbill.core.terms.measure import Measure, MeasureId
 from lynxbill.core.value.account import Terms, account_of
 from lynxbill.core.value.alternatives import options_of
 from lynxbill.core.value.better import Better
-from lynxbill.words.money.account import SaidAccount, say_account
+from lynxbill.words.money.account import WordedAccount, say_account
 from lynxbill.words.money.bill import bought_in
-from lynxbill.words.money.options import SaidOption, say_better, say_option
+from lynxbill.words.money.options import WordedOption, say_better, say_option
 from tests.builders import TIME, make_case
 from tests.core.value.test_account import HOURS, line, steps
 from tests.core.value.test_alternatives import TWO, candidate
 from tests.words.test_bill import costing, given
 
 
-def said(*lines: Any, mark: Any = ".", **terms: Any) -> SaidAccount:
+def sentence(*lines: Any, mark: Any = ".", **terms: Any) -> WordedAccount:
     case = steps(lines)
     return say_account(account_of(case, case.swaps, Terms(**terms)), mark)
 
@@ -53,40 +53,40 @@ def said(*lines: Any, mark: Any = ".", **terms: Any) -> SaidAccount:
     ],
 )
 def test_each_line_says_where_its_amount_comes_from(cost: Any, detail: str) -> None:
-    (entry,) = said(cost).entries
+    (entry,) = sentence(cost).entries
     assert entry.detail == detail
 
 
 def test_amounts_are_written_with_the_machine_s_decimal_mark() -> None:
-    made = said(line("1240.50"), line("40.25", "resale", low=Decimal("30.00"), high=Decimal("45.00")), mark=",")
+    made = sentence(line("1240.50"), line("40.25", "resale", low=Decimal("30.00"), high=Decimal("45.00")), mark=",")
     assert [entry.amount for entry in made.entries] == ["1240,50", "\u221240,25"]
     assert made.net == "1200,25 EUR"
     assert made.range == "between 1195,50 and 1210,50 EUR"
 
 
 def test_who_gave_a_part_and_what_it_is_worth_is_said_beside_the_verdict() -> None:
-    made = said(line("0.00", label="Marl kit", basis="gift", worth=Decimal("49.00"), supplier="the maker"))
+    made = sentence(line("0.00", label="Marl kit", basis="gift", worth=Decimal("49.00"), supplier="the maker"))
     assert made.unpaid == ("Marl kit is a gift, from the maker: nothing paid, 49.00 EUR in a shop.",)
     assert (made.net, made.at_worth) == ("0.00 EUR", "49.00 EUR")
 
 
 def test_what_is_left_out_is_named() -> None:
-    made = said(line("17.50", "measuring"), line("5.00", "labour"), labour=False)
+    made = sentence(line("17.50", "measuring"), line("5.00", "labour"), labour=False)
     assert made.apart == "Measuring it took 17.50 EUR besides."
     assert made.not_counted == "Not counted: part, delivery, consumables, days out of use, electricity and resale."
     assert [entry.counts for entry in made.entries] == [False, False]
 
 
 def test_an_account_is_questioned_where_it_looks_wrong() -> None:
-    twice = said(line("5.00", label="Varro"), line("6.00", label="varro"))
+    twice = sentence(line("5.00", label="Varro"), line("6.00", label="varro"))
     assert twice.doubts == ("“varro” stands in it twice: is it one price, quoted two ways?",)
-    mixed = said(line("5.00", label="a", basis="list"), line("6.00", label="b", basis="used"))
+    mixed = sentence(line("5.00", label="a", basis="list"), line("6.00", label="b", basis="used"))
     assert mixed.doubts == ("Prices of different kinds stand side by side: list price and used.",)
-    free = said(line("0.00", label="Marl"))
+    free = sentence(line("0.00", label="Marl"))
     assert free.doubts[0].startswith("“Marl” stands at nothing: was it a gift, or from the drawer?")
 
 
-def rows(*candidates: Any) -> dict[str, SaidOption]:
+def rows(*candidates: Any) -> dict[str, WordedOption]:
     case = replace(TWO, candidates=candidates)
     found = options_of(case, {s.id: judge(case, s.before, s.after) for s in case.swaps}, TIME, Terms())
     return {option.label: say_option(option, TIME, "EUR", ".") for option in found}
@@ -121,8 +121,8 @@ def test_one_swap_is_called_better_only_where_that_is_sure(better: Better, words
 
 
 def test_what_is_weighed_by_one_measure_is_not_said_to_be_beyond_weighing() -> None:
-    said = say_better(Better(None, "other_work"), "X", ".", "Render")
-    assert said == (
+    sentence = say_better(Better(None, "other_work"), "X", ".", "Render")
+    assert sentence == (
         "Against “X” as wholes: they were judged by different work, so their values can’t be weighed. "
         "By Render alone they are weighed in the table, under “buys most”."
     )
@@ -134,8 +134,8 @@ def test_a_set_is_counted_in_what_passes_in_row_picture_and_cost() -> None:
     (swap,) = case.swaps
     options = options_of(case, {swap.id: judge(case)}, works, Terms())
     made = next(option for option in options if option.kind == "swap")
-    said = say_option(made, works, "EUR", ",")
-    assert (said.gain, said.value, said.extra) == ("5 of 9 passed → 9 of 9", "9,50 each", "1,05")
-    assert said.point is not None
-    assert said.point.gain == pytest.approx(4.0)
+    worded = say_option(made, works, "EUR", ",")
+    assert (worded.gain, worded.value, worded.extra) == ("5 of 9 passed → 9 of 9", "9,50 each", "1,05")
+    assert worded.point is not None
+    assert worded.point.gain == pytest.approx(4.0)
     assert bought_in(works) == "more that pass"

@@ -25,7 +25,7 @@ def judged(before: Side, after: Side, measure: Measure = TIME, hoped: float | No
     return replace(result, shown=True) if not result.is_given else result
 
 
-def said(result: MeasureResult | None, mark: Any = ".") -> str:
+def answer(result: MeasureResult | None, mark: Any = ".") -> str:
     return say_answer(answer_of(result), result, mark)
 
 
@@ -50,19 +50,19 @@ def said(result: MeasureResult | None, mark: Any = ".") -> str:
     ],
 )
 def test_one_sentence_answers_in_a_customers_words(result: MeasureResult | None, sentence: str) -> None:
-    assert said(result).startswith(sentence)
+    assert answer(result).startswith(sentence)
 
 
 def test_what_is_not_settled_says_between_which_ends_it_may_lie() -> None:
-    assert ", but that may be chance: it may lie anywhere from " in said(judged(SLOW, ODD, hoped=25.0))
+    assert ", but that may be chance: it may lie anywhere from " in answer(judged(SLOW, ODD, hoped=25.0))
 
 
 def test_what_was_hoped_for_stands_in_both_forms_where_it_is_speed() -> None:
-    assert said(judged(SLOW, FAST, hoped=25.0)).endswith("Hoped for: +25 % speed, which is 20 % less time.")
+    assert answer(judged(SLOW, FAST, hoped=25.0)).endswith("Hoped for: +25 % speed, which is 20 % less time.")
     assert say_hoped(12.5, judged(FAST, SLOW, RATE), ",") == "+12,5 % speed"
     assert say_hoped(6.0, judged(SLOW, FAST, RISE), ".") == "6 K"
 
 
 def test_the_decimal_mark_is_the_machines() -> None:
     slower, faster = [[40.0], [40.2], [40.1]], [[38.0], [38.2], [38.1]]
-    assert said(judged(slower, faster), ",").startswith("Job takes 5,0 % less time (+5,2 % speed)")
+    assert answer(judged(slower, faster), ",").startswith("Job takes 5,0 % less time (+5,2 % speed)")

@@ -11,20 +11,20 @@ from lynxbill.core.record.swap import BenchNote, Recognition
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.span import Span, span_of
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.report.beside import SaidBeside, say_beside, say_kind
+from lynxbill.words.report.beside import WordedBeside, say_beside, say_kind
 from tests.builders import RISE, TIME, make_case
 
 NOON = datetime(2026, 5, 4, 12, tzinfo=UTC)
 SIDES = ([[40.0, 40.2, 40.1]] * 3, [[30.0, 30.2, 30.1]] * 3)
 
 
-def said(case: Case, **swap: Any) -> SaidBeside:
+def sentence(case: Case, **swap: Any) -> WordedBeside:
     case = replace(case, swaps=(replace(case.swaps[0], **swap),))
     return say_beside(case, judge(case))
 
 
 def test_the_gate_what_was_not_looked_at_and_a_control_that_there_is_none_of() -> None:
-    made = said(
+    made = sentence(
         make_case(*SIDES),
         gate_reason="it burnt",
         gate_missing=("Time: 1 of 3 sittings.",),
@@ -36,7 +36,7 @@ def test_the_gate_what_was_not_looked_at_and_a_control_that_there_is_none_of() -
         "Not looked at: memory, size, because: no screen.",
         "No control: nothing here would show that the machine itself moved.",
     )
-    assert said(make_case(*SIDES, role="control")).waivers == ()
+    assert sentence(make_case(*SIDES, role="control")).waivers == ()
 
 
 def test_drawbacks_and_nuisances_of_the_runs_after_and_of_no_others() -> None:
@@ -51,7 +51,7 @@ def test_drawbacks_and_nuisances_of_the_runs_after_and_of_no_others() -> None:
         BenchNote("m", NOON, "screw"),
         BenchNote("d", NOON, "on the fins", kind="dust found", step=3),
     )
-    made = said(case, notes=notes)
+    made = sentence(case, notes=notes)
     assert made.drawbacks == ("glares", "a rattle (2 of 4), C 2 run 2")
     assert len(made.found) == 1
     assert made.found[0].startswith("Dust found, 3 of 4: ")

@@ -18,7 +18,7 @@ FAN = Measure(MeasureId("f"), "f", "", "/min", "difference", "fan", "lower")
 
 
 @pytest.mark.parametrize(
-    ("measure", "before", "after", "said"),
+    ("measure", "before", "after", "sentence"),
     [
         (TIME, "40", "30", "From 40.0 to 30.0 s: 25.0 % less time, 1.33× as fast (+33.3 %)."),
         (TIME, "30", "40", "From 30.0 to 40.0 s: 33.3 % more time, 0.75× as fast (−25.0 %)."),
@@ -31,9 +31,9 @@ FAN = Measure(MeasureId("f"), "f", "", "/min", "difference", "fan", "lower")
         (TIME, "40;40", "40", "40.0 s before and after: no difference in these figures."),
     ],
 )
-def test_a_change_is_said_in_every_form_that_it_has(measure: Measure, before: str, after: str, said: str) -> None:
+def test_a_change_is_said_in_every_form_that_it_has(measure: Measure, before: str, after: str, sentence: str) -> None:
     lines = say_columns(compare_columns(measure, before, after, "."), ".")
-    assert lines == [said, NO_VERDICT]
+    assert lines == [sentence, NO_VERDICT]
 
 
 def test_columns_are_read_as_they_are_typed_by_the_decimal_mark() -> None:

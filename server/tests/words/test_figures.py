@@ -64,7 +64,7 @@ def test_money_passes_through_no_float() -> None:
 
 
 @pytest.mark.parametrize(
-    ("before", "after", "unit", "said"),
+    ("before", "after", "unit", "sentence"),
     [
         (117.8, 118.6, "", ("117.8", "118.6", "0.8")),
         (966, 790, "s", ("16 min 6 s", "13 min 10 s", "2 min 56 s")),
@@ -76,9 +76,9 @@ def test_money_passes_through_no_float() -> None:
     ],
 )
 def test_a_step_is_shown_in_one_form_and_what_is_shown_adds_up(
-    before: float, after: float, unit: str, said: tuple[str, str, str]
+    before: float, after: float, unit: str, sentence: tuple[str, str, str]
 ) -> None:
-    assert step(before, after, unit) == said
+    assert step(before, after, unit) == sentence
 
 
 @pytest.mark.parametrize(
@@ -98,8 +98,8 @@ def test_a_figure_behind_its_rounded_one_has_seven_digits(value: float, text: st
 def test_the_history_stands_above_the_room_and_says_where_none_was_noted() -> None:
     point = BuildMean("a", 38.6, 1, 3, recheck=False, above_room=True)
     raw = replace(point, build="b", mean=61.2, above_room=False)
-    said = say_line(HistoryLine("m", (point, raw)), SOAK, ".")
-    assert (said.unit, said.means) == ("K above the room", ("38.6", "61.2 °C, room not noted"))
+    worded = say_line(HistoryLine("m", (point, raw)), SOAK, ".")
+    assert (worded.unit, worded.means) == ("K above the room", ("38.6", "61.2 °C, room not noted"))
     assert say_line(HistoryLine("m", (raw,)), SOAK, ",").means == ("61,2",)
 
 
@@ -122,9 +122,9 @@ def test_what_came_back_is_said_with_what_it_rests_on() -> None:
 def test_a_plan_with_two_looks_says_what_each_finds() -> None:
     noise = Noise(0.01, 4, 3)
     strength = Strength("time", noise, 3, 2.44, 0.4, 3.1, 2.2, 12.6, 5.0, 4)
-    said = say_strength(strength, TIME, 6, ".")
-    assert (said.detectable, said.with_five) == ("2.4 %", "13 %")
-    assert said.two_looks == (
+    worded = say_strength(strength, TIME, 6, ".")
+    assert (worded.detectable, worded.with_five) == ("2.4 %", "13 %")
+    assert worded.two_looks == (
         "A gain from 2.4 % on is found in 8 of 10 jobs: 50 of 100 of those after 3 sittings a side, "
         "the rest after up to 6."
     )
@@ -135,8 +135,8 @@ def test_a_candidate_says_what_is_not_known_with_a_dash() -> None:
     candidate = Candidate("c", "drive", "Siskin", expected_gain=4.5)
     ranked = Ranked(candidate, Fit("fits", (), ()), 0.54)
     assert say_candidate(ranked, None, ",") == say_candidate(ranked, None, ",")
-    said = say_candidate(ranked, 3.96, ",")
-    assert (said.expected, said.per_10, said.achieved) == ("+4,5 %", "0,54 %", "+4,0 %")
+    worded = say_candidate(ranked, 3.96, ",")
+    assert (worded.expected, worded.per_10, worded.achieved) == ("+4,5 %", "0,54 %", "+4,0 %")
     bare_one = say_candidate(Ranked(replace(candidate, expected_gain=None), ranked.fit, None), None, ".")
     assert (bare_one.expected, bare_one.per_10, bare_one.achieved) == ("–", "–", "–")
 
@@ -153,13 +153,13 @@ def test_a_candidate_says_what_is_not_known_with_a_dash() -> None:
 )
 def test_a_trend_says_in_how_many_pairs_of_jobs_more_meant_more(rising: int, falling: int, says: str) -> None:
     points = tuple(TraitPoint("time", float(n), 0.1) for n in range(4))
-    said = say_trend(Trend("photos", points, rising, falling, None, ("files",)), {"time": "Job"}, ".")
-    assert said.says == says
-    assert said.doubt == (
+    worded = say_trend(Trend("photos", points, rising, falling, None, ("files",)), {"time": "Job"}, ".")
+    assert worded.says == says
+    assert worded.doubt == (
         "A suggestion only: 4 jobs are few; it takes twelve to tell a trend from chance, "
         "and files moves with it and may be what counts."
     )
-    assert said.points.startswith("Job: 0 photos, 10.5 %")
+    assert worded.points.startswith("Job: 0 photos, 10.5 %")
 
 
 def test_means_that_differ_in_their_last_binary_digit_are_written_as_one_figure() -> None:

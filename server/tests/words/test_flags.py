@@ -18,7 +18,7 @@ from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.flags import Flag, FlagCode
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.statistics.scatter import Noise
-from lynxbill.words.base.conditions import SaidDeparture, say_condition, say_departure, say_not_held
+from lynxbill.words.base.conditions import WordedDeparture, say_condition, say_departure, say_not_held
 from lynxbill.words.job.questions import say_lack, say_question
 from lynxbill.words.results.flags import say_flag
 from tests.builders import DAY, RATE, TIME, make_case
@@ -40,41 +40,43 @@ FULL = Flag(
 STRENGTH = Strength("time", Noise(0.1, 4, 3), 3, 3.46, 0.6, 3.46, 2.84, 2.44, 2.0, 5)
 
 
-def said(code: FlagCode, mark: str = ".", result: MeasureResult = RESULT, **fields: object) -> str:
+def sentence(code: FlagCode, mark: str = ".", result: MeasureResult = RESULT, **fields: object) -> str:
     return say_flag(replace(FULL, code=code, **fields), result, mark)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize("code", get_args(FlagCode))
 def test_every_flag_is_said_in_whole_sentences_without_a_bare_code(code: FlagCode) -> None:
-    text = said(code)
+    text = sentence(code)
     assert re.fullmatch(r"[A-Z0-9“].*[.?]", text)
     assert "_" not in text
     assert "None" not in text
 
 
 def test_flags_name_what_they_are_about() -> None:
-    assert said("odd_run") == "Run 3 of before-sitting 2 stands far from the others of that sitting."
-    assert said("throttled", names=("heat",)) == "Held back by heat: 0 of 9 runs before, 1 of 9 runs after."
-    assert said("disturbed", names=("battery", "other programs")) == (
+    assert sentence("odd_run") == "Run 3 of before-sitting 2 stands far from the others of that sitting."
+    assert sentence("throttled", names=("heat",)) == "Held back by heat: 0 of 9 runs before, 1 of 9 runs after."
+    assert sentence("disturbed", names=("battery", "other programs")) == (
         "Disturbed, as the agent saw it: 0 of 9 runs before, 1 of 9 runs after (other programs at 10 % of a core or "
         "more and on battery)."
     )
-    assert said("rests_on_pairing").startswith("Without its pairs this would be “not settled”")
-    assert said("rests_on_mounts", count=4).startswith("Sittings share 4 mounts; with each mount as one value this")
-    assert said("told_values", count=1) == "1 value was told, not measured here; it enters no test."
-    assert said("left_out_late") == "2 runs were left out after their readings had been seen."
-    assert said("cold_first_run", figures=(-0.2,)).startswith("The first run of a sitting is slower or worse")
+    assert sentence("rests_on_pairing").startswith("Without its pairs this would be “not settled”")
+    assert sentence("rests_on_mounts", count=4).startswith(
+        "Sittings share 4 mounts; with each mount as one value this"
+    )
+    assert sentence("told_values", count=1) == "1 value was told, not measured here; it enters no test."
+    assert sentence("left_out_late") == "2 runs were left out after their readings had been seen."
+    assert sentence("cold_first_run", figures=(-0.2,)).startswith("The first run of a sitting is slower or worse")
     first = Showing(TIME.id, DAY, 1, 0.05, "sittings", "real_gain", ())
-    assert said("changed_after_verdict", result=replace(RESULT, first_shown=first)).endswith("said “real gain”.")
+    assert sentence("changed_after_verdict", result=replace(RESULT, first_shown=first)).endswith("said “real gain”.")
 
 
 def test_figures_of_flags_are_rounded_here_and_carry_the_machines_mark() -> None:
-    assert "The before-figure is 104 % of" in said("above_ceiling")
+    assert "The before-figure is 104 % of" in sentence("above_ceiling")
     margins = "“Matters from” was changed from 2,5 to 4 % after readings; the first one decides."
-    assert said("margin_changed", ",", figures=(2.5, 4.0)) == margins
+    assert sentence("margin_changed", ",", figures=(2.5, 4.0)) == margins
     floor = replace(RESULT, floor=0.0123)
-    assert "differ by up to 1,2 % between sittings" in said("within_noise_floor", ",", floor)
-    assert "length of the soak: 10 min before, 10 to 15,5 min after" in said("conditions_differ", ",")
+    assert "differ by up to 1,2 % between sittings" in sentence("within_noise_floor", ",", floor)
+    assert "length of the soak: 10 min before, 10 to 15,5 min after" in sentence("conditions_differ", ",")
 
 
 @pytest.mark.parametrize(
@@ -92,7 +94,7 @@ def test_figures_of_flags_are_rounded_here_and_carry_the_machines_mark() -> None
     ],
 )
 def test_departures_are_said_with_labels_and_units(departure: Departure, words: tuple[str, str, str]) -> None:
-    assert say_departure(departure, ",") == SaidDeparture(*words)
+    assert say_departure(departure, ",") == WordedDeparture(*words)
 
 
 def test_conditions_of_the_plan_are_said_as_they_are_spoken_of() -> None:
@@ -140,8 +142,8 @@ def test_lacks_name_the_measure_and_what_is_there() -> None:
     )
     assert say_lack(Lack("runs", measure=TIME, had=1, wanted=3), ".").message == "Job: a sitting has 1 of 3 runs."
     by = Lack("goes_by", by=(Progress(TIME, (5, 4, 5), 3, 3, 4), Progress(RATE, (1,), 1, 1, 1)))
-    said = f"It goes by Job (3 sittings, 4 or more in each) and by {RATE.name} (1 sitting, a run in each)."
-    assert say_lack(by, ".").message == said
+    sentence = f"It goes by Job (3 sittings, 4 or more in each) and by {RATE.name} (1 sitting, a run in each)."
+    assert say_lack(by, ".").message == sentence
     steady = Lack("steadiness", measure=TIME, strength=STRENGTH, hoped=2.5)
     assert "would show 3,5 % at best; hoped for are 2,5 %" in say_lack(steady, ",").message
     assert "find a gain from 3,5 %, 4 from 2,8 %, 5 from 2,4 %" in (

@@ -99,9 +99,9 @@ def test_heat_is_read_together_with_what_a_controller_trades_for_it(
     joint = read_together(comparison.measures, comparison.measures[0])
     assert joint is not None
     assert joint.stand == stand
-    said = say_comparison(comparison, ".").joint
-    assert said is not None
-    assert says in said
+    sentence = say_comparison(comparison, ".").joint
+    assert sentence is not None
+    assert says in sentence
 
 
 @pytest.mark.parametrize(
@@ -119,9 +119,9 @@ def test_what_only_traces_told_counts_as_what_was_measured(fan: Levels | None, s
         told[run.id] = {"fan": (fan or (0.0, 0.0))["C" in run.sitting_id] + 2.0 * (number % 3)}
     comparison = judge(replace(case, traced=told))
     assert [result.measure.kind for result in comparison.measures] == ["heat"]
-    said = say_comparison(comparison, ".").joint
-    assert said is not None
-    assert says in said
+    sentence = say_comparison(comparison, ".").joint
+    assert sentence is not None
+    assert says in sentence
 
 
 def test_a_measure_leads_before_what_the_trace_told_of_the_same() -> None:
@@ -156,10 +156,10 @@ def test_another_work_at_a_fixed_fan_tells_the_parts_own_share() -> None:
         runs=(*case.runs, *runs),
         swaps=(replace(swap, plan=plan),),
     )
-    said = say_comparison(judge(both), ".").joint
-    assert said is not None
-    assert "a run at a fixed fan would tell. In “soak, fan fixed” 2.9" in said
-    assert said.endswith("K cooler at the same fan: that is the paste’s own.")
+    sentence = say_comparison(judge(both), ".").joint
+    assert sentence is not None
+    assert "a run at a fixed fan would tell. In “soak, fan fixed” 2.9" in sentence
+    assert sentence.endswith("K cooler at the same fan: that is the paste’s own.")
 
 
 @pytest.mark.parametrize(
@@ -212,10 +212,10 @@ def test_sides_are_set_against_each_other_at_the_minute_that_every_run_reached()
     # Peaks of unequal lengths would say 4.5 K; at the seventh minute it is 6 K less what both still lack.
     found = overlay([soaked("b1", 48.0)], [soaked("a1", 42.0, minutes=7.0)])
     assert found.same_s == 420
-    said = say_overlay(found, ".")
-    assert said.sentence == "At minute 7 of the load 5.8 K cooler."
-    assert "1 of 1 after not shown to have settled at the end" in said.beneath
-    rows = {row.what: (row.before, row.after, row.change) for row in said.rows}
+    worded = say_overlay(found, ".")
+    assert worded.sentence == "At minute 7 of the load 5.8 K cooler."
+    assert "1 of 1 after not shown to have settled at the end" in worded.beneath
+    rows = {row.what: (row.before, row.after, row.change) for row in worded.rows}
     # The load of one side did not hold: it was held back, and ended where its limit is.
     assert "Would have ended at" not in rows
     held = say_overlay(overlay([soaked("b1", 45.0)], [soaked("a1", 42.0, minutes=7.0)]), ".")
@@ -225,7 +225,7 @@ def test_sides_are_set_against_each_other_at_the_minute_that_every_run_reached()
     # Held back by heat: the power stayed at its highest, so that it is named.
     assert rows["Held back"] == ("51 % of the load", "never", "")
     assert rows["Rise by power"][2] == "0.096 K per W less"
-    assert said.held_before.startswith("held back by power")
+    assert worded.held_before.startswith("held back by power")
 
 
 def test_room_to_the_permitted_temperature_is_of_the_highest_of_each_side() -> None:
@@ -263,17 +263,17 @@ def test_without_a_room_on_one_side_nothing_is_laid_over_and_without_any_it_says
     assert lay_over([soaked("b1", 48.0)], [soaked("a1", 42.0, room=None)]) is None
     assert lay_over([], [soaked("a1", 42.0)]) is None
     bare = overlay([soaked("b1", 48.0, room=None)], [soaked("a1", 48.0, room=None)])
-    said = say_overlay(bare, ",")
-    assert said.unit == "°C"
-    assert said.sentence.endswith("both sides are as warm (the room is not noted on every side).")
+    worded = say_overlay(bare, ",")
+    assert worded.unit == "°C"
+    assert worded.sentence.endswith("both sides are as warm (the room is not noted on every side).")
 
 
 def test_what_climbs_says_how_far_and_how_long() -> None:
     at = np.arange(0.0, 361.0, 2.0)
     course = find_course("temperature", at, 70 - 40 * np.exp(-at / 120))
     assert course is not None
-    said = say_heading(course, "Cel", ",")
-    assert said == "still climbing: 2,0 K to go, about 3 min more; 95 % of the way to 70,0 °C"
+    sentence = say_heading(course, "Cel", ",")
+    assert sentence == "still climbing: 2,0 K to go, about 3 min more; 95 % of the way to 70,0 °C"
     straight = find_course("temperature", at, 30 + at / 60)
     assert straight is not None
     assert "where it ends is not known yet" in say_heading(straight, "Cel", ".")

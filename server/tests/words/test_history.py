@@ -22,7 +22,7 @@ def point(build: str, mean: float, *, recheck: bool = False, above: bool = False
 
 
 @pytest.mark.parametrize(
-    ("share", "said"),
+    ("share", "sentence"),
     [
         (CAME_BACK, "Job: 82 % of what was lost came back (71 to 94 %)."),
         (replace(CAME_BACK, low=None, high=None), "Job: 82 % of what was lost came back (between which ends is not"),
@@ -38,21 +38,21 @@ def point(build: str, mean: float, *, recheck: bool = False, above: bool = False
         (replace(CAME_BACK, share=None), "Job: less was lost than matters, so no share can be told."),
     ],
 )
-def test_a_share_that_came_back_has_its_ends_and_its_bundle(share: Recovered, said: str) -> None:
-    assert say_recovered(share, NAMES, ".").startswith(said)
+def test_a_share_that_came_back_has_its_ends_and_its_bundle(share: Recovered, sentence: str) -> None:
+    assert say_recovered(share, NAMES, ".").startswith(sentence)
 
 
 def test_what_a_share_rests_on_stands_behind_it() -> None:
     told = replace(CAME_BACK, as_new_measured=False, room_missing=True)
-    said = say_recovered(told, NAMES, ".")
-    assert said.endswith("it is remembered or claimed. A room was not noted, so a warm day is in it.")
+    sentence = say_recovered(told, NAMES, ".")
+    assert sentence.endswith("it is remembered or claimed. A room was not noted, so a warm day is in it.")
 
 
 def test_means_of_a_line_have_its_unit_once_and_a_missing_room_is_said_where_it_is_missing() -> None:
     heat = replace(RISE, unit="Cel")
     line = HistoryLine("rise", (point("A", 48.2, above=True), point("B", 71.3)))
-    said = say_line(line, heat, ",")
-    assert (said.unit, said.means) == ("K above the room", ("48,2", "71,3 °C, room not noted"))
+    worded = say_line(line, heat, ",")
+    assert (worded.unit, worded.means) == ("K above the room", ("48,2", "71,3 °C, room not noted"))
     long = say_line(HistoryLine("time", (point("A", 41.92), point("B", 431.0))), TIME, ".")
     assert (long.unit, long.means) == ("s", ("41.9", "7 min 11 s"))
 
@@ -76,15 +76,16 @@ def steps(means: dict[str, float], measure: Measure = RISE, labels: tuple[str, .
 
 
 def test_each_step_of_the_ladder_has_its_share_of_the_whole_change_of_heat() -> None:
-    said = steps({"A": 64.7, "B": 58.7, "C": 50.0})
+    sentence = steps({"A": 64.7, "B": 58.7, "C": 50.0})
     assert (
-        said == "Rise, A to C: 14.7 K cooler in all; “Dust out” 6.0 K cooler (41 %) and “Paste” 8.7 K cooler (59 %)."
+        sentence
+        == "Rise, A to C: 14.7 K cooler in all; “Dust out” 6.0 K cooler (41 %) and “Paste” 8.7 K cooler (59 %)."
     )
 
 
 def test_of_steps_that_go_both_ways_no_share_is_told() -> None:
-    said = steps({"A": 64.7, "B": 50.0, "C": 52.0})
-    assert said == "Rise, A to C: 12.7 K cooler in all; “Dust out” 14.7 K cooler and “Paste” 2.0 K hotter."
+    sentence = steps({"A": 64.7, "B": 50.0, "C": 52.0})
+    assert sentence == "Rise, A to C: 12.7 K cooler in all; “Dust out” 14.7 K cooler and “Paste” 2.0 K hotter."
     assert "“Paste” as warm as before" in steps({"A": 64.7, "B": 50.0, "C": 50.01})
 
 

@@ -51,9 +51,9 @@ def test_the_first_sentence_says_where_it_is_heading_and_against_what(seen: Seen
 
 
 def test_the_decimal_mark_is_the_machines() -> None:
-    said = say_live(SEEN, ",")
-    assert "2,1 K to go" in said.lead
-    assert said.now[0].beside == "5,2 K cooler"
+    worded = say_live(SEEN, ",")
+    assert "2,1 K to go" in worded.lead
+    assert worded.now[0].beside == "5,2 K cooler"
     assert say_level("temperature", 48.04, ",") == "48,0"
     assert say_level("clock", 3590.4, ",") == "3590"
     assert say_level("clock", None, ",") is None
@@ -74,7 +74,7 @@ def test_time_that_is_left_is_told_until_it_is_over() -> None:
 
 
 @pytest.mark.parametrize(
-    ("seen", "said"),
+    ("seen", "sentence"),
     [
         (heat(58.4, 53.2), "5.2 K hotter than build A at this minute: is the fan’s lead plugged in"),
         (replace(SEEN, rooms=(None, 22.0)), "The room’s temperature is not noted"),
@@ -87,8 +87,8 @@ def test_time_that_is_left_is_told_until_it_is_over() -> None:
         (replace(SEEN, missing={"fan": "the board tells none"}), "No fan: the board tells none."),
     ],
 )
-def test_what_departs_is_said_with_what_to_look_at(seen: Seen, said: str) -> None:
-    assert any(line.startswith(said) for line in say_live(seen, ".").departs)
+def test_what_departs_is_said_with_what_to_look_at(seen: Seen, sentence: str) -> None:
+    assert any(line.startswith(sentence) for line in say_live(seen, ".").departs)
     assert say_live(SEEN, ".").departs == ()
 
 
@@ -96,8 +96,8 @@ def test_what_spoils_it_is_named_and_where_nothing_does_what_would() -> None:
     (quiet,) = say_live(SEEN, ".").spoils
     assert quiet.startswith("Nothing disturbs it now.")
     busy: dict[str, Plain] = {"other_core_percent": 12.4, "other_programs": "an indexer", "power_source": "battery"}
-    said = say_live(replace(SEEN, seen=busy | {"power_source_before": "mains"}), ".").spoils
-    assert said == (
+    sentence = say_live(replace(SEEN, seen=busy | {"power_source_before": "mains"}), ".").spoils
+    assert sentence == (
         "an indexer takes 12 % of a core now: it would disturb this run. End it.",
         "Runs on battery now, on mains at its start: it would spoil this run.",
     )

@@ -12,7 +12,7 @@ from lynxbill.core.record.swap import Attempt
 from lynxbill.core.result.comparison import judge
 from lynxbill.core.result.result import Comparison
 from lynxbill.core.terms.measure import Measure, MeasureId
-from lynxbill.words.results.comparison import SaidOfAll, say_bundle, say_comparison, write_comparison
+from lynxbill.words.results.comparison import WordedOfAll, say_bundle, say_comparison, write_comparison
 from tests.builders import DAY, RISE, TIME, Side, make_case
 
 SLOW, FAST = [[40.0], [40.2], [40.1]], [[30.0], [30.2], [30.1]]
@@ -20,7 +20,7 @@ LIKE_SLOW = [[39.5], [40.9], [39.7]]
 OTHER = Measure(MeasureId("other"), "Other job", "job", "s", "ratio", "time", "lower", step=1e-9)
 
 
-def said(case: Case) -> SaidOfAll:
+def sentence(case: Case) -> WordedOfAll:
     return say_comparison(shown(judge(case)), ".")
 
 
@@ -61,12 +61,12 @@ def again(case: Case) -> Case:
     ],
 )
 def test_it_is_said_which_look_of_the_plan_speaks(case: Case, look: str | None) -> None:
-    assert said(case).look == look
+    assert sentence(case).look == look
 
 
 def test_builds_that_were_not_planned_to_be_compared_are_said_to_be() -> None:
     case = of(2 * SLOW, 2 * FAST, sittings_a_side=None)
-    assert (said(case).look or "").startswith("Nothing was planned between these two builds: a stricter rule")
+    assert (sentence(case).look or "").startswith("Nothing was planned between these two builds: a stricter rule")
 
 
 def with_other(case: Case, before: float, after: float) -> Case:
@@ -82,11 +82,11 @@ def with_other(case: Case, before: float, after: float) -> Case:
 
 
 def test_what_got_worse_is_said_before_what_got_better() -> None:
-    worse = said(with_other(of(SLOW, FAST), 20.0, 30.0))
+    worse = sentence(with_other(of(SLOW, FAST), 20.0, 30.0))
     assert worse.losses is not None
     assert "Other job" in worse.losses
     assert worse.rest.startswith("Job: 1.33× as fast, and the gain is real.")
-    better = said(with_other(of(SLOW, FAST), 30.0, 20.0))
+    better = sentence(with_other(of(SLOW, FAST), 30.0, 20.0))
     assert better.losses is None
     assert better.rest.startswith("Nothing was shown to get worse.")
     assert better.counts == "In all: 2 real gains."
@@ -109,5 +109,5 @@ def test_as_plain_text_it_has_a_line_for_each_measure() -> None:
 
 
 def test_what_is_not_measured_is_said_as_such() -> None:
-    assert said(of([], [])).rest == "Job is not measured on both sides yet."
-    assert said(replace(of([], []), measures=())).rest == "Nothing is measured on these two builds yet."
+    assert sentence(of([], [])).rest == "Job is not measured on both sides yet."
+    assert sentence(replace(of([], []), measures=())).rest == "Nothing is measured on these two builds yet."

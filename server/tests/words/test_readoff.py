@@ -16,15 +16,15 @@ CLIMBS = Course(68.0, "left to go", None, 300.0, 0.5, (1.0, 2.0), 70.0, 2.0, 0.9
 
 @pytest.mark.parametrize("why", get_args(Untold))
 def test_every_reason_is_a_whole_sentence_with_the_measures_name(why: Untold) -> None:
-    said = say_untold(HEAT, "temperature", ReadOff(None, why), ".")
-    assert said.startswith("Soak: ")
-    assert said.endswith(".")
-    assert "_" not in said
+    sentence = say_untold(HEAT, "temperature", ReadOff(None, why), ".")
+    assert sentence.startswith("Soak: ")
+    assert sentence.endswith(".")
+    assert "_" not in sentence
 
 
 def test_what_had_not_settled_says_where_it_was_heading() -> None:
-    said = say_untold(HEAT, "temperature", ReadOff(None, "climbs", CLIMBS), ",")
-    assert said == (
+    sentence = say_untold(HEAT, "temperature", ReadOff(None, "climbs", CLIMBS), ",")
+    assert sentence == (
         "Soak: not settled at the end, still climbing: 2,0 K to go, about 3 min more; 95 % of the way to 70,0 °C."
     )
     falls = replace(CLIMBS, per_min=-0.5, left=-30.0, heading=1500.0)
@@ -49,5 +49,5 @@ def test_what_was_not_shown_to_have_settled_says_what_is_open() -> None:
 
 
 def test_a_named_sensor_that_told_nothing_is_named() -> None:
-    said = say_untold(replace(HEAT, trace_of="hotspot"), "temperature", ReadOff(None, "no channel"), ".")
-    assert said == "Soak: the trace has no temperature of “hotspot”."
+    sentence = say_untold(replace(HEAT, trace_of="hotspot"), "temperature", ReadOff(None, "no channel"), ".")
+    assert sentence == "Soak: the trace has no temperature of “hotspot”."

@@ -81,8 +81,8 @@ def test_what_a_reading_was_until_it_was_corrected_stays_on_the_record() -> None
         Was("note", "", DAY),
     )
     corrected = replace(case, runs=(replace(first, was=was), *case.runs[1:]))
-    (said,) = say_corrected(corrected, judged(corrected), ".")
-    assert said.endswith("Job: it was 418 until 4 May 2026, then 40.0, because: a slip of digits.")
+    (sentence,) = say_corrected(corrected, judged(corrected), ".")
+    assert sentence.endswith("Job: it was 418 until 4 May 2026, then 40.0, because: a slip of digits.")
     elsewhere = replace(first, was=was, sitting_id="another")  # type: ignore[arg-type]
     assert list(say_corrected(replace(case, runs=(elsewhere,)), judged(case), ".")) == []
 
@@ -94,10 +94,10 @@ def test_looks_attempts_and_late_margins_are_told_whatever_they_did() -> None:
     (swap,) = case.swaps
     again = replace(case, swaps=(replace(swap, attempts=(attempt,), margin_edits=(edit,), shown=None),))
     comparison = judged(again)
-    said = list(say_looks(say_comparison(comparison, "."), reckon(again, B, C, 0)))
-    assert "Measured over, attempt 2 (both sides): the fan's lead was loose." in said
-    assert "Swap: nobody knows what was shown of it before." in said
-    assert "A margin or a hope was changed, after runs of the new build existed: the owner asked." in said
+    sentence = list(say_looks(say_comparison(comparison, "."), reckon(again, B, C, 0)))
+    assert "Measured over, attempt 2 (both sides): the fan's lead was loose." in sentence
+    assert "Swap: nobody knows what was shown of it before." in sentence
+    assert "A margin or a hope was changed, after runs of the new build existed: the owner asked." in sentence
 
 
 def test_the_record_counts_the_sittings_that_were_judged_and_no_old_log_that_was_refused() -> None:

@@ -61,25 +61,25 @@ def test_yes_needs_the_near_end_no_the_far_one_and_without_a_hope_there_is_neith
     lead = judge(case).lead
     answer = answer_of(lead)
     assert (answer.word if answer else None) == word
-    said = report(case)
-    assert said.answer_word == word
+    worded = report(case)
+    assert worded.answer_word == word
     starts = {
         "yes": "Yes: ",
         "no": "No, less than was hoped for: ",
         "not_settled": "Not settled: ",
         None: "Job takes",
     }
-    assert said.answer.startswith(starts[word])
+    assert worded.answer.startswith(starts[word])
 
 
 def test_a_loss_is_no_answer_that_was_hoped_for_and_a_hidden_verdict_gives_none() -> None:
     assert report(job(SLOW, FAST, hoped=5.0)).answer_word == "no"
     hidden = job(hoped=5.0)
     hidden = replace(hidden, swaps=(replace(hidden.swaps[0], shown=()),))
-    said = report(hidden)
-    assert said.answer_word is None
-    assert "given to nobody yet" in said.answer
-    assert (said.rows[0].verdict, said.rows[0].span, said.rows[0].interval) == ("untested", None, None)
+    worded = report(hidden)
+    assert worded.answer_word is None
+    assert "given to nobody yet" in worded.answer
+    assert (worded.rows[0].verdict, worded.rows[0].span, worded.rows[0].interval) == ("untested", None, None)
 
 
 def test_what_was_hoped_for_stands_in_both_forms_and_heat_in_kelvin() -> None:
@@ -126,8 +126,8 @@ def test_what_comes_next_names_the_recheck_and_what_would_settle_it() -> None:
 
 
 def test_advice_is_taken_from_the_verdicts_and_bound_to_what_was_tested() -> None:
-    said = report(job()).advice
-    assert [advice.says for advice in said] == [
+    sentences = report(job()).advice
+    assert [advice.says for advice in sentences] == [
         "Worth it for job (25 % less time), as tested.",
         "Tested: job. Nothing is said of any other use.",
     ]
@@ -173,10 +173,10 @@ def test_a_later_report_says_what_it_says_otherwise() -> None:
     first = report(job(hoped=25.0))
     assert say_since(first, first) == ()
     later = report(job([[28.0, 28.2, 28.1]] * 3, hoped=25.0), changed_since="a cable")
-    said = say_since(first, later)
-    assert said[0] == f"The answer was: {first.answer}"
-    assert said[1].startswith("Job was: +33")
-    assert said[-1].startswith("New at its head: Measured on a provisional build")
+    worded = say_since(first, later)
+    assert worded[0] == f"The answer was: {first.answer}"
+    assert worded[1].startswith("Job was: +33")
+    assert worded[-1].startswith("New at its head: Measured on a provisional build")
     dearer = job(hoped=25.0)
     dearer = replace(dearer, swaps=(replace(dearer.swaps[0], costs=(replace(PART, amount=Decimal("99")),)),))
     assert "The net cost was: 94.90 EUR." in say_since(first, report(dearer))

@@ -37,19 +37,19 @@ def only(case: Case) -> Any:
 
 
 def test_a_time_is_said_by_both_readings_and_in_every_form_with_its_name() -> None:
-    said = say_result(only(make_case(SLOW, FAST)), ".")
-    assert said.both == "40.1 → 30.1 s"
-    assert said.ratio == "1.33× as fast"
-    assert said.forms == ("1.33× as fast (+33.19 %), the same job takes 24.92 % less time", "10.0 s less")
-    assert said.sentence == "Job: 1.33× as fast, and the gain is real"
-    assert (said.before, said.after, said.unit, said.level) == ("40.1", "30.1", "s", "95 %")
-    assert said.interval == "+32.52 to +33.86 %"
+    worded = say_result(only(make_case(SLOW, FAST)), ".")
+    assert worded.both == "40.1 → 30.1 s"
+    assert worded.ratio == "1.33× as fast"
+    assert worded.forms == ("1.33× as fast (+33.19 %), the same job takes 24.92 % less time", "10.0 s less")
+    assert worded.sentence == "Job: 1.33× as fast, and the gain is real"
+    assert (worded.before, worded.after, worded.unit, worded.level) == ("40.1", "30.1", "s", "95 %")
+    assert worded.interval == "+32.52 to +33.86 %"
 
 
 def test_the_decimal_mark_is_the_machines_everywhere() -> None:
-    said = say_result(only(make_case(SLOW, FAST)), ",")
-    assert (said.both, said.change) == ("40,1 → 30,1 s", "+33,19 %")
-    written = " ".join(map(str, (said.forms, said.interval, said.margin, said.before)))
+    worded = say_result(only(make_case(SLOW, FAST)), ",")
+    assert (worded.both, worded.change) == ("40,1 → 30,1 s", "+33,19 %")
+    written = " ".join(map(str, (worded.forms, worded.interval, worded.margin, worded.before)))
     assert "." not in written
 
 
@@ -73,8 +73,8 @@ def test_the_decimal_mark_is_the_machines_everywhere() -> None:
 def test_every_scale_has_its_own_words_and_none_is_said_in_percent_that_must_not_be(
     measure: Measure, estimate: float, ends: tuple[Any, Any], change: str, interval: str | None
 ) -> None:
-    said = Change(measure, estimate, *ends)
-    assert (said.say(), said.say_interval()) == (change, interval)
+    worded = Change(measure, estimate, *ends)
+    assert (worded.say(), worded.say_interval()) == (change, interval)
 
 
 def test_a_change_for_the_worse_is_never_a_negative_gain_of_heat() -> None:
@@ -110,10 +110,10 @@ def test_what_is_open_is_said_by_its_interval_beside_what_matters() -> None:
     case = make_case([[40.0], [41.5], [40.6]], [[39.2], [40.9], [39.9]])
     result = only(case)
     assert result.verdict.remark == "too_wide"
-    said = say_result(result, ".")
-    assert said.why == "in or out of the band: open"
-    assert said.remark is not None
-    assert f"Anything from {said.interval} fits the readings, and ±2 % is what matters" in said.remark
+    worded = say_result(result, ".")
+    assert worded.why == "in or out of the band: open"
+    assert worded.remark is not None
+    assert f"Anything from {worded.interval} fits the readings, and ±2 % is what matters" in worded.remark
 
 
 def test_where_the_rule_for_any_time_can_t_speak_it_says_from_when_on_it_does() -> None:
@@ -139,12 +139,12 @@ def test_a_comparison_says_first_what_got_worse_then_what_works_now_then_the_hea
     claims = {**swap.plan.measures, rise.id: PlannedMeasure("claim", 1.0), works.id: PlannedMeasure("claim", 1.0)}
     plan = replace(swap.plan, measures=claims)
     whole = replace(case, measures=(TIME, rise, works), runs=tuple(runs), swaps=(replace(swap, plan=plan),))
-    said = say_comparison(judge(whole), ".")
-    assert said.losses is not None
-    assert said.losses.startswith("Got worse: Soak, 4.6")
-    assert said.no_loss is None
-    assert said.rest == "Job: 1.33× as fast, and the gain is real."
-    assert said.counts == "In all: 1 real gain, 1 loss and 1 not settled."
+    worded = say_comparison(judge(whole), ".")
+    assert worded.losses is not None
+    assert worded.losses.startswith("Got worse: Soak, 4.6")
+    assert worded.no_loss is None
+    assert worded.rest == "Job: 1.33× as fast, and the gain is real."
+    assert worded.counts == "In all: 1 real gain, 1 loss and 1 not settled."
     alone = say_comparison(judge(case), ".")
     assert (alone.losses, alone.counts) == (None, None)
     assert alone.rest == "Nothing was shown to get worse. Job: 1.33× as fast, and the gain is real."
@@ -152,14 +152,14 @@ def test_a_comparison_says_first_what_got_worse_then_what_works_now_then_the_hea
 
 def test_what_was_not_given_on_judge_yet_is_known_nowhere_else() -> None:
     case = make_case(FAST, SLOW, headline="time")
-    said = say_comparison(judge(case), ".")
-    assert said.losses is not None
-    assert (said.known_losses, said.known_no_loss) == (None, None)
-    assert said.measures["time"].known == "Job: complete, judge it"
+    worded = say_comparison(judge(case), ".")
+    assert worded.losses is not None
+    assert (worded.known_losses, worded.known_no_loss) == (None, None)
+    assert worded.measures["time"].known == "Job: complete, judge it"
     entries = showings_of(case, judge(case), judge(case).measures, at=DAY)
     given = replace(case, swaps=(replace(case.swaps[0], shown=entries),))
     told = say_comparison(judge(given), ".")
-    assert told.known_losses == said.losses
+    assert told.known_losses == worded.losses
     assert told.measures["time"].known == told.measures["time"].sentence
 
 
@@ -238,8 +238,8 @@ def test_a_figure_is_no_finer_than_a_tenth_of_what_was_read() -> None:
 
 def test_what_was_left_out_late_is_said_with_the_word_that_stood_before() -> None:
     now, before = only(make_case(SLOW, SLOW)), only(make_case(SLOW, FAST))
-    said = say_result(replace(now, with_late=before), ".")
-    assert said.late == (
+    worded = say_result(replace(now, with_late=before), ".")
+    assert worded.late == (
         "Something was left out or changed after its reading had been seen. As it stood before: +33.2 %, real gain; "
         "the verdict is the more cautious of both."
     )
@@ -264,8 +264,8 @@ def test_runs_that_came_to_nothing_after_the_swap_are_no_nothing_got_worse() -> 
     hung = [make_run(f"C{n}", 4, 1.0, state="failed", reason="hung") for n in (0, 1)]
     failed = replace(case, runs=(*case.runs, *(replace(run, readings={}) for run in hung)))
     assert say_comparison(judge(case), ".").no_loss == "Nothing was shown to get worse."
-    said = say_comparison(judge(failed), ".").no_loss
-    assert said == "No measure was shown to get worse. More runs came to nothing after it: job, 0 → 2."
+    sentence = say_comparison(judge(failed), ".").no_loss
+    assert sentence == "No measure was shown to get worse. More runs came to nothing after it: job, 0 → 2."
     assert say_comparison(judge(failed, C, B), ".").no_loss == "Nothing was shown to get worse."
 
 
@@ -273,6 +273,6 @@ def test_a_sitting_that_was_closed_short_is_no_run_that_was_taken_out() -> None:
     short = judge(make_case(SLOW, [FAST[0], FAST[1][:2], *FAST[2:]], runs_a_sitting=len(FAST[0]))).measures[0]
     codes = {flag.code for flag in short.flags}
     assert ("closed_short" in codes, "corrected_late" in codes, short.closed_short) == (True, False, True)
-    said = say_result(short, ".")
-    assert said.late is not None
-    assert said.late.startswith("A sitting was closed short of its plan.")
+    worded = say_result(short, ".")
+    assert worded.late is not None
+    assert worded.late.startswith("A sitting was closed short of its plan.")

@@ -7,7 +7,7 @@ from lynxbill.words.base.times import say_time, say_times
 
 
 @pytest.mark.parametrize(
-    ("ratio", "said", "score"),
+    ("ratio", "sentence", "score"),
     [
         (39802.23, "over 100 times as fast", "over 100 times the score"),
         (100.0, "100.00× as fast", "100.00× the score"),
@@ -19,14 +19,14 @@ from lynxbill.words.base.times import say_time, say_times
         (0.001, "over 100 times slower", "under 1 % of the score"),
     ],
 )
-def test_a_speed_is_said_so_that_it_can_be_pictured(ratio: float, said: str, score: str) -> None:
-    assert say_times(ratio, ".") == said
+def test_a_speed_is_said_so_that_it_can_be_pictured(ratio: float, sentence: str, score: str) -> None:
+    assert say_times(ratio, ".") == sentence
     assert say_times(ratio, ".", score=True) == score
     assert say_times(1.34, ",") == "1,34× as fast"
 
 
 @pytest.mark.parametrize(
-    ("saved", "said"),
+    ("saved", "sentence"),
     [
         (99.9975, "under 1 % of the time"),
         (99.0, "99 % less time"),
@@ -39,12 +39,12 @@ def test_a_speed_is_said_so_that_it_can_be_pictured(ratio: float, said: str, sco
         (-99_900.0, "over 100 times the time"),
     ],
 )
-def test_time_is_said_as_less_more_a_hundredth_or_so_many_times(saved: float, said: str) -> None:
-    assert say_time(saved, ".") == said
+def test_time_is_said_as_less_more_a_hundredth_or_so_many_times(saved: float, sentence: str) -> None:
+    assert say_time(saved, ".") == sentence
 
 
 @pytest.mark.parametrize(
-    ("before", "after", "said"),
+    ("before", "after", "sentence"),
     [
         (312.06, 313.0, ("312.1", "313.0")),
         (1104.2, 1107.4, ("1104", "1107")),
@@ -56,5 +56,7 @@ def test_time_is_said_as_less_more_a_hundredth_or_so_many_times(saved: float, sa
         (0.004, 39802.2, ("0.004", "39\u202f802")),
     ],
 )
-def test_a_pair_has_the_digits_that_its_difference_needs(before: float, after: float, said: tuple[str, str]) -> None:
-    assert pair(before, after) == said
+def test_a_pair_has_the_digits_that_its_difference_needs(
+    before: float, after: float, sentence: tuple[str, str]
+) -> None:
+    assert pair(before, after) == sentence

@@ -1,7 +1,7 @@
 """
 What the demo says, word for word: no sentence and no rounded figure changes without being read.
 
-Where a change is meant, LYNXBILL_WRITE_SAID=1 writes it anew, and the difference is read before it is kept.
+Where a change is meant, LYNXBILL_WRITE_WORDED=1 writes it anew, and the difference is read before it is kept.
 """
 
 import os
@@ -23,7 +23,7 @@ from lynxbill.words.report.report import Wish, say_report
 from lynxbill.words.results.comparison import say_comparison
 from tests.conftest import ROOT
 
-SAID = Path(__file__).parents[1] / "data" / "said"
+KEPT = Path(__file__).parents[1] / "data" / "worded"
 FILES = sorted((ROOT / "demo").glob("*.json"))
 # The second of the machines is in a country of the decimal comma.
 COMMAS = "field-laptop"
@@ -41,22 +41,22 @@ def given(case: Case) -> Case:
     return replace(case, swaps=tuple(map(shown, case.swaps)))
 
 
-def leaves(place: str, said: Any) -> Iterator[str]:
+def leaves(place: str, sentence: Any) -> Iterator[str]:
     """Each text with the way to it; numbers are for drawing, and are tested elsewhere."""
-    if isinstance(said, str) and said:
-        yield f"{place}: {said}"
-    elif is_dataclass(said) and not isinstance(said, type):
-        for field in fields(said):
-            yield from leaves(f"{place}.{field.name}", getattr(said, field.name))
-    elif isinstance(said, dict):
-        for number, value in enumerate(said.values()):
+    if isinstance(sentence, str) and sentence:
+        yield f"{place}: {sentence}"
+    elif is_dataclass(sentence) and not isinstance(sentence, type):
+        for field in fields(sentence):
+            yield from leaves(f"{place}.{field.name}", getattr(sentence, field.name))
+    elif isinstance(sentence, dict):
+        for number, value in enumerate(sentence.values()):
             yield from leaves(f"{place}.{number}", value)
-    elif isinstance(said, tuple | list):
-        for number, value in enumerate(said):
+    elif isinstance(sentence, tuple | list):
+        for number, value in enumerate(sentence):
             yield from leaves(f"{place}.{number}", value)
 
 
-def all_said(case: Case) -> Iterator[str]:
+def all_sentences(case: Case) -> Iterator[str]:
     mark = case.machine.decimal_mark
     wish = Wish("R. Vey", "Dust it once a year.", "Come back in May.", "A fan was turned.", labour=True, years=3)
     for swap in case.swaps:
@@ -76,8 +76,8 @@ def test_the_demo_says_what_was_read_and_kept(file: Path) -> None:
     case = given(read_run_file(file.read_bytes()))
     if COMMAS in file.stem:
         case = replace(case, machine=replace(case.machine, decimal_mark=","))
-    said = "\n".join(all_said(case)) + "\n"
-    kept = SAID / f"{file.stem}.txt"
-    if os.environ.get("LYNXBILL_WRITE_SAID") == "1":
-        kept.write_text(said)
-    assert said == kept.read_text()
+    sentence = "\n".join(all_sentences(case)) + "\n"
+    kept = KEPT / f"{file.stem}.txt"
+    if os.environ.get("LYNXBILL_WRITE_WORDED") == "1":
+        kept.write_text(sentence)
+    assert sentence == kept.read_text()

@@ -1844,8 +1844,8 @@ export interface components {
          * @description What it is set against, and what is asked.
          */
         AimOut: {
-            /** Said */
-            said: string;
+            /** Sentence */
+            sentence: string;
             /** Asks */
             asks: string[];
         };
@@ -2366,8 +2366,8 @@ export interface components {
             gain_low?: number | null;
             /** Gain High */
             gain_high?: number | null;
-            /** Fit Said */
-            fit_said?: ("fits" | "doubtful" | "does not fit") | null;
+            /** Fit Answer */
+            fit_answer?: ("fits" | "doubtful" | "does not fit") | null;
             /**
              * Fit Source
              * @default
@@ -2446,8 +2446,8 @@ export interface components {
             gain_low?: number | null;
             /** Gain High */
             gain_high?: number | null;
-            /** Fit Said */
-            fit_said?: ("fits" | "doubtful" | "does not fit") | null;
+            /** Fit Answer */
+            fit_answer?: ("fits" | "doubtful" | "does not fit") | null;
             /**
              * Fit Source
              * @default
@@ -2523,8 +2523,8 @@ export interface components {
             gain_low?: number | null;
             /** Gain High */
             gain_high?: number | null;
-            /** Fit Said */
-            fit_said?: ("fits" | "doubtful" | "does not fit") | null;
+            /** Fit Answer */
+            fit_answer?: ("fits" | "doubtful" | "does not fit") | null;
             /**
              * Fit Source
              * @default
@@ -3215,7 +3215,7 @@ export interface components {
             same_s: number;
             /** Sides */
             sides: components["schemas"]["HeatSideOut"][];
-            said: components["schemas"]["SaidOverlayOut"];
+            worded: components["schemas"]["WordedOverlayOut"];
             /** Window */
             window: [
                 number,
@@ -3237,7 +3237,7 @@ export interface components {
             same_s: number;
             /** Sides */
             sides: components["schemas"]["PictureSide"][];
-            said: components["schemas"]["SaidOverlay"];
+            worded: components["schemas"]["WordedOverlay"];
             /** Window */
             window?: [
                 number,
@@ -3359,7 +3359,7 @@ export interface components {
             };
             /** History */
             history: components["schemas"]["HistoryLineOut"][];
-            said: components["schemas"]["SaidJob"];
+            worded: components["schemas"]["WordedJob"];
         };
         /**
          * JoinIn
@@ -3429,7 +3429,7 @@ export interface components {
             above_room: boolean;
             /** Runs */
             runs: components["schemas"]["RunCurvesOut"][];
-            said: components["schemas"]["SaidLiveOut"];
+            worded: components["schemas"]["WordedLiveOut"];
         };
         /**
          * LogColumnIn
@@ -4216,9 +4216,9 @@ export interface components {
             time: components["schemas"]["BenchTimeOut"];
             /** Strengths */
             strengths: components["schemas"]["StrengthOut"][];
-            /** Said */
-            said: {
-                [key: string]: components["schemas"]["SaidStrength"];
+            /** Worded */
+            worded: {
+                [key: string]: components["schemas"]["WordedStrength"];
             };
         };
         /** PlannedMeasureFile */
@@ -4610,7 +4610,7 @@ export interface components {
             own_advice: string;
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
-            setting: components["schemas"]["SaidSetting"];
+            setting: components["schemas"]["WordedSetting"];
             /** Other Terms */
             other_terms: string[];
             /** Better */
@@ -4625,7 +4625,7 @@ export interface components {
             limits: string[];
             /** Causes */
             causes: string[];
-            beside: components["schemas"]["SaidBeside"];
+            beside: components["schemas"]["WordedBeside"];
             /** Looks */
             looks: string[];
             /** Left Out */
@@ -5108,562 +5108,6 @@ export interface components {
             evidence: number;
         };
         /**
-         * SaidAccount
-         * @description An account in words.
-         *
-         *     `range` says how sure the net cost is, `apart` what the measuring took, `not_counted` which kinds have no line,
-         *     `unpaid` what was not paid and what that is worth, `suppliers` who supplied the rest, `doubts` what should be
-         *     looked at before anybody pays by it.
-         */
-        SaidAccount: {
-            /** Entries */
-            entries: components["schemas"]["SaidEntry"][];
-            /** Net */
-            net: string;
-            /** Range */
-            range: string | null;
-            /** Apart */
-            apart: string | null;
-            /** Not Counted */
-            not_counted: string | null;
-            /** Unpaid */
-            unpaid: string[];
-            /** Suppliers */
-            suppliers: string[];
-            /** At Worth */
-            at_worth: string | null;
-            /** Doubts */
-            doubts: string[];
-        };
-        /**
-         * SaidBeside
-         * @description What no reading shows and nobody may forget, a line each.
-         */
-        SaidBeside: {
-            /** Basis */
-            basis: string;
-            /** History */
-            history: {
-                [key: string]: string[];
-            };
-            /** Waivers */
-            waivers: string[];
-            /** Drawbacks */
-            drawbacks: string[];
-            /** Found */
-            found: string[];
-        };
-        /**
-         * SaidBesideOut
-         * @description What no reading shows and nobody may forget, a line each; `basis` is what the comparison rests on, `history` by
-         *     measure each verdict that was given of it, where there was more than one.
-         */
-        SaidBesideOut: {
-            /** Basis */
-            basis: string;
-            /** History */
-            history: {
-                [key: string]: string[];
-            };
-            /** Waivers */
-            waivers: string[];
-            /** Drawbacks */
-            drawbacks: string[];
-            /** Found */
-            found: string[];
-        };
-        /**
-         * SaidCandidate
-         * @description What is expected of a candidate, for 10 units of currency, and what came of it.
-         */
-        SaidCandidate: {
-            /** Expected */
-            expected: string;
-            /** Per 10 */
-            per_10: string;
-            /** Achieved */
-            achieved: string;
-        };
-        /**
-         * SaidClaim
-         * @description A row of what was bought.
-         */
-        SaidClaim: {
-            /** Measure */
-            measure: string;
-            /** Name */
-            name: string;
-            /** Both */
-            both: string;
-            /** Change */
-            change: string;
-            /** Interval */
-            interval: string | null;
-            /** Level */
-            level: string;
-            /** Value */
-            value: string;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
-            /** Provisional */
-            provisional: boolean;
-        };
-        /**
-         * SaidEntry
-         * @description One line: `amount` is signed and without the currency; `counts` is False for what is not in the sum.
-         */
-        SaidEntry: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "waiting" | "rework" | "downtime" | "breakage" | "electricity" | "resale" | "reuse" | "measuring" | "other";
-            /** Label */
-            label: string;
-            /** Detail */
-            detail: string;
-            /** Amount */
-            amount: string;
-            /** Counts */
-            counts: boolean;
-        };
-        /**
-         * SaidFigureOut
-         * @description A figure as it was computed, to seven digits.
-         */
-        SaidFigureOut: {
-            /** Name */
-            name: string;
-            /** Value */
-            value: string;
-        };
-        /**
-         * SaidJob
-         * @description A job in words: lines of its history, shares that came back, how heat crept up, candidates by their ids.
-         */
-        SaidJob: {
-            /** History */
-            history: components["schemas"]["SaidLine"][];
-            /** Recovered */
-            recovered: string[];
-            /** Steps */
-            steps: string[];
-            /** Wear */
-            wear: string[];
-            /** Candidates */
-            candidates: {
-                [key: string]: components["schemas"]["SaidCandidate"];
-            };
-        };
-        /**
-         * SaidLine
-         * @description One line of the history: its unit once, and a mean for each of its points.
-         */
-        SaidLine: {
-            /** Unit */
-            unit: string;
-            /** Means */
-            means: string[];
-        };
-        /** SaidLiveOut */
-        SaidLiveOut: {
-            /** Lead */
-            lead: string;
-            /** Beneath */
-            beneath: string;
-            /** Now */
-            now: components["schemas"]["SaidNowOut"][];
-            /** Departs */
-            departs: string[];
-            /** Held */
-            held: string;
-            /** Spoils */
-            spoils: string[];
-            /** Minute */
-            minute: string;
-        };
-        /** SaidNowOut */
-        SaidNowOut: {
-            /** What */
-            what: string;
-            /** Now */
-            now: string;
-            /** Beside */
-            beside: string;
-        };
-        /**
-         * SaidOfAllOut
-         * @description A comparison in words: what got worse, what works now; then what bears on all of it.
-         */
-        SaidOfAllOut: {
-            /** Losses */
-            losses: string | null;
-            /** Rest */
-            rest: string;
-            /** Counts */
-            counts: string | null;
-            /** Look */
-            look: string | null;
-            /** Controls */
-            controls: string | null;
-            /** Bundle */
-            bundle: string | null;
-            /**
-             * Joint
-             * @description Heat with fan, sound, power and clock of the same runs
-             */
-            joint: string | null;
-            /** Measures */
-            measures: {
-                [key: string]: components["schemas"]["SaidOut"];
-            };
-            /** Trends */
-            trends: components["schemas"]["SaidTrendOut"][];
-        };
-        /**
-         * SaidOfBill
-         * @description A bill in words.
-         *
-         *     `sentence` leads; `per_10` and `interval` are of the headline; `values` say by measure what each claim's gain
-         *     cost, only of verdicts that Judge has given.
-         */
-        SaidOfBill: {
-            /** Currency */
-            currency: string;
-            /** Sentence */
-            sentence: string;
-            /** Per 10 */
-            per_10: string;
-            /** Interval */
-            interval: string | null;
-            /** Values */
-            values: {
-                [key: string]: string;
-            };
-            /** Hint */
-            hint: string | null;
-        };
-        /**
-         * SaidOption
-         * @description One row; `point` is where the picture draws it, None where its cost or gain is not known.
-         */
-        SaidOption: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "swap" | "candidate" | "nothing";
-            /** Id */
-            id: string | null;
-            /** Label */
-            label: string;
-            /** Verdict */
-            verdict: ("real_gain" | "real_loss" | "no_change" | "not_settled" | "untested") | null;
-            /** Provisional */
-            provisional: boolean;
-            /** Is Expected */
-            is_expected: boolean;
-            /** Cost */
-            cost: string;
-            /** Cost Range */
-            cost_range: string | null;
-            /** Gain */
-            gain: string;
-            /** Gain Range */
-            gain_range: string | null;
-            /** Value */
-            value: string;
-            /** Chance */
-            chance: string;
-            /** Extra */
-            extra: string;
-            /** Expected */
-            expected: string | null;
-            /** Basis */
-            basis: string | null;
-            point: components["schemas"]["Point"] | null;
-        };
-        /**
-         * SaidOut
-         * @description A result in words, with the machine's decimal mark: every figure rounded by its interval.
-         */
-        SaidOut: {
-            /** Change */
-            change: string;
-            /**
-             * Both
-             * @description The two readings, or what passed of how many
-             */
-            both: string;
-            /**
-             * Forms
-             * @description The change in every way that it may be said
-             */
-            forms: string[];
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /**
-             * Unit
-             * @description Of the two means: K where temperatures stand above the room
-             */
-            unit: string;
-            /** Interval */
-            interval: string | null;
-            /** Level */
-            level: string;
-            /**
-             * Why
-             * @description Why the verdict is what it is, in few words
-             */
-            why: string | null;
-            /**
-             * Remark
-             * @description The same in full, and what would help
-             */
-            remark: string | null;
-            /** Grade */
-            grade: string | null;
-            /** Margin */
-            margin: string;
-            /** Hoped */
-            hoped: string | null;
-            /** Floor */
-            floor: string | null;
-            /** Rise */
-            rise: string | null;
-            /** Settling */
-            settling: string | null;
-            /** Late */
-            late: string | null;
-            /**
-             * First
-             * @description What was first said of it, where that is another thing now
-             */
-            first: string | null;
-            /**
-             * Today
-             * @description What today's rules say, where a verdict given by earlier ones leads
-             */
-            today: string | null;
-            /**
-             * Context
-             * @description It set against ceilings, ratings and its share of the job
-             */
-            context: string[];
-            drawn: components["schemas"]["SpanOut"] | null;
-        };
-        /**
-         * SaidOverlay
-         * @description What stands above and beside two sides laid over each other.
-         */
-        SaidOverlay: {
-            /** Sentence */
-            sentence: string;
-            /** Beneath */
-            beneath: string;
-            /** Rows */
-            rows: components["schemas"]["SaidRow"][];
-            /** Unit */
-            unit: string;
-            /** Held Before */
-            held_before: string;
-            /** Held After */
-            held_after: string;
-            /** Minute */
-            minute: string;
-        };
-        /** SaidOverlayOut */
-        SaidOverlayOut: {
-            /** Sentence */
-            sentence: string;
-            /** Beneath */
-            beneath: string;
-            /** Rows */
-            rows: components["schemas"]["SaidRowOut"][];
-            /** Unit */
-            unit: string;
-            /** Held Before */
-            held_before: string;
-            /** Held After */
-            held_after: string;
-            /** Minute */
-            minute: string;
-        };
-        /**
-         * SaidReckoning
-         * @description A reckoning in words.
-         *
-         *     `head` stands beneath the first sentence: what was changed together, who gave a part, what got worse. `limits` say
-         *     what holds the machine back now; `other_terms` what the net cost is on the other switches.
-         */
-        SaidReckoning: {
-            /** Label */
-            label: string;
-            /** Lead */
-            lead: string | null;
-            /** Lead Name */
-            lead_name: string | null;
-            /** To Judge */
-            to_judge: boolean;
-            /** Bundle */
-            bundle: string | null;
-            /** Losses */
-            losses: string | null;
-            /** No Loss */
-            no_loss: string | null;
-            /** Overall */
-            overall: string | null;
-            /** Unit Of Gain */
-            unit_of_gain: string;
-            /** Bought In */
-            bought_in: string;
-            /** Settings */
-            settings: components["schemas"]["SaidSetting"][];
-            /** Other Terms */
-            other_terms: string[];
-            /** Better */
-            better: string[];
-            /** Limits */
-            limits: string[];
-            /** Causes */
-            causes: string[];
-        };
-        /**
-         * SaidRow
-         * @description One line beneath the curves: what, on both sides, and how they differ.
-         */
-        SaidRow: {
-            /** What */
-            what: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /** Change */
-            change: string;
-        };
-        /** SaidRowOut */
-        SaidRowOut: {
-            /** What */
-            what: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /** Change */
-            change: string;
-        };
-        /**
-         * SaidSetting
-         * @description What is said on one setting of the switches.
-         */
-        SaidSetting: {
-            /** Labour */
-            labour: boolean;
-            /** Years */
-            years: number;
-            bill: components["schemas"]["SaidOfBill"];
-            account: components["schemas"]["SaidAccount"];
-            /** Claims */
-            claims: components["schemas"]["SaidClaim"][];
-            /** Options */
-            options: components["schemas"]["SaidOption"][];
-            /** Not Drawn */
-            not_drawn: string | null;
-            whole: components["schemas"]["SaidWhole"] | null;
-            /** Payback */
-            payback: string | null;
-            /** Room */
-            room: string[];
-        };
-        /** SaidSidesOut */
-        SaidSidesOut: {
-            /** Name */
-            name: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-        };
-        /**
-         * SaidStatisticsOut
-         * @description One result for the next technician: both sides in figures, the rule, and every figure behind the verdict.
-         */
-        SaidStatisticsOut: {
-            /** Sides */
-            sides: components["schemas"]["SaidSidesOut"][];
-            /** Rule */
-            rule: string | null;
-            /** Figures */
-            figures: components["schemas"]["SaidFigureOut"][];
-        };
-        /** SaidStep */
-        SaidStep: {
-            /** Swap */
-            swap: string;
-            /** Label */
-            label: string;
-            /** Net */
-            net: string;
-            /** Share */
-            share: string;
-        };
-        /**
-         * SaidStrength
-         * @description The smallest change that a plan could show, and more sittings could; `two_looks` where it may look twice.
-         */
-        SaidStrength: {
-            /** Detectable */
-            detectable: string;
-            /** With Three */
-            with_three: string;
-            /** With Four */
-            with_four: string;
-            /** With Five */
-            with_five: string;
-            /** Target */
-            target: string;
-            /** Two Looks */
-            two_looks: string | null;
-        };
-        /**
-         * SaidTrendOut
-         * @description Whether the gain follows a trait of the jobs, and why it is no rule; `points` say what its picture shows.
-         */
-        SaidTrendOut: {
-            /** Trait */
-            trait: string;
-            /** Says */
-            says: string;
-            /** Doubt */
-            doubt: string | null;
-            /** Points */
-            points: string;
-        };
-        /**
-         * SaidWhole
-         * @description The whole ladder: its first sentence, what each claim came to, and what each step made of the headline.
-         */
-        SaidWhole: {
-            /** Title */
-            title: string;
-            /** Sentence */
-            sentence: string;
-            /** Claims */
-            claims: components["schemas"]["SaidClaim"][];
-            /** Steps */
-            steps: components["schemas"]["SaidStep"][];
-            /** Shares Of */
-            shares_of: string | null;
-            /** With Machine */
-            with_machine: string | null;
-        };
-        /**
          * SeatingIn
          * @description The parts of a build with its settings, and the limits of its machine.
          */
@@ -5701,8 +5145,8 @@ export interface components {
              * Format: uuid
              */
             part: string;
-            /** Said */
-            said: string;
+            /** Sentence */
+            sentence: string;
             /** Asks */
             asks: string[];
         };
@@ -6087,11 +5531,11 @@ export interface components {
             };
             /** Trends */
             trends: components["schemas"]["TrendOut"][];
-            said: components["schemas"]["SaidOfAllOut"];
-            beside: components["schemas"]["SaidBesideOut"];
+            worded: components["schemas"]["WordedOfAllOut"];
+            beside: components["schemas"]["WordedBesideOut"];
             /** Statistics */
             statistics: {
-                [key: string]: components["schemas"]["SaidStatisticsOut"];
+                [key: string]: components["schemas"]["WordedStatisticsOut"];
             };
         };
         /**
@@ -6314,8 +5758,8 @@ export interface components {
             side_changes: string[];
             /** Costs */
             costs: components["schemas"]["CostOut"][];
-            /** Net Said */
-            net_said: string;
+            /** Net Written */
+            net_written: string;
             plan: components["schemas"]["PlanOut"];
             /** Plan Version */
             plan_version: number;
@@ -6916,6 +6360,562 @@ export interface components {
              * @enum {string}
              */
             then: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+        };
+        /**
+         * WordedAccount
+         * @description An account in words.
+         *
+         *     `range` says how sure the net cost is, `apart` what the measuring took, `not_counted` which kinds have no line,
+         *     `unpaid` what was not paid and what that is worth, `suppliers` who supplied the rest, `doubts` what should be
+         *     looked at before anybody pays by it.
+         */
+        WordedAccount: {
+            /** Entries */
+            entries: components["schemas"]["WordedEntry"][];
+            /** Net */
+            net: string;
+            /** Range */
+            range: string | null;
+            /** Apart */
+            apart: string | null;
+            /** Not Counted */
+            not_counted: string | null;
+            /** Unpaid */
+            unpaid: string[];
+            /** Suppliers */
+            suppliers: string[];
+            /** At Worth */
+            at_worth: string | null;
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * WordedBeside
+         * @description What no reading shows and nobody may forget, a line each.
+         */
+        WordedBeside: {
+            /** Basis */
+            basis: string;
+            /** History */
+            history: {
+                [key: string]: string[];
+            };
+            /** Waivers */
+            waivers: string[];
+            /** Drawbacks */
+            drawbacks: string[];
+            /** Found */
+            found: string[];
+        };
+        /**
+         * WordedBesideOut
+         * @description What no reading shows and nobody may forget, a line each; `basis` is what the comparison rests on, `history` by
+         *     measure each verdict that was given of it, where there was more than one.
+         */
+        WordedBesideOut: {
+            /** Basis */
+            basis: string;
+            /** History */
+            history: {
+                [key: string]: string[];
+            };
+            /** Waivers */
+            waivers: string[];
+            /** Drawbacks */
+            drawbacks: string[];
+            /** Found */
+            found: string[];
+        };
+        /**
+         * WordedCandidate
+         * @description What is expected of a candidate, for 10 units of currency, and what came of it.
+         */
+        WordedCandidate: {
+            /** Expected */
+            expected: string;
+            /** Per 10 */
+            per_10: string;
+            /** Achieved */
+            achieved: string;
+        };
+        /**
+         * WordedClaim
+         * @description A row of what was bought.
+         */
+        WordedClaim: {
+            /** Measure */
+            measure: string;
+            /** Name */
+            name: string;
+            /** Both */
+            both: string;
+            /** Change */
+            change: string;
+            /** Interval */
+            interval: string | null;
+            /** Level */
+            level: string;
+            /** Value */
+            value: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "real_gain" | "real_loss" | "no_change" | "not_settled" | "untested";
+            /** Provisional */
+            provisional: boolean;
+        };
+        /**
+         * WordedEntry
+         * @description One line: `amount` is signed and without the currency; `counts` is False for what is not in the sum.
+         */
+        WordedEntry: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "part" | "shipping" | "tax" | "consumable" | "tool" | "labour" | "waiting" | "rework" | "downtime" | "breakage" | "electricity" | "resale" | "reuse" | "measuring" | "other";
+            /** Label */
+            label: string;
+            /** Detail */
+            detail: string;
+            /** Amount */
+            amount: string;
+            /** Counts */
+            counts: boolean;
+        };
+        /**
+         * WordedFigureOut
+         * @description A figure as it was computed, to seven digits.
+         */
+        WordedFigureOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * WordedJob
+         * @description A job in words: lines of its history, shares that came back, how heat crept up, candidates by their ids.
+         */
+        WordedJob: {
+            /** History */
+            history: components["schemas"]["WordedLine"][];
+            /** Recovered */
+            recovered: string[];
+            /** Steps */
+            steps: string[];
+            /** Wear */
+            wear: string[];
+            /** Candidates */
+            candidates: {
+                [key: string]: components["schemas"]["WordedCandidate"];
+            };
+        };
+        /**
+         * WordedLine
+         * @description One line of the history: its unit once, and a mean for each of its points.
+         */
+        WordedLine: {
+            /** Unit */
+            unit: string;
+            /** Means */
+            means: string[];
+        };
+        /** WordedLiveOut */
+        WordedLiveOut: {
+            /** Lead */
+            lead: string;
+            /** Beneath */
+            beneath: string;
+            /** Now */
+            now: components["schemas"]["WordedNowOut"][];
+            /** Departs */
+            departs: string[];
+            /** Held */
+            held: string;
+            /** Spoils */
+            spoils: string[];
+            /** Minute */
+            minute: string;
+        };
+        /** WordedNowOut */
+        WordedNowOut: {
+            /** What */
+            what: string;
+            /** Now */
+            now: string;
+            /** Beside */
+            beside: string;
+        };
+        /**
+         * WordedOfAllOut
+         * @description A comparison in words: what got worse, what works now; then what bears on all of it.
+         */
+        WordedOfAllOut: {
+            /** Losses */
+            losses: string | null;
+            /** Rest */
+            rest: string;
+            /** Counts */
+            counts: string | null;
+            /** Look */
+            look: string | null;
+            /** Controls */
+            controls: string | null;
+            /** Bundle */
+            bundle: string | null;
+            /**
+             * Joint
+             * @description Heat with fan, sound, power and clock of the same runs
+             */
+            joint: string | null;
+            /** Measures */
+            measures: {
+                [key: string]: components["schemas"]["WordedOut"];
+            };
+            /** Trends */
+            trends: components["schemas"]["WordedTrendOut"][];
+        };
+        /**
+         * WordedOfBill
+         * @description A bill in words.
+         *
+         *     `sentence` leads; `per_10` and `interval` are of the headline; `values` say by measure what each claim's gain
+         *     cost, only of verdicts that Judge has given.
+         */
+        WordedOfBill: {
+            /** Currency */
+            currency: string;
+            /** Sentence */
+            sentence: string;
+            /** Per 10 */
+            per_10: string;
+            /** Interval */
+            interval: string | null;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Hint */
+            hint: string | null;
+        };
+        /**
+         * WordedOption
+         * @description One row; `point` is where the picture draws it, None where its cost or gain is not known.
+         */
+        WordedOption: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "swap" | "candidate" | "nothing";
+            /** Id */
+            id: string | null;
+            /** Label */
+            label: string;
+            /** Verdict */
+            verdict: ("real_gain" | "real_loss" | "no_change" | "not_settled" | "untested") | null;
+            /** Provisional */
+            provisional: boolean;
+            /** Is Expected */
+            is_expected: boolean;
+            /** Cost */
+            cost: string;
+            /** Cost Range */
+            cost_range: string | null;
+            /** Gain */
+            gain: string;
+            /** Gain Range */
+            gain_range: string | null;
+            /** Value */
+            value: string;
+            /** Chance */
+            chance: string;
+            /** Extra */
+            extra: string;
+            /** Expected */
+            expected: string | null;
+            /** Basis */
+            basis: string | null;
+            point: components["schemas"]["Point"] | null;
+        };
+        /**
+         * WordedOut
+         * @description A result in words, with the machine's decimal mark: every figure rounded by its interval.
+         */
+        WordedOut: {
+            /** Change */
+            change: string;
+            /**
+             * Both
+             * @description The two readings, or what passed of how many
+             */
+            both: string;
+            /**
+             * Forms
+             * @description The change in every way that it may be said
+             */
+            forms: string[];
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /**
+             * Unit
+             * @description Of the two means: K where temperatures stand above the room
+             */
+            unit: string;
+            /** Interval */
+            interval: string | null;
+            /** Level */
+            level: string;
+            /**
+             * Why
+             * @description Why the verdict is what it is, in few words
+             */
+            why: string | null;
+            /**
+             * Remark
+             * @description The same in full, and what would help
+             */
+            remark: string | null;
+            /** Grade */
+            grade: string | null;
+            /** Margin */
+            margin: string;
+            /** Hoped */
+            hoped: string | null;
+            /** Floor */
+            floor: string | null;
+            /** Rise */
+            rise: string | null;
+            /** Settling */
+            settling: string | null;
+            /** Late */
+            late: string | null;
+            /**
+             * First
+             * @description What was first said of it, where that is another thing now
+             */
+            first: string | null;
+            /**
+             * Today
+             * @description What today's rules say, where a verdict given by earlier ones leads
+             */
+            today: string | null;
+            /**
+             * Context
+             * @description It set against ceilings, ratings and its share of the job
+             */
+            context: string[];
+            drawn: components["schemas"]["SpanOut"] | null;
+        };
+        /**
+         * WordedOverlay
+         * @description What stands above and beside two sides laid over each other.
+         */
+        WordedOverlay: {
+            /** Sentence */
+            sentence: string;
+            /** Beneath */
+            beneath: string;
+            /** Rows */
+            rows: components["schemas"]["WordedRow"][];
+            /** Unit */
+            unit: string;
+            /** Held Before */
+            held_before: string;
+            /** Held After */
+            held_after: string;
+            /** Minute */
+            minute: string;
+        };
+        /** WordedOverlayOut */
+        WordedOverlayOut: {
+            /** Sentence */
+            sentence: string;
+            /** Beneath */
+            beneath: string;
+            /** Rows */
+            rows: components["schemas"]["WordedRowOut"][];
+            /** Unit */
+            unit: string;
+            /** Held Before */
+            held_before: string;
+            /** Held After */
+            held_after: string;
+            /** Minute */
+            minute: string;
+        };
+        /**
+         * WordedReckoning
+         * @description A reckoning in words.
+         *
+         *     `head` stands beneath the first sentence: what was changed together, who gave a part, what got worse. `limits` say
+         *     what holds the machine back now; `other_terms` what the net cost is on the other switches.
+         */
+        WordedReckoning: {
+            /** Label */
+            label: string;
+            /** Lead */
+            lead: string | null;
+            /** Lead Name */
+            lead_name: string | null;
+            /** To Judge */
+            to_judge: boolean;
+            /** Bundle */
+            bundle: string | null;
+            /** Losses */
+            losses: string | null;
+            /** No Loss */
+            no_loss: string | null;
+            /** Overall */
+            overall: string | null;
+            /** Unit Of Gain */
+            unit_of_gain: string;
+            /** Bought In */
+            bought_in: string;
+            /** Settings */
+            settings: components["schemas"]["WordedSetting"][];
+            /** Other Terms */
+            other_terms: string[];
+            /** Better */
+            better: string[];
+            /** Limits */
+            limits: string[];
+            /** Causes */
+            causes: string[];
+        };
+        /**
+         * WordedRow
+         * @description One line beneath the curves: what, on both sides, and how they differ.
+         */
+        WordedRow: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Change */
+            change: string;
+        };
+        /** WordedRowOut */
+        WordedRowOut: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Change */
+            change: string;
+        };
+        /**
+         * WordedSetting
+         * @description What is said on one setting of the switches.
+         */
+        WordedSetting: {
+            /** Labour */
+            labour: boolean;
+            /** Years */
+            years: number;
+            bill: components["schemas"]["WordedOfBill"];
+            account: components["schemas"]["WordedAccount"];
+            /** Claims */
+            claims: components["schemas"]["WordedClaim"][];
+            /** Options */
+            options: components["schemas"]["WordedOption"][];
+            /** Not Drawn */
+            not_drawn: string | null;
+            whole: components["schemas"]["WordedWhole"] | null;
+            /** Payback */
+            payback: string | null;
+            /** Room */
+            room: string[];
+        };
+        /** WordedSidesOut */
+        WordedSidesOut: {
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * WordedStatisticsOut
+         * @description One result for the next technician: both sides in figures, the rule, and every figure behind the verdict.
+         */
+        WordedStatisticsOut: {
+            /** Sides */
+            sides: components["schemas"]["WordedSidesOut"][];
+            /** Rule */
+            rule: string | null;
+            /** Figures */
+            figures: components["schemas"]["WordedFigureOut"][];
+        };
+        /** WordedStep */
+        WordedStep: {
+            /** Swap */
+            swap: string;
+            /** Label */
+            label: string;
+            /** Net */
+            net: string;
+            /** Share */
+            share: string;
+        };
+        /**
+         * WordedStrength
+         * @description The smallest change that a plan could show, and more sittings could; `two_looks` where it may look twice.
+         */
+        WordedStrength: {
+            /** Detectable */
+            detectable: string;
+            /** With Three */
+            with_three: string;
+            /** With Four */
+            with_four: string;
+            /** With Five */
+            with_five: string;
+            /** Target */
+            target: string;
+            /** Two Looks */
+            two_looks: string | null;
+        };
+        /**
+         * WordedTrendOut
+         * @description Whether the gain follows a trait of the jobs, and why it is no rule; `points` say what its picture shows.
+         */
+        WordedTrendOut: {
+            /** Trait */
+            trait: string;
+            /** Says */
+            says: string;
+            /** Doubt */
+            doubt: string | null;
+            /** Points */
+            points: string;
+        };
+        /**
+         * WordedWhole
+         * @description The whole ladder: its first sentence, what each claim came to, and what each step made of the headline.
+         */
+        WordedWhole: {
+            /** Title */
+            title: string;
+            /** Sentence */
+            sentence: string;
+            /** Claims */
+            claims: components["schemas"]["WordedClaim"][];
+            /** Steps */
+            steps: components["schemas"]["WordedStep"][];
+            /** Shares Of */
+            shares_of: string | null;
+            /** With Machine */
+            with_machine: string | null;
         };
         /** WorkloadIn */
         WorkloadIn: {
@@ -8564,7 +8564,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SaidReckoning"];
+                    "application/json": components["schemas"]["WordedReckoning"];
                 };
             };
             /** @description A problem, RFC 9457 */

@@ -107,7 +107,7 @@ function Channel({ heat, panel, x, width }: ChannelProps) {
             key={side.build}
             side={side}
             number={number}
-            says={number === 0 ? heat.said.held_before : heat.said.held_after}
+            says={number === 0 ? heat.worded.held_before : heat.worded.held_after}
             top={top}
             x={x}
           />

@@ -37,7 +37,7 @@ const heat: Heat = {
   above_room: true,
   same_s: 120,
   sides: [side([0, 30, 40]), side([0, 25, 35])],
-  said: {
+  worded: {
     sentence: "",
     beneath: "",
     rows: [],

@@ -3,7 +3,7 @@ import { formatNumber } from "../lib/format";
 import { SENSED, SENSED_ROLES } from "../lib/sensors";
 
 /** What of two sides is drawn; a report keeps their means alone. */
-export type DrawnHeat = Pick<Heat, "sides" | "said" | "same_s" | "above_room">;
+export type DrawnHeat = Pick<Heat, "sides" | "worded" | "same_s" | "above_room">;
 
 /** What is drawn of a load, from the top: the temperature large, what it goes with beneath on the same minutes. */
 const PANELS = SENSED_ROLES.flatMap((role) => {
@@ -34,7 +34,7 @@ export function panelsOf(heat: DrawnHeat, top: number): Panel[] {
     const lines = heat.sides.some(({ runs }) => runs.length > 0)
       ? "every run; thick: mean of its side"
       : "mean of each side";
-    const title = role === "temperature" ? `${heat.said.unit}, ${lines}` : `${name}, ${unit}`;
+    const title = role === "temperature" ? `${heat.worded.unit}, ${lines}` : `${name}, ${unit}`;
     panels.push({ role, title, top: next, bottom: next + height, low, high });
     next += height + GAP;
   }

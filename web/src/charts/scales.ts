@@ -1,9 +1,9 @@
 import { scaleLinear, scaleSymlog } from "d3-scale";
 
-import type { Said } from "../api/client";
+import type { Worded } from "../api/client";
 
 /** A result on the axis of its group, as the server drew it: percent for ratios, the unit otherwise; right is better. */
-export type Span = NonNullable<Said["drawn"]>;
+export type Span = NonNullable<Worded["drawn"]>;
 
 const WIDEST = 400;
 const TICKS = [-300, -200, -100, -50, -20, -10, -5, -2, -1, 0, 1, 2, 5, 10, 20, 50, 100, 200, 300];

@@ -28,7 +28,7 @@ export function HeatOverlay({ job, heat }: Props) {
     <div ref={measure}>
       <ChartToTake
         name={`${job.machine.name}: heat, ${letters.join(" → ")}`}
-        caption={[heat.said.sentence, heat.said.beneath]}
+        caption={[heat.worded.sentence, heat.worded.beneath]}
       >
         <div className="relative touch-pan-y">
           <HeatPlot
@@ -37,7 +37,7 @@ export function HeatOverlay({ job, heat }: Props) {
             window={window}
             windowSays={isFirst && heat.window ? "this window counts, both sides" : "looked at, both sides"}
             cursor={cursor}
-            label={`${heat.said.sentence} ${heat.said.beneath}`}
+            label={`${heat.worded.sentence} ${heat.worded.beneath}`}
           />
           <Cursor
             heat={heat}

@@ -83,7 +83,7 @@ function Step({ swap, branch, current, to }: StepProps) {
         {branch && <span className="font-normal text-soft">{branch}</span>}
         {swap.label}
       </span>
-      <span className="text-sm text-soft">{swap.state === "closed" ? swap.net_said : swap.state}</span>
+      <span className="text-sm text-soft">{swap.state === "closed" ? swap.net_written : swap.state}</span>
     </Link>
   );
 }

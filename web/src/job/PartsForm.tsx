@@ -128,9 +128,9 @@ export function FiguresField(props: FiguresProps) {
           onChange={(name) => onChange(writePlace(value, known, place, name, mark))}
         />
       ))}
-      {seated?.said && (
+      {seated?.sentence && (
         <p role="status" className="text-sm font-medium">
-          {seated.said}
+          {seated.sentence}
         </p>
       )}
       {seated?.asks.map((ask) => (

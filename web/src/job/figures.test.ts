@@ -34,9 +34,9 @@ const PROCESSOR = [
 ];
 
 it("asks of a figure that no PC has whether it is typed right", () => {
-  const said = (text: string) => sayImpossible(readFigures(text, PROCESSOR, ","), PROCESSOR, ",");
-  expect(said("4.200 GHz boost")).toBe("4200 GHz? No part of a PC runs at that. Is it typed right?");
-  expect(said("4,2 GHz boost, 9000 W")).toBeUndefined();
+  const worded = (text: string) => sayImpossible(readFigures(text, PROCESSOR, ","), PROCESSOR, ",");
+  expect(worded("4.200 GHz boost")).toBe("4200 GHz? No part of a PC runs at that. Is it typed right?");
+  expect(worded("4,2 GHz boost, 9000 W")).toBeUndefined();
 });
 
 describe("the name of another part", () => {

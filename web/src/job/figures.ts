@@ -173,10 +173,10 @@ export function describeRated(
 ): string {
   const figures = vocabulary.parts[part.role] ?? [];
   const dates = figures.filter((figure) => figure.kind === "date" && part.rated[figure.key] != null);
-  const said = Object.fromEntries(
+  const recorded = Object.fromEntries(
     dates.map((figure) => [figure.key, formatDay(String(part.rated[figure.key]))]),
   );
-  return writeFigures({ ...part.rated, ...said }, figures, mark).replaceAll(", ", " · ");
+  return writeFigures({ ...part.rated, ...recorded }, figures, mark).replaceAll(", ", " · ");
 }
 
 /** The name of a setting, limit or condition: "power limit, W". */

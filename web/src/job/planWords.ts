@@ -16,7 +16,7 @@ export const strongest = (view: PlanView, headline: string | null): Strength | u
   view.strengths.find((strength) => strength.measure === headline) ?? view.strengths[0];
 
 /** What is said of the strength that speaks for a plan; undefined while it is not known. */
-export function saidOf(view: PlanView, headline: string | null): PlanView["said"][string] | undefined {
+export function wordedOf(view: PlanView, headline: string | null): PlanView["worded"][string] | undefined {
   const strength = strongest(view, headline);
-  return strength && view.said[strength.measure];
+  return strength && view.worded[strength.measure];
 }

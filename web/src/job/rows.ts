@@ -142,13 +142,13 @@ export function runBody(
     const typed = entry.texts[measure.id];
     const recorded = row.run?.readings[measure.id];
     // What was said of how it is read stays with a figure that is corrected.
-    const said = entry.marks[measure.id] ?? marksOf(recorded);
+    const marks = entry.marks[measure.id] ?? marksOf(recorded);
     if (typed !== undefined) {
-      if (typed.trim()) readings[measure.id] = said.statistic || said.source ? { typed, ...said } : typed;
+      if (typed.trim()) readings[measure.id] = marks.statistic || marks.source ? { typed, ...marks } : typed;
     } else if (recorded) {
       const { low, high, about, confirmed } = recorded;
       const figure = low === high ? { value: low } : { low, high };
-      readings[measure.id] = { ...figure, about, confirmed, ...said };
+      readings[measure.id] = { ...figure, about, confirmed, ...marks };
     }
   }
   return {
@@ -166,7 +166,7 @@ export function runBody(
 }
 
 /** What the server says of a run by itself: it is sent with none. */
-export const SAID_OF_RUNS = [
+export const WORDS_OF_RUNS = [
   "excluded_late",
   "written_at",
   "left_out_at",
@@ -176,7 +176,7 @@ export const SAID_OF_RUNS = [
 
 /** What a correction does not send, or sends in another form than it was answered. */
 const OF_THE_RECORD = new Set<string>([
-  ...SAID_OF_RUNS,
+  ...WORDS_OF_RUNS,
   ...(["id", "version", "workload_version", "parameters", "readings"] satisfies (keyof Run)[]),
 ]);
 

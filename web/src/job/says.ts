@@ -44,10 +44,10 @@ export const isToBeJudged = (result: Pick<MeasureResult, "can_be_shown" | "shown
 export function sayWhatIf(job: Pick<Case, "builds" | "measures">, changes: WhatIf[]): string {
   if (changes.length === 0) return "No verdict would change.";
   const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
-  const said = changes.map(({ before, after, measure, now, then }) => {
+  const sentences = changes.map(({ before, after, measure, now, then }) => {
     const name = job.measures.find((other) => other.id === measure)?.name ?? "A measure";
     const words = `${verdictWord(now)} becomes ${verdictWord(then)}`.toLowerCase();
     return `${name}, ${letter(before)} → ${letter(after)}: ${words}.`;
   });
-  return `This would change ${said.length === 1 ? "a verdict" : `${said.length} verdicts`}. ${said.join(" ")}`;
+  return `This would change ${sentences.length === 1 ? "a verdict" : `${sentences.length} verdicts`}. ${sentences.join(" ")}`;
 }

@@ -6,7 +6,7 @@ import type { DecimalMark } from "../lib/number";
 
 /** What is known of a part where it sits: a sentence, and what is asked. */
 export interface Seated {
-  said: string;
+  sentence: string;
   asks: readonly string[];
 }
 

@@ -54,10 +54,14 @@ describe("what is kept in the browser's storage", () => {
     expect(storage.size).toBe(0);
   });
   it("is not understood where a later program wrote it, nor where it is no JSON", () => {
-    put({ shape: 2, draft: { name: "typed" } });
+    put({ shape: 3, draft: { name: "typed" } });
     expect(readKept("form")).toBeNull();
     storage.set("lynxbill.draft.form", "{");
     expect(readKept("form")).toBeNull();
+  });
+  it("is read under the names of today where it was kept under older ones", () => {
+    put({ shape: 1, draft: { fitSaid: "fits", parts: [{ fitSaid: "said so" }] } });
+    expect(readKept("form")).toEqual({ fitAnswer: "fits", parts: [{ fitAnswer: "said so" }] });
   });
   it("is taken bare as it stood before drafts had a shape", () => {
     put({ name: "typed", shape: "round" });

@@ -1,9 +1,11 @@
 import { useCallback, useEffect, useState } from "react";
 
+import { withNewerNames } from "./olderNames";
+
 /** What is typed and not yet saved lives in the browser's own storage, so that neither a reload nor a lost server takes it. */
 const PREFIX = "lynxbill.draft.";
 /** Raised when drafts are kept in another form; one of a later program than this is not understood. */
-const SHAPE = 1;
+const SHAPE = 2;
 
 type Fields = Record<string, unknown>;
 
@@ -41,7 +43,8 @@ export function readKept(key: string): unknown {
   try {
     const kept = JSON.parse(localStorage.getItem(PREFIX + key) ?? "null") as unknown;
     // Before drafts had a shape they stood there bare.
-    if (!isFields(kept) || !("shape" in kept && "draft" in kept)) return kept;
+    if (!isFields(kept) || !("shape" in kept && "draft" in kept)) return withNewerNames(kept);
+    if (kept["shape"] === 1) return withNewerNames(kept["draft"]);
     return kept["shape"] === SHAPE ? kept["draft"] : null;
   } catch {
     return null;

@@ -84,8 +84,8 @@ class Client:
 def _why(error: urllib.error.HTTPError) -> str:
     try:
         problem = json.load(error)
-        said = str(problem["detail"])
-        fields = [f"{e['field']}: {e['message']}" for e in problem.get("errors", ()) if e["message"] not in said]
-        return "\n".join([said, *fields])
+        sentence = str(problem["detail"])
+        fields = [f"{e['field']}: {e['message']}" for e in problem.get("errors", ()) if e["message"] not in sentence]
+        return "\n".join([sentence, *fields])
     except (ValueError, KeyError, TypeError):
         return f"it answered with status {error.code}; is this a Lynxbill server?"

@@ -97,9 +97,9 @@ def _drives(root: Path, salt: str | None) -> Iterator[Fitted]:
         label = read_text(drive / "device/model") or drive.name
         figures: dict[str, Any] = {"size_gb": round(int(size) * SECTOR / 1e9)}
         for key, name in (("link_gts", "current_link_speed"), ("lanes", "current_link_width")):
-            said = re.match(r"[\d.]+", read_text(drive / "device/device" / name) or "")
-            if said:
-                figures[key] = float(said[0]) if key == "link_gts" else int(float(said[0]))
+            found = re.match(r"[\d.]+", read_text(drive / "device/device" / name) or "")
+            if found:
+                figures[key] = float(found[0]) if key == "link_gts" else int(float(found[0]))
         serial = read_text(drive / "device/serial")
         if serial and salt:
             figures["sum"] = f"{_digest(salt)[:4]}-{_digest(f'{salt} {serial}')[:12]}"

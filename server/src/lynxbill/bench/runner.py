@@ -72,8 +72,12 @@ class Settings:
 
     def threads(self, job: Job) -> int:
         """In how many threads all-core work runs: as the build says, else in all."""
-        said = job.settings.get("threads")
-        return said if isinstance(said, int) and not isinstance(said, bool) and said >= 1 else self.source.threads
+        threads = job.settings.get("threads")
+        return (
+            threads
+            if isinstance(threads, int) and not isinstance(threads, bool) and threads >= 1
+            else self.source.threads
+        )
 
 
 @dataclass(slots=True)
@@ -277,21 +281,21 @@ def _times_held_back(channels: list[Channel]) -> float:
 
 def _say_now(recorder: Recorder) -> str:
     """What the sensors say at this moment, in a few words."""
-    said = []
+    sentences = []
     for role, unit in (("temperature", "°C"), ("clock", "MHz"), ("power", "W"), ("fan", "rpm")):
         value = recorder.latest(role)
         if value is not None:
-            said.append(f"{value:.0f} {unit}")
-    return ", ".join(said)
+            sentences.append(f"{value:.0f} {unit}")
+    return ", ".join(sentences)
 
 
 def _note(rest: Rest, figures: Figures, settings: Settings) -> str:
-    said = [*figures.remarks, *(f"{key}: {why}." for key, why in figures.missing.items())]
+    sentences = [*figures.remarks, *(f"{key}: {why}." for key, why in figures.missing.items())]
     if not rest.rested:
-        said.append(f"Begun before the machine was at rest, after {rest.waited_s:.0f} s.")
+        sentences.append(f"Begun before the machine was at rest, after {rest.waited_s:.0f} s.")
     if any(channel.stands_in for channel in settings.channels):
-        said.append("Sensors stand in for the machine’s own.")
-    return " ".join(said)
+        sentences.append("Sensors stand in for the machine’s own.")
+    return " ".join(sentences)
 
 
 class _NoTrace:

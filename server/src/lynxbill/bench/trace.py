@@ -102,18 +102,20 @@ class Recorder:
     def latest(self, role: str) -> float | None:
         """What a role's channels said last; the highest of them."""
         with self._lock:
-            said = [s.values[-1] for c, s in zip(self.channels, self._series, strict=True) if c.role == role and s.at]
-        return max((value for value in said if value is not None), default=None)
+            readings = [
+                s.values[-1] for c, s in zip(self.channels, self._series, strict=True) if c.role == role and s.at
+            ]
+        return max((value for value in readings if value is not None), default=None)
 
     def hottest(self) -> float | None:
         """The highest that the processor's sensors said last, in °C; of all where it has none."""
         with self._lock:
-            said = [
+            readings = [
                 (channel.of == "processor", series.values[-1])
                 for channel, series in zip(self.channels, self._series, strict=True)
                 if channel.role == "temperature" and series.at
             ]
-        told = [(on, value) for on, value in said if value is not None]
+        told = [(on, value) for on, value in readings if value is not None]
         own = [value for on, value in told if on]
         return max(own or [value for _, value in told], default=None)
 

@@ -204,7 +204,7 @@ class CandidateContent(Strict):
     price_high: PositiveMoney | None = None
     gain_low: Finite | None = None
     gain_high: Finite | None = None
-    fit_said: FitWord | None = None
+    fit_answer: FitWord | None = None
     fit_source: OptionalLine = ""
     worked: OptionalLine = ""
     alternative: Alternative = "part"

@@ -17,6 +17,7 @@ from lynxbill.core.record.ids import RunId
 from lynxbill.core.record.run import Run
 from lynxbill.exchange.evidence_schema import RunFileRun
 from lynxbill.exchange.history import hold_history
+from lynxbill.exchange.older_names import RUN_FILE, take_older_names
 from lynxbill.exchange.problem import Problem, UnusableText, say_validation, steps_of
 from lynxbill.exchange.run_members import from_case, to_case, to_run, to_trace
 from lynxbill.exchange.run_problems import find_problems
@@ -60,6 +61,7 @@ def read_run_file(
         )
     if shapes := list(islice(check_shape(written), MOST_PROBLEMS)):
         raise UnusableText(shapes)
+    take_older_names(written, RUN_FILE)
     batches = members if isinstance(members, list) else []
     if batches is not members:
         written["runs"] = members

@@ -109,7 +109,7 @@ class RecognitionFile(Strict):
     remark: OptionalLine = ""
 
     @model_validator(mode="after")
-    def _said(self) -> Self:
+    def _answer(self) -> Self:
         if self.result is not None and not self.seen:
             raise ValueError("a “result” needs what was “seen”")
         if self.result == "pass with remark" and not self.remark:

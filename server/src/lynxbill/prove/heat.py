@@ -79,7 +79,7 @@ def _soaked(
     return at, 60 - to_go - die + noise, float(to_go[-1])
 
 
-def said_settled(
+def called_settled(
     random: np.random.Generator,
     replications: int,
     *,
@@ -87,15 +87,15 @@ def said_settled(
     left: tuple[float, float],
 ) -> int:
     """How many of so many soaks with so much left to go, in K, are said to have settled."""
-    said = done = 0
+    called = done = 0
     while done < replications:
         at, values, to_go = soak(random)
         if not left[0] < to_go <= left[1]:
             continue
         done += 1
         course = find_course("temperature", at, values)
-        said += course is not None and course.settled
-    return said
+        called += course is not None and course.settled
+    return called
 
 
 def missed_equilibria(

@@ -74,7 +74,7 @@ LONG, SHORT, OWN = 16 * 2 * 125 * 128 / 130, 8 * 4 * 125 * 128 / 130, 16 * 4 * 1
 
 
 @pytest.mark.parametrize(
-    ("adapters", "needs", "said", "usable"),
+    ("adapters", "needs", "sentence", "usable"),
     [
         # One seat alone is known without a word; more than one has to be told.
         ((), None, None, LONG),
@@ -90,10 +90,10 @@ LONG, SHORT, OWN = 16 * 2 * 125 * 128 / 130, 8 * 4 * 125 * 128 / 130, 16 * 4 * 1
     ],
 )
 def test_a_drive_has_a_ceiling_only_where_its_seat_is_known(
-    adapters: tuple[Part, ...], needs: str | None, said: str | None, usable: float | None
+    adapters: tuple[Part, ...], needs: str | None, sentence: str | None, usable: float | None
 ) -> None:
     drive = replace(DRIVE, rated={**DRIVE.rated, "drive_slot": needs})
-    build = Build(B, "B", "Built", (drive, *adapters), {"drive_slot": said} if said else {})
+    build = Build(B, "B", "Built", (drive, *adapters), {"drive_slot": sentence} if sentence else {})
     ceiling = ceiling_of(SLOT, build, drive)
     assert (ceiling and ceiling.usable) == (usable and pytest.approx(usable))
 
@@ -118,9 +118,9 @@ def test_of_several_drives_each_has_the_ceiling_of_the_seat_that_is_named_for_it
     build = Build(B, "B", "Built", (DRIVE, old, carrying))
     found = [ceiling_of(SLOT, build, part) for part in (DRIVE, old)]
     assert [ceiling and ceiling.usable for ceiling in found] == [pytest.approx(LONG), pytest.approx(SHORT)]
-    said = replace(DRIVE, rated={**DRIVE.rated, "seat": "riser"})
-    moved = Build(B, "B", "Built", (said, old, RISER))
-    ceiling = ceiling_of(SLOT, moved, said)
+    sentence = replace(DRIVE, rated={**DRIVE.rated, "seat": "riser"})
+    moved = Build(B, "B", "Built", (sentence, old, RISER))
+    ceiling = ceiling_of(SLOT, moved, sentence)
     assert ceiling is not None
     assert ceiling.usable == pytest.approx(SHORT)
     assert ceiling.limited_by == "Riser"

@@ -86,9 +86,9 @@ def test_firmware_and_the_technicians_own_word_count() -> None:
     newer = "firmware: the part needs 1.6, the machine has 1.4; which is newer?"
     assert newer in [say_fit(check) for check in check_fit(needs, MACHINE, build).checks]
     assert check_fit(needs, MACHINE, replace(build, settings={"firmware": "1.6"})).word == "fits"
-    said = replace(SIX_CORE, fit_said="does not fit", fit_source="the board's manual")
-    assert check_fit(said, MACHINE, build).word == "does not fit"
-    assert say_source(check_fit(said, MACHINE, build).checks[-1]) == "the board's manual"
+    sentence = replace(SIX_CORE, fit_answer="does not fit", fit_source="the board's manual")
+    assert check_fit(sentence, MACHINE, build).word == "does not fit"
+    assert say_source(check_fit(sentence, MACHINE, build).checks[-1]) == "the board's manual"
 
 
 def test_candidates_are_ranked_by_expected_gain_for_10_units_and_what_does_not_fit_comes_last() -> None:

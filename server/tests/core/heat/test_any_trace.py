@@ -18,7 +18,7 @@ from lynxbill.core.heat.sides import lay_over, run_curves
 from lynxbill.core.heat.trace import Floats
 from lynxbill.core.record.ids import RunId, SittingId
 from lynxbill.core.terms.measure import Kind, Measure, MeasureId, Scale, TraceFigure
-from lynxbill.words.heat.heat import SaidOverlay, say_overlay
+from lynxbill.words.heat.heat import WordedOverlay, say_overlay
 from tests.tiers import examples
 
 ROLES: tuple[ChannelRole, ...] = ("temperature", "load", "clock", "power", "fan", "noise", "held back")
@@ -73,7 +73,7 @@ def numbers(told: object) -> Iterator[float]:
             yield from numbers(value)
 
 
-def words(told: SaidOverlay) -> list[str]:
+def words(told: WordedOverlay) -> list[str]:
     """Every text of what is said."""
     return [text for row in told.rows for text in astuple(row)] + [told.sentence, told.beneath, told.held_before]
 
@@ -113,5 +113,5 @@ def test_what_a_run_and_two_sides_come_to_is_finite(
         overlay = lay_over(one, other)
         if overlay is not None:
             assert all(map(math.isfinite, numbers(overlay)))
-            said = " ".join(words(say_overlay(overlay, ".", {"processor": 92.0})))
-            assert not {"nan", "inf", "None"} & set(said.split())
+            sentence = " ".join(words(say_overlay(overlay, ".", {"processor": 92.0})))
+            assert not {"nan", "inf", "None"} & set(sentence.split())

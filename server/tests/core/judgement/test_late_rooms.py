@@ -47,8 +47,8 @@ def test_a_verdict_on_late_rooms_stands_only_where_a_kelvin_on_each_side_does_no
     assert result.verdict.word == word
     assert result.verdict.remark == ("room_unknown" if word == "not_settled" else None)
     assert ("room_noted_late" in {flag.code for flag in result.flags}) == bool(late)
-    said = say_remark(result, ".")
-    assert (said is not None and "given afterwards" in said) == (word == "not_settled")
+    sentence = say_remark(result, ".")
+    assert (sentence is not None and "given afterwards" in sentence) == (word == "not_settled")
 
 
 def test_late_rooms_count_as_the_mean_of_their_side() -> None:

@@ -120,19 +120,19 @@ def test_after_the_last_look_half_of_the_error_is_left_and_before_it_the_whole()
     assert late.p == pytest.approx(min(1.0, 2 / (late.interval.e_value or 1)))
 
 
-def given_by(case: Case, rules: int | None, **said: Any) -> Case:
+def given_by(case: Case, rules: int | None, **sentence: Any) -> Case:
     """The same case, whose verdict was given by other rules, which said something else of the same readings."""
     comparison = judge(case)
     (entry,) = showings_of(case, comparison, comparison.measures, at=DAY)
     assert entry.rules == RULES
-    swap = replace(case.swaps[0], shown=(replace(entry, rules=rules, **said),))
+    swap = replace(case.swaps[0], shown=(replace(entry, rules=rules, **sentence),))
     return replace(case, swaps=(swap,))
 
 
 def test_a_verdict_given_by_earlier_rules_leads_while_its_readings_stand_and_todays_is_told_beside_it() -> None:
     case = make_case(SLOW, FAST)
-    said = {"verdict": "not_settled", "gain": 0.2, "low": -0.1, "high": 0.5}
-    (led,) = judge(given_by(case, RULES - 1, **said)).measures
+    sentence = {"verdict": "not_settled", "gain": 0.2, "low": -0.1, "high": 0.5}
+    (led,) = judge(given_by(case, RULES - 1, **sentence)).measures
     assert (led.verdict.word, led.estimate, led.shown) == ("not_settled", 0.2, True)
     assert led.interval is not None
     assert (led.interval.low, led.interval.high, led.interval.p) == (-0.1, 0.5, None)
@@ -144,7 +144,7 @@ def test_a_verdict_given_by_earlier_rules_leads_while_its_readings_stand_and_tod
     assert told is not None
     assert f"rules number {RULES - 1}" in told
     assert told.endswith("real gain.")
-    (turned,) = judge(given_by(case, RULES - 1, **said), C, B).measures
+    (turned,) = judge(given_by(case, RULES - 1, **sentence), C, B).measures
     assert turned.today is not None
     assert (turned.estimate, turned.today.verdict.word) == (-0.2, "real_loss")
 

@@ -38,11 +38,11 @@ def after_runs(case: Case, **fields: Any) -> Case:
 
 
 def with_statistic(case: Case, build: str, statistic: Statistic) -> Case:
-    def said(reading: Reading) -> Reading:
+    def sentence(reading: Reading) -> Reading:
         return replace(reading, statistic=statistic)
 
     runs = tuple(
-        replace(r, readings={key: said(reading) for key, reading in r.readings.items()})
+        replace(r, readings={key: sentence(reading) for key, reading in r.readings.items()})
         if r.sitting_id.startswith(build)
         else r
         for r in case.runs
@@ -65,10 +65,10 @@ def test_the_highest_before_and_the_settled_after_are_never_compared() -> None:
 
 
 def test_a_reading_that_does_not_say_is_the_plans_statistic_and_no_other() -> None:
-    said_after = with_statistic(make_case(SLOW, FAST), "C", "highest")
-    assert only(said_after).verdict.remark == "statistic_differs"
-    assert only(planned(said_after, statistic="highest")).verdict.word == "real_gain"
-    assert only(planned(said_after, statistic="mean")).verdict.remark == "statistic_differs"
+    ruled_after = with_statistic(make_case(SLOW, FAST), "C", "highest")
+    assert only(ruled_after).verdict.remark == "statistic_differs"
+    assert only(planned(ruled_after, statistic="highest")).verdict.word == "real_gain"
+    assert only(planned(ruled_after, statistic="mean")).verdict.remark == "statistic_differs"
 
 
 def test_a_few_readings_of_another_statistic_are_left_out_and_counted() -> None:

@@ -70,8 +70,8 @@ def plainly(before: list[Floats], after: list[Floats], *, wanted: int, margin: f
     if whole.word != skipped.word:
         return Plain("not_settled")
     if whole.word == "no_change":
-        return max(whole, skipped, key=lambda said: (said.high or 0.0) - (said.low or 0.0))
-    return max(skipped, whole, key=lambda said: -1.0 if said.p is None else said.p)
+        return max(whole, skipped, key=lambda worded: (worded.high or 0.0) - (worded.low or 0.0))
+    return max(skipped, whole, key=lambda worded: -1.0 if worded.p is None else worded.p)
 
 
 def variant(
@@ -92,8 +92,8 @@ def variant(
         due = len(before) >= min(2, beside[0]) and len(look) >= min(2, beside[1])
     if not due:
         # What was taken out has to be made good first; what there is speaks at other times alone.
-        said = at_other_times(before, after, bound, last_look=was_due)
-        return said or (Plain("not_settled") if was_due else so_far(before, after))
+        sentence = at_other_times(before, after, bound, last_look=was_due)
+        return sentence or (Plain("not_settled") if was_due else so_far(before, after))
     first = at_look(before, look, bound)
     if first.word in ("real_gain", "real_loss", "no_change") or len(after) == len(look):
         return first
@@ -175,8 +175,8 @@ def so_far(before: list[Floats], after: list[Floats]) -> Plain:
     before, after = even(before, after)
     if min(len(before), len(after)) >= 2:
         return Plain("not_settled")
-    said = by_guard(before, after, 1.0)
-    return said if said.word == "untested" else Plain("not_settled", said.low, said.high)
+    worded = by_guard(before, after, 1.0)
+    return worded if worded.word == "untested" else Plain("not_settled", worded.low, worded.high)
 
 
 def evidence_of(t: float, df: float, size: float) -> float:
@@ -229,15 +229,15 @@ def test_a_verdict_is_that_of_the_rules_written_plainly(
     bench: tuple[list[list[float]], list[list[float]]], wanted: int, margin: float
 ) -> None:
     before, after = map(oriented, bench)
-    said = plainly(before, after, wanted=wanted, margin=margin)
+    worded = plainly(before, after, wanted=wanted, margin=margin)
     result = ours(*bench, wanted=wanted, margin=margin)
-    assert result.verdict.word == said.word
-    if said.low is None:
+    assert result.verdict.word == worded.word
+    if worded.low is None:
         # Where both variants differ, or nothing may speak, there is no figure that the rules name.
         return
     assert result.interval is not None
-    assert (result.interval.low, result.interval.high) == pytest.approx((said.low, said.high), rel=1e-7, abs=1e-9)
-    assert result.p == (None if said.p is None else pytest.approx(said.p, rel=1e-6))
+    assert (result.interval.low, result.interval.high) == pytest.approx((worded.low, worded.high), rel=1e-7, abs=1e-9)
+    assert result.p == (None if worded.p is None else pytest.approx(worded.p, rel=1e-6))
 
 
 @settings(max_examples=examples(60), deadline=None)
@@ -252,11 +252,11 @@ def test_a_paired_verdict_is_that_of_a_one_sample_test(seed: int, pairs: int, ga
     test = stats.ttest_1samp(np.median(logs_b, axis=1) - np.median(logs_a, axis=1), 0.0)
     half90, half95 = (float(ci.high - ci.low) / 2 for ci in map(test.confidence_interval, (0.90, 0.95)))
     middle = float(np.median(logs_b, axis=1).mean() - np.median(logs_a, axis=1).mean())
-    said = word_of(middle, half90, half95, math.log1p(0.01), float(test.pvalue))
-    assert result.verdict.word == said.word
+    worded = word_of(middle, half90, half95, math.log1p(0.01), float(test.pvalue))
+    assert result.verdict.word == worded.word
     assert result.interval is not None
-    assert (result.interval.low, result.interval.high) == pytest.approx((said.low, said.high), rel=1e-7, abs=1e-9)
-    assert result.p == pytest.approx(said.p, rel=1e-6)
+    assert (result.interval.low, result.interval.high) == pytest.approx((worded.low, worded.high), rel=1e-7, abs=1e-9)
+    assert result.p == pytest.approx(worded.p, rel=1e-6)
 
 
 @pytest.mark.parametrize(("t", "df", "size"), [(0.0, 4, 1.5), (2.5, 4, 1.5), (-4.0, 8, 2.5), (6.0, 2, 1.0)])

@@ -110,7 +110,7 @@ def test_a_second_look_of_up_to_twice_as_many_and_one_is_allowed(first: int | No
 
 
 @pytest.mark.parametrize(
-    ("first", "second", "said"),
+    ("first", "second", "sentence"),
     [
         (None, 4, "needs a first one of two"),
         (1, 2, "needs a first one of two"),
@@ -118,8 +118,8 @@ def test_a_second_look_of_up_to_twice_as_many_and_one_is_allowed(first: int | No
         (3, 8, "after a first look at 3 a side a second one has 4 to 7"),
     ],
 )
-def test_another_is_refused_with_what_would_do(first: int | None, second: int, said: str) -> None:
-    with pytest.raises(BadValue, match=said):
+def test_another_is_refused_with_what_would_do(first: int | None, second: int, sentence: str) -> None:
+    with pytest.raises(BadValue, match=sentence):
         check_looks(first, second)
 
 

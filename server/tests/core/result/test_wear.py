@@ -88,10 +88,10 @@ def test_the_paste_of_a_build_is_followed_through_its_visits_and_said_with_the_d
     (wear,) = find_wear(visited([48.0, 49.1, 49.9, 51.0, 52.1]))
     assert wear.slope.per_year == pytest.approx(2.02, abs=0.1)
     assert wear.slope.limit == pytest.approx(70.0)
-    said = say_wear(wear, RISE, "B", ".")
-    assert said.startswith("Rise on build B: 2.02 K more a year (1.8")
-    assert "5 sittings over 2.0 years. At that pace it passes 70 K about" in said
-    assert said.endswith("2037.")
+    sentence = say_wear(wear, RISE, "B", ".")
+    assert sentence.startswith("Rise on build B: 2.02 K more a year (1.8")
+    assert "5 sittings over 2.0 years. At that pace it passes 70 K about" in sentence
+    assert sentence.endswith("2037.")
     (steady,) = find_wear(visited([48.0, 48.3, 47.9, 48.2]))
     assert "no wear shown, between −" in say_wear(steady, RISE, "B", ".")
     assert find_wear(make_case([[48.0]], [[45.0]], RISE)) == ()

@@ -18,8 +18,8 @@ def chained(depth: int) -> BaseException:
 
 
 def test_kinds_and_places_are_named_from_the_last_to_the_first_and_no_message() -> None:
-    said = say_fault(chained(1))
-    assert re.fullmatch(r"builtins.ValueError from builtins.KeyError at test_errors.py:\d+ chained", said)
+    sentence = say_fault(chained(1))
+    assert re.fullmatch(r"builtins.ValueError from builtins.KeyError at test_errors.py:\d+ chained", sentence)
     assert re.fullmatch(r"builtins.KeyError at test_errors.py:\d+ chained", say_fault(chained(0)))
 
 
@@ -33,7 +33,7 @@ def test_places_lead_inward_and_a_long_chain_is_cut() -> None:
     try:
         outer()
     except RuntimeError as error:
-        said = say_fault(error)
-    assert re.search(r"test_errors.py:\d+ outer > test_errors.py:\d+ inner$", said)
+        sentence = say_fault(error)
+    assert re.search(r"test_errors.py:\d+ outer > test_errors.py:\d+ inner$", sentence)
     assert say_fault(chained(30)).count("ValueError") == 10
-    assert "from" not in said
+    assert "from" not in sentence

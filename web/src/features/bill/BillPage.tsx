@@ -91,9 +91,9 @@ function Lead({ swap, data, setting: { bill, account } }: Made) {
             {data.bundle} What they brought belongs to the bundle.
           </b>
         )}
-        {account.unpaid.map((said) => (
-          <b key={said} className="block font-semibold text-ink">
-            {said}
+        {account.unpaid.map((line) => (
+          <b key={line} className="block font-semibold text-ink">
+            {line}
           </b>
         ))}
         {data.losses && <b className="block font-semibold text-loss">▼ {data.losses}</b>}
@@ -157,8 +157,8 @@ function WhatItBought({ job, data, setting }: Made) {
       <TableToTake name={`${job.machine.name}, ${data.label}, what it bought`}>
         <Bought claims={setting.claims} currency={job.machine.currency} />
       </TableToTake>
-      {setting.room.map((said) => (
-        <p key={said}>{said}</p>
+      {setting.room.map((line) => (
+        <p key={line}>{line}</p>
       ))}
       {data.overall && <p className="text-sm wrap-anywhere text-soft">{data.overall}</p>}
     </section>

@@ -60,13 +60,13 @@ export function ColumnsPage() {
     event.preventDefault();
     set(sides);
   };
-  const [said, ...more] = data?.lines ?? [];
+  const [first, ...more] = data?.lines ?? [];
   return (
     <>
       <TopBarHome context="Two columns" />
       <main className="mx-auto max-w-[52rem] space-y-5 p-6">
         <div role="status">
-          <h1 className="lead mb-1">{said ?? "Two columns of figures: what changed?"}</h1>
+          <h1 className="lead mb-1">{first ?? "Two columns of figures: what changed?"}</h1>
           <p className="text-soft">
             {more.join(" ") ||
               "Type or paste them, one figure a line; both columns of a spreadsheet at once, too."}
@@ -82,7 +82,7 @@ export function ColumnsPage() {
         </div>
         {error && !at("before") && !at("after") && <Note alert>{error.message}</Note>}
         <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
-          <ButtonLink look={said ? "main" : "plain"} to="/new">
+          <ButtonLink look={first ? "main" : "plain"} to="/new">
             Find out whether it is real: begin a job
           </ButtonLink>
           <Button look="quiet" onClick={forget}>

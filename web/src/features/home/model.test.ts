@@ -49,12 +49,12 @@ it("says how far a large file is, first in reading it, then in writing it", () =
 });
 
 describe("a machine's newest swap", () => {
-  const said = (newest: object | null, question = "") => sayNewest({ newest, question } as unknown as Line);
+  const newest = (newest: object | null, question = "") => sayNewest({ newest, question } as unknown as Line);
   it("is told with what is known of it, or the question that the machine came with", () => {
-    expect(said(null)).toBe("No swap yet.");
-    expect(said(null, "Why so slow?")).toBe("Why so slow?");
-    expect(said({ label: "Drive", known: null, bundle: null })).toBe("Drive: not measured yet.");
-    expect(said({ label: "Drive", known: "+4 %, a real gain", bundle: "Two at once." })).toBe(
+    expect(newest(null)).toBe("No swap yet.");
+    expect(newest(null, "Why so slow?")).toBe("Why so slow?");
+    expect(newest({ label: "Drive", known: null, bundle: null })).toBe("Drive: not measured yet.");
+    expect(newest({ label: "Drive", known: "+4 %, a real gain", bundle: "Two at once." })).toBe(
       "Drive: +4 %, a real gain. Two at once.",
     );
   });

@@ -17,7 +17,7 @@ interface Props {
 
 /** All measures at a glance: both sides, the runs, the interval against the band, the verdict. */
 export function Board({ job, comparison, selected, onSelect }: Props) {
-  const lead = comparison.said.measures[comparison.lead ?? ""];
+  const lead = comparison.worded.measures[comparison.lead ?? ""];
   return (
     <table className="w-full">
       <thead className="text-left text-soft">
@@ -47,7 +47,7 @@ export function Board({ job, comparison, selected, onSelect }: Props) {
 
 function GroupRows({ group, job, comparison, selected, onSelect }: Props & { group: Group }) {
   const spans = group.measures.flatMap((measure) => {
-    return comparison.said.measures[measure.id]?.drawn ?? [];
+    return comparison.worded.measures[measure.id]?.drawn ?? [];
   });
   const axis = sharedAxis(spans, AXIS_WIDTH);
   return (
@@ -92,10 +92,10 @@ interface RowProps {
 }
 
 function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect }: RowProps) {
-  const said = comparison.said.measures[measure.id];
-  if (!said) return null;
-  const span = said.drawn;
-  const { change, interval, level, why } = said;
+  const worded = comparison.worded.measures[measure.id];
+  if (!worded) return null;
+  const span = worded.drawn;
+  const { change, interval, level, why } = worded;
   const label = `${measure.name}: ${change}${interval ? `, ${level} interval ${interval}` : ""}, ${verdictWord(result.verdict)}`;
   const { pairs } = dotsOf(job, comparison, measure);
   return (
@@ -111,8 +111,8 @@ function BoardRow({ job, comparison, measure, result, axis, isSelected, onSelect
           <span className="text-soft">{result.above_room ? "K above the room" : measure.unit_display}</span>
         </button>
       </th>
-      <td className="px-1 text-right text-before">{said.before}</td>
-      <td className="px-1 text-right text-after">{said.after}</td>
+      <td className="px-1 text-right text-before">{worded.before}</td>
+      <td className="px-1 text-right text-after">{worded.after}</td>
       <td className="px-2">
         <PairDots pairs={pairs} width={46} height={32} label={`${pairs.length} pairs of runs`} />
       </td>

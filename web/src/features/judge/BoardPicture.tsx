@@ -1,4 +1,4 @@
-import type { Case, Comparison, Measure, MeasureResult, Said } from "../../api/client";
+import type { Case, Comparison, Measure, MeasureResult, Worded } from "../../api/client";
 import { AxisNumbers, IntervalMark } from "../../charts/IntervalMark";
 import { type Axis, sharedAxis } from "../../charts/scales";
 import { verdictColour, verdictMark, verdictWord } from "../../ui/Verdict";
@@ -40,11 +40,11 @@ interface GroupProps {
 /** Measures of one kind, on an axis of their own. */
 function Group({ group, comparison, top }: GroupProps) {
   const rows = group.measures.flatMap((measure) => {
-    const [result, said] = [comparison.measures[measure.id], comparison.said.measures[measure.id]];
-    return result && said ? [{ measure, result, said }] : [];
+    const [result, worded] = [comparison.measures[measure.id], comparison.worded.measures[measure.id]];
+    return result && worded ? [{ measure, result, worded }] : [];
   });
   const axis = sharedAxis(
-    rows.flatMap(({ said }) => said.drawn ?? []),
+    rows.flatMap(({ worded }) => worded.drawn ?? []),
     AXIS_WIDTH,
   );
   return (
@@ -67,36 +67,36 @@ function Group({ group, comparison, top }: GroupProps) {
 interface RowProps {
   measure: Measure;
   result: MeasureResult;
-  said: Said;
+  worded: Worded;
   axis: Axis;
 }
 
-function Row({ measure, result, said, axis }: RowProps) {
+function Row({ measure, result, worded, axis }: RowProps) {
   return (
     <>
       <text x={0} y={20}>
         {measure.name.slice(0, 38)}
       </text>
       <text x={AT.before} y={20} textAnchor="end" fill="var(--before)">
-        {said.before}
+        {worded.before}
       </text>
       <text x={AT.after} y={20} textAnchor="end" fill="var(--after)">
-        {said.after} {said.unit}
+        {worded.after} {worded.unit}
       </text>
-      {said.drawn && (
+      {worded.drawn && (
         <svg x={AT.mark} y={4} width={AXIS_WIDTH} height={ROW - 8}>
           <IntervalMark
-            span={said.drawn}
+            span={worded.drawn}
             axis={axis}
             verdict={result.verdict}
             width={AXIS_WIDTH}
             height={ROW - 8}
-            label={said.change}
+            label={worded.change}
           />
         </svg>
       )}
       <text x={AT.change} y={20}>
-        {said.change.slice(0, 20)}
+        {worded.change.slice(0, 20)}
       </text>
       <text x={AT.verdict} y={20} fontWeight={600} fill={verdictColour(result.verdict)}>
         {verdictMark(result.verdict)} {verdictWord(result.verdict)}

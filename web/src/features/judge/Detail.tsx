@@ -1,4 +1,4 @@
-import type { Comparison, Measure, MeasureResult, Said } from "../../api/client";
+import type { Comparison, Measure, MeasureResult, Worded } from "../../api/client";
 import { PairDots } from "../../charts/PairDots";
 import { Note } from "../../ui/Note";
 import { ChartToTake } from "../../ui/TakeAlong";
@@ -19,16 +19,16 @@ interface Props {
 /** Everything behind one measure: the runs, the rule, the figures and what did not count. */
 export function Detail({ job, comparison, measure }: Props) {
   const result = comparison.measures[measure.id];
-  const said = comparison.said.measures[measure.id];
-  if (!result || !said) return null;
-  const { remark, late, rise, today } = said;
-  const first = sayFirstShown(result, said, job.machine.time_zone);
+  const worded = comparison.worded.measures[measure.id];
+  if (!result || !worded) return null;
+  const { remark, late, rise, today } = worded;
+  const first = sayFirstShown(result, worded, job.machine.time_zone);
   return (
     <section aria-label={`Detail of ${measure.name}`} className="space-y-4">
       <div>
         <h2 className="eyebrow mb-1">{measure.name}</h2>
-        <p className="text-3xl font-bold tracking-tight">{said.both}</p>
-        {said.forms.map((line) => (
+        <p className="text-3xl font-bold tracking-tight">{worded.both}</p>
+        {worded.forms.map((line) => (
           <p key={line} className="text-soft">
             {line}
           </p>
@@ -44,19 +44,19 @@ export function Detail({ job, comparison, measure }: Props) {
         {first && <p className="mt-2 font-medium">{first}</p>}
         {today && <p className="mt-2 font-medium">{today}</p>}
       </div>
-      <PairPlot job={job} comparison={comparison} measure={measure} result={result} said={said} />
+      <PairPlot job={job} comparison={comparison} measure={measure} result={result} worded={worded} />
       {remark && <Note>{remark}</Note>}
       {late && <Note>{late}</Note>}
-      <Facts result={result} said={said} />
+      <Facts result={result} worded={worded} />
       {result.flags.filter(isNews).map((flag) => (
         <Note key={flag.message}>{flag.message}</Note>
       ))}
       <Parts job={job} comparison={comparison} whole={measure} />
-      <InContext lines={said.context} />
+      <InContext lines={worded.context} />
       <NotCounted job={job} result={result} />
       {result.remark === "room_unknown" && <Rooms key={comparison.after} job={job} comparison={comparison} />}
       <VerdictHistory entries={comparison.beside.history[measure.id]} />
-      <ForTheNext statistics={comparison.statistics[measure.id]} said={said} name={measure.name} />
+      <ForTheNext statistics={comparison.statistics[measure.id]} worded={worded} name={measure.name} />
       <LeaveOut key={measure.id} job={job} comparison={comparison} measure={measure} />
     </section>
   );
@@ -64,10 +64,10 @@ export function Detail({ job, comparison, measure }: Props) {
 
 interface PlotProps extends Props {
   result: MeasureResult;
-  said: Said;
+  worded: Worded;
 }
 
-function PairPlot({ job, comparison, measure, result, said }: PlotProps) {
+function PairPlot({ job, comparison, measure, result, worded }: PlotProps) {
   const { pairs, loose } = dotsOf(job, comparison, measure);
   if (pairs.length + loose.length === 0) return null;
   const letter = (id: string) => job.builds.find((build) => build.id === id)?.letter ?? "?";
@@ -76,24 +76,24 @@ function PairPlot({ job, comparison, measure, result, said }: PlotProps) {
       <span className="block text-sm">
         {name} · {letter(id)}
       </span>
-      <b className="font-semibold">{[mean, said.unit].filter(Boolean).join(" ")}</b>
+      <b className="font-semibold">{[mean, worded.unit].filter(Boolean).join(" ")}</b>
       {result.above_room && <span className="block text-sm">above the room</span>}
     </div>
   );
   const { verdict, provisional } = result;
-  const interval = said.interval ? `; ${said.level} interval ${said.interval}` : "";
+  const interval = worded.interval ? `; ${worded.level} interval ${worded.interval}` : "";
   const caption = [
-    said.forms.join("; "),
-    `${verdictWord(verdict)}${provisional ? ", provisional" : ""}${interval}; matters from ${said.margin}.`,
-    comparison.said.bundle,
-    said.grade && `Evidence: ${said.grade}.`,
-    said.remark,
+    worded.forms.join("; "),
+    `${verdictWord(verdict)}${provisional ? ", provisional" : ""}${interval}; matters from ${worded.margin}.`,
+    comparison.worded.bundle,
+    worded.grade && `Evidence: ${worded.grade}.`,
+    worded.remark,
     "Dots: single runs, before on the left and after on the right, joined by their pair.",
   ];
   return (
-    <ChartToTake name={`${job.machine.name}: ${measure.name}, ${said.both}`} caption={caption}>
+    <ChartToTake name={`${job.machine.name}: ${measure.name}, ${worded.both}`} caption={caption}>
       <div className="grid grid-cols-[1fr_auto_1fr] items-center gap-2">
-        {side("before", said.before, comparison.before)}
+        {side("before", worded.before, comparison.before)}
         <PairDots
           pairs={pairs}
           loose={loose}
@@ -102,24 +102,24 @@ function PairPlot({ job, comparison, measure, result, said }: PlotProps) {
           radius={4.5}
           label={`${pairs.length} pairs of runs of ${measure.name}, ${loose.length} runs that do not count or have no partner`}
         />
-        {side("after", said.after, comparison.after)}
+        {side("after", worded.after, comparison.after)}
       </div>
     </ChartToTake>
   );
 }
 
-function Facts({ result, said }: { result: MeasureResult; said: Said }) {
+function Facts({ result, worded }: { result: MeasureResult; worded: Worded }) {
   const facts: [string, string | null][] = [
-    [`${said.level} interval`, said.interval],
-    ["When unchanged", said.floor],
-    ["Evidence", said.grade],
-    ["Would settle it", said.settling],
+    [`${worded.level} interval`, worded.interval],
+    ["When unchanged", worded.floor],
+    ["Evidence", worded.grade],
+    ["Would settle it", worded.settling],
     [
       "Rests on",
       `${bothSides(result.units_before, result.units_after)}\u00a0sittings, ${bothSides(result.runs_before, result.runs_after)}\u00a0runs`,
     ],
-    ["Matters from", said.margin],
-    ["Hoped for", said.hoped],
+    ["Matters from", worded.margin],
+    ["Hoped for", worded.hoped],
   ];
   return (
     <dl className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-1.5">
@@ -148,7 +148,7 @@ function Parts({ job, comparison, whole }: { job: Evidence; comparison: Comparis
           <li key={measure.id} className="flex justify-between gap-2">
             <span>{measure.name}</span>
             <span className="font-semibold whitespace-nowrap">
-              {comparison.said.measures[measure.id]?.change}
+              {comparison.worded.measures[measure.id]?.change}
             </span>
           </li>
         ))}
@@ -193,7 +193,7 @@ function NotCounted({ job, result }: { job: Evidence; result: MeasureResult }) {
 }
 
 /** What the head of the page, the grade or a line above says already. */
-const SAID_ELSEWHERE = new Set<MeasureResult["flags"][number]["code"]>([
+const WORDED_ELSEWHERE = new Set<MeasureResult["flags"][number]["code"]>([
   "several_changes",
   "few_sittings",
   "left_out_late",
@@ -203,7 +203,7 @@ const SAID_ELSEWHERE = new Set<MeasureResult["flags"][number]["code"]>([
   "block_order",
 ]);
 
-const isNews = (flag: MeasureResult["flags"][number]): boolean => !SAID_ELSEWHERE.has(flag.code);
+const isNews = (flag: MeasureResult["flags"][number]): boolean => !WORDED_ELSEWHERE.has(flag.code);
 
 /** A count of both sides, which stays on one line. */
 const bothSides = (before: number, after: number): string => `${before}\u00a0+\u00a0${after}`;

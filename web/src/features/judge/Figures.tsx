@@ -1,15 +1,15 @@
-import type { Comparison, Said } from "../../api/client";
+import type { Comparison, Worded } from "../../api/client";
 import { TableToTake } from "../../ui/TakeAlong";
 
 interface Props {
   statistics: Comparison["statistics"][string] | undefined;
-  said: Said;
+  worded: Worded;
   /** What the measure is called. */
   name: string;
 }
 
 /** What a customer never asks for: spread, rule, p and companions. */
-export function ForTheNext({ statistics, said, name }: Props) {
+export function ForTheNext({ statistics, worded, name }: Props) {
   if (!statistics || (statistics.sides.length === 0 && !statistics.rule)) return null;
   return (
     <details>
@@ -18,7 +18,7 @@ export function ForTheNext({ statistics, said, name }: Props) {
       </summary>
       <div className="space-y-4">
         <TableToTake name={`${name}, each side in figures`}>
-          <EachSide sides={statistics.sides} unit={said.unit} />
+          <EachSide sides={statistics.sides} unit={worded.unit} />
         </TableToTake>
         {statistics.rule && (
           <section>

@@ -26,10 +26,10 @@ export function Heat({ job, comparison }: Props) {
       <h2 id="heat" className="eyebrow mb-1">
         Heat, by minutes of load
       </h2>
-      <p className="text-lg font-semibold">{comparison.said.joint ?? heat.said.sentence}</p>
+      <p className="text-lg font-semibold">{comparison.worded.joint ?? heat.worded.sentence}</p>
       <p className="mb-2 text-soft">
-        {comparison.said.joint && `${heat.said.sentence} `}
-        {heat.said.beneath}
+        {comparison.worded.joint && `${heat.worded.sentence} `}
+        {heat.worded.beneath}
       </p>
       {named.length > 1 && (
         <label className="mb-2 inline-flex items-center gap-2">
@@ -67,7 +67,7 @@ function ReadTogether({ heat }: { heat: HeatView }) {
         </tr>
       </thead>
       <tbody>
-        {heat.said.rows.map((row) => (
+        {heat.worded.rows.map((row) => (
           <tr key={row.what} className="border-t border-line">
             <th scope="row" className="py-1.5 pr-3 text-left font-normal text-soft">
               {row.what}

@@ -127,11 +127,11 @@ const sayPair = (job: Case, { before, after }: Comparison): string =>
     .join(" → ");
 
 /** What a picture of the board says in words: what got worse, the headline, and all that bears on it. */
-const captionOf = ({ said, beside, measures, lead }: Comparison): (string | null)[] => [
-  said.losses,
-  said.rest,
-  said.bundle,
-  `Bars: ${said.measures[lead ?? ""]?.level ?? "95 %"} intervals; shaded: too small to matter; right is better. ${beside.basis}.`,
+const captionOf = ({ worded, beside, measures, lead }: Comparison): (string | null)[] => [
+  worded.losses,
+  worded.rest,
+  worded.bundle,
+  `Bars: ${worded.measures[lead ?? ""]?.level ?? "95 %"} intervals; shaded: too small to matter; right is better. ${beside.basis}.`,
   Object.values(measures).some((result) => result.provisional) ? "*: provisional." : null,
   ...beside.waivers,
 ];
@@ -216,7 +216,7 @@ function BuildChoice({ label, side, builds, other, value, onChange }: ChoiceProp
 
 /** The first sentences: what got worse, what works now, the headline; then what bears on all of it. */
 function Head({ comparison }: { comparison: Comparison }) {
-  const { losses, rest, bundle, counts, look, controls } = comparison.said;
+  const { losses, rest, bundle, counts, look, controls } = comparison.worded;
   const plain = [counts, look, controls];
   const { waivers } = comparison.beside;
   return (

@@ -26,7 +26,7 @@ export function MeasureOn({ job, swap, comparison }: Props) {
   const lead = leadMeasure(comparison, job.measures);
   const result = lead && comparison.measures[lead.id];
   if (!result || result.verdict !== "not_settled" || swap.state === "planned") return null;
-  const settling = comparison.said.measures[lead.id]?.settling;
+  const settling = comparison.worded.measures[lead.id]?.settling;
   return (
     <div className="mb-3 flex flex-wrap items-center gap-3 rounded-lg border border-line bg-card p-3">
       <p className="min-w-60 flex-1">

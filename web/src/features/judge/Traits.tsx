@@ -18,23 +18,23 @@ export function Traits({ job, comparison }: Props) {
       </h2>
       <div className="grid gap-4 sm:grid-cols-2">
         {comparison.trends.map((trend, index) => {
-          const said = comparison.said.trends[index];
+          const worded = comparison.worded.trends[index];
           return (
             <figure key={trend.trait} className="min-w-0">
               <ChartToTake
                 name={`${job.machine.name}: gain, %, against ${trend.trait}`}
-                caption={[said?.says, said?.doubt, comparison.said.bundle]}
+                caption={[worded?.says, worded?.doubt, comparison.worded.bundle]}
               >
                 <TrendChart
                   points={pointsOf(trend, comparison, job.measures)}
                   trait={trend.trait}
                   width={320}
                   height={180}
-                  label={`Gain against ${trend.trait}. ${said?.points ?? ""}`}
+                  label={`Gain against ${trend.trait}. ${worded?.points ?? ""}`}
                 />
               </ChartToTake>
               <figcaption>
-                {said?.says} <span className="text-soft">{said?.doubt}</span>
+                {worded?.says} <span className="text-soft">{worded?.doubt}</span>
               </figcaption>
             </figure>
           );

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import type { Comparison, Measure, MeasureResult, Said } from "../../api/client";
+import type { Comparison, Measure, MeasureResult, Worded } from "../../api/client";
 import type { Evidence } from "../../job/api";
 import {
   dotsOf,
@@ -71,11 +71,11 @@ describe("the dots of a temperature", () => {
 
 it("says when something else was first said of a measure, in the machine's own zone", () => {
   const result = { first_shown: { at: "2026-05-04T20:30:00Z" } } as MeasureResult;
-  const said = { first: "+1.2 %, not settled. More was measured since." } as Said;
-  expect(sayFirstShown(result, said, "Europe/Vienna")).toBe(
+  const worded = { first: "+1.2 %, not settled. More was measured since." } as Worded;
+  expect(sayFirstShown(result, worded, "Europe/Vienna")).toBe(
     "First shown 4 May, 22:30: +1.2 %, not settled. More was measured since.",
   );
-  expect(sayFirstShown(result, { ...said, first: null }, "UTC")).toBeNull();
+  expect(sayFirstShown(result, { ...worded, first: null }, "UTC")).toBeNull();
 });
 
 describe("the board", () => {
@@ -145,8 +145,8 @@ describe("a run", () => {
 
 describe("a cause", () => {
   it("is no finding before something speaks for it", () => {
-    const said = EXPLANATION_STATES.map(([state]) => sayExplanation({ state, text: "the paste" }));
-    expect(said).toEqual([
+    const worded = EXPLANATION_STATES.map(([state]) => sayExplanation({ state, text: "the paste" }));
+    expect(worded).toEqual([
       "Suspected, not tested: the paste",
       "Supported: the paste",
       "Ruled out: the paste",

@@ -1,4 +1,4 @@
-import type { Comparison, Explanation, Measure, MeasureResult, Run, Said } from "../../api/client";
+import type { Comparison, Explanation, Measure, MeasureResult, Run, Worded } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { isWork } from "../../lib/work";
 import type { Evidence } from "../../job/api";
@@ -53,9 +53,9 @@ export function partsOf(comparison: Comparison, measures: Measure[], whole: Meas
 }
 
 /** What was first said of a measure, where that is not what stands here now; with the time zone of the machine. */
-export const sayFirstShown = (result: MeasureResult, said: Said, zone: string): string | null =>
-  said.first && result.first_shown
-    ? `First shown ${formatTime(result.first_shown.at, zone)}: ${said.first}`
+export const sayFirstShown = (result: MeasureResult, worded: Worded, zone: string): string | null =>
+  worded.first && result.first_shown
+    ? `First shown ${formatTime(result.first_shown.at, zone)}: ${worded.first}`
     : null;
 
 /** A run's reading of a measure, or null. */

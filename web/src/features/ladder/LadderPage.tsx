@@ -99,7 +99,7 @@ function RungRow({ job, view, rung, steps, totals }: RowProps) {
         name={`since ${first?.letter ?? ""}`}
         to={`../judge?before=${first?.id ?? ""}&after=${build.id}`}
       />
-      <span className="text-right">{swap?.net_said}</span>
+      <span className="text-right">{swap?.net_written}</span>
     </li>
   );
 }
@@ -160,15 +160,15 @@ interface GainProps {
 function Gain({ job, comparison, name, to }: GainProps) {
   const lead = comparison && leadMeasure(comparison, job.measures);
   const result = lead && comparison.measures[lead.id];
-  const said = lead && comparison.said.measures[lead.id];
-  if (!lead || !result || !said || result.estimate === null) return <span />;
+  const worded = lead && comparison.worded.measures[lead.id];
+  if (!lead || !result || !worded || result.estimate === null) return <span />;
   if (isToBeJudged(result))
     return (
       <Link to={to} className="text-soft underline underline-offset-4">
         {lead.name}, {name}: complete, judge it
       </Link>
     );
-  const { change, interval } = said;
+  const { change, interval } = worded;
   return (
     <div className="min-w-0">
       <Link to={to} className="block truncate hover:underline">
@@ -205,7 +205,7 @@ function Rechecks({ job }: { job: Case }) {
 /** Every measure through all builds; stages that lack data for it stay empty. */
 function History({ job, view }: { job: Case; view: Job }) {
   const columns = historyColumns(job, view);
-  const upkeep = [...view.said.steps, ...view.said.recovered, ...view.said.wear];
+  const upkeep = [...view.worded.steps, ...view.worded.recovered, ...view.worded.wear];
   if (view.history.length === 0) return null;
   return (
     <section>
@@ -232,7 +232,7 @@ function History({ job, view }: { job: Case; view: Job }) {
                   key={line.measure}
                   name={job.measures.find(({ id }) => id === line.measure)?.name}
                   line={line}
-                  said={view.said.history[row]}
+                  worded={view.worded.history[row]}
                   columns={columns}
                 />
               ))}
@@ -257,15 +257,15 @@ function History({ job, view }: { job: Case; view: Job }) {
 interface HistoryProps {
   name: string | undefined;
   line: Job["history"][number];
-  said: Job["said"]["history"][number] | undefined;
+  worded: Job["worded"]["history"][number] | undefined;
   columns: ReturnType<typeof historyColumns>;
 }
 
-function HistoryRow({ name, line, said, columns }: HistoryProps) {
+function HistoryRow({ name, line, worded, columns }: HistoryProps) {
   return (
     <tr className="border-b border-line">
       <th scope="row" className="py-1.5 pr-4 text-left font-normal">
-        {name} <span className="text-soft">{said?.unit}</span>
+        {name} <span className="text-soft">{worded?.unit}</span>
       </th>
       {columns.map((column) => {
         const place = line.points.findIndex(
@@ -273,7 +273,7 @@ function HistoryRow({ name, line, said, columns }: HistoryProps) {
         );
         return (
           <td key={column.key} className="px-3 text-right">
-            {said?.means[place] ?? "–"}
+            {worded?.means[place] ?? "–"}
           </td>
         );
       })}

@@ -10,7 +10,7 @@ import { isWork } from "../../lib/work";
 import { TableToTake } from "../../ui/TakeAlong";
 import { useCase } from "../../job/api";
 import { currentSwap } from "../../job/model";
-import { saidOf, sayMinutes, strongest } from "../../job/planWords";
+import { wordedOf, sayMinutes, strongest } from "../../job/planWords";
 import { useJob, useVocabulary } from "../../job/vocabulary";
 import { readPlan } from "./model";
 import { PlanForm, usePlanEdits } from "./PlanForm";
@@ -109,15 +109,15 @@ interface SentencesProps {
 /** The plan as it is said: what is measured, how often, what that takes and could show; each with a way to change it. */
 function Sentences({ job, plan, view, onChange }: SentencesProps) {
   const sentences = [
-    { field: "plan-measures", about: "what it is judged by", said: sayJudgedBy(job, plan) },
-    { field: "plan-counts", about: "how often it is measured", said: sayHowOften(plan) },
-    { field: "plan-counts", about: "what it takes", said: sayTakes(view) },
+    { field: "plan-measures", about: "what it is judged by", sentence: sayJudgedBy(job, plan) },
+    { field: "plan-counts", about: "how often it is measured", sentence: sayHowOften(plan) },
+    { field: "plan-counts", about: "what it takes", sentence: sayTakes(view) },
   ];
   return (
     <ul className="max-w-3xl space-y-2 text-[1.05rem]">
-      {sentences.map(({ field, about, said }) => (
+      {sentences.map(({ field, about, sentence }) => (
         <li key={about}>
-          {said}{" "}
+          {sentence}{" "}
           <button
             type="button"
             aria-label={`Change ${about}`}
@@ -192,12 +192,12 @@ function sayPlan(job: Case, plan: Plan, view: PlanView): string {
   const strength = strongest(view, plan.headline ?? null);
   const measure = strength && job.measures.find((known) => known.id === strength.measure);
   if (!strength || !measure) return `${many}${time}. What that could show is not known before two sittings.`;
-  return `${many}${time}: ${measure.name} would show from ${view.said[strength.measure]?.detectable ?? "?"}.`;
+  return `${many}${time}: ${measure.name} would show from ${view.worded[strength.measure]?.detectable ?? "?"}.`;
 }
 
 function TimeAndStrength({ job, plan, view }: { job: Case; plan: Plan; view: PlanView }) {
   const { time } = view;
-  const twoLooks = saidOf(view, plan.headline ?? null)?.two_looks;
+  const twoLooks = wordedOf(view, plan.headline ?? null)?.two_looks;
   return (
     <section>
       <h2 className="eyebrow mb-2">How long, and what it could show</h2>
@@ -255,7 +255,7 @@ function Strengths({ job, view }: { job: Case; view: PlanView }) {
                   key={name}
                   className="pb-1 pl-2 text-right whitespace-nowrap first:pl-0 first:font-semibold"
                 >
-                  {view.said[strength.measure]?.[name]}
+                  {view.worded[strength.measure]?.[name]}
                 </td>
               ))}
             </tr>

@@ -226,7 +226,7 @@ export function planChanges(
   nameOf: (measure: string) => string,
   conditionName: (key: string) => string,
 ): [what: string, from: string, to: string][] {
-  const said = (plan: Plan): [string, string][] => [
+  const lines = (plan: Plan): [string, string][] => [
     ["Change", plan.change ?? "not said"],
     ["Sittings a side", String(plan.sittings_a_side ?? "not said")],
     ["Second look at", String(plan.at_most ?? "none")],
@@ -244,8 +244,8 @@ export function planChanges(
       plan.measures[id]?.role ?? "not planned",
     ]),
   ];
-  const after = said(now);
-  return said(old).flatMap(([what, from], index) => {
+  const after = lines(now);
+  return lines(old).flatMap(([what, from], index) => {
     const to = after[index]?.[1] ?? from;
     return from === to ? [] : [[what, from, to] as [string, string, string]];
   });

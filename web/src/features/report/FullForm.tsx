@@ -94,7 +94,7 @@ function Heat({ report: { heat, joint } }: { report: Report }) {
       {heat && (
         <>
           <p>
-            {heat.said.sentence} {heat.said.beneath}
+            {heat.worded.sentence} {heat.worded.beneath}
           </p>
           <figure>
             <HeatPlot
@@ -103,11 +103,11 @@ function Heat({ report: { heat, joint } }: { report: Report }) {
               window={heat.window ?? [Math.max(0, heat.same_s - 60), heat.same_s]}
               windowSays={heat.window ? "this window counts, both sides" : "looked at, both sides"}
               cursor={null}
-              label={heat.said.sentence}
+              label={heat.worded.sentence}
             />
           </figure>
           <Table head={["read together", "before", "after", "change"]}>
-            {heat.said.rows.map((row) => (
+            {heat.worded.rows.map((row) => (
               <tr key={row.what}>
                 <th scope="row">{row.what}</th>
                 <td>{row.before}</td>

@@ -23,7 +23,7 @@ const ALTERNATIVES = [
   ["service", "somebody’s service"],
   ["another machine", "another machine"],
 ] as const satisfies readonly (readonly [CandidateDraft["alternative"], string])[];
-const SAID = [
+const FIT_WORDS = [
   ["", "as computed"],
   ["fits", "fits"],
   ["doubtful", "doubtful"],
@@ -147,7 +147,7 @@ function Worth({ job, vocabulary, state: { draft, field } }: PartProps) {
       <TextField label="Gain at the most, %" inputMode="decimal" {...field("gainHigh", "gain_high")} />
       <TextField label="Expected because of" {...field("from")} />
       <TextField label="Needs first, parted by commas" {...field("prerequisites")} />
-      <ChoiceField label="Fit, if you know" choices={SAID} {...field("fitSaid")} />
+      <ChoiceField label="Fit, if you know" choices={FIT_WORDS} {...field("fitAnswer")} />
       <TextField label="Known from" {...field("fitSource")} />
       <ChoiceField
         label="Fitted in swap"

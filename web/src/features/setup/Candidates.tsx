@@ -83,7 +83,7 @@ function RankedList({ job, view, onEdit }: ListProps) {
                 key={ranked.candidate.id}
                 job={job}
                 ranked={ranked}
-                said={view.said.candidates[ranked.candidate.id]}
+                worded={view.worded.candidates[ranked.candidate.id]}
                 onEdit={() => onEdit(ranked.candidate.id)}
               />
             ))}
@@ -110,11 +110,11 @@ const FIT = {
 interface RowProps {
   job: Case;
   ranked: Ranked;
-  said: Job["said"]["candidates"][string] | undefined;
+  worded: Job["worded"]["candidates"][string] | undefined;
   onEdit: () => void;
 }
 
-function CandidateRow({ job, ranked, said, onEdit }: RowProps) {
+function CandidateRow({ job, ranked, worded, onEdit }: RowProps) {
   const { candidate, fit } = ranked;
   return (
     <tr className="border-b border-line align-top">
@@ -131,12 +131,12 @@ function CandidateRow({ job, ranked, said, onEdit }: RowProps) {
       </td>
       <Fit fit={fit} />
       <td className="px-2 py-2 text-right">
-        {said?.expected}
+        {worded?.expected}
         <span className="block text-sm text-soft">{candidate.expected_from}</span>
       </td>
-      <td className="px-2 py-2 text-right font-semibold">{said?.per_10}</td>
+      <td className="px-2 py-2 text-right font-semibold">{worded?.per_10}</td>
       <td className="px-2 py-2 text-right">
-        {said?.achieved}
+        {worded?.achieved}
         <span className="block text-sm text-soft">{candidate.worked}</span>
       </td>
       <td className="py-1 text-right">

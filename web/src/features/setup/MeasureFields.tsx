@@ -115,8 +115,8 @@ const named = (measures: MeasureDraft[], { name }: WorkloadDraft, first: string)
 /** What the kind of a measure asks for beside its name. */
 function Asked({ draft, measure, number, problems, missing, mark, onEdit }: Props) {
   const asks = asksOf(measure.kind);
-  const said = (field: string) => (missing?.field === field ? missing.text : undefined);
-  const field = bind(measure, onEdit, said);
+  const problemOf = (field: string) => (missing?.field === field ? missing.text : undefined);
+  const field = bind(measure, onEdit, problemOf);
   return (
     <>
       {asks === "levels" && (
@@ -142,7 +142,7 @@ function Asked({ draft, measure, number, problems, missing, mark, onEdit }: Prop
           label={`Measure ${number} ${sayNeed(draft, measure)}`}
           inputMode="decimal"
           {...field("needs")}
-          problem={said("needs") ?? problems.per}
+          problem={problemOf("needs") ?? problems.per}
         />
       )}
       {asks?.startsWith("per") && (
@@ -150,7 +150,7 @@ function Asked({ draft, measure, number, problems, missing, mark, onEdit }: Prop
           label={`Measure ${number} is divided by`}
           choices={[["", sayDivisors(measure)] as const, ...divisors(draft, measure, mark)]}
           {...field("per")}
-          problem={said("per") ?? problems.per}
+          problem={problemOf("per") ?? problems.per}
         />
       )}
     </>

@@ -3,14 +3,14 @@ import { formatCount } from "../../lib/format";
 import { ButtonLink } from "../../ui/Button";
 import { Note } from "../../ui/Note";
 import { currentSwap } from "../../job/model";
-import { saidOf, sayMinutes, strongest } from "../../job/planWords";
+import { wordedOf, sayMinutes, strongest } from "../../job/planWords";
 
 /** What is planned in three figures; the plan itself has a sheet of its own. */
 export function PlanSummary({ job, view }: { job: Case; view: Job }) {
   const swap = currentSwap(job);
   const plan = swap?.plan ?? job.open_plan.plan;
   const planView = view.swaps.find((known) => known.swap === swap?.id)?.plan ?? view.plan;
-  const said = saidOf(planView, plan.headline ?? null);
+  const worded = wordedOf(planView, plan.headline ?? null);
   const strength = strongest(planView, plan.headline ?? null);
   const figures = [
     [`${plan.sittings_a_side ?? 1} × ${plan.runs_a_sitting ?? 1}`, "sittings × runs a side"],
@@ -20,7 +20,7 @@ export function PlanSummary({ job, view }: { job: Case; view: Job }) {
         ? "with somebody there, a side"
         : `with somebody there, a side; ${sayMinutes(planView.time.unattended_a_side)} by itself`,
     ],
-    [said?.detectable ?? "not known yet", "smallest gain it can show"],
+    [worded?.detectable ?? "not known yet", "smallest gain it can show"],
   ] as const;
   return (
     <section>

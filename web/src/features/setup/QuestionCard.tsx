@@ -68,9 +68,9 @@ function useQuestion({ machine }: Case, onDone: () => void) {
     machine.id,
     (version: number) => {
       const { name, owner, question, settles, askedBy, use, labour } = form;
-      const said = { name, owner, question, settles, asked_by: askedBy, use };
+      const answers = { name, owner, question, settles, asked_by: askedBy, use };
       const labour_rate = labour.trim() ? readMoney(labour, mark) : null;
-      const body = { ...machineBody(machine), ...said, labour_rate, version };
+      const body = { ...machineBody(machine), ...answers, labour_rate, version };
       return call("put", "/api/machines/{machine_id}", { machine_id: machine.id }, body);
     },
     done,

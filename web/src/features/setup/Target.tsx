@@ -43,7 +43,7 @@ export function Target({ job, target, loads, onChange }: TargetProps) {
     placeholderData: (last) => last,
     retry: false,
   });
-  const { said = "", asks = [] } = aim.data ?? {};
+  const { sentence = "", asks = [] } = aim.data ?? {};
   return (
     <div className="space-y-1">
       <ChoiceField
@@ -54,7 +54,7 @@ export function Target({ job, target, loads, onChange }: TargetProps) {
           ...labels.map((label) => [label, label] as const),
           [IN_WORDS, "a slot, cores: in words"] as const,
         ]}
-        hint={said}
+        hint={sentence}
         onChange={(chosen) => {
           setInWords(chosen === IN_WORDS);
           onChange(chosen === IN_WORDS ? "" : chosen);

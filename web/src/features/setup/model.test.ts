@@ -170,14 +170,14 @@ describe("a candidate", () => {
       gain: "2,5 %",
     };
     expect(candidateBody(draft, vocabulary, ",")).toMatchObject({
-      body: { price: "1118.50", expected_gain: 2.5, rated: { cores: 6 }, swap: null, fit_said: null },
+      body: { price: "1118.50", expected_gain: 2.5, rated: { cores: 6 }, swap: null, fit_answer: null },
     });
     expect(candidateBody({ ...draft, gain: "much" }, vocabulary, ",")).toHaveProperty("problem");
   });
   it("is edited as it was recorded", () => {
     const recorded = {
       ...{ id: "c", version: 2, role: "processor", label: "Varro", rated: { cores: 6 }, price: "118.00" },
-      ...{ basis: "used", prerequisites: "", expected_gain: 25, expected_from: "", fit_said: null },
+      ...{ basis: "used", prerequisites: "", expected_gain: 25, expected_from: "", fit_answer: null },
       ...{ fit_source: "", swap: null, worked: "" },
     } as unknown as Candidate;
     const read = candidateBody(candidateDraft(recorded, vocabulary, "."), vocabulary, ".");
@@ -236,7 +236,7 @@ describe("what is empty", () => {
     expect("body" in read && read.body).toMatchObject({
       ...{ role: "processor", label: "", rated: {}, price: null, price_low: null, price_high: null },
       ...{ gain_low: null, gain_high: null, expected_gain: null, basis: "new", alternative: "part" },
-      ...{ prerequisites: "", expected_from: "", fit_said: null, fit_source: "", swap: null, worked: "" },
+      ...{ prerequisites: "", expected_from: "", fit_answer: null, fit_source: "", swap: null, worked: "" },
       ...{ ticked: [], version: null },
     });
   });

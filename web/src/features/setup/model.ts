@@ -324,7 +324,7 @@ export interface CandidateDraft {
   gainHigh: string;
   from: string;
   prerequisites: string;
-  fitSaid: "" | NonNullable<Candidate["fit_said"]>;
+  fitAnswer: "" | NonNullable<Candidate["fit_answer"]>;
   fitSource: string;
   swap: string;
   worked: string;
@@ -359,7 +359,7 @@ export const emptyCandidate = (): CandidateDraft => ({
   gainHigh: "",
   from: "",
   prerequisites: "",
-  fitSaid: "",
+  fitAnswer: "",
   fitSource: "",
   swap: "",
   worked: "",
@@ -386,7 +386,7 @@ export const candidateDraft = (
   gainHigh: writeValue(candidate.gain_high, mark),
   from: candidate.expected_from,
   prerequisites: candidate.prerequisites,
-  fitSaid: candidate.fit_said ?? "",
+  fitAnswer: candidate.fit_answer ?? "",
   fitSource: candidate.fit_source,
   swap: candidate.swap ?? "",
   worked: candidate.worked,
@@ -431,7 +431,7 @@ export function candidateBody(
     prerequisites: draft.prerequisites,
     expected_gain: gain,
     expected_from: draft.from,
-    fit_said: draft.fitSaid || null,
+    fit_answer: draft.fitAnswer || null,
     fit_source: draft.fitSource,
     swap: draft.swap || null,
     worked: draft.worked,

@@ -265,7 +265,7 @@ function Amount({ draft, problems, onSet }: PlanProps) {
   const field = bind(draft, onSet, (name) => problems[name]);
   return (
     <Sentence
-      said={
+      sentence={
         <>
           <b className="font-semibold">{amount}</b>, {rest} <Term name="sitting">A sitting?</Term>
         </>
@@ -288,7 +288,7 @@ function Margin({ draft, problems, onSet }: PlanProps) {
   const field = bind(draft, onSet, (name) => problems[name]);
   return (
     <Sentence
-      said={
+      sentence={
         <>
           It <Term name="matters from">counts from</Term>{" "}
           <b className="font-semibold">{sayMargin(draft, margins)}</b> on
@@ -322,18 +322,18 @@ function Money({ draft, onSet }: Pick<PlanProps, "draft" | "onSet">) {
 }
 
 interface SentenceProps {
-  said: React.ReactNode;
+  sentence: React.ReactNode;
   about: string;
   isOpen: boolean;
   children: React.ReactNode;
 }
 
-function Sentence({ said, about, isOpen, children }: SentenceProps) {
+function Sentence({ sentence, about, isOpen, children }: SentenceProps) {
   const [open, setOpen] = useState(false);
   return (
     <div>
       <p>
-        {said}{" "}
+        {sentence}{" "}
         <button
           type="button"
           aria-label={`Change ${about}`}

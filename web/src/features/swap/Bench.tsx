@@ -290,7 +290,7 @@ function Foot({ job, swap }: { job: Case; swap: Swap }) {
   return (
     <div className="sticky bottom-0 -mx-5 -mb-5 flex flex-wrap items-center gap-x-5 gap-y-1 border-t border-line bg-card px-5 py-2">
       <span className="eyebrow">Cost so far</span>
-      <b className="ml-auto text-lg font-semibold">{swap.net_said}</b>
+      <b className="ml-auto text-lg font-semibold">{swap.net_written}</b>
       {swap.state === "open" && <Close job={job} swap={swap} />}
     </div>
   );

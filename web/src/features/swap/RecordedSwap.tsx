@@ -29,7 +29,7 @@ export function RecordedSwap({ job, swap, view }: Props) {
   return (
     <div className="space-y-5">
       <h1 className="lead">
-        {swap.label}: {swap.net_said}.
+        {swap.label}: {swap.net_written}.
       </h1>
       <Differences job={job} swap={swap} view={view} />
       <Record swap={swap} view={view} />
@@ -123,7 +123,7 @@ function Record({ swap, view }: { swap: Swap; view: SwapView }) {
   const open = swap.steps.filter((step) => step.done_at === null);
   const failed = swap.starts.filter((start) => !start.booted);
   const rework = failed.reduce((sum, start) => sum + start.rework_min, 0);
-  const said = [
+  const worded = [
     swap.gate_reason &&
       `Begun before the baseline was complete: ${swap.gate_reason}. ${swap.gate_missing.join(" ")}`,
     open.length > 0 && `${formatCount(open.length, "step")} left open; the checklist below says which.`,
@@ -133,11 +133,11 @@ function Record({ swap, view }: { swap: Swap; view: SwapView }) {
     ...view.questions.map((question) => question.message),
     ...view.departures.map((d) => `${d.what}: ${d.before} before, ${d.after} after.`),
   ].filter(Boolean);
-  if (said.length === 0) return null;
+  if (worded.length === 0) return null;
   return (
     <Note>
       <ul className="list-disc space-y-1 pl-4">
-        {said.map((line) => (
+        {worded.map((line) => (
           <li key={String(line)}>{line}</li>
         ))}
       </ul>

@@ -154,7 +154,7 @@ function NewNote({ job, swap }: { job: Case; swap: Swap }) {
           <ChoiceField
             label="How it was found"
             value={step}
-            choices={scale.map((said, index) => [String(index + 1), `${index + 1}: ${said}`] as const)}
+            choices={scale.map((worded, index) => [String(index + 1), `${index + 1}: ${worded}`] as const)}
             onChange={setStep}
           />
         </div>

@@ -18,11 +18,11 @@ it("brings a run back with all that was noted of it", () => {
     workload_version: "2",
     parameters: { sheets: 12 },
   } as const;
-  const said = { excluded_late: null, written_at: null, left_out_at: null, changes: [], counts_for: [] };
+  const history = { excluded_late: null, written_at: null, left_out_at: null, changes: [], counts_for: [] };
   const own = { id: "r", sitting: "s", workload: "Tiles", position: 1, version: 4, readings: {} };
-  const run = { ...own, ...noted, ...said };
+  const run = { ...own, ...noted, ...history };
   const back = runAsItWas("w", run);
   expect(back).toMatchObject({ ...noted, id: "r", sitting: "s", workload: "w", position: 1 });
   expect(back.version).toBeNull();
-  expect(Object.keys(said).filter((key) => key in back)).toEqual([]);
+  expect(Object.keys(history).filter((key) => key in back)).toEqual([]);
 });

@@ -8,7 +8,7 @@ import {
   type WorkloadIn,
 } from "../../api/client";
 import { candidateSent } from "../machineBody";
-import { SAID_OF_RUNS } from "../rows";
+import { WORDS_OF_RUNS } from "../rows";
 import { offerUndo } from "../../lib/undo";
 
 /** Removing something, with what brings it back as it was; each answers the machine without it. */
@@ -69,7 +69,7 @@ export async function removeRun(machine: string, workload: string, run: Run): Pr
 
 /** A run that was removed, as it is sent to stand there again: with everything that the server doesn't say itself. */
 export function runAsItWas(workload: string, run: Run): RunOfBlock {
-  const kept = without(run, ...SAID_OF_RUNS);
+  const kept = without(run, ...WORDS_OF_RUNS);
   return { ...kept, workload, version: null };
 }
 

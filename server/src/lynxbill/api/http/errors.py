@@ -93,8 +93,8 @@ def _within_body(item: Mapping[str, object]) -> tuple[object, ...]:
 def invalid(errors: Sequence[FieldProblem]) -> JSONResponse:
     """Refuse a body for its problems, fifty at most."""
     listed = errors[:MOST_PROBLEMS]
-    said = " ".join(f"{item.field}: {item.message}." for item in listed[:3])
-    return problem(422, "invalid", said, listed)
+    sentence = " ".join(f"{item.field}: {item.message}." for item in listed[:3])
+    return problem(422, "invalid", sentence, listed)
 
 
 def say_problems(errors: Iterable[Mapping[str, object]], sliced: str = "", first: int = 0) -> list[FieldProblem]:

@@ -65,7 +65,7 @@ class BodyChecker:
             self.close()
             return problem(413, "too_large", "This takes too long to be looked through. Send it in smaller parts.")
         return (
-            invalid([FieldProblem(field=field, code=code, message=said) for field, code, said in found])
+            invalid([FieldProblem(field=field, code=code, message=sentence) for field, code, sentence in found])
             if found
             else None
         )

@@ -5,7 +5,7 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from lynxbill.api.http.deps import SessionsDep
-from lynxbill.api.wire.heat_schemas import BandOut, HeatCurveOut, HeatOut, HeatRunOut, HeatSideOut, SaidOverlayOut
+from lynxbill.api.wire.heat_schemas import BandOut, HeatCurveOut, HeatOut, HeatRunOut, HeatSideOut, WordedOverlayOut
 from lynxbill.core.heat.sides import SideHeat
 from lynxbill.core.record.ids import BuildId
 from lynxbill.services.evidence.heat import DrawnCurve, DrawnSide, view_heat
@@ -28,7 +28,7 @@ def read_heat(
         above_room=view.overlay.above_room,
         same_s=view.overlay.same_s,
         sides=[_side(side, heat) for side, heat in zip(view.sides, heats, strict=True)],
-        said=SaidOverlayOut.model_validate(view.said),
+        worded=WordedOverlayOut.model_validate(view.worded),
         window=view.window,
         shown=view.shown,
     )

@@ -33,7 +33,7 @@ class SeatingOut(Strict):
     """Of one part: what it can carry where it sits, and what is asked."""
 
     part: UUID
-    said: str
+    sentence: str
     asks: list[str]
 
 
@@ -47,7 +47,7 @@ class AimIn(Strict):
 class AimOut(Strict):
     """What it is set against, and what is asked."""
 
-    said: str
+    sentence: str
     asks: list[str]
 
 
@@ -57,7 +57,7 @@ def post_seating(body: SeatingIn) -> list[SeatingOut]:
     parts = tuple(Part(str(part.id), part.role, part.label, dict(part.rated)) for part in body.parts)
     build = Build(BuildId(""), "", "", parts, dict(body.settings))
     seated = [(each.part.id, say_seating(each, body.decimal_mark)) for each in seat_parts(body.limits, build)]
-    return [SeatingOut(part=UUID(key), said=said.said, asks=list(said.asks)) for key, said in seated]
+    return [SeatingOut(part=UUID(key), sentence=worded.sentence, asks=list(worded.asks)) for key, worded in seated]
 
 
 @router.post("/machines/{machine_id}/aim")
@@ -65,5 +65,5 @@ def post_aim(machine_id: UUID, body: AimIn, sessions: SessionsDep) -> AimOut:
     """Say what a workload is set against on the build that the machine is now."""
     workload = Workload(WorkloadId(""), "", loads=tuple(body.loads), target=body.target or None)
     aim, mark = aim_workload(sessions, machine_id, workload)
-    said = say_aim(aim, mark)
-    return AimOut(said=said.said, asks=list(said.asks))
+    worded = say_aim(aim, mark)
+    return AimOut(sentence=worded.sentence, asks=list(worded.asks))

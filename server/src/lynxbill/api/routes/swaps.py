@@ -19,7 +19,7 @@ from lynxbill.services.swap.attempts import measure_over
 from lynxbill.services.swap.swaps import remove_swap, save_swap
 from lynxbill.services.verdicts.comparisons import compare, compare_all, note_looked, note_shown, what_if
 from lynxbill.services.verdicts.reckonings import reckon_up
-from lynxbill.words.money.reckoning import SaidReckoning
+from lynxbill.words.money.reckoning import WordedReckoning
 
 router = APIRouter(tags=["swaps"])
 
@@ -77,7 +77,7 @@ def read_comparison(
     return Response(judged, media_type="application/json")
 
 
-@router.get("/machines/{machine_id}/reckoning", response_model=SaidReckoning)
+@router.get("/machines/{machine_id}/reckoning", response_model=WordedReckoning)
 def read_reckoning(
     machine_id: UUID,
     sessions: SessionsDep,

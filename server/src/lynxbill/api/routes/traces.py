@@ -14,9 +14,9 @@ from lynxbill.api.wire.bench_schemas import (
     DrawnTraceOut,
     LiveOut,
     RunCurvesOut,
-    SaidLiveOut,
     TraceChannelOut,
     TraceOut,
+    WordedLiveOut,
 )
 from lynxbill.core.terms.quantity import unit_of
 from lynxbill.services.evidence.beside import read_beside
@@ -104,7 +104,7 @@ def read_live(machine_id: UUID, sessions: SessionsDep) -> LiveOut | None:
             )
             for one in live.runs
         ],
-        said=SaidLiveOut.model_validate(live.said),
+        worded=WordedLiveOut.model_validate(live.worded),
     )
 
 

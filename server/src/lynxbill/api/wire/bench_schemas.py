@@ -161,16 +161,16 @@ class RunCurvesOut(Strict):
     curves: list[CurveOut]
 
 
-class SaidNowOut(Strict):
+class WordedNowOut(Strict):
     what: str
     now: str
     beside: str
 
 
-class SaidLiveOut(Strict):
+class WordedLiveOut(Strict):
     lead: str
     beneath: str
-    now: list[SaidNowOut]
+    now: list[WordedNowOut]
     departs: list[str]
     held: str
     spoils: list[str]
@@ -188,4 +188,4 @@ class LiveOut(Strict):
     sitting: UUID
     above_room: bool
     runs: list[RunCurvesOut]
-    said: SaidLiveOut
+    worded: WordedLiveOut

@@ -63,7 +63,7 @@ from lynxbill.exchange.run_members import from_value
 from lynxbill.exchange.swap_members import from_plan, from_showing
 from lynxbill.exchange.swap_schema import AttemptFile, MarginEditFile
 from lynxbill.services.evidence.runs import Saved
-from lynxbill.services.frame.identified import SaidShown
+from lynxbill.services.frame.identified import WordedShown
 from lynxbill.services.frame.machines import MachineView
 from lynxbill.services.verdicts.benches import PAGE, Home, Line
 from lynxbill.services.verdicts.comparisons import Compared, Outcome
@@ -170,7 +170,7 @@ def _recognitions_out(swap: Swap, versions: Mapping[str, int]) -> list[Recogniti
     return [RecognitionOut(**asdict(line), version=versions[line.id]) for line in swap.recognitions]
 
 
-def shown_out(shown: SaidShown | None) -> ShownOut | None:
+def shown_out(shown: WordedShown | None) -> ShownOut | None:
     return None if shown is None else ShownOut(at=shown.at, build=shown.build.letter, departs=list(shown.departs))
 
 
@@ -306,7 +306,7 @@ def _swap_out(swap: Swap, case: Frame, versions: Mapping[str, int]) -> SwapOut:
         label=swap.label,
         side_changes=list(swap.side_changes),
         costs=[CostOut.model_validate(line) for line in swap.costs],
-        net_said=say_net(account_of(case, (swap,)), case.machine.decimal_mark),
+        net_written=say_net(account_of(case, (swap,)), case.machine.decimal_mark),
         plan=plan_out(swap.plan),
         plan_version=versions[f"plan {swap.id}"],
         state=swap.state,

@@ -40,17 +40,17 @@ class HeatSideOut(Strict):
     held: list[tuple[float, float]]
 
 
-class SaidRowOut(Strict):
+class WordedRowOut(Strict):
     what: str
     before: str
     after: str
     change: str
 
 
-class SaidOverlayOut(Strict):
+class WordedOverlayOut(Strict):
     sentence: str
     beneath: str
-    rows: list[SaidRowOut]
+    rows: list[WordedRowOut]
     unit: str
     held_before: str
     held_after: str
@@ -71,6 +71,6 @@ class HeatOut(Strict):
     above_room: bool
     same_s: float
     sides: list[HeatSideOut]
-    said: SaidOverlayOut
+    worded: WordedOverlayOut
     window: tuple[float, float] | None
     shown: bool

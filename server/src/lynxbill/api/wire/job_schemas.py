@@ -17,9 +17,9 @@ from lynxbill.core.record.vocabulary import FigureKind
 from lynxbill.core.terms.money import Basis, CostKind
 from lynxbill.exchange.fields import Strict
 from lynxbill.exchange.frame_schema import CandidateFile
-from lynxbill.services.verdicts.jobs import SaidJob
+from lynxbill.services.verdicts.jobs import WordedJob
 from lynxbill.words.job.fit import say_fit, say_source
-from lynxbill.words.job.planned import SaidStrength
+from lynxbill.words.job.planned import WordedStrength
 
 
 class LackOut(Strict):
@@ -57,7 +57,7 @@ class PlanViewOut(Strict):
     questions: list[QuestionOut]
     time: BenchTimeOut
     strengths: list[StrengthOut]
-    said: dict[str, SaidStrength]
+    worded: dict[str, WordedStrength]
 
 
 class DifferenceOut(Strict):
@@ -126,7 +126,7 @@ class JobOut(Strict):
     candidates: list[RankedOut]
     conditions: dict[str, list[str]]
     history: list[HistoryLineOut]
-    said: SaidJob
+    worded: WordedJob
 
 
 class PossibleOut(Strict):

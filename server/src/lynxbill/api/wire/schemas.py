@@ -253,7 +253,7 @@ class SwapOut(Strict):
     label: str
     side_changes: list[str]
     costs: list[CostOut]
-    net_said: str
+    net_written: str
     plan: PlanOut
     plan_version: int
     state: SwapState

@@ -17,7 +17,7 @@ from lynxbill.words.results.statistics import say_statistics
 from lynxbill.words.results.voice import Voice
 
 
-class SaidOut(Strict):
+class WordedOut(Strict):
     """A result in words, with the machine's decimal mark: every figure rounded by its interval."""
 
     change: str
@@ -55,28 +55,28 @@ class SpanOut(Strict):
     margin_high: float
 
 
-class SaidSidesOut(Strict):
+class WordedSidesOut(Strict):
     name: str
     before: str
     after: str
 
 
-class SaidFigureOut(Strict):
+class WordedFigureOut(Strict):
     """A figure as it was computed, to seven digits."""
 
     name: str
     value: str
 
 
-class SaidStatisticsOut(Strict):
+class WordedStatisticsOut(Strict):
     """One result for the next technician: both sides in figures, the rule, and every figure behind the verdict."""
 
-    sides: list[SaidSidesOut]
+    sides: list[WordedSidesOut]
     rule: str | None
-    figures: list[SaidFigureOut]
+    figures: list[WordedFigureOut]
 
 
-class SaidTrendOut(Strict):
+class WordedTrendOut(Strict):
     """Whether the gain follows a trait of the jobs, and why it is no rule; `points` say what its picture shows."""
 
     trait: str
@@ -85,7 +85,7 @@ class SaidTrendOut(Strict):
     points: str
 
 
-class SaidBesideOut(Strict):
+class WordedBesideOut(Strict):
     """
     What no reading shows and nobody may forget, a line each; `basis` is what the comparison rests on, `history` by
     measure each verdict that was given of it, where there was more than one.
@@ -98,7 +98,7 @@ class SaidBesideOut(Strict):
     found: list[str]
 
 
-class SaidOfAllOut(Strict):
+class WordedOfAllOut(Strict):
     """A comparison in words: what got worse, what works now; then what bears on all of it."""
 
     losses: str | None
@@ -108,8 +108,8 @@ class SaidOfAllOut(Strict):
     controls: str | None
     bundle: str | None
     joint: Annotated[str | None, Field(description="Heat with fan, sound, power and clock of the same runs")]
-    measures: dict[str, SaidOut]
-    trends: list[SaidTrendOut]
+    measures: dict[str, WordedOut]
+    trends: list[WordedTrendOut]
 
 
 class FirstShownOut(Strict):
@@ -182,9 +182,9 @@ class ComparisonOut(Strict):
 class SpokenOut(ComparisonOut):
     """A comparison with what is said of it, for whoever shows it."""
 
-    said: SaidOfAllOut
-    beside: SaidBesideOut
-    statistics: dict[str, SaidStatisticsOut]
+    worded: WordedOfAllOut
+    beside: WordedBesideOut
+    statistics: dict[str, WordedStatisticsOut]
 
 
 _COMPARISONS = TypeAdapter(list[SpokenOut])
@@ -204,14 +204,14 @@ def _speak(compared: Compared) -> SpokenOut:
     comparison, case = compared.standing.comparison, compared.case
     mark = case.machine.decimal_mark
     statistics = {
-        result.measure.id: SaidStatisticsOut.model_validate(say_statistics(result, mark))
+        result.measure.id: WordedStatisticsOut.model_validate(say_statistics(result, mark))
         for result in comparison.measures
     }
     stands = ComparisonOut.model_validate(describe(compared.standing, Voice(mark), compared.counts))
     # Its members were validated just now.
     return SpokenOut.model_construct(
         **dict(stands),
-        said=SaidOfAllOut.model_validate(say_comparison(comparison, mark)),
-        beside=SaidBesideOut.model_validate(say_beside(case, comparison)),
+        worded=WordedOfAllOut.model_validate(say_comparison(comparison, mark)),
+        beside=WordedBesideOut.model_validate(say_beside(case, comparison)),
         statistics=statistics,
     )

@@ -116,32 +116,32 @@ def _needs_numpy(parameters: Parameters, _bench: Bench) -> None:
         _numpy()
 
 
-def _blocks(way: str, said: str) -> BenchWorkload:
+def _blocks(way: str, where: str) -> BenchWorkload:
     return BenchWorkload(
         key=f"memory-{way}",
-        name=f"Memory, blocks {said}",
+        name=f"Memory, blocks {where}",
         version="1",
         parameters={"way": way, "MiB": 256, "passes": 24},
         loads=("memory", "processor"),
-        measures=(StatedMeasure("rate", f"Blocks {said}", "GBy/s", "rate", "higher"),),
+        measures=(StatedMeasure("rate", f"Blocks {where}", "GBy/s", "rate", "higher"),),
         perform=_perform_blocks,
         needs=_needs_numpy,
-        card=f"Blocks of 256 MiB {said}, by one core; every byte read or written is counted.",
+        card=f"Blocks of 256 MiB {where}, by one core; every byte read or written is counted.",
         minutes=0.2,
     )
 
 
-def _scattered(span: int, said: str) -> BenchWorkload:
+def _scattered(span: int, where: str) -> BenchWorkload:
     return BenchWorkload(
-        key=f"memory-scattered-{said.replace(' ', '')}",
-        name=f"Memory, scattered reads over {said}",
+        key=f"memory-scattered-{where.replace(' ', '')}",
+        name=f"Memory, scattered reads over {where}",
         version="1",
         parameters={"KiB span": span, "reads": 2_000_000, "passes": 12, "seed": SEED},
         loads=("memory", "processor"),
-        measures=(StatedMeasure("time", f"A scattered read over {said}", "ns", "time", "lower"),),
+        measures=(StatedMeasure("time", f"A scattered read over {where}", "ns", "time", "lower"),),
         perform=_perform_scattered,
         needs=_needs_numpy,
-        card=f"Eight bytes at a time from anywhere in {said}, many under way at once.",
+        card=f"Eight bytes at a time from anywhere in {where}, many under way at once.",
         minutes=0.2,
     )
 

@@ -174,16 +174,16 @@ def _perform(parameters: Parameters, bench: Bench) -> Figures:
     with tempfile.TemporaryFile() as output:
         seconds, beside, status = _run(program, output.fileno(), bench)
         output.seek(0)
-        said = output.read(MOST_OUTPUT).decode(errors="replace")
+        printed = output.read(MOST_OUTPUT).decode(errors="replace")
     if program.plays:
         readings = dict(beside)
     elif program.ready is None and status != program.status:
-        raise WrongResult(f"it ended with {status} in place of {program.status}: {_last_line(said)}")
+        raise WrongResult(f"it ended with {status} in place of {program.status}: {_last_line(printed)}")
     else:
         readings = {"time": seconds}
     missing: dict[str, str] = {}
     for number, figure in enumerate(program.figures):
-        found = figure.find.search(said)
+        found = figure.find.search(printed)
         try:
             readings[f"figure {number}"] = float(found[1].replace(",", ".")) if found else float("nan")
         except ValueError:
@@ -276,6 +276,6 @@ def _end(process: "subprocess.Popen[bytes]") -> None:
     process.wait()
 
 
-def _last_line(said: str) -> str:
-    lines = said.strip().splitlines()
+def _last_line(printed: str) -> str:
+    lines = printed.strip().splitlines()
     return lines[-1][:200] if lines else "it printed nothing"

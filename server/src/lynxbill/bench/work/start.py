@@ -15,12 +15,12 @@ def _asked() -> dict[str, float]:
     if ask is None:
         raise CannotRun("this system does not tell when it was ready. Time its start by hand, on the run sheet.")
     try:
-        said = subprocess.run(
+        answered = subprocess.run(
             [ask, "show", f"--property={READY}"], capture_output=True, text=True, timeout=PATIENCE_S, check=True
         )
     except (OSError, subprocess.SubprocessError) as error:
         raise CannotRun("this system does not tell when it was ready. Time its start by hand.") from error
-    pairs = (line.partition("=") for line in said.stdout.splitlines())
+    pairs = (line.partition("=") for line in answered.stdout.splitlines())
     return {name: int(value) / 1e6 for name, _, value in pairs if value.isdigit()}
 
 

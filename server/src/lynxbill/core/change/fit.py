@@ -10,7 +10,7 @@ from lynxbill.core.record.frame import Machine
 from lynxbill.core.record.ids import Plain
 
 Relation = Literal["same", "one of", "at most", "held to"]
-FitAbout = Literal["no part", "limit", "supply", "firmware", "said"]
+FitAbout = Literal["no part", "limit", "supply", "firmware", "answer"]
 AMPLE_SUPPLY = 0.8
 
 
@@ -91,7 +91,7 @@ def check_fit(candidate: Candidate, machine: Machine, build: Build | None) -> Fi
     Args:
         build: what the machine is now; its other parts draw power and its firmware is known.
     Returns: `fits` only if something was checked and nothing spoke against it; where nothing could be checked,
-        `doubtful`. The technician's own word (`fit_said`) is one more check.
+        `doubtful`. The technician's own word (`fit_answer`) is one more check.
     """
     if candidate.alternative != "part":
         return Fit("fits", (FitCheck("fits", "no part"),), ())
@@ -107,8 +107,8 @@ def check_fit(candidate: Candidate, machine: Machine, build: Build | None) -> Fi
         else:
             checks.append(_check(rule, demand, limit))
     checks += _check_supply(candidate, machine, build) + _check_firmware(candidate, build)
-    if candidate.fit_said is not None:
-        checks.append(FitCheck(candidate.fit_said, "said", source=candidate.fit_source))
+    if candidate.fit_answer is not None:
+        checks.append(FitCheck(candidate.fit_answer, "answer", source=candidate.fit_source))
     words: list[FitWord] = [check.word for check in checks] or ["doubtful"]
     return Fit(max(words, key=_RANK.__getitem__), tuple(checks), tuple(unknown))
 

@@ -8,7 +8,7 @@ from lynxbill.core.record.build import Build, Part, PartRole
 from lynxbill.core.record.ids import Plain
 
 How = Literal["less", "more", "other", "absent"]
-# A drive's size is told in more than one way; clocks are rounded.
+# A drive's size is seen in more than one way; clocks are rounded.
 _SAME_DRIVE = 0.08
 _SAME = 0.03
 # Summed over the parts of a role: what the system tells is the whole of it.
@@ -42,7 +42,7 @@ class Departure:
     key: str
     part: str
     how: How
-    said: Plain = None
+    recorded: Plain = None
     shown: Plain = None
 
 
@@ -65,9 +65,9 @@ def _summed(build: Build, shown: Shown) -> Iterator[Departure]:
         ours = [part for part in build.parts if part.role == role]
         theirs = [part for part in shown.parts if part.role == role]
         for key in keys:
-            said, seen = _sum(ours, key), _sum(theirs, key)
-            if said is not None and seen is not None and (how := _how(said, seen)):
-                yield Departure(role, key, " and ".join(part.label for part in ours), how, said, seen)
+            recorded, seen = _sum(ours, key), _sum(theirs, key)
+            if recorded is not None and seen is not None and (how := _how(recorded, seen)):
+                yield Departure(role, key, " and ".join(part.label for part in ours), how, recorded, seen)
         if len(ours) == len(theirs) == 1:
             yield from _figures(ours[0], theirs[0])
 
@@ -78,17 +78,17 @@ def _sum(parts: Sequence[Part | ShownPart], key: str) -> float | None:
     return sum(numbers) if numbers and len(numbers) == len(values) else None
 
 
-def _how(said: float, seen: float) -> How | None:
-    if abs(seen - said) <= _SAME * abs(said):
+def _how(recorded: float, seen: float) -> How | None:
+    if abs(seen - recorded) <= _SAME * abs(recorded):
         return None
-    return "less" if seen < said else "more"
+    return "less" if seen < recorded else "more"
 
 
 def _figures(part: Part, seen: ShownPart) -> Iterator[Departure]:
     for key in _OF_ONE.get(part.role, ()):
-        said, told = _sum([part], key), _sum([seen], key)
-        if said is not None and told is not None and (how := _how(said, told)):
-            yield Departure(part.role, key, part.label, how, said, told)
+        recorded, told = _sum([part], key), _sum([seen], key)
+        if recorded is not None and told is not None and (how := _how(recorded, told)):
+            yield Departure(part.role, key, part.label, how, recorded, told)
 
 
 def _drives(build: Build, shown: Shown) -> Iterator[Departure]:
@@ -99,7 +99,7 @@ def _drives(build: Build, shown: Shown) -> Iterator[Departure]:
         size = _sum([part], "size_gb")
         if not size:
             continue
-        alike = [p for p in left if (told := _sum([p], "size_gb")) and abs(told - size) <= _SAME_DRIVE * size]
+        alike = [p for p in left if (seen := _sum([p], "size_gb")) and abs(seen - size) <= _SAME_DRIVE * size]
         if not alike:
             yield Departure("drive", "size_gb", part.label, "absent")
             continue
@@ -108,7 +108,7 @@ def _drives(build: Build, shown: Shown) -> Iterator[Departure]:
 
 
 def _settings(build: Build, shown: Shown) -> Iterator[Departure]:
-    for key, told in (("firmware", shown.firmware), ("system", shown.system)):
-        said = build.settings.get(key)
-        if said and told and str(said).strip().lower() not in told.strip().lower():
-            yield Departure(None, key, "", "other", said, told)
+    for key, seen in (("firmware", shown.firmware), ("system", shown.system)):
+        recorded = build.settings.get(key)
+        if recorded and seen and str(recorded).strip().lower() not in seen.strip().lower():
+            yield Departure(None, key, "", "other", recorded, seen)

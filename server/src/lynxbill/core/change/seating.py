@@ -80,8 +80,8 @@ def _seat(limits: Mapping[str, Plain], build: Build, part: Part) -> Seating:
     strangers = tuple(_strangers(limits, build, part))
     ceiling = ceiling_of(limits, build, part)
     has_link = number(part.rated, "link_gts") is not None and number(part.rated, "lanes") is not None
-    said = any(stranger.key == "seat" for stranger in strangers)
-    missing = has_link and not said and not is_seat_known(limits, build, part)
+    is_asked = any(stranger.key == "seat" for stranger in strangers)
+    missing = has_link and not is_asked and not is_seat_known(limits, build, part)
     return Seating(part, ceiling, missing, strangers)
 
 

@@ -65,7 +65,7 @@ class Candidate:
     percent of the headline's speed; `price_low` to `price_high` and `gain_low` to `gain_high` say how sure both are.
     `ticked` are those of its prerequisites and steps of delivery that are seen to.
 
-    `fit_said` with `fit_source` is the technician's own word on its fit; `swap` the one in which it was fitted, and
+    `fit_answer` with `fit_source` is the technician's own word on its fit; `swap` the one in which it was fitted, and
     `worked` what came of it. `set_aside` says why it is not weighed any more, `recorded_at`
     since when it is on record with its model and price.
     """
@@ -79,7 +79,7 @@ class Candidate:
     prerequisites: str = ""
     expected_gain: float | None = None
     expected_from: str = ""
-    fit_said: FitWord | None = None
+    fit_answer: FitWord | None = None
     fit_source: str = ""
     swap: SwapId | None = None
     worked: str = ""

@@ -151,8 +151,8 @@ def check_reading(value: float, measure: Measure) -> None:
     if abs(value) > LARGEST or (measure.scale == "ratio" and value < 1 / LARGEST):
         raise BadValue(f"{value:g} came; a reading of “{measure.name}” lies between {1 / LARGEST:g} and {LARGEST:g}.")
     if measure.scale == "outcome" and not (value == int(value) and 0 <= value <= measure.whole):
-        said = "is 0 (failed) or 1 (passed)" if measure.of is None else f"counts passes from 0 to {measure.of}"
-        raise BadValue(f"{value:g} came; “{measure.name}” {said}.")
+        sentence = "is 0 (failed) or 1 (passed)" if measure.of is None else f"counts passes from 0 to {measure.of}"
+        raise BadValue(f"{value:g} came; “{measure.name}” {sentence}.")
     top = len(measure.levels) or math.inf
     if measure.scale == "ordinal" and not (value == int(value) and 1 <= value <= top):
         raise BadValue(f"{value:g} came; “{measure.name}” has whole steps from 1 to {top:g}.")

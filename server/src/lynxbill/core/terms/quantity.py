@@ -93,8 +93,8 @@ def _per(code: str) -> Unit | None:
     under = Unit(under_code, counted[1], counted[1], 1.0) if counted else _BY_CODE.get(under_code)
     if over is None or under is None:
         return None
-    said = f"{over.display} per {under.display}".strip()
-    return Unit(code, said, f"{over.dimension} per {under.dimension}", over.factor / under.factor)
+    display = f"{over.display} per {under.display}".strip()
+    return Unit(code, display, f"{over.dimension} per {under.dimension}", over.factor / under.factor)
 
 
 def unit_spelled(spelling: str) -> Unit | None:

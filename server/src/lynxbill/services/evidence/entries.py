@@ -120,11 +120,11 @@ def _with_statistic(
     measures: Mapping[MeasureId, Measure],
 ) -> dict[MeasureId, Reading]:
     """A reading that does not say which statistic it is takes the plan's, else that of the figure that it is."""
-    said = {
+    stated = {
         key: (planned[key].statistic if key in planned else None) or _statistic_of(measures[key]) for key in readings
     }
     return {
-        key: replace(reading, statistic=said[key]) if reading.statistic is None and said.get(key) else reading
+        key: replace(reading, statistic=stated[key]) if reading.statistic is None and stated.get(key) else reading
         for key, reading in readings.items()
     }
 

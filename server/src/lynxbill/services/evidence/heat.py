@@ -24,7 +24,7 @@ from lynxbill.services.base.transaction import Sessions, reading
 from lynxbill.services.evidence.trace_figures import read_channels
 from lynxbill.store.kept import read_case
 from lynxbill.store.traces import Trace, read_traces
-from lynxbill.words.heat.heat import HeatPicture, PictureCurve, PictureSide, SaidOverlay, say_overlay
+from lynxbill.words.heat.heat import HeatPicture, PictureCurve, PictureSide, WordedOverlay, say_overlay
 
 _READ: tuple[ChannelRole, ...] = (*DRAWN, "load", "held back")
 POINTS = 180
@@ -82,7 +82,7 @@ class HeatView:
     workloads: tuple[Workload, ...]
     overlay: Overlay
     sides: tuple[DrawnSide, DrawnSide]
-    said: SaidOverlay
+    worded: WordedOverlay
     window: tuple[float, float] | None
     shown: bool
 
@@ -127,10 +127,10 @@ def look_at_heat(
             (before, after), curves, sides, (overlay.before, overlay.after), strict=True
         )
     ]
-    said = say_overlay(overlay, frame.machine.decimal_mark, permitted_by_part(frame.machine.limits))
+    worded = say_overlay(overlay, frame.machine.decimal_mark, permitted_by_part(frame.machine.limits))
     window = _window(frame, before, after, chosen, overlay)
     shown = _was_shown(frame, before, after, chosen)
-    return HeatView(chosen, choices, overlay, (drawn[0], drawn[1]), said, window, shown)
+    return HeatView(chosen, choices, overlay, (drawn[0], drawn[1]), worded, window, shown)
 
 
 def _window(
@@ -155,7 +155,7 @@ def picture_heat(view: HeatView) -> HeatPicture:
             PictureSide(side.build, side.letter, _picture(side.means), heat.equilibrium, heat.held)
             for side, heat in zip(view.sides, heats, strict=True)
         ),
-        said=view.said,
+        worded=view.worded,
         window=view.window,
     )
 

@@ -21,7 +21,7 @@ from lynxbill.services.base.transaction import Sessions, reading
 from lynxbill.services.evidence.trace_figures import channel_of
 from lynxbill.store.kept import read_case
 from lynxbill.store.traces import Channel, Trace, find_lasting, find_trace, read_samples, read_traces
-from lynxbill.words.heat.live import SaidLive, Seen, say_live
+from lynxbill.words.heat.live import Seen, WordedLive, say_live
 
 MOST_BESIDE = 4
 POINTS = 600
@@ -60,7 +60,7 @@ class Live:
     workload: Workload
     above_room: bool
     runs: tuple[RunCurves, ...]
-    said: SaidLive
+    worded: WordedLive
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +93,7 @@ def view_live(sessions: Sessions, machine_id: UUID) -> Live | None:
         workload=workload,
         above_room=above_room,
         runs=tuple(_curves(one, above_room) for one in told),
-        said=say_live(seen, case.machine.decimal_mark),
+        worded=say_live(seen, case.machine.decimal_mark),
     )
 
 

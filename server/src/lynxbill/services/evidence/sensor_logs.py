@@ -125,8 +125,8 @@ def _check(at: Floats) -> None:
 
 def _remember(session: Session, columns: Sequence[LogColumn]) -> None:
     """What was said of a column once is what it is taken for the next time."""
-    said = [{"heading": c.heading, "role": c.role, "of": c.of, "unit": c.unit} for c in columns]
-    fresh = insert(LogHeadingRow).values(said)
+    headings = [{"heading": c.heading, "role": c.role, "of": c.of, "unit": c.unit} for c in columns]
+    fresh = insert(LogHeadingRow).values(headings)
     session.execute(
         fresh.on_conflict_do_update(
             index_elements=["heading"],

@@ -56,9 +56,9 @@ def with_figures(session: Session, frame: Frame, entry: Entry) -> Entry:
             readings[measure.id] = Reading(found.value, found.value, statistic=statistic)
         elif (
             found.why is not None
-            and (said := say_untold(measure, role, found, frame.machine.decimal_mark)) not in entry.run.note
+            and (sentence := say_untold(measure, role, found, frame.machine.decimal_mark)) not in entry.run.note
         ):
-            notes.append(said)
+            notes.append(sentence)
     return replace(entry, run=replace(entry.run, note=" ".join(notes)), written=readings)
 
 

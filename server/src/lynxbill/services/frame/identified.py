@@ -27,7 +27,7 @@ from lynxbill.words.base.identified import say_departure
 
 
 @dataclass(frozen=True, slots=True)
-class SaidShown:
+class WordedShown:
     """What the machine showed: when, as which build, and in words what of it is not as that build says."""
 
     at: datetime
@@ -35,7 +35,7 @@ class SaidShown:
     departs: tuple[str, ...]
 
 
-def save_shown(sessions: Sessions, act: Act, machine_id: UUID, shown: Shown) -> SaidShown | None:
+def save_shown(sessions: Sessions, act: Act, machine_id: UUID, shown: Shown) -> WordedShown | None:
     """
     Keep what the machine shows; what a part that went in was expected to show, and was not looked at, is noted seen.
 
@@ -71,7 +71,7 @@ def _identities(shown: Shown) -> dict[str, list[str]]:
     return {role: list(texts) for role, texts in identities_of(parts).items()}
 
 
-def said_shown(session: Session, case: Case) -> SaidShown | None:
+def as_identified(session: Session, case: Case) -> WordedShown | None:
     """What the machine showed when the agent last looked, if it was this build by then."""
     row = session.get(ShownRow, UUID(case.machine.id))
     if row is None or case.standing is None or str(row.build_id) != case.standing.id:
@@ -79,11 +79,11 @@ def said_shown(session: Session, case: Case) -> SaidShown | None:
     return _say(case, row)
 
 
-def _say(case: Case, row: ShownRow) -> SaidShown:
+def _say(case: Case, row: ShownRow) -> WordedShown:
     build = case.build(str(row.build_id))  # type: ignore[arg-type]
     shown = Shown(tuple(ShownPart(**part) for part in row.parts), row.firmware, row.system)
     departs = (say_departure(departure, case.machine.decimal_mark) for departure in find_departures(build, shown))
-    return SaidShown(row.at, build, tuple(departs))
+    return WordedShown(row.at, build, tuple(departs))
 
 
 def _seen(case: Case, shown: Shown, mark: DecimalMark) -> Iterator[Recognition]:

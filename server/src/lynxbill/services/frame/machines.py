@@ -13,7 +13,7 @@ from lynxbill.core.record.run import Run
 from lynxbill.core.record.vocabulary import LIMITS, check_figures
 from lynxbill.core.terms.errors import Clash, Missing
 from lynxbill.services.base.transaction import Sessions, edit, reading, transaction
-from lynxbill.services.frame.identified import SaidShown, said_shown
+from lynxbill.services.frame.identified import WordedShown, as_identified
 from lynxbill.store import rows
 from lynxbill.store.answers import read_stamp
 from lynxbill.store.database import announce
@@ -45,7 +45,7 @@ class MachineView:
     case: Case
     counts: Counts
     lasting: UUID | None
-    shown: SaidShown | None
+    shown: WordedShown | None
 
 
 def save_machine(sessions: Sessions, machine: Machine, version: int | None) -> None:
@@ -83,7 +83,7 @@ def view_machine(sessions: Sessions, machine_id: UUID) -> MachineView:
         snapshot = read_snapshot(session, machine_id)
         counts = _counts(session, machine_id)
         case, lasting = read_case(session, machine_id), find_lasting(session, machine_id)
-        return MachineView(snapshot, case, counts, lasting, said_shown(session, case))
+        return MachineView(snapshot, case, counts, lasting, as_identified(session, case))
 
 
 def count_changes(sessions: Sessions, machine_id: UUID) -> Counts:

@@ -110,8 +110,8 @@ def _outcome(compared: Compared) -> Outcome:
     lead, bundle = comparison.lead, say_bundle(comparison.changes)
     if lead is None or lead.estimate is None:
         return Outcome(None, bundle, None)
-    said = say_result(lead, compared.case.machine.decimal_mark, comparison.shares)
-    return Outcome(lead.gain_percent, bundle, said.known)
+    worded = say_result(lead, compared.case.machine.decimal_mark, comparison.shares)
+    return Outcome(lead.gain_percent, bundle, worded.known)
 
 
 def _counts(session: Session, machine_id: UUID) -> tuple[int, int]:

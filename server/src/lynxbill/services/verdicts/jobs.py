@@ -24,28 +24,28 @@ from lynxbill.core.value.account import account_of
 from lynxbill.services.base.transaction import Sessions, reading
 from lynxbill.services.verdicts.comparisons import Write, outcome_of
 from lynxbill.store.kept import read_case
-from lynxbill.words.base.conditions import SaidDeparture, say_departure, say_not_held
+from lynxbill.words.base.conditions import WordedDeparture, say_departure, say_not_held
 from lynxbill.words.job.history import (
-    SaidCandidate,
-    SaidLine,
+    WordedCandidate,
+    WordedLine,
     say_candidate,
     say_line,
     say_recovered,
     say_steps,
     say_wear,
 )
-from lynxbill.words.job.planned import SaidStrength, say_strength
-from lynxbill.words.job.questions import SaidLack, SaidQuestion, say_lack, say_question
+from lynxbill.words.job.planned import WordedStrength, say_strength
+from lynxbill.words.job.questions import WordedLack, WordedQuestion, say_lack, say_question
 
 
 @dataclass(frozen=True, slots=True)
 class PlanView:
     """What a plan asks, takes and could show."""
 
-    questions: tuple[SaidQuestion, ...]
+    questions: tuple[WordedQuestion, ...]
     time: BenchTime
     strengths: tuple[Strength, ...]
-    said: Mapping[str, SaidStrength]
+    worded: Mapping[str, WordedStrength]
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,23 +60,23 @@ class SwapView:
     swap: str
     differences: tuple[Difference, ...]
     changes: tuple[str, ...]
-    questions: tuple[SaidQuestion, ...]
-    departures: tuple[SaidDeparture, ...]
-    lacks: tuple[SaidLack, ...]
+    questions: tuple[WordedQuestion, ...]
+    departures: tuple[WordedDeparture, ...]
+    lacks: tuple[WordedLack, ...]
     measured_after: bool
     untouched: bool
     plan: PlanView
 
 
 @dataclass(frozen=True, slots=True)
-class SaidJob:
+class WordedJob:
     """A job in words: lines of its history, shares that came back, how heat crept up, candidates by their ids."""
 
-    history: tuple[SaidLine, ...]
+    history: tuple[WordedLine, ...]
     recovered: tuple[str, ...]
     steps: tuple[str, ...]
     wear: tuple[str, ...]
-    candidates: Mapping[str, SaidCandidate]
+    candidates: Mapping[str, WordedCandidate]
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,13 +86,13 @@ class Job:
     departures of each sitting from the conditions of its plan.
     """
 
-    lacks: tuple[SaidLack, ...]
+    lacks: tuple[WordedLack, ...]
     plan: PlanView
     swaps: tuple[SwapView, ...]
     candidates: tuple[Ranked, ...]
     conditions: Mapping[str, tuple[str, ...]]
     history: tuple[HistoryLine, ...]
-    said: SaidJob
+    worded: WordedJob
 
 
 def view_job(sessions: Sessions, machine_id: UUID, write: Write) -> Job:
@@ -117,10 +117,10 @@ def view_job(sessions: Sessions, machine_id: UUID, write: Write) -> Job:
             if (found := condition_departures(sitting, case.plan_of(sitting.build_id).conditions))
         },
         history=history,
-        said=SaidJob(
+        worded=WordedJob(
             tuple(say_line(line, measures[line.measure], mark) for line in history),
             tuple(say_recovered(share, names, mark) for share in recovered),
-            tuple(said for line in history if (said := say_steps(line, measures[line.measure], case, mark))),
+            tuple(sentence for line in history if (sentence := say_steps(line, measures[line.measure], case, mark))),
             tuple(
                 say_wear(wear, measures[wear.measure], case.build(wear.build).letter, mark)
                 for wear in find_wear(case)
@@ -147,8 +147,8 @@ def _view_plan(case: Case, plan: Plan, known: Known, swap: Swap | None = None) -
     strengths = plan_strength(case, plan, known)
     measures: dict[str, Measure] = {measure.id: measure for measure in case.measures}
     mark = case.machine.decimal_mark
-    said = {s.measure: say_strength(s, measures[s.measure], plan.at_most, mark) for s in strengths}
-    return PlanView(questions, time, strengths, said)
+    worded = {s.measure: say_strength(s, measures[s.measure], plan.at_most, mark) for s in strengths}
+    return PlanView(questions, time, strengths, worded)
 
 
 def _price(case: Case, plan: Plan, swap: Swap | None) -> Decimal | None:
@@ -176,12 +176,12 @@ def _view_swap(case: Case, swap: Swap, known: Known, used: frozenset[str]) -> Sw
     )
 
 
-def _say_questions(case: Case, questions: Iterable[Question]) -> tuple[SaidQuestion, ...]:
+def _say_questions(case: Case, questions: Iterable[Question]) -> tuple[WordedQuestion, ...]:
     machine = case.machine
     return tuple(say_question(question, machine.currency, machine.decimal_mark) for question in questions)
 
 
-def _lacks(case: Case, build: BuildId, plan: Plan, known: Known) -> tuple[SaidLack, ...]:
+def _lacks(case: Case, build: BuildId, plan: Plan, known: Known) -> tuple[WordedLack, ...]:
     return tuple(say_lack(lack, case.machine.decimal_mark) for lack in baseline_gate(case, build, plan, known))
 
 

@@ -14,9 +14,9 @@ from lynxbill.services.base.answers import answer
 from lynxbill.services.base.transaction import Sessions, reading
 from lynxbill.services.verdicts.comparisons import builds_compared
 from lynxbill.store.kept import read_case, read_snapshot
-from lynxbill.words.money.reckoning import SaidReckoning, say_reckoning
+from lynxbill.words.money.reckoning import WordedReckoning, say_reckoning
 
-_RECKONING = TypeAdapter(SaidReckoning)
+_RECKONING = TypeAdapter(WordedReckoning)
 
 
 def reckon_up(sessions: Sessions, machine_id: UUID, before: BuildId | None, after: BuildId | None, years: int) -> str:
@@ -39,14 +39,14 @@ def _reckon(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildI
         frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=builds_reckoned(frame, before, after))
     labels: dict[tuple[str, str], str] = {(one.before, one.after): one.label for one in case.swaps}
-    said = say_reckoning(
+    worded = say_reckoning(
         reckon(case, before, after, years),
         name_of(case, before, after),
         labels,
         case.builds,
         case.machine.decimal_mark,
     )
-    return _RECKONING.dump_json(said).decode()
+    return _RECKONING.dump_json(worded).decode()
 
 
 def name_of(frame: Frame, before: BuildId, after: BuildId) -> str:

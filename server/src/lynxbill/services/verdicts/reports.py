@@ -1,6 +1,8 @@
 """Reports: a draft of what would be handed out, and what was, kept as it was."""
 
 import hashlib
+from collections.abc import Mapping
+from copy import deepcopy
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Literal
@@ -16,6 +18,7 @@ from lynxbill.core.record.ids import BuildId
 from lynxbill.core.result.comparison import choose_builds
 from lynxbill.core.terms.errors import BadQuestion, Missing
 from lynxbill.core.value.reckoning import reckon
+from lynxbill.exchange.older_names import REPORT, Names, take_older_names
 from lynxbill.services.base.act import Act
 from lynxbill.services.base.transaction import Sessions, reading, transaction
 from lynxbill.services.evidence.heat import look_at_heat, picture_heat
@@ -29,8 +32,9 @@ from lynxbill.words.report.report import Report, Wish, say_report
 from lynxbill.words.report.since import say_since
 
 Form = Literal["short", "full"]
-# Raised when the document changes; one of another shape is listed, and can't be drawn any more.
-SHAPE = 1
+# Raised when the document changes; one of a shape that is not read is listed, and can't be drawn any more.
+SHAPE = 2
+_OLDER: Mapping[int, Names] = {1: REPORT, SHAPE: {}}
 USUAL_YEARS = 3
 _REPORT = TypeAdapter(Report)
 
@@ -156,11 +160,13 @@ def digest_of_report(report: Report) -> str:
 
 
 def read_content(row: ReportRow) -> Report | None:
-    """The document of a kept report; None where it is of another shape than this program writes."""
-    if row.shape != SHAPE:
+    """The document of a kept report; None where it is of a shape that this program doesn't read."""
+    if row.shape not in _OLDER:
         return None
+    content = deepcopy(row.content)
+    take_older_names(content, _OLDER[row.shape])
     try:
-        return _REPORT.validate_python(row.content)
+        return _REPORT.validate_python(content)
     except ValidationError:
         return None
 

@@ -174,7 +174,7 @@ class CandidateRow(Versioned, SetAside, Table):
     __table_args__ = (
         one_of("role", PartRole),
         one_of("basis", Basis),
-        one_of("fit_said", FitWord),
+        one_of("fit_answer", FitWord),
         one_of("alternative", Alternative),
         CheckConstraint("price >= 0 AND price_low >= 0", name="price_positive"),
         CheckConstraint("price_low <= price AND price <= price_high", name="price_ordered"),
@@ -192,7 +192,7 @@ class CandidateRow(Versioned, SetAside, Table):
     prerequisites: Mapped[str]
     expected_gain: Mapped[float | None]
     expected_from: Mapped[str]
-    fit_said: Mapped[FitWord | None]
+    fit_answer: Mapped[FitWord | None]
     fit_source: Mapped[str]
     swap_id: Mapped[UUID | None] = mapped_column(ForeignKey("swaps.id"))
     worked: Mapped[str]

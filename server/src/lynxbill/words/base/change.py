@@ -64,10 +64,10 @@ class Change:
         """Both ends as they are said, the smaller first."""
         if self.low is None or self.high is None:
             return None
-        low, high = sorted((self._as_said(self.low), self._as_said(self.high)))
+        low, high = sorted((self._as_written(self.low), self._as_written(self.high)))
         return low, high
 
-    def _as_said(self, oriented: float) -> float:
+    def _as_written(self, oriented: float) -> float:
         if self.measure.scale != "ratio":
             return oriented
         if self.measure.is_work:
@@ -77,7 +77,7 @@ class Change:
 
     def say(self) -> str:
         """Say the change; what rounds to nothing is neither better nor worse."""
-        value = self._as_said(self.estimate)
+        value = self._as_written(self.estimate)
         if self.is_times:
             return signed_percent(value, self.decimals, self.mark)
         size = shown(abs(value), self.decimals, self.mark)

@@ -23,7 +23,7 @@ _KINDS: dict[DepartureKind, str] = {
 
 
 @dataclass(frozen=True, slots=True)
-class SaidDeparture:
+class WordedDeparture:
     """What differs between the sides, and what each of them had."""
 
     what: str
@@ -49,17 +49,17 @@ def say_not_held(not_held: NotHeld, mark: DecimalMark) -> str:
     return f"{_label(name)} was {_with_unit(name, had, mark)}, {wanted} is planned"
 
 
-def say_departure(departure: Departure, mark: DecimalMark) -> SaidDeparture:
+def say_departure(departure: Departure, mark: DecimalMark) -> WordedDeparture:
     """Say in what the sides differ."""
     what = _label(departure.condition) if departure.kind == "condition" else _KINDS[departure.kind]
     about = f"{departure.workload}, {what}" if departure.workload is not None else what
-    return SaidDeparture(about, *(_say_side(departure, side, mark) for side in (departure.before, departure.after)))
+    return WordedDeparture(about, *(_say_side(departure, side, mark) for side in (departure.before, departure.after)))
 
 
 def say_departures(departures: Iterable[Departure], mark: DecimalMark) -> str:
     """Say at once in what the sides differ: "sittings: 3 before, 2 after; fan mode: auto before, full after"."""
-    said = (say_departure(departure, mark) for departure in departures)
-    return "; ".join(f"{one.what}: {one.before} before, {one.after} after" for one in said)
+    sentences = (say_departure(departure, mark) for departure in departures)
+    return "; ".join(f"{one.what}: {one.before} before, {one.after} after" for one in sentences)
 
 
 def _say_side(departure: Departure, side: tuple[Plain, ...], mark: DecimalMark) -> str:

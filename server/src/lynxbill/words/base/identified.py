@@ -23,13 +23,13 @@ def say_departure(departure: Departure, mark: DecimalMark) -> str:
         return f"“{departure.part}” is not seen by the machine: are its lead and slot right?"
     if departure.role is None:
         name = setting_label(departure.key)
-        return f"The build says {name} {departure.said}, the machine shows {departure.shown}: {_USUAL}"
+        return f"The build says {name} {departure.recorded}, the machine shows {departure.shown}: {_USUAL}"
     figure = next(f for f in PART_FIGURES[departure.role] if f.key == departure.key)
     unit = f" {figure.unit}" if figure.unit else ""
-    said, shown = (f"{_plain(value, mark)}{unit}" for value in (departure.said, departure.shown))
+    recorded, shown = (f"{_plain(value, mark)}{unit}" for value in (departure.recorded, departure.shown))
     cause = _CAUSE.get((departure.role, departure.key, departure.how), _USUAL)
     what = f"{departure.role}, {figure.label}"
-    return f"{what[0].upper()}{what[1:]}: the build says {said}, the machine shows {shown}: {cause}"
+    return f"{what[0].upper()}{what[1:]}: the build says {recorded}, the machine shows {shown}: {cause}"
 
 
 def _plain(value: Plain, mark: DecimalMark) -> str:

@@ -44,11 +44,11 @@ def _say_drift(course: Course, unit: str, mark: DecimalMark) -> str:
 
 def say_heading(course: Course, unit: str, mark: DecimalMark) -> str:
     """Say of what had not settled where it was heading, how far it had got and how long it needs."""
-    said = say_course(course, "K" if unit == "Cel" else unit, mark)
+    sentence = say_course(course, "K" if unit == "Cel" else unit, mark)
     if course.moving != "left to go" or course.heading is None or course.gone is None:
-        return said
+        return sentence
     heading = f"{shown(course.heading, 1, mark)} {'°C' if unit == 'Cel' else unit}"
-    return f"{said} more; {shown(100 * course.gone, 0, mark)} % of the way to {heading}"
+    return f"{sentence} more; {shown(100 * course.gone, 0, mark)} % of the way to {heading}"
 
 
 def say_not_reached(found: NotReached, mark: DecimalMark = ".") -> str:
@@ -67,7 +67,7 @@ def say_not_reached(found: NotReached, mark: DecimalMark = ".") -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidRow:
+class WordedRow:
     """One line beneath the curves: what, on both sides, and how they differ."""
 
     what: str
@@ -77,12 +77,12 @@ class SaidRow:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidOverlay:
+class WordedOverlay:
     """What stands above and beside two sides laid over each other."""
 
     sentence: str
     beneath: str
-    rows: tuple[SaidRow, ...]
+    rows: tuple[WordedRow, ...]
     unit: str
     held_before: str
     held_after: str
@@ -118,16 +118,16 @@ class HeatPicture:
     above_room: bool
     same_s: float
     sides: tuple[PictureSide, ...]
-    said: SaidOverlay
+    worded: WordedOverlay
     window: tuple[float, float] | None = None
 
 
-def say_overlay(overlay: Overlay, mark: DecimalMark, permitted: Mapping[str, float] = NO_LIMITS) -> SaidOverlay:
+def say_overlay(overlay: Overlay, mark: DecimalMark, permitted: Mapping[str, float] = NO_LIMITS) -> WordedOverlay:
     """Put two sides into words: the same minute, where they would have ended, what held them back."""
     before, after = overlay.before, overlay.after
     unit = "K" if overlay.above_room else "°C"
     minute = shown(overlay.same_s / 60, 0 if overlay.same_s >= 90 else 1, mark)
-    return SaidOverlay(
+    return WordedOverlay(
         sentence=_say_same_minute(overlay, minute, mark),
         beneath=_beneath(overlay),
         rows=(*_rows(before, after, unit, minute, mark), *_headroom(before, after, permitted, mark)),
@@ -161,10 +161,10 @@ def _beneath(overlay: Overlay) -> str:
     return f"{counts[0]} before, {counts[1]} after, each by the minutes since its load began{end}."
 
 
-def _rows(before: SideHeat, after: SideHeat, unit: str, minute: str, mark: DecimalMark) -> Iterator[SaidRow]:
+def _rows(before: SideHeat, after: SideHeat, unit: str, minute: str, mark: DecimalMark) -> Iterator[WordedRow]:
     def row(
         what: str, here: float | None, there: float | None, decimals: int, unit: str, words: tuple[str, str]
-    ) -> SaidRow:
+    ) -> WordedRow:
         apart = None if here is None or there is None else there - here
         least = 10.0**-decimals / 2
         change = (
@@ -177,7 +177,7 @@ def _rows(before: SideHeat, after: SideHeat, unit: str, minute: str, mark: Decim
         told = [
             "not told" if one is None else f"{shown(one, decimals, mark)} {unit}".strip() for one in (here, there)
         ]
-        return SaidRow(what, told[0], told[1], change)
+        return WordedRow(what, told[0], told[1], change)
 
     warmer = ("cooler", "hotter")
     yield row(f"At minute {minute}", before.same_minute, after.same_minute, 1, unit, warmer)
@@ -186,15 +186,15 @@ def _rows(before: SideHeat, after: SideHeat, unit: str, minute: str, mark: Decim
         ends = row("Would have ended at", here.level, there.level, 1, unit, warmer)
         told = [f"{shown(b.low, 1, mark)} to {shown(b.high, 1, mark)} {unit}" for b in (here, there)]
         yield ends
-        yield SaidRow("95 % interval of it", told[0], told[1], "")
+        yield WordedRow("95 % interval of it", told[0], told[1], "")
     for what, name in (("Within 1 K of its end after", "within_s"), ("Half of the heat gone after", "recovery_s")):
         times = [seconds and seconds / 60 for seconds in (getattr(before, name), getattr(after, name))]
         if None not in times:
             yield row(what, times[0], times[1], 1, "min", ("sooner", "later"))
     if before.held_back is not None and after.held_back is not None:
-        yield SaidRow("Held back", _share(before.held_back, mark), _share(after.held_back, mark), "")
+        yield WordedRow("Held back", _share(before.held_back, mark), _share(after.held_back, mark), "")
     if before.mounts is not None and after.mounts is not None:
-        yield SaidRow("Mounts", _mounts(before, mark), _mounts(after, mark), "")
+        yield WordedRow("Mounts", _mounts(before, mark), _mounts(after, mark), "")
     for role, what in _READ:
         here_is, there_is = getattr(before, role), getattr(after, role)
         if here_is is not None or there_is is not None:
@@ -215,12 +215,12 @@ _READ: tuple[tuple[ChannelRole, str], ...] = (
 
 def _headroom(
     before: SideHeat, after: SideHeat, permitted: Mapping[str, float], mark: DecimalMark
-) -> Iterator[SaidRow]:
+) -> Iterator[WordedRow]:
     """How far the highest of each part stayed below what is permitted, in the rooms that it was measured in."""
     for part, limit in permitted.items():
         if part in before.peaks and part in after.peaks:
             left = [f"{shown(limit - side.peaks[part], 1, mark)} K" for side in (before, after)]
-            yield SaidRow(f"Room to the {shown(limit, 0, mark)} °C of the {part}", left[0], left[1], "")
+            yield WordedRow(f"Room to the {shown(limit, 0, mark)} °C of the {part}", left[0], left[1], "")
 
 
 def _mounts(side: SideHeat, mark: DecimalMark) -> str:

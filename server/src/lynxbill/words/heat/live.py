@@ -47,7 +47,7 @@ class Seen:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidNow:
+class WordedNow:
     """One line of what is so now: what, how much, and against the other side at this minute."""
 
     what: str
@@ -56,7 +56,7 @@ class SaidNow:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidLive:
+class WordedLive:
     """
     The first sentence, the line beneath it, what is so now, what departs or is not told, what is held as planned, and
     what spoils it or would.
@@ -64,16 +64,16 @@ class SaidLive:
 
     lead: str
     beneath: str
-    now: tuple[SaidNow, ...]
+    now: tuple[WordedNow, ...]
     departs: tuple[str, ...]
     held: str
     spoils: tuple[str, ...]
     minute: str
 
 
-def say_live(seen: Seen, mark: DecimalMark) -> SaidLive:
+def say_live(seen: Seen, mark: DecimalMark) -> WordedLive:
     """Put into words how a run is doing."""
-    return SaidLive(
+    return WordedLive(
         lead=_lead(seen, mark),
         beneath=_beneath(seen),
         now=tuple(_now(role, seen, mark) for role in SENSED if role in seen.stands),
@@ -96,8 +96,8 @@ def _lead(seen: Seen, mark: DecimalMark) -> str:
     if stands.course is None:
         course = f"Minute {_minute(seen.elapsed_s)}: too early to say whether it settles"
     else:
-        said = say_course(stands.course, "K", mark)
-        course = f"{said[0].upper()}{said[1:]}"
+        worded = say_course(stands.course, "K", mark)
+        course = f"{worded[0].upper()}{worded[1:]}"
     if stands.others is None or seen.other_build is None:
         return f"{course}. Nothing of another side stands beside it yet."
     beside = _beside("temperature", stands, mark)
@@ -119,13 +119,13 @@ def _minute(seconds: float) -> int:
     return int(seconds // 60) + 1
 
 
-def _now(role: ChannelRole, seen: Seen, mark: DecimalMark) -> SaidNow:
+def _now(role: ChannelRole, seen: Seen, mark: DecimalMark) -> WordedNow:
     stands, unit = seen.stands[role], seen.units[role]
     what = "Above the room" if role == "temperature" and seen.above_room else SENSORS[role].name
     shown_unit = "K" if role == "temperature" and seen.above_room else unit
     decimals = SENSED[role].decimals
     beside = "" if stands.others is None else _beside(role, stands, mark, unit="K" if role == "temperature" else unit)
-    return SaidNow(what, f"{shown(stands.now, decimals, mark)} {shown_unit}", beside)
+    return WordedNow(what, f"{shown(stands.now, decimals, mark)} {shown_unit}", beside)
 
 
 def _beside(role: ChannelRole, stands: Stands, mark: DecimalMark, unit: str = "K") -> str:
@@ -141,16 +141,16 @@ def _beside(role: ChannelRole, stands: Stands, mark: DecimalMark, unit: str = "K
 
 def _spoils(seen: Seen, mark: DecimalMark) -> list[str]:
     """What disturbs the run now; where nothing does, what would."""
-    said = []
+    sentences = []
     share, programs = seen.seen.get("other_core_percent"), seen.seen.get("other_programs")
     if isinstance(share, (int, float)) and share > 0:
         who = str(programs or "Another program")
-        said.append(f"{who} takes {shown(share, 0, mark)} % of a core now: it would disturb this run. End it.")
+        sentences.append(f"{who} takes {shown(share, 0, mark)} % of a core now: it would disturb this run. End it.")
     now, before = seen.seen.get("power_source"), seen.seen.get("power_source_before")
     if now and before and now != before:
-        said.append(f"Runs on {now} now, on {before} at its start: it would spoil this run.")
-    if said:
-        return said
+        sentences.append(f"Runs on {now} now, on {before} at its start: it would spoil this run.")
+    if sentences:
+        return sentences
     least = shown(100 * OTHERS_DISTURB_FROM, 0, mark)
     return [
         f"Nothing disturbs it now. A program that takes {least} % of a core or more, another "
@@ -160,27 +160,27 @@ def _spoils(seen: Seen, mark: DecimalMark) -> list[str]:
 
 def _departs(seen: Seen, mark: DecimalMark) -> list[str]:
     here, there = seen.rooms
-    said = []
+    sentences = []
     stands = seen.stands.get("temperature")
     if stands is not None and stands.others is not None and stands.now - stands.others >= MUCH_HOTTER_K:
         hotter = shown(stands.now - stands.others, 1, mark)
-        said.append(
+        sentences.append(
             f"{hotter} K hotter than build {seen.other_build} at this minute: is the fan’s lead plugged in, and the "
             "cooler seated?"
         )
     if here is None:
-        said.append("The room’s temperature is not noted: write it down under “Correct the conditions”.")
+        sentences.append("The room’s temperature is not noted: write it down under “Correct the conditions”.")
     elif there is not None and rooms_are_apart(here, there):
         counted = " Counted: temperatures are above the room." if seen.above_room else ""
         more = "warmer" if here > there else "cooler"
-        said.append(f"The room is {shown(abs(here - there), 1, mark)} K {more} than on the other side.{counted}")
+        sentences.append(f"The room is {shown(abs(here - there), 1, mark)} K {more} than on the other side.{counted}")
     if seen.clock_falls_s is not None:
         why = ": heat" if seen.held_back_s is not None else ""
-        said.append(f"The clock falls since minute {_minute(seen.clock_falls_s)}{why}.")
+        sentences.append(f"The clock falls since minute {_minute(seen.clock_falls_s)}{why}.")
     elif seen.held_back_s is not None:
-        said.append(f"Held back by heat since minute {_minute(seen.held_back_s)}.")
-    said += [f"{text[0].upper()}{text[1:]}." for text in (say_not_held(one, mark) for one in seen.not_held)]
+        sentences.append(f"Held back by heat since minute {_minute(seen.held_back_s)}.")
+    sentences += [f"{text[0].upper()}{text[1:]}." for text in (say_not_held(one, mark) for one in seen.not_held)]
     if seen.stands_in:
-        said.append("Sensors stand in for the machine’s own.")
-    said += [f"No {role}: {why}." for role, why in seen.missing.items()]
-    return said
+        sentences.append("Sensors stand in for the machine’s own.")
+    sentences += [f"No {role}: {why}." for role, why in seen.missing.items()]
+    return sentences

@@ -13,8 +13,8 @@ def say_untold(measure: Measure, role: ChannelRole, found: ReadOff, mark: Decima
     if found.course is not None:
         unit = UNITS[role]
         shown_unit = unit if unit == "Cel" else unit_of(unit).display
-        said = say_heading(found.course, shown_unit, mark)
-        return f"{measure.name}: {'not settled at the end, ' * (found.course.moving == 'left to go')}{said}."
+        sentence = say_heading(found.course, shown_unit, mark)
+        return f"{measure.name}: {'not settled at the end, ' * (found.course.moving == 'left to go')}{sentence}."
     where = f" of “{measure.trace_of}”" if measure.trace_of else ""
     told: dict[Untold, str] = {
         "no channel": f"the trace has no {role}{where}",

@@ -11,7 +11,7 @@ def say_fit(check: FitCheck) -> str:
     match check.about:
         case "no part":
             return "nothing is put in that would have to fit"
-        case "said":
+        case "answer":
             return "said by the technician"
         case "supply":
             return f"power: the rated parts draw {check.demand:g} W of the supply's {check.limit:g} W"
@@ -26,7 +26,7 @@ def say_source(check: FitCheck) -> str:
     match check.about:
         case "no part":
             return "no part"
-        case "said":
+        case "answer":
             return check.source or "no source given"
         case "supply":
             return check.source or "the machine's limits, power supply"

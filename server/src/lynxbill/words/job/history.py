@@ -24,19 +24,19 @@ from lynxbill.words.money.account import day
 
 
 @dataclass(frozen=True, slots=True)
-class SaidLine:
+class WordedLine:
     """One line of the history: its unit once, and a mean for each of its points."""
 
     unit: str
     means: tuple[str, ...]
 
 
-def say_line(line: HistoryLine, measure: Measure, mark: DecimalMark) -> SaidLine:
+def say_line(line: HistoryLine, measure: Measure, mark: DecimalMark) -> WordedLine:
     """Put a line of the history into words; temperatures stand above the room wherever one was noted."""
     above = any(point.above_room for point in line.points)
     unit = unit_of(measure.unit).display
     means = tuple(_say_mean(point, above, unit, mark) for point in line.points)
-    return SaidLine("K above the room" if above else unit, means)
+    return WordedLine("K above the room" if above else unit, means)
 
 
 def _say_mean(point: BuildMean, above: bool, unit: str, mark: DecimalMark) -> str:
@@ -87,12 +87,12 @@ def say_steps(line: HistoryLine, measure: Measure, case: Frame, mark: DecimalMar
     whole = sum(change for _, change in steps)
     # Shares are told where all steps go the same way: of a sum of gains and losses they mean nothing.
     as_shares = all(change * whole > 0 for _, change in steps)
-    said = [
+    sentences = [
         f"“{label}” {_kelvin(change, mark)}{f' ({shown(100 * change / whole, 0, mark)} %)' if as_shares else ''}"
         for label, change in steps
     ]
     first, last = measured[0].letter, measured[-1].letter
-    return f"{measure.name}, {first} to {last}: {_kelvin(whole, mark)} in all; {listed(said)}."
+    return f"{measure.name}, {first} to {last}: {_kelvin(whole, mark)} in all; {listed(sentences)}."
 
 
 def _kelvin(change: float, mark: DecimalMark) -> str:
@@ -112,14 +112,14 @@ def say_wear(wear: Wear, measure: Measure, letter: str, mark: DecimalMark) -> st
     if slope.low <= 0 <= slope.high:
         return f"{head}: no wear shown, between {ends} {unit} a year, {over}."
     way = "less" if slope.per_year < 0 else "more"
-    said = f"{head}: {shown(abs(slope.per_year), decimals, mark)} {unit} {way} a year ({ends}), {over}."
+    sentence = f"{head}: {shown(abs(slope.per_year), decimals, mark)} {unit} {way} a year ({ends}), {over}."
     if slope.passes is None or slope.limit is None:
-        return said
-    return f"{said} At that pace it passes {shown(slope.limit, 0, mark)} {unit} about {day(slope.passes.date())}."
+        return sentence
+    return f"{sentence} At that pace it passes {shown(slope.limit, 0, mark)} {unit} about {day(slope.passes.date())}."
 
 
 @dataclass(frozen=True, slots=True)
-class SaidCandidate:
+class WordedCandidate:
     """What is expected of a candidate, for 10 units of currency, and what came of it."""
 
     expected: str
@@ -127,10 +127,10 @@ class SaidCandidate:
     achieved: str
 
 
-def say_candidate(ranked: Ranked, achieved: float | None, mark: DecimalMark) -> SaidCandidate:
+def say_candidate(ranked: Ranked, achieved: float | None, mark: DecimalMark) -> WordedCandidate:
     """Put a candidate's figures into words."""
     expected, per_10 = ranked.candidate.expected_gain, ranked.expected_per_10
-    return SaidCandidate(
+    return WordedCandidate(
         "–" if expected is None else signed_percent(expected, 1 if expected % 1 else 0, mark),
         "–" if per_10 is None else f"{shown(per_10, 2, mark)} %",
         "–" if achieved is None else signed_percent(achieved, 1, mark),

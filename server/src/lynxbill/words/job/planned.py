@@ -12,7 +12,7 @@ _POWER = 0.8
 
 
 @dataclass(frozen=True, slots=True)
-class SaidStrength:
+class WordedStrength:
     """The smallest change that a plan could show, and more sittings could; `two_looks` where it may look twice."""
 
     detectable: str
@@ -23,7 +23,7 @@ class SaidStrength:
     two_looks: str | None
 
 
-def say_strength(strength: Strength, measure: Measure, at_most: int | None, mark: DecimalMark) -> SaidStrength:
+def say_strength(strength: Strength, measure: Measure, at_most: int | None, mark: DecimalMark) -> WordedStrength:
     """Put the strength of a plan into words; `at_most` are the sittings a side of its second look."""
     detectable = amount(strength.detectable, measure, mark)
     first = shown(100 * strength.after_first / _POWER, 0, mark)
@@ -35,4 +35,4 @@ def say_strength(strength: Strength, measure: Measure, at_most: int | None, mark
     )
     found = (strength.with_three, strength.with_four, strength.with_five, strength.target)
     three, four, five, target = (amount(value, measure, mark) for value in found)
-    return SaidStrength(detectable, three, four, five, target, two_looks)
+    return WordedStrength(detectable, three, four, five, target, two_looks)

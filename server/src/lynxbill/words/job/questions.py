@@ -36,7 +36,7 @@ _QUICK_LOOK = (
 
 
 @dataclass(frozen=True, slots=True)
-class SaidQuestion:
+class WordedQuestion:
     """`about` is the key of what is asked about, where there is one."""
 
     code: QuestionCode
@@ -45,7 +45,7 @@ class SaidQuestion:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidLack:
+class WordedLack:
     """One thing that is missing, and what to do about it; a `hint` keeps nothing from being complete."""
 
     code: LackCode
@@ -53,10 +53,10 @@ class SaidLack:
     hint: bool
 
 
-def say_question(question: Question, currency: str, mark: DecimalMark) -> SaidQuestion:
+def say_question(question: Question, currency: str, mark: DecimalMark) -> WordedQuestion:
     """Ask; amounts are in the machine's currency of account."""
     message = _ASKED.get(question.code) or _ask(question, currency, mark)
-    return SaidQuestion(question.code, message, question.about)
+    return WordedQuestion(question.code, message, question.about)
 
 
 def _ask(question: Question, currency: str, mark: DecimalMark) -> str:
@@ -96,9 +96,9 @@ def _ask(question: Question, currency: str, mark: DecimalMark) -> str:
             raise LookupError(f"no words for the question {code}")
 
 
-def say_lack(lack: Lack, mark: DecimalMark) -> SaidLack:
+def say_lack(lack: Lack, mark: DecimalMark) -> WordedLack:
     """Say what a baseline lacks."""
-    return SaidLack(lack.code, _LACKING.get(lack.code) or _say_lack(lack, mark), lack.hint)
+    return WordedLack(lack.code, _LACKING.get(lack.code) or _say_lack(lack, mark), lack.hint)
 
 
 def _say_lack(lack: Lack, mark: DecimalMark) -> str:

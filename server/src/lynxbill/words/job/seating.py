@@ -8,35 +8,35 @@ from lynxbill.words.base.figures import DecimalMark, figure
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class WordedSeating:
     """What is known as one sentence, and what is asked; either may be empty."""
 
-    said: str = ""
+    sentence: str = ""
     asks: tuple[str, ...] = ()
 
 
-def say_seating(seating: Seating, mark: DecimalMark) -> Said:
+def say_seating(seating: Seating, mark: DecimalMark) -> WordedSeating:
     """Say what a part can carry where it sits, and ask about each name that nothing goes by."""
     asks = [f"No part here is called “{stranger.name}”: choose which is meant." for stranger in seating.strangers]
     if seating.seat_missing:
         asks.append("Where does it sit? Until that is said, what it can carry isn’t known.")
-    return Said(f"Can {_carry(seating.ceiling, mark)}." if seating.ceiling else "", tuple(asks))
+    return WordedSeating(f"Can {_carry(seating.ceiling, mark)}." if seating.ceiling else "", tuple(asks))
 
 
-def say_aim(aim: Aim, mark: DecimalMark) -> Said:
+def say_aim(aim: Aim, mark: DecimalMark) -> WordedSeating:
     """Say what a workload is set against, and ask where that can't be told."""
     if aim.stranger is not None:
         ask = f"No part of this machine is called “{aim.stranger}”, so it is set against no ceiling and no rating."
-        return Said("", (f"{ask} Choose a part, or leave it where it is a slot or cores.",))
+        return WordedSeating("", (f"{ask} Choose a part, or leave it where it is a slot or cores.",))
     if aim.among:
         names = ", ".join(part.label for part in aim.among)
-        return Said(
+        return WordedSeating(
             "", (f"It may go to {names}: choose which, or it is set against no ceiling and no rating of them.",)
         )
     if aim.part is None:
-        return Said()
+        return WordedSeating()
     ceiling = f", which can {_carry(aim.ceiling, mark)}" if aim.ceiling else ""
-    return Said(f"Set against {aim.part.label}{ceiling}.")
+    return WordedSeating(f"Set against {aim.part.label}{ceiling}.")
 
 
 def _carry(ceiling: Ceiling, mark: DecimalMark) -> str:

@@ -40,7 +40,7 @@ _MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct",
 
 
 @dataclass(frozen=True, slots=True)
-class SaidEntry:
+class WordedEntry:
     """One line: `amount` is signed and without the currency; `counts` is False for what is not in the sum."""
 
     kind: CostKind
@@ -51,7 +51,7 @@ class SaidEntry:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidAccount:
+class WordedAccount:
     """
     An account in words.
 
@@ -60,7 +60,7 @@ class SaidAccount:
     looked at before anybody pays by it.
     """
 
-    entries: tuple[SaidEntry, ...]
+    entries: tuple[WordedEntry, ...]
     net: str
     range: str | None
     apart: str | None
@@ -71,10 +71,10 @@ class SaidAccount:
     doubts: tuple[str, ...]
 
 
-def say_account(account: Account, mark: DecimalMark) -> SaidAccount:
+def say_account(account: Account, mark: DecimalMark) -> WordedAccount:
     """Put an account into words, with the machine's decimal mark."""
     currency, ends = account.currency, account.range
-    return SaidAccount(
+    return WordedAccount(
         entries=tuple(_say_entry(entry, account, mark) for entry in account.entries),
         net="not given" if account.net is None else money(account.net, currency, mark),
         range=None if ends is None else f"between {bare(ends[0], mark)} and {money(ends[1], currency, mark)}",
@@ -111,7 +111,7 @@ def day(known: date) -> str:
     return f"{known.day} {_MONTHS[known.month - 1]} {known.year}"
 
 
-def _say_entry(entry: Entry, account: Account, mark: DecimalMark) -> SaidEntry:
+def _say_entry(entry: Entry, account: Account, mark: DecimalMark) -> WordedEntry:
     line, booked = entry.line, entry.booked
     parts = [*_say_basis(line, account, mark), *_say_quantity(line, mark), *_say_running(entry, account, mark)]
     if booked is not None and booked.low != booked.high and line.running is None:
@@ -127,7 +127,7 @@ def _say_entry(entry: Entry, account: Account, mark: DecimalMark) -> SaidEntry:
         parts.append("left out: without labour")
     if entry.left_out == "apart":
         parts.append("beside the bill, not in it")
-    return SaidEntry(
+    return WordedEntry(
         kind=line.kind,
         label=line.label,
         detail=", ".join(parts),
@@ -169,9 +169,9 @@ def _say_running(entry: Entry, account: Account, mark: DecimalMark) -> list[str]
     if entry.kwh_a_year is None:
         return ["not measured on both sides yet, so in no sum"]
     more = "more" if entry.kwh_a_year > 0 else "less"
-    said = f"{figure(abs(entry.kwh_a_year), mark)} kWh a year {more} at {_number(entry.line.amount, mark)} a kWh"
+    sentence = f"{figure(abs(entry.kwh_a_year), mark)} kWh a year {more} at {_number(entry.line.amount, mark)} a kWh"
     years = account.terms.years
-    return [said, f"over {counted(years, 'year')}" if years else "for one year; in no sum until years are chosen"]
+    return [sentence, f"over {counted(years, 'year')}" if years else "for one year; in no sum until years are chosen"]
 
 
 def _number(amount: Decimal, mark: DecimalMark) -> str:
@@ -205,8 +205,8 @@ def _doubts(account: Account) -> Sequence[str]:
     doubts = [f"“{named[label]}” stands in it twice: is it one price, quoted two ways?" for label in twice]
     bases = {line.basis for line in lines if line.kind == "part" and line.basis and not line.is_unpaid}
     if len(bases) > 1:
-        said = listed(sorted(BASES[basis] for basis in bases))
-        doubts.append(f"Prices of different kinds stand side by side: {said}.")
+        sentence = listed(sorted(BASES[basis] for basis in bases))
+        doubts.append(f"Prices of different kinds stand side by side: {sentence}.")
     free = [line.label for line in lines if line.kind == "part" and not line.amount and line.basis is None]
     doubts += [
         f"“{label}” stands at nothing: was it a gift, or from the drawer? Say so, and what it is worth."

@@ -21,7 +21,7 @@ _SMALL_COST = 10
 
 
 @dataclass(frozen=True, slots=True)
-class SaidOfBill:
+class WordedOfBill:
     """
     A bill in words.
 
@@ -37,12 +37,12 @@ class SaidOfBill:
     hint: str | None
 
 
-def say_bill(comparison: Comparison, bill: Bill, label: str, mark: DecimalMark) -> SaidOfBill:
+def say_bill(comparison: Comparison, bill: Bill, label: str, mark: DecimalMark) -> WordedOfBill:
     """Put the bill of a comparison into words; `label` names the swap."""
     lead = comparison.lead
     results: dict[str, MeasureResult] = {result.measure.id: result for result in comparison.measures}
     known = lead is None or lead.is_given
-    return SaidOfBill(
+    return WordedOfBill(
         currency=bill.currency,
         sentence=_say_sentence(bill, lead, label, mark),
         per_10=say_per_10(bill.value, lead.measure if lead else None, mark) if known else "–",
@@ -105,7 +105,7 @@ def _say_price(bill: Bill, lead: MeasureResult, mark: DecimalMark) -> str:
         return f", for {cost} net: {money(value.cost_per_item, bill.currency, mark)} each."
     if value.gain_per_10 is None or net < _SMALL_COST:
         return f", for {cost} net."
-    ends = f" ({said})" if (said := _ends(value, mark)) else ""
+    ends = f" ({sentence})" if (sentence := _ends(value, mark)) else ""
     return f", for {cost} net: {say_per_10(value, lead.measure, mark)} per 10 {bill.currency}{ends}."
 
 
@@ -129,7 +129,7 @@ def _say_worth(bill: Bill, lead: MeasureResult, mark: DecimalMark) -> str:
     if account.at_worth is None or value is None:
         return ""
     cost = f"At the worth of what was not paid: {money(account.at_worth, bill.currency, mark)}"
-    ends = f" ({said})" if (said := _ends(value, mark)) else ""
+    ends = f" ({sentence})" if (sentence := _ends(value, mark)) else ""
     if value.gain_per_10 is None:
         return f"{cost}."
     return f"{cost}, {say_per_10(value, lead.measure, mark)} per 10 {bill.currency}{ends}."
@@ -164,8 +164,8 @@ def _say_value(value: Value, result: MeasureResult, bill: Bill, mark: DecimalMar
     if value.note == "not_settled_at_most" and value.high is not None:
         return f"not settled; at most {shown(value.high, _decimals(value), mark)} {bought_in(result.measure)}"
     ends = _ends(value, mark)
-    said = say_per_10(value, result.measure, mark)
-    return f"{said} ({ends})" if ends and value.gain_per_10 is not None else said
+    sentence = say_per_10(value, result.measure, mark)
+    return f"{sentence} ({ends})" if ends and value.gain_per_10 is not None else sentence
 
 
 def _say_interval(value: Value, lead: MeasureResult | None, mark: DecimalMark) -> str | None:

@@ -16,7 +16,7 @@ from lynxbill.words.results.results import change_of, say_passed
 
 
 @dataclass(frozen=True, slots=True)
-class SaidOption:
+class WordedOption:
     """One row; `point` is where the picture draws it, None where its cost or gain is not known."""
 
     kind: OptionKind
@@ -49,14 +49,14 @@ class Point:
     high: float | None
 
 
-def say_option(option: Option, measure: Measure | None, currency: str, mark: DecimalMark) -> SaidOption:
+def say_option(option: Option, measure: Measure | None, currency: str, mark: DecimalMark) -> WordedOption:
     """Put one way to spend money into words."""
     say = _gains_of(measure, mark)
     ends = (option.low, option.high)
     decimals = 1 if None in ends else min(2, decimals_for(abs((option.high or 0) - (option.low or 0)) / 2))
     known = option.gain is not None and not option.waits
     value = option.value
-    return SaidOption(
+    return WordedOption(
         kind=option.kind,
         id=option.id,
         label=option.label,

@@ -13,9 +13,9 @@ from lynxbill.core.value.payback import Payback
 from lynxbill.core.value.reckoning import Reckoned, Reckoning
 from lynxbill.words.base.figures import DecimalMark, counted, decimals_for, listed, shown, typed
 from lynxbill.words.base.verdicts import VERDICTS
-from lynxbill.words.money.account import SaidAccount, money, say_account
-from lynxbill.words.money.bill import SaidOfBill, bought_in, say_bill
-from lynxbill.words.money.options import SaidOption, say_better, say_option
+from lynxbill.words.money.account import WordedAccount, money, say_account
+from lynxbill.words.money.bill import WordedOfBill, bought_in, say_bill
+from lynxbill.words.money.options import WordedOption, say_better, say_option
 from lynxbill.words.results.comparison import say_comparison
 from lynxbill.words.results.context import say_limits
 from lynxbill.words.results.results import say_result
@@ -37,7 +37,7 @@ _WEEKS_A_YEAR = 52
 
 
 @dataclass(frozen=True, slots=True)
-class SaidClaim:
+class WordedClaim:
     """A row of what was bought."""
 
     measure: str
@@ -52,7 +52,7 @@ class SaidClaim:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidStep:
+class WordedStep:
     swap: str
     label: str
     net: str
@@ -60,35 +60,35 @@ class SaidStep:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidWhole:
+class WordedWhole:
     """The whole ladder: its first sentence, what each claim came to, and what each step made of the headline."""
 
     title: str
     sentence: str
-    claims: tuple[SaidClaim, ...]
-    steps: tuple[SaidStep, ...]
+    claims: tuple[WordedClaim, ...]
+    steps: tuple[WordedStep, ...]
     shares_of: str | None
     with_machine: str | None
 
 
 @dataclass(frozen=True, slots=True)
-class SaidSetting:
+class WordedSetting:
     """What is said on one setting of the switches."""
 
     labour: bool
     years: int
-    bill: SaidOfBill
-    account: SaidAccount
-    claims: tuple[SaidClaim, ...]
-    options: tuple[SaidOption, ...]
+    bill: WordedOfBill
+    account: WordedAccount
+    claims: tuple[WordedClaim, ...]
+    options: tuple[WordedOption, ...]
     not_drawn: str | None
-    whole: SaidWhole | None
+    whole: WordedWhole | None
     payback: str | None
     room: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
-class SaidReckoning:
+class WordedReckoning:
     """
     A reckoning in words.
 
@@ -106,7 +106,7 @@ class SaidReckoning:
     overall: str | None
     unit_of_gain: str
     bought_in: str
-    settings: tuple[SaidSetting, ...]
+    settings: tuple[WordedSetting, ...]
     other_terms: tuple[str, ...]
     better: tuple[str, ...]
     limits: tuple[str, ...]
@@ -119,7 +119,7 @@ def say_reckoning(
     labels: Mapping[tuple[str, str], str],
     builds: Sequence[Build],
     mark: DecimalMark,
-) -> SaidReckoning:
+) -> WordedReckoning:
     """
     Put a reckoning into words.
 
@@ -129,22 +129,22 @@ def say_reckoning(
         builds: all of the machine, in order.
     """
     comparison = reckoning.comparison
-    said = say_comparison(comparison, mark)
+    worded = say_comparison(comparison, mark)
     lead = comparison.lead
     weighed = {option.label for option in reckoning.settings[0].options if option.chance is not None}
 
     def by(other: str) -> str | None:
         return lead.measure.name if lead is not None and {label, other} <= weighed else None
 
-    return SaidReckoning(
+    return WordedReckoning(
         label=label,
         lead=lead.measure.id if lead is not None else None,
         lead_name=lead.measure.name if lead is not None else None,
         to_judge=lead is not None and not lead.is_given,
-        bundle=said.bundle,
-        losses=said.known_losses,
-        no_loss=said.known_no_loss,
-        overall=_say_overall(comparison, said.overall, mark),
+        bundle=worded.bundle,
+        losses=worded.known_losses,
+        no_loss=worded.known_no_loss,
+        overall=_say_overall(comparison, worded.overall, mark),
         unit_of_gain="%" if lead is None or lead.measure.is_work else bought_in(lead.measure),
         bought_in=bought_in(lead.measure) if lead is not None else "",
         settings=tuple(_say_setting(one, comparison, label, builds, mark) for one in reckoning.settings),
@@ -161,12 +161,12 @@ def say_reckoning(
 
 def _say_setting(
     one: Reckoned, comparison: Comparison, label: str, builds: Sequence[Build], mark: DecimalMark
-) -> SaidSetting:
+) -> WordedSetting:
     lead = comparison.lead
     bill = say_bill(comparison, one.bill, label, mark)
     currency = one.bill.currency
     options = tuple(say_option(option, lead.measure if lead else None, currency, mark) for option in one.options)
-    return SaidSetting(
+    return WordedSetting(
         labour=one.terms.labour,
         years=one.terms.years,
         bill=bill,
@@ -180,21 +180,21 @@ def _say_setting(
     )
 
 
-def _say_not_drawn(options: Sequence[SaidOption]) -> str | None:
+def _say_not_drawn(options: Sequence[WordedOption]) -> str | None:
     """What the picture can't hold, and why: what is unknown is not drawn at nothing."""
-    said = [
+    sentences = [
         f"“{option.label}”, {'cost not given' if option.cost == 'not given' else _no_gain(option)}"
         for option in options
         if option.point is None
     ]
-    return f"Not in the picture: {'; '.join(said)}." if said else None
+    return f"Not in the picture: {'; '.join(sentences)}." if sentences else None
 
 
-def _no_gain(option: SaidOption) -> str:
+def _no_gain(option: WordedOption) -> str:
     return option.gain if option.gain == "does not fit" else f"gain {option.gain}"
 
 
-def _say_claims(comparison: Comparison, bill: SaidOfBill, mark: DecimalMark) -> tuple[SaidClaim, ...]:
+def _say_claims(comparison: Comparison, bill: WordedOfBill, mark: DecimalMark) -> tuple[WordedClaim, ...]:
     """Every claim; what got worse before all else, then the headline."""
     claims = [result for result in comparison.measures if result.planned.role == "claim"]
     lead = comparison.lead
@@ -202,28 +202,28 @@ def _say_claims(comparison: Comparison, bill: SaidOfBill, mark: DecimalMark) -> 
     return tuple(_say_claim(result, bill, mark) for result in ordered)
 
 
-def _say_claim(result: MeasureResult, bill: SaidOfBill, mark: DecimalMark) -> SaidClaim:
-    said = say_result(result, mark)
+def _say_claim(result: MeasureResult, bill: WordedOfBill, mark: DecimalMark) -> WordedClaim:
+    worded = say_result(result, mark)
     saved = result.time_saved_percent
     time = "" if saved is None else f", {shown(abs(saved), 1, mark)} % {'less' if saved >= 0 else 'more'} time"
     faster = " speed" if saved is not None else ""
-    return SaidClaim(
+    return WordedClaim(
         measure=result.measure.id,
         name=result.measure.name,
-        both=said.both,
-        change=f"{said.change}{faster}{time}",
-        interval=said.interval if result.is_given else None,
-        level=said.level,
+        both=worded.both,
+        change=f"{worded.change}{faster}{time}",
+        interval=worded.interval if result.is_given else None,
+        level=worded.level,
         value=bill.values.get(result.measure.id, "–"),
         verdict=result.verdict.word if result.is_given else "untested",
         provisional=result.provisional and result.is_given and result.verdict.word != "untested",
     )
 
 
-def _say_overall(comparison: Comparison, said: str | None, mark: DecimalMark) -> str | None:
+def _say_overall(comparison: Comparison, sentence: str | None, mark: DecimalMark) -> str | None:
     """The overall with its parts and weights, last, and only where the plan gives weights."""
     overall = comparison.overall
-    if said is None or overall is None or len(overall.measures) < 2:
+    if sentence is None or overall is None or len(overall.measures) < 2:
         return None
     judged = [result for result in comparison.measures if result.measure.id in overall.measures]
     parts = [
@@ -234,7 +234,7 @@ def _say_overall(comparison: Comparison, said: str | None, mark: DecimalMark) ->
     word = VERDICTS[overall.verdict.word].lower()
     verdict = f"a verdict of its own: {word}" if given else "a figure without a verdict yet"
     return (
-        f"All work together: {said}, {verdict}. It is the weighted geometric mean of "
+        f"All work together: {sentence}, {verdict}. It is the weighted geometric mean of "
         f"{listed(parts)}; heat and noise stay out of it."
     )
 
@@ -262,15 +262,15 @@ def _say_terms(one: Reckoned) -> str:
     return f"{labour}, electricity over {counted(years, 'year')}" if years else labour
 
 
-def _say_whole(whole: Whole, builds: Sequence[Build], mark: DecimalMark) -> SaidWhole:
+def _say_whole(whole: Whole, builds: Sequence[Build], mark: DecimalMark) -> WordedWhole:
     letters: dict[str, str] = {build.id: build.letter for build in builds}
     comparison, bill = whole.comparison, whole.bill
     way = f"{letters.get(comparison.before, '?')} to {letters.get(comparison.after, '?')}"
     lead = comparison.lead
     cost = "cost not given" if bill.net_cost is None else f"{money(bill.net_cost, bill.currency, mark)} net"
-    said = say_bill(comparison, bill, way, mark)
+    worded = say_bill(comparison, bill, way, mark)
     steps = tuple(
-        SaidStep(
+        WordedStep(
             swap=step.swap,
             label=step.label,
             net="not given" if step.account.net is None else money(step.account.net, bill.currency, mark),
@@ -280,10 +280,10 @@ def _say_whole(whole: Whole, builds: Sequence[Build], mark: DecimalMark) -> Said
     )
     has_shares = lead is not None and any(lead.measure.id in step.shares for step in whole.steps)
     with_machine = whole.with_machine
-    return SaidWhole(
+    return WordedWhole(
         title=f"The whole ladder, {way}",
-        sentence=said.sentence if lead is not None else f"{way}: {cost}.",
-        claims=_say_claims(comparison, said, mark),
+        sentence=worded.sentence if lead is not None else f"{way}: {cost}.",
+        claims=_say_claims(comparison, worded, mark),
         steps=steps,
         shares_of=lead.measure.name if lead is not None and has_shares else None,
         with_machine=None

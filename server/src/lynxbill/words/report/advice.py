@@ -36,7 +36,7 @@ class Doubt:
 def advise(comparison: Comparison, machine: Machine, mark: DecimalMark) -> tuple[Advice, ...]:
     """Say for which of the tested uses it is worth it, for which it makes no difference, and what was not tested."""
     claims = [r for r in comparison.measures if r.planned.role == "claim" and r.is_given]
-    said = [
+    sentences = [
         _of(claims, "real_gain", "Worth it for ", mark, brief=True),
         _of(claims, "no_change", "No difference for ", mark),
         _of(claims, "real_loss", "Worse: ", mark, brief=True),
@@ -44,7 +44,7 @@ def advise(comparison: Comparison, machine: Machine, mark: DecimalMark) -> tuple
     ]
     tested = listed(list(dict.fromkeys(_as_spoken(r.measure.name) for r in claims)))
     scope = f"Tested: {tested}. Nothing is said of any other use." if tested else "Nothing was tested yet."
-    return (*(advice for advice in said if advice is not None), Advice(scope))
+    return (*(advice for advice in sentences if advice is not None), Advice(scope))
 
 
 def _of(
@@ -171,8 +171,10 @@ def _claimed_in_words(words: str, comparison: Comparison, mark: DecimalMark) -> 
             continue
         shown_so = [r for r in work if r.verdict.word == "real_gain" and low <= math.exp(r.estimate or 0.0) <= high]
         if not shown_so:
-            said = "; ".join(f"{r.measure.name}, {_say(change_of(r, mark))}" for r in work) or "no work was measured"
-            yield f"“{found[0]}” is not what was shown: {said}."
+            sentence = (
+                "; ".join(f"{r.measure.name}, {_say(change_of(r, mark))}" for r in work) or "no work was measured"
+            )
+            yield f"“{found[0]}” is not what was shown: {sentence}."
 
 
 # A quantity that a controller trades, and what else has to stand in a sentence that quotes it.
@@ -211,11 +213,11 @@ def _denied(word: str, kind: Kind, wanted: VerdictWord, comparison: Comparison, 
     if not of_kind:
         yield f"“{word}”: nothing of the kind was measured."
         return
-    said = [
+    sentences = [
         f"{result.measure.name}, {_say(change_of(result, mark))}, {VERDICTS[result.verdict.word].lower()}"
         for result in of_kind
     ]
-    yield f"“{word}” goes against the result: {'; '.join(said)}."
+    yield f"“{word}” goes against the result: {'; '.join(sentences)}."
 
 
 def _say(change: Change | None) -> str:

@@ -15,7 +15,7 @@ from lynxbill.words.money.account import day
 
 
 @dataclass(frozen=True, slots=True)
-class SaidBeside:
+class WordedBeside:
     """What no reading shows and nobody may forget, a line each."""
 
     basis: str
@@ -25,15 +25,15 @@ class SaidBeside:
     found: tuple[str, ...]
 
 
-def say_beside(case: Case, comparison: Comparison) -> SaidBeside:
+def say_beside(case: Case, comparison: Comparison) -> WordedBeside:
     """Say what bears on a comparison beside its readings."""
     swaps = case.swaps_between(BuildId(comparison.before), BuildId(comparison.after)) or ()
-    return SaidBeside(
+    return WordedBeside(
         basis=_say_basis(case, comparison),
         history={
-            result.measure.id: said
+            result.measure.id: sentence
             for result in comparison.measures
-            if len(said := tuple(_say_history(case, comparison, result, swaps))) > 1
+            if len(sentence := tuple(_say_history(case, comparison, result, swaps))) > 1
         },
         waivers=tuple(_waivers(swaps, comparison)),
         drawbacks=tuple(_drawbacks(case, swaps, comparison)),
@@ -89,7 +89,7 @@ def _say_history(case: Case, comparison: Comparison, result: MeasureResult, swap
     for swap in swaps:
         for entry in swap.shown or () if swap.after == comparison.after else ():
             of_this = entry.measure == result.measure.id and (entry.compared or swap.before) == comparison.before
-            word = next((said for verdict, said in VERDICTS.items() if verdict == entry.verdict), None)
+            word = next((sentence for verdict, sentence in VERDICTS.items() if verdict == entry.verdict), None)
             if not of_this or word is None:
                 continue
             at = entry.at.astimezone(zone)

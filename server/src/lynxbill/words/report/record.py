@@ -11,7 +11,7 @@ from lynxbill.core.value.reckoning import Reckoning
 from lynxbill.words.base.figures import DecimalMark, counted, figure, listed
 from lynxbill.words.money.account import day
 from lynxbill.words.report.beside import run_place
-from lynxbill.words.results.comparison import SaidOfAll
+from lynxbill.words.results.comparison import WordedOfAll
 from lynxbill.words.results.left_out import say_left_out
 
 
@@ -28,11 +28,11 @@ def say_untested(comparison: Comparison) -> str | None:
         for r in comparison.measures
         if r.planned.role != "watch" and (not r.is_given or r.verdict.word == "untested")
     ]
-    said = [
+    sentences = [
         f"Not shown to be the same, nor to differ: {listed(open_ones)}." if open_ones else "",
         f"Planned and not tested: {listed(untested)}." if untested else "",
     ]
-    return " ".join(part for part in said if part) or None
+    return " ".join(part for part in sentences if part) or None
 
 
 def say_how(comparison: Comparison, sides: tuple[tuple[Sitting, ...], ...], mark: DecimalMark) -> Iterable[str]:
@@ -57,8 +57,8 @@ def say_how(comparison: Comparison, sides: tuple[tuple[Sitting, ...], ...], mark
         yield "Temperatures are counted above the room."
 
 
-def say_looks(said: SaidOfAll, reckoning: Reckoning) -> Iterable[str]:
-    yield from (line for line in (said.look, said.controls, said.counts) if line)
+def say_looks(worded: WordedOfAll, reckoning: Reckoning) -> Iterable[str]:
+    yield from (line for line in (worded.look, worded.controls, worded.counts) if line)
     for swap in reckoning.swaps:
         for number, attempt in enumerate(swap.attempts, start=2):
             yield f"Measured over, attempt {number} ({attempt.sides}): {attempt.reason}."

@@ -22,9 +22,9 @@ from lynxbill.words.base.verdicts import GRADES
 from lynxbill.words.heat.heat import HeatPicture
 from lynxbill.words.money.account import day
 from lynxbill.words.money.bill import TOLD_LARGE
-from lynxbill.words.money.reckoning import SaidReckoning, SaidSetting, say_reckoning
+from lynxbill.words.money.reckoning import WordedReckoning, WordedSetting, say_reckoning
 from lynxbill.words.report.advice import Advice, Doubt, advise, question_advice
-from lynxbill.words.report.beside import SaidBeside, say_beside
+from lynxbill.words.report.beside import WordedBeside, say_beside
 from lynxbill.words.report.record import (
     say_all_left_out,
     say_corrected,
@@ -34,7 +34,7 @@ from lynxbill.words.report.record import (
     say_untested,
 )
 from lynxbill.words.results.answer import say_answer
-from lynxbill.words.results.comparison import SaidOfAll, say_comparison
+from lynxbill.words.results.comparison import WordedOfAll, say_comparison
 from lynxbill.words.results.flags import say_flag
 from lynxbill.words.results.results import say_result, unit_shown
 
@@ -150,7 +150,7 @@ class Report:
     advice: tuple[Advice, ...]
     own_advice: str
     doubts: tuple[Doubt, ...]
-    setting: SaidSetting
+    setting: WordedSetting
     other_terms: tuple[str, ...]
     better: tuple[str, ...]
     overall: str | None
@@ -158,7 +158,7 @@ class Report:
     bought_in: str
     limits: tuple[str, ...]
     causes: tuple[str, ...]
-    beside: SaidBeside
+    beside: WordedBeside
     looks: tuple[str, ...]
     left_out: tuple[str, ...]
     corrected: tuple[str, ...]
@@ -186,9 +186,9 @@ def say_report(
     mark, machine = case.machine.decimal_mark, case.machine
     comparison, lead = reckoning.comparison, reckoning.comparison.lead
     labels: Mapping[tuple[str, str], str] = {(s.before, s.after): s.label for s in case.swaps}
-    all_said = say_comparison(comparison, mark)
-    money_said = say_reckoning(reckoning, label, labels, case.builds, mark)
-    setting = _setting(money_said, wish)
+    all_sentences = say_comparison(comparison, mark)
+    money_sentences = say_reckoning(reckoning, label, labels, case.builds, mark)
+    setting = _setting(money_sentences, wish)
     answer = answer_of(lead)
     shared = _flags_of_all(comparison, mark)
     rows = tuple(_row(result, comparison, setting, shared, mark) for result in _in_order(comparison))
@@ -196,7 +196,7 @@ def say_report(
     sides = tuple(compared_sittings(case, BuildId(b)) for b in (comparison.before, comparison.after))
     departures = find_departures(case, (sides[0], sides[1]), comparison.plan)
     causes = [claim for swap in reckoning.swaps for claim in swap.explanations]
-    said_of_it = _all_figures(rows, setting, money_said, all_said)
+    sentences_of_it = _all_figures(rows, setting, money_sentences, all_sentences)
     return Report(
         title=label,
         machine=machine.name,
@@ -207,10 +207,10 @@ def say_report(
         settles=machine.settles,
         answer_word=answer.word if answer is not None else None,
         answer=say_answer(answer, lead, mark),
-        but=all_said.known_losses,
+        but=all_sentences.known_losses,
         grade=GRADES[lead.grade] if lead is not None and lead.grade and lead.is_given else None,
-        notices=tuple(_notices(all_said, setting, beside, departures, wish, mark)),
-        figures=tuple(_figures(lead, setting, money_said, mark)),
+        notices=tuple(_notices(all_sentences, setting, beside, departures, wish, mark)),
+        figures=tuple(_figures(lead, setting, money_sentences, mark)),
         rows=rows,
         unchanged=say_unchanged(comparison),
         untested=say_untested(comparison),
@@ -218,17 +218,17 @@ def say_report(
         shared=shared,
         advice=advise(comparison, machine, mark),
         own_advice=wish.advice,
-        doubts=question_advice(wish.advice, comparison, said_of_it, causes, mark),
+        doubts=question_advice(wish.advice, comparison, sentences_of_it, causes, mark),
         setting=setting,
-        other_terms=money_said.other_terms,
-        better=money_said.better,
-        overall=money_said.overall,
-        unit_of_gain=money_said.unit_of_gain,
-        bought_in=money_said.bought_in,
-        limits=money_said.limits,
-        causes=money_said.causes,
+        other_terms=money_sentences.other_terms,
+        better=money_sentences.better,
+        overall=money_sentences.overall,
+        unit_of_gain=money_sentences.unit_of_gain,
+        bought_in=money_sentences.bought_in,
+        limits=money_sentences.limits,
+        causes=money_sentences.causes,
         beside=beside,
-        looks=tuple(say_looks(all_said, reckoning)),
+        looks=tuple(say_looks(all_sentences, reckoning)),
         left_out=tuple(say_all_left_out(case, comparison)),
         corrected=tuple(say_corrected(case, comparison, mark)),
         differences=tuple(
@@ -244,18 +244,18 @@ def say_report(
             if note.text or note.picture
         ),
         next=tuple(_say_next(case, comparison, wish)),
-        joint=all_said.joint,
+        joint=all_sentences.joint,
         heat=heat,
     )
 
 
-def _setting(said: SaidReckoning, wish: Wish) -> SaidSetting:
+def _setting(worded: WordedReckoning, wish: Wish) -> WordedSetting:
     """The setting of the switches that the report is made up on; else the first."""
 
-    def fits(setting: SaidSetting) -> int:
+    def fits(setting: WordedSetting) -> int:
         return (setting.labour == wish.labour) + 2 * (setting.years == wish.years)
 
-    return max(said.settings, key=fits)
+    return max(worded.settings, key=fits)
 
 
 def _in_order(comparison: Comparison) -> list[MeasureResult]:
@@ -265,15 +265,15 @@ def _in_order(comparison: Comparison) -> list[MeasureResult]:
 
 
 def _notices(
-    said: SaidOfAll,
-    setting: SaidSetting,
-    beside: SaidBeside,
+    worded: WordedOfAll,
+    setting: WordedSetting,
+    beside: WordedBeside,
     departures: Sequence[Departure],
     wish: Wish,
     mark: DecimalMark,
 ) -> Iterable[str]:
-    if said.bundle is not None:
-        yield f"{said.bundle} What they brought belongs to the bundle."
+    if worded.bundle is not None:
+        yield f"{worded.bundle} What they brought belongs to the bundle."
     yield from setting.account.unpaid
     yield from setting.account.suppliers
     if departures:
@@ -285,14 +285,14 @@ def _notices(
 
 
 def _figures(
-    lead: MeasureResult | None, setting: SaidSetting, said: SaidReckoning, mark: DecimalMark
+    lead: MeasureResult | None, setting: WordedSetting, worded: WordedReckoning, mark: DecimalMark
 ) -> Iterable[Figure]:
     """Three figures: what was measured, what it cost, what that bought."""
     if lead is not None and lead.is_given and lead.estimate is not None:
         known = say_result(lead, mark)
         forms = known.forms[0] if known.forms else known.change
         yield Figure(lead.measure.name, known.both, forms)
-    others = " ".join(said.other_terms[:1])
+    others = " ".join(worded.other_terms[:1])
     yield Figure("Net cost", setting.account.net, setting.account.range or others)
     yield Figure(f"Each 10 {setting.bill.currency}", setting.bill.per_10, setting.bill.interval or "")
 
@@ -308,33 +308,40 @@ def _messages(result: MeasureResult, mark: DecimalMark) -> list[str]:
 
 
 def _row(
-    result: MeasureResult, comparison: Comparison, setting: SaidSetting, shared: tuple[str, ...], mark: DecimalMark
+    result: MeasureResult, comparison: Comparison, setting: WordedSetting, shared: tuple[str, ...], mark: DecimalMark
 ) -> Row:
-    said, given = say_result(result, mark, comparison.shares), result.is_given
+    worded, given = say_result(result, mark, comparison.shares), result.is_given
     flags = tuple(message for message in _messages(result, mark) if message not in shared)
     large = TOLD_LARGE if given and result.may_be_large else None
     remarks = tuple(
         line
-        for line in (said.remark if given else None, large, said.today, said.late, said.first, *said.context)
+        for line in (
+            worded.remark if given else None,
+            large,
+            worded.today,
+            worded.late,
+            worded.first,
+            *worded.context,
+        )
         if line
     )
     return Row(
         measure=result.measure.id,
         name=result.measure.name,
         role=result.planned.role,
-        before=said.before,
-        after=said.after,
-        unit=said.unit,
-        change=said.change,
-        forms=said.forms,
-        interval=said.interval if given else None,
-        level=said.level,
+        before=worded.before,
+        after=worded.after,
+        unit=worded.unit,
+        change=worded.change,
+        forms=worded.forms,
+        interval=worded.interval if given else None,
+        level=worded.level,
         verdict=result.verdict.word if given else "untested",
         provisional=given and result.provisional and result.verdict.word != "untested",
-        why=said.why if given else "its verdict was given to nobody yet",
-        grade=said.grade if given else None,
+        why=worded.why if given else "its verdict was given to nobody yet",
+        grade=worded.grade if given else None,
         value=setting.bill.values.get(result.measure.id, ""),
-        margin=said.margin,
+        margin=worded.margin,
         higher_is_better=result.measure.better == "higher",
         axis="%" if result.measure.scale == "ratio" else unit_shown(result),
         span=span_of(result) if given else None,
@@ -367,9 +374,17 @@ def _say_next(case: Case, comparison: Comparison, wish: Wish) -> Iterable[str]:
             yield f"Measure again on {day(recheck.due_on)}{note}"
 
 
-def _all_figures(rows: Sequence[Row], setting: SaidSetting, money_said: SaidReckoning, said: SaidOfAll) -> list[str]:
+def _all_figures(
+    rows: Sequence[Row], setting: WordedSetting, money_sentences: WordedReckoning, worded: WordedOfAll
+) -> list[str]:
     """Everything that the report shows, to hold a typed sentence against."""
-    texts = [setting.bill.sentence, setting.bill.per_10, setting.account.net, said.rest, *money_said.other_terms]
+    texts = [
+        setting.bill.sentence,
+        setting.bill.per_10,
+        setting.account.net,
+        worded.rest,
+        *money_sentences.other_terms,
+    ]
     for row in rows:
         texts += [row.change, row.interval or "", row.value, *row.forms]
         texts += [f"{row.before} {row.unit}", f"{row.after} {row.unit}"]

@@ -36,9 +36,9 @@ def _change(columns: Columns, mark: DecimalMark) -> str:
     rises = columns.after > columns.before
     if gain is None:
         step = abs(columns.after - columns.before)
-        said = shown(step, min(6, decimals_of(step, digits=2)), mark)
+        sentence = shown(step, min(6, decimals_of(step, digits=2)), mark)
         difference = unit_of("K" if measure.unit == "Cel" else measure.unit).display
-        return f"{said} {difference} {less_or_more(measure, more=rises)}"
+        return f"{sentence} {difference} {less_or_more(measure, more=rises)}"
     if not measure.is_work:
         percent = 100 * math.expm1(math.log(columns.after / columns.before))
         return f"{shown(abs(percent), 1, mark)} % {less_or_more(measure, more=rises)}"

@@ -11,12 +11,12 @@ from lynxbill.core.terms.measure import gain_percent
 from lynxbill.words.base.figures import DecimalMark, counted, decimals_for, listed, percent, signed_percent
 from lynxbill.words.base.verdicts import VERDICTS
 from lynxbill.words.results.joint import say_joint
-from lynxbill.words.results.results import Said, change_of, is_stepped, say_passed, say_result, say_sentence
-from lynxbill.words.results.trends import SaidTrend, say_trend
+from lynxbill.words.results.results import Worded, change_of, is_stepped, say_passed, say_result, say_sentence
+from lynxbill.words.results.trends import WordedTrend, say_trend
 
 
 @dataclass(frozen=True, slots=True)
-class SaidOfAll:
+class WordedOfAll:
     """
     A comparison in words.
 
@@ -36,17 +36,17 @@ class SaidOfAll:
     bundle: str | None
     joint: str | None
     overall: str | None
-    measures: dict[str, Said]
-    trends: tuple[SaidTrend, ...]
+    measures: dict[str, Worded]
+    trends: tuple[WordedTrend, ...]
 
 
-def say_comparison(comparison: Comparison, mark: DecimalMark) -> SaidOfAll:
+def say_comparison(comparison: Comparison, mark: DecimalMark) -> WordedOfAll:
     """Put a comparison into words, with the machine's decimal mark."""
     results = comparison.measures
     given = tuple(result for result in results if result.is_given)
     losses = _say_losses(results, mark)
     names: dict[str, str] = {result.measure.id: result.measure.name for result in results}
-    return SaidOfAll(
+    return WordedOfAll(
         losses=losses,
         no_loss=_say_no_loss(results),
         known_losses=_say_losses(given, mark),
@@ -65,18 +65,20 @@ def say_comparison(comparison: Comparison, mark: DecimalMark) -> SaidOfAll:
 
 def write_comparison(comparison: Comparison, mark: DecimalMark) -> str:
     """Write a comparison as plain text: what every screen says of it, and a line a measure."""
-    said = say_comparison(comparison, mark)
-    head = (said.losses, said.rest, said.bundle, said.counts, said.look, said.controls, said.joint)
-    rows = [_write_row(result, said.measures[result.measure.id]) for result in comparison.measures]
+    worded = say_comparison(comparison, mark)
+    head = (worded.losses, worded.rest, worded.bundle, worded.counts, worded.look, worded.controls, worded.joint)
+    rows = [_write_row(result, worded.measures[result.measure.id]) for result in comparison.measures]
     return "\n".join([*(line for line in head if line), "", *rows])
 
 
-def _write_row(result: MeasureResult, said: Said) -> str:
+def _write_row(result: MeasureResult, worded: Worded) -> str:
     provisional = ", provisional" if result.provisional and result.verdict.word != "untested" else ""
-    interval = f" {said.level} interval {said.interval}." if said.interval else ""
-    why = f" ({said.why})" if said.why else ""
-    forms = f" {'; '.join(said.forms)}." if said.forms else ""
-    return f"{result.measure.name}: {said.both}.{forms}{interval} {VERDICTS[result.verdict.word]}{provisional}{why}."
+    interval = f" {worded.level} interval {worded.interval}." if worded.interval else ""
+    why = f" ({worded.why})" if worded.why else ""
+    forms = f" {'; '.join(worded.forms)}." if worded.forms else ""
+    return (
+        f"{result.measure.name}: {worded.both}.{forms}{interval} {VERDICTS[result.verdict.word]}{provisional}{why}."
+    )
 
 
 def say_bundle(changes: Sequence[str]) -> str | None:
@@ -104,8 +106,12 @@ def _say_joint(comparison: Comparison, mark: DecimalMark) -> str | None:
     for result in (*lead, *results):
         joint = read_together(comparison.read, result)
         if joint is not None:
-            said = f"{result.measure.name}: {say_joint(joint, comparison.changes, comparison.plan.change, mark)}"
-            return f"{said} {_say_held_equal(comparison, result, mark)}".rstrip() if joint.stand == "trade" else said
+            sentence = f"{result.measure.name}: {say_joint(joint, comparison.changes, comparison.plan.change, mark)}"
+            return (
+                f"{sentence} {_say_held_equal(comparison, result, mark)}".rstrip()
+                if joint.stand == "trade"
+                else sentence
+            )
     return None
 
 
@@ -120,12 +126,12 @@ def _say_held_equal(comparison: Comparison, traded: MeasureResult, mark: Decimal
 
 
 def _say_losses(results: Sequence[MeasureResult], mark: DecimalMark) -> str | None:
-    said = []
+    sentences = []
     for result in results:
         change = change_of(result, mark)
         if result.verdict.word == "real_loss" and change is not None:
-            said.append(f"{result.measure.name}, {say_passed(result) or change.say()}")
-    return f"Got worse: {'; '.join(said)}." if said else None
+            sentences.append(f"{result.measure.name}, {say_passed(result) or change.say()}")
+    return f"Got worse: {'; '.join(sentences)}." if sentences else None
 
 
 def _say_no_loss(results: Sequence[MeasureResult]) -> str | None:
@@ -179,8 +185,8 @@ def _say_controls(results: Sequence[MeasureResult]) -> str | None:
         f"{held} held" if held else "",
         f"{still} not shown to hold" if still else "",
     ]
-    said = "; ".join(part for part in parts if part)
-    return f"Controls: {said}." if said else None
+    sentence = "; ".join(part for part in parts if part)
+    return f"Controls: {sentence}." if sentence else None
 
 
 def _say_attempt(agreement: Agreement) -> str:
@@ -188,13 +194,13 @@ def _say_attempt(agreement: Agreement) -> str:
     tries = agreement.attempt + agreement.rivals.attempts
     if tries == 1:
         return ""
-    said = f" Attempt {tries}: every level is halved{'' if tries == 2 else ' each time'}."
+    sentence = f" Attempt {tries}: every level is halved{'' if tries == 2 else ' each time'}."
     if agreement.rivals.attempts:
-        said += (
+        sentence += (
             " A part counts as another one where the agent read it so, or where it was on record, with its price, "
             "before the first verdict."
         )
-    return said
+    return sentence
 
 
 def _say_rivals(lead: MeasureResult, agreement: Agreement) -> str:
@@ -202,11 +208,11 @@ def _say_rivals(lead: MeasureResult, agreement: Agreement) -> str:
     count = agreement.rivals.count + 1
     if count == 1:
         return ""
-    said = f" One of {count} compared with this baseline."
+    sentence = f" One of {count} compared with this baseline."
     if lead.verdict.word not in CALLED or lead.p is None or not lead.is_given:
-        return said
+        return sentence
     holds = lead.p <= lead.terms.alpha / count
-    return f"{said} Picked as the best of {count}, its verdict {'still holds' if holds else 'would not hold'}."
+    return f"{sentence} Picked as the best of {count}, its verdict {'still holds' if holds else 'would not hold'}."
 
 
 def _say_look(comparison: Comparison) -> str | None:

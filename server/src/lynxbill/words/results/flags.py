@@ -147,8 +147,8 @@ def _say_around(flag: Flag, result: MeasureResult, mark: DecimalMark) -> str:
             return f"The sides were not measured alike: {say_departures(flag.departures, mark)}."
         case "changed_after_verdict":
             first = result.first_shown.verdict if result.first_shown is not None else ""
-            said = next((label.lower() for word, label in VERDICTS.items() if word == first), "a verdict")
-            return f"Readings were changed after the verdict was shown; first it said “{said}”."
+            sentence = next((label.lower() for word, label in VERDICTS.items() if word == first), "a verdict")
+            return f"Readings were changed after the verdict was shown; first it said “{sentence}”."
         case "margin_changed":
             old, new = (typed(margin, mark) for margin in flag.figures)
             return (

@@ -68,9 +68,9 @@ _LIKE_AN = ("8", "11 ", "11.", "11,", "18 ", "18.", "18,")
 
 def _beside(results: Sequence[MeasureResult], mark: DecimalMark) -> str:
     """What departed: "at a 250 rpm faster fan and 3.7 dB(A) louder"."""
-    said = []
+    sentences = []
     for result in results:
         size = _say(result, mark)
         article = "an" if size.startswith(_LIKE_AN) else "a"
-        said.append(f"{_AT[result.measure.kind].format(article)}{size}")
-    return listed(said)
+        sentences.append(f"{_AT[result.measure.kind].format(article)}{size}")
+    return listed(sentences)

@@ -170,11 +170,13 @@ def _say_too_wide(result: MeasureResult, mark: DecimalMark) -> str:
     """It may matter or not: said by the interval, for the estimate itself may well lie beyond what matters."""
     matters = result.planned.matters_from
     margin = in_units(shown(matters, 1 if matters % 1 else 0, mark), result.measure)
-    said = ""
+    sentence = ""
     if result.interval is not None and result.estimate is not None:
         interval = Change(result.measure, result.estimate, result.interval.low, result.interval.high, mark)
-        said = f"Anything from {interval.say_interval()} fits the readings, and "
-    return f"{said}±{margin} is what matters: so it is open whether it does. {_say_what_narrows(result.to_settle)}"
+        sentence = f"Anything from {interval.say_interval()} fits the readings, and "
+    return (
+        f"{sentence}±{margin} is what matters: so it is open whether it does. {_say_what_narrows(result.to_settle)}"
+    )
 
 
 def _say_what_narrows(to_settle: ToSettle) -> str:
@@ -216,8 +218,8 @@ def say_settling(result: MeasureResult) -> str | None:
     def cheapest(goal: Goal) -> list[str]:
         return [_say_way(way, effort) for way, effort in ways if way.goal == goal][:1]
 
-    said = [*([_SHORT_BLOCK] if to_settle.short_block else []), *cheapest("gain"), *cheapest("no change")]
-    return f"{'. '.join(said)}." if said else None
+    sentences = [*([_SHORT_BLOCK] if to_settle.short_block else []), *cheapest("gain"), *cheapest("no change")]
+    return f"{'. '.join(sentences)}." if sentences else None
 
 
 def _say_way(way: Way, effort: Effort) -> str:

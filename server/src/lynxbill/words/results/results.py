@@ -29,7 +29,7 @@ from lynxbill.words.results.remarks import say_remark, say_settling, say_why
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class Worded:
     """
     One result in words.
 
@@ -66,12 +66,12 @@ class Said:
     drawn: Span | None
 
 
-def say_result(result: MeasureResult, mark: DecimalMark, shares: Sequence[ImpliedShare] = ()) -> Said:
+def say_result(result: MeasureResult, mark: DecimalMark, shares: Sequence[ImpliedShare] = ()) -> Worded:
     """Put a result into words, with the machine's decimal mark; `shares` are those of its comparison."""
     measure = result.measure
     change = change_of(result, mark)
     before, after = _in_columns(result, mark)
-    return Said(
+    return Worded(
         change=_say_change(result, change, mark),
         ratio=say_ratio(result, mark),
         both=_say_both(result, mark),
@@ -243,8 +243,8 @@ def _say_floor(result: MeasureResult, mark: DecimalMark) -> str | None:
         return None
     size = gain_percent(result.floor) if result.measure.scale == "ratio" else result.floor
     unit = unit_of(difference_unit(result.measure)).display
-    said = f"±{shown(size, decimals_for(size), mark)} {unit}".rstrip()
-    return f"{said}, not exceeded" if result.within_floor else said
+    sentence = f"±{shown(size, decimals_for(size), mark)} {unit}".rstrip()
+    return f"{sentence}, not exceeded" if result.within_floor else sentence
 
 
 def _say_rise(result: MeasureResult, mark: DecimalMark) -> str | None:
@@ -274,8 +274,8 @@ def _say_first(result: MeasureResult, mark: DecimalMark) -> str | None:
     entry = result.first_shown
     if entry is None or not entry.verdict or (not result.changed and entry.verdict == result.verdict.word):
         return None
-    said = _say_entry(entry, result.measure, mark)
-    return f"{said}. {'Readings were changed since' if result.changed else 'More was measured since'}."
+    sentence = _say_entry(entry, result.measure, mark)
+    return f"{sentence}. {'Readings were changed since' if result.changed else 'More was measured since'}."
 
 
 def _say_today(result: MeasureResult, mark: DecimalMark) -> str | None:
@@ -293,7 +293,7 @@ def _say_today(result: MeasureResult, mark: DecimalMark) -> str | None:
 
 
 def _say_entry(entry: Showing, measure: Measure, mark: DecimalMark) -> str:
-    word = next(said for key, said in VERDICTS.items() if key == entry.verdict).lower()
+    word = next(sentence for key, sentence in VERDICTS.items() if key == entry.verdict).lower()
     if entry.gain is None or not math.isfinite(entry.gain):
         return word
     change = Change(measure, entry.gain, entry.low, entry.high, mark)

@@ -23,7 +23,7 @@ _RULES: Mapping[Basis, str] = {
 
 
 @dataclass(frozen=True, slots=True)
-class SaidSides:
+class WordedSides:
     """One figure of both sides, in the unit of the readings."""
 
     name: str
@@ -32,7 +32,7 @@ class SaidSides:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidFigure:
+class WordedFigure:
     """A figure as it was computed."""
 
     name: str
@@ -40,34 +40,34 @@ class SaidFigure:
 
 
 @dataclass(frozen=True, slots=True)
-class SaidStatistics:
+class WordedStatistics:
     """One result for the next technician."""
 
-    sides: tuple[SaidSides, ...]
+    sides: tuple[WordedSides, ...]
     rule: str | None
-    figures: tuple[SaidFigure, ...]
+    figures: tuple[WordedFigure, ...]
 
 
-def say_statistics(result: MeasureResult, mark: DecimalMark) -> SaidStatistics:
+def say_statistics(result: MeasureResult, mark: DecimalMark) -> WordedStatistics:
     """Put into words what a customer never asks for; figures beside the verdict, which never decide, among it."""
-    return SaidStatistics(say_sides(result, mark), say_rule(result), say_figures(result, mark))
+    return WordedStatistics(say_sides(result, mark), say_rule(result), say_figures(result, mark))
 
 
-def say_sides(result: MeasureResult, mark: DecimalMark) -> tuple[SaidSides, ...]:
+def say_sides(result: MeasureResult, mark: DecimalMark) -> tuple[WordedSides, ...]:
     """Both sides in a few figures; nothing where neither has a run."""
     before, after = result.summaries
     if before is None and after is None:
         return ()
 
-    def row(name: str, one: float | None, other: float | None) -> SaidSides:
-        return SaidSides(name, *("–" if value is None else figure(value, mark) for value in (one, other)))
+    def row(name: str, one: float | None, other: float | None) -> WordedSides:
+        return WordedSides(name, *("–" if value is None else figure(value, mark) for value in (one, other)))
 
     names = ("mean", "median", "sd", "low", "high")
-    said = ("mean of all runs", "median", "standard deviation", "lowest", "highest")
+    sentence = ("mean of all runs", "median", "standard deviation", "lowest", "highest")
     sides = [[None if side is None else getattr(side, name) for name in names] for side in (before, after)]
-    runs = SaidSides("runs", *(str(0 if side is None else side.runs) for side in (before, after)))
+    runs = WordedSides("runs", *(str(0 if side is None else side.runs) for side in (before, after)))
     judged = row("mean of sittings, as judged", result.before_mean, result.after_mean)
-    return (runs, judged, *(row(name, *pair) for name, pair in zip(said, zip(*sides, strict=True), strict=True)))
+    return (runs, judged, *(row(name, *pair) for name, pair in zip(sentence, zip(*sides, strict=True), strict=True)))
 
 
 def say_rule(result: MeasureResult) -> str | None:
@@ -81,9 +81,9 @@ def say_rule(result: MeasureResult) -> str | None:
     return f"{_RULES[basis]} Differences and intervals are {scale}, positive is better. Seven digits."
 
 
-def say_figures(result: MeasureResult, mark: DecimalMark) -> tuple[SaidFigure, ...]:
+def say_figures(result: MeasureResult, mark: DecimalMark) -> tuple[WordedFigure, ...]:
     """Every figure behind a verdict that there is, in its order."""
-    return tuple(SaidFigure(name, exact(value, mark)) for name, value in _figures(result) if value is not None)
+    return tuple(WordedFigure(name, exact(value, mark)) for name, value in _figures(result) if value is not None)
 
 
 def exact(value: float, mark: DecimalMark) -> str:

@@ -9,7 +9,7 @@ from lynxbill.words.base.figures import DecimalMark, figure, listed
 
 
 @dataclass(frozen=True, slots=True)
-class SaidTrend:
+class WordedTrend:
     """`doubt` says why it is no rule; `points` what its picture shows, for those who can't see it."""
 
     trait: str
@@ -18,14 +18,14 @@ class SaidTrend:
     points: str
 
 
-def say_trend(trend: Trend, names: Mapping[str, str], mark: DecimalMark) -> SaidTrend:
+def say_trend(trend: Trend, names: Mapping[str, str], mark: DecimalMark) -> WordedTrend:
     """Put a trend into words; `names` are those of the measures."""
     points = (
         f"{names.get(point.measure, point.measure)}: {figure(point.value, mark)} {trend.trait}, "
         f"{figure(100 * math.expm1(point.estimate), mark)} %"
         for point in trend.points
     )
-    return SaidTrend(trend.trait, _say_way(trend), _say_doubt(trend), "; ".join(points))
+    return WordedTrend(trend.trait, _say_way(trend), _say_doubt(trend), "; ".join(points))
 
 
 def _say_way(trend: Trend) -> str:

@@ -58,18 +58,18 @@ interface Props {
   place: Place;
   log: Log;
   /** What was said of columns before, by heading. */
-  said: Record<string, Column>;
+  worded: Record<string, Column>;
   onSay: (column: Column) => void;
   onKept: () => void;
 }
 
 /** Says what each column of a log is and where the run lies in it, then takes it in. */
 export function Columns(props: Props) {
-  const { job, log, said, onSay } = props;
+  const { job, log, worded, onSay } = props;
   const mark = job.machine.decimal_mark;
   const columns = log.columns.map((column) => ({
     ...column,
-    ...said[column.heading],
+    ...worded[column.heading],
     number: column.number,
   }));
   const taken = columns.filter(({ role }) => role !== null);

@@ -22,7 +22,7 @@ export function SensorLog({ job, run, place, onClose, onKept }: Props) {
     mutationFn: (file: File) => call("post", "/api/sensor-logs", {}, asKind(file, "text/csv")),
   });
   // What was said of columns stays said where the same log is chosen anew, mended.
-  const [said, setSaid] = useState<Record<string, Column>>({});
+  const [worded, setSentence] = useState<Record<string, Column>>({});
   return (
     <div className="space-y-4">
       <p className="text-soft">
@@ -45,8 +45,8 @@ export function SensorLog({ job, run, place, onClose, onKept }: Props) {
           run={run}
           place={place}
           log={look.data}
-          said={said}
-          onSay={(column) => setSaid({ ...said, [column.heading]: column })}
+          worded={worded}
+          onSay={(column) => setSentence({ ...worded, [column.heading]: column })}
           onKept={onKept}
         />
       ) : (

@@ -87,11 +87,11 @@ function Strength({ view, swap, measure }: StrengthProps) {
   const planView = view?.swaps.find((known) => known.swap === swap)?.plan ?? view?.plan;
   const strength = planView?.strengths.find((known) => known.measure === measure);
   if (!planView || !strength) return null;
-  const said = planView.said[measure];
+  const worded = planView.worded[measure];
   return (
     <p className="mt-1">
       {formatCount(strength.sittings_a_side, "sitting")} a side, as planned, would show a change from{" "}
-      {said?.detectable}; 5 a side one from {said?.with_five}.
+      {worded?.detectable}; 5 a side one from {worded?.with_five}.
     </p>
   );
 }

@@ -57,21 +57,21 @@ it("a run most likely has the label of the same run in another sitting", () => {
 });
 
 describe("what is said beside a run", () => {
-  const said = (fields: object) =>
+  const worded = (fields: object) =>
     sayNotes({ readings: {}, conditions: {}, note: "", ...fields } as unknown as Run, noise, ".");
   const noise = [
     ...figures,
     { key: "nuisance", label: "disturbing", kind: "text", unit: "", words: [], possible: null },
   ] as Figure[];
   it("names only what there is, and calls something else by no word", () => {
-    expect(said({})).toBe("");
-    expect(said({ held_back: "other", note: "odd" })).toBe("held back by something · odd");
-    expect(said({ held_back: "power" })).toBe("held back by power");
+    expect(worded({})).toBe("");
+    expect(worded({ held_back: "other", note: "odd" })).toBe("held back by something · odd");
+    expect(worded({ held_back: "power" })).toBe("held back by power");
   });
   it("puts the step of a nuisance behind it, and behind nothing else", () => {
     const conditions = { ambient_c: 21, nuisance: "coil whine", nuisance_step: 2 };
-    expect(said({ conditions })).toBe("room 21 °C · disturbing coil whine (2 of 4)");
-    expect(said({ conditions: { nuisance: "coil whine" } })).toBe("disturbing coil whine");
+    expect(worded({ conditions })).toBe("room 21 °C · disturbing coil whine (2 of 4)");
+    expect(worded({ conditions: { nuisance: "coil whine" } })).toBe("disturbing coil whine");
   });
   it("refuses a length below nothing in words, and takes none for none", () => {
     const draft = notesDraft(undefined, {}, measures, {}, ".");

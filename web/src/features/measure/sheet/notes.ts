@@ -82,8 +82,8 @@ export function sayNotes(run: Run | undefined, figures: readonly Figure[], mark:
   const conditions = figures.flatMap(({ key, label, unit }) => {
     const value = run.conditions[key];
     if (value == null || key === "nuisance_step") return [];
-    const said = `${label} ${writeValue(value, mark)}${unit && ` ${unit}`}`;
-    return [key === "nuisance" && step != null ? `${said} (${writeValue(step, mark)} of 4)` : said];
+    const worded = `${label} ${writeValue(value, mark)}${unit && ` ${unit}`}`;
+    return [key === "nuisance" && step != null ? `${worded} (${writeValue(step, mark)} of 4)` : worded];
   });
   return [
     run.pair_label ?? "",

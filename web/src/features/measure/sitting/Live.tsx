@@ -38,13 +38,13 @@ interface Props {
 
 /** A run while it lasts: against the other side at the same minute, what departs, and what it would be spoiled by. */
 export function Live({ job, live, onType }: Props) {
-  const { said } = live;
+  const { worded } = live;
   const hasCurves = (live.runs[0]?.curves.length ?? 0) > 0;
   return (
     <section className="grid min-w-0 gap-5 p-5 lg:grid-cols-[1fr_18rem]" aria-label="The run that lasts">
       <div className="min-w-0">
-        <h1 className="lead mb-1">{said.lead}</h1>
-        <p className="mb-3 text-soft">{said.beneath}</p>
+        <h1 className="lead mb-1">{worded.lead}</h1>
+        <p className="mb-3 text-soft">{worded.beneath}</p>
         {hasCurves ? (
           <>
             <Legend live={live} />
@@ -128,14 +128,16 @@ function Curves({ live, mark }: { live: LiveRun; mark: DecimalMark }) {
 }
 
 /** What the sensors tell now, what departs from the other side, and what would spoil the run. */
-function Beside({ live: { said, runs }, onType }: { live: LiveRun; onType: () => void }) {
+function Beside({ live: { worded, runs }, onType }: { live: LiveRun; onType: () => void }) {
   const hasOther = runs.some(({ is_other }) => is_other);
   return (
     <aside className="space-y-4">
       <section>
-        <h2 className="eyebrow mb-2">Now{hasOther && `, against the other side at minute ${said.minute}`}</h2>
+        <h2 className="eyebrow mb-2">
+          Now{hasOther && `, against the other side at minute ${worded.minute}`}
+        </h2>
         <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1.5">
-          {said.now.map((line) => (
+          {worded.now.map((line) => (
             <div key={line.what} className="contents">
               <dt className="text-soft">{line.what}</dt>
               <dd>
@@ -145,15 +147,15 @@ function Beside({ live: { said, runs }, onType }: { live: LiveRun; onType: () =>
           ))}
         </dl>
       </section>
-      {said.departs.length > 0 && (
+      {worded.departs.length > 0 && (
         <Note>
-          <Lines texts={said.departs} />
+          <Lines texts={worded.departs} />
         </Note>
       )}
       <section>
         <h2 className="eyebrow mb-2">What would spoil it</h2>
-        <Lines texts={said.spoils} />
-        {said.held && <p className="mt-2 text-sm text-soft">Held as planned: {said.held}.</p>}
+        <Lines texts={worded.spoils} />
+        {worded.held && <p className="mt-2 text-sm text-soft">Held as planned: {worded.held}.</p>}
       </section>
       <p className="text-sm text-soft">
         To stop the run, press Ctrl-C where the agent runs: what was measured by then is kept.
@@ -212,11 +214,11 @@ function sayCursor(live: LiveRun, cursor: number | null, mark: DecimalMark): str
   const [here] = read(false);
   const there = read(true);
   const unit = live.runs[0]?.curves[0]?.unit ?? "";
-  const said = (level: number | undefined) =>
+  const worded = (level: number | undefined) =>
     level === undefined ? "nothing" : `${readOff(level, mark)} ${unit}`;
   const mean = there.length > 0 ? there.reduce((sum, level) => sum + level, 0) / there.length : undefined;
   const minute = `${Math.floor(cursor / 60)}:${String(Math.floor(cursor % 60)).padStart(2, "0")}`;
-  return `At ${minute} min: this run ${said(here)}, the other side ${said(mean)}.`;
+  return `At ${minute} min: this run ${worded(here)}, the other side ${worded(mean)}.`;
 }
 
 function MinuteTable({ job, live }: { job: Case; live: LiveRun }) {

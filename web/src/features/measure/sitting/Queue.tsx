@@ -51,12 +51,12 @@ const MOST_DOTS = 8;
 
 /** "●●○○○", said as "2 of 5"; where there are too many for dots, in figures. */
 function Runs({ queued: { done, failed, planned } }: { queued: Queued }) {
-  const said = `${done > planned ? done : `${done} of ${planned}`}${failed > 0 ? `, ${failed} without a figure` : ""}`;
+  const worded = `${done > planned ? done : `${done} of ${planned}`}${failed > 0 ? `, ${failed} without a figure` : ""}`;
   if (planned > MOST_DOTS || done > planned)
-    return <span className="text-sm whitespace-nowrap text-soft">{said}</span>;
+    return <span className="text-sm whitespace-nowrap text-soft">{worded}</span>;
   return (
     <span className="whitespace-nowrap text-soft">
-      <span className="sr-only">{said}</span>
+      <span className="sr-only">{worded}</span>
       <span aria-hidden>
         {"●".repeat(done)}
         {"○".repeat(planned - done)}
