@@ -58,7 +58,7 @@ def test_dust_and_paste_of_the_laptop_are_kept_apart_and_judged_as_they_truly_ar
         joint = read_together(comparison.measures, heat)
         assert joint is not None
         # Cooler, and its automatic fan slower: neither is the price of the other.
-        assert joint.stand == "both"
+        assert joint.word == "both"
     paste = judge(case, case.swaps[1].before, case.swaps[1].after)
     assert "one_mount" not in {flag.code for result in paste.measures for flag in result.flags}
     line = next(line for line in history_lines(case) if line.measure == LAPTOP.RISE.id)

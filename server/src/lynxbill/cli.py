@@ -9,7 +9,7 @@ import typer
 
 if TYPE_CHECKING:
     from lynxbill.core.record.frame import Case
-    from lynxbill.core.value.better import Standing
+    from lynxbill.core.value.better import Placing
     from lynxbill.rig.machine import Rig
 
 app = typer.Typer(
@@ -255,18 +255,18 @@ def _judge_text(text: bytes, before: str | None, after: str | None, indent: int 
     from lynxbill.exchange.verdict_file import describe
     from lynxbill.words.results.voice import Voice
 
-    standing, case = _judge_file(text, before, after)
-    return describe(standing, Voice(case.machine.decimal_mark)).model_dump_json(indent=indent)
+    placing, case = _judge_file(text, before, after)
+    return describe(placing, Voice(case.machine.decimal_mark)).model_dump_json(indent=indent)
 
 
 def _say_text(text: bytes, before: str | None, after: str | None) -> str:
     from lynxbill.words.results.comparison import write_comparison
 
-    standing, case = _judge_file(text, before, after)
-    return write_comparison(standing.comparison, case.machine.decimal_mark)
+    placing, case = _judge_file(text, before, after)
+    return write_comparison(placing.comparison, case.machine.decimal_mark)
 
 
-def _judge_file(text: bytes, before: str | None, after: str | None) -> tuple["Standing", "Case"]:
+def _judge_file(text: bytes, before: str | None, after: str | None) -> tuple["Placing", "Case"]:
     from lynxbill.core.heat.trace import WholeTrace
     from lynxbill.core.record.ids import BuildId, RunId
     from lynxbill.core.terms.errors import Refusal

@@ -194,8 +194,8 @@ def comparison_of(api: httpx.Client, machine: str, **sides: str) -> dict[str, An
         file = api.get(f"/machines/{machine}/run-file").raise_for_status().content
         now = ask()
     case = read_run_file(file)
-    standing = judge_beside_others(case, *(BuildId(ours[side]) for side in ("before", "after")))
-    written = json.loads(describe(standing, Voice(case.machine.decimal_mark)).model_dump_json())
+    placing = judge_beside_others(case, *(BuildId(ours[side]) for side in ("before", "after")))
+    written = json.loads(describe(placing, Voice(case.machine.decimal_mark)).model_dump_json())
     at_the_server = {name: ours[name] for name in ("revision", "evidence", "worded", "beside", "statistics")}
     whole: dict[str, Any] = written | at_the_server
     assert_within(ours, whole)

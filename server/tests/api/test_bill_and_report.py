@@ -112,7 +112,7 @@ def test_a_bill_is_made_up_on_every_switch_that_makes_a_difference(job: Job) -> 
         line("35.00", "labour", quantity="0.5", unit="h"),
         line("0.30", "electricity", running=running),
     )
-    assert swap["net_said"] == "117.50 EUR net"
+    assert swap["net_written"] == "117.50 EUR net"
     sentences = reckoning(job, swap, years=3)
     nets = {(one["labour"], one["years"]): one["account"]["net"] for one in sentences["settings"]}
     # 10 W less, 8 hours on 250 days: 20 kWh, 6.00 a year.

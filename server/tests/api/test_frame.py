@@ -81,7 +81,7 @@ def test_a_control_that_was_planned_belongs_to_the_baseline(job: Job) -> None:
 
 def test_nothing_is_measured_on_a_build_that_is_only_planned(ready: Job) -> None:
     _, after = planned_swap(ready)
-    assert ready.case()["standing"] == ready.build
+    assert ready.case()["fitted"] == ready.build
     response = ready.put(f"/sittings/{new_id()}", {"build": after, "started_at": NOW})
     assert "build" in fields_of(response)
     refused(response, "case_not_open")
@@ -325,7 +325,7 @@ def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(ready: 
     assert (rest["before"], rest["after"], rest["state"]) == (between, after, "planned")
     assert (first["side_changes"], rest["side_changes"]) == (["dust-out"], ["fresh paste"])
     assert ([c["label"] for c in first["costs"]], [c["label"] for c in rest["costs"]]) == (["air"], ["Varro 6-core"])
-    assert case["standing"] == between
+    assert case["fitted"] == between
     # Laid out in stages, the whole job is judged too.
     assert [swap["plan"]["judge_whole"] for swap in (first, rest)] == [ready.build, ready.build]
     assert {line["expected"] for line in first["recognitions"]} == {"as before"}, "no part went in"
@@ -334,7 +334,7 @@ def test_a_bundle_is_split_into_stages_before_anything_is_measured_on_it(ready: 
     ready.measure(between, STEADY)
     refused(ready.post(f"/swaps/{bundle}/split", split | {"version": 4}), "case_not_open")
     ready.post(f"/swaps/{second}/open", {"reason": "test", "version": 1}).raise_for_status()
-    assert ready.case()["standing"] == after
+    assert ready.case()["fitted"] == after
 
 
 def test_from_the_second_stage_on_the_whole_is_judged_too_unless_that_is_taken_away(ready: Job) -> None:
@@ -380,7 +380,7 @@ def test_a_setting_is_flipped_back_and_forth_between_two_builds(ready: Job) -> N
     ready.post(f"/swaps/{back}/open", {"reason": "alternating", "version": 1}).raise_for_status()
     ready.post(f"/swaps/{back}/close", UNSEEN | {"version": 2}).raise_for_status()
     case = ready.case()
-    assert (case["standing"], len(case["builds"])) == (ready.build, 2)
+    assert (case["fitted"], len(case["builds"])) == (ready.build, 2)
     ready.measure(ready.build, [[40.2, 40.1, 40.0]])
     answer = comparison_of(ready.api, ready.machine, before=ready.build, after=after)
     assert answer["measures"][ready.time]["units_before"] == 4
@@ -812,7 +812,7 @@ def test_a_case_that_was_opened_too_soon_goes_back_to_the_plan_until_something_w
     swap = ready.swap(new_id())
     back = Job.find_swap(ready.post(f"/swaps/{swap['id']}/unopen", {"version": 2}).json(), swap["id"])
     assert (back["state"], back["opened_at"], back["gate_reason"]) == ("planned", None, "")
-    assert ready.case()["standing"] == ready.build
+    assert ready.case()["fitted"] == ready.build
     refused(ready.post(f"/swaps/{swap['id']}/unopen", {"version": 3}), "case_not_open")
     ready.post(f"/swaps/{swap['id']}/open", {"reason": "a test needs none", "version": 3}).raise_for_status()
     step = next(step for step in swap["steps"] if step["stage"] == "case open")

@@ -55,21 +55,21 @@ def test_the_exported_run_file_judges_to_the_same_figures_and_words_as_the_serve
     ours = api.get(f"/machines/{demo_id}/comparisons").json()
     traces: dict[RunId, WholeTrace] = {}
     case = with_traced(read_run_file(text, traces=traces), traces)
-    standings = judge_every_swap(case)
+    placings = judge_every_swap(case)
     theirs = [
-        json.loads(describe(standing, Voice(case.machine.decimal_mark)).model_dump_json()) for standing in standings
+        json.loads(describe(placing, Voice(case.machine.decimal_mark)).model_dump_json()) for placing in placings
     ]
     sentence, beside, statistics = (
         [comparison.pop(name) for comparison in ours] for name in ("worded", "beside", "statistics")
     )
     nowhere = {"revision": None, "evidence": None}
     assert_within([comparison | nowhere for comparison in ours], theirs)
-    words = [say_comparison(standing.comparison, case.machine.decimal_mark) for standing in standings]
+    words = [say_comparison(placing.comparison, case.machine.decimal_mark) for placing in placings]
     assert sentence == [WordedOfAllOut.model_validate(one).model_dump() for one in words]
-    lines = [say_beside(case, standing.comparison) for standing in standings]
+    lines = [say_beside(case, placing.comparison) for placing in placings]
     assert beside == [WordedBesideOut.model_validate(one).model_dump() for one in lines]
-    for figures, standing in zip(statistics, standings, strict=True):
-        for result in standing.comparison.measures:
+    for figures, placing in zip(statistics, placings, strict=True):
+        for result in placing.comparison.measures:
             known = say_statistics(result, case.machine.decimal_mark)
             assert figures[result.measure.id] == WordedStatisticsOut.model_validate(known).model_dump()
 
@@ -170,7 +170,7 @@ def test_another_edit_of_the_account_keeps_the_rest(job: Job) -> None:
         if k != "after_build"
     }
     edited = job.put(f"/swaps/{swap}", body).json()["swaps"][0]
-    assert edited["net_said"] == "66.00 EUR net"
+    assert edited["net_written"] == "66.00 EUR net"
     assert [line["amount"] for line in edited["costs"]] == ["118.00", "52.00"]
 
 

@@ -78,7 +78,7 @@ def test_a_large_file_is_followed_until_its_machine_is_there(api: httpx.Client) 
     assert told == sorted(told)
     assert seen[-1]["total"] == RUNS
     path = f"/machines/{file['machine']['id']}"
-    assert api.get(path).json()["tallies"][api.get(path).json()["standing"]]["runs"] == RUNS
+    assert api.get(path).json()["tallies"][api.get(path).json()["fitted"]]["runs"] == RUNS
     exported = json.loads(api.get(f"{path}/run-file").text)
     assert sorted(run["readings"].popitem()[1] for run in exported["runs"]) == sorted(
         40.0 + n % 7 for n in range(RUNS)

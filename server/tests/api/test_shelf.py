@@ -32,7 +32,7 @@ def test_a_part_leaves_at_a_value_and_arrives_at_it_with_where_it_came_from(api:
     case = put(job, swap, job.processor, "20.00", shelf).raise_for_status().json()
     (left,) = Job.find_swap(case, swap)["costs"]
     assert (left["kind"], left["label"], left["amount"]) == ("reuse", "Varro 4-core, to the shelf", "20.00")
-    assert Job.find_swap(case, swap)["net_said"] == "−20.00 EUR net"
+    assert Job.find_swap(case, swap)["net_written"] == "−20.00 EUR net"
     part = on_shelf(api, shelf)
     assert (part["label"], part["from_name"], part["rated"]) == ("Varro 4-core", "Test bench", {"cores": 4})
 

@@ -113,7 +113,7 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
     measures = {m["workload"]: m["id"] for m in job.case()["measures"]}
     for day, values in enumerate(STEADY, start=1):
         held = {key: str(value) for key, value in plan["conditions"].items()}
-        build = job.case()["standing"]
+        build = job.case()["fitted"]
         sitting = job.sitting(build, started_at=f"2026-05-{day:02}T09:00:00Z", conditions=held)
         for name, workload in workloads.items():
             for position, value in enumerate(values, start=1):
@@ -211,7 +211,7 @@ def test_a_bundle_is_split_into_stages_and_a_branch_leaves_from_an_earlier_build
     screen.activate("Open the case all the same")
     close_unseen(screen)
     screen.sees("Build B is not measured yet")
-    clean = job.case()["standing"]
+    clean = job.case()["fitted"]
     job.measure(clean, STEADY)
 
     go(screen, demo_server, job, "swap")
@@ -258,7 +258,7 @@ def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveSe
     screen.activate("Make the change all the same")
     close_unseen(screen, "It is made: measure")
     screen.sees("Build B is not measured yet")
-    job.measure(job.case()["standing"], STEADY)
+    job.measure(job.case()["fitted"], STEADY)
     go(screen, demo_server, job, "swap")
     screen.choose("Leads to", "back to A")
     screen.sees("From build B back to an earlier one")
@@ -269,7 +269,7 @@ def test_a_setting_is_flipped_there_and_back(screen: Screen, demo_server: LiveSe
     screen.sees("BEFORE · BUILD A")
     screen.sees("Sitting 3 of 3")
     case = job.case()
-    assert (case["standing"], len(case["builds"]), len(case["swaps"])) == (job.build, 2, 2)
+    assert (case["fitted"], len(case["builds"]), len(case["swaps"])) == (job.build, 2, 2)
 
 
 @pytest.mark.nightly

@@ -31,8 +31,8 @@ def test_a_run_is_left_out_for_good_and_both_results_are_shown(
 
 
 def last_sitting(case: dict[str, list[dict[str, str]]]) -> str:
-    standing = case["builds"][3]["id"]
-    return [sitting["id"] for sitting in case["sittings"] if sitting["build"] == standing][-1]
+    fitted = case["builds"][3]["id"]
+    return [sitting["id"] for sitting in case["sittings"] if sitting["build"] == fitted][-1]
 
 
 def test_a_suspected_cause_stays_suspected_until_something_speaks_for_it(

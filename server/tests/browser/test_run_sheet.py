@@ -359,7 +359,7 @@ def test_a_foreign_cost_without_a_rate_is_named_at_its_field(
     screen.fill("Rate of exchange of cost 1", "0.92")
     screen.activate("Plan this swap")
     screen.sees("this is still missing")
-    assert job.case()["swaps"][0]["net_said"] == "3.68 EUR net"
+    assert job.case()["swaps"][0]["net_written"] == "3.68 EUR net"
 
 
 def test_the_agents_runs_appear_without_a_reload(

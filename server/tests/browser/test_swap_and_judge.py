@@ -142,7 +142,7 @@ def test_time_that_passed_is_a_step_of_its_own_and_what_came_back_has_its_interv
     screen.activate("Make the change all the same")
     close_unseen(screen, "It is made: measure")
     screen.sees("Build B is not measured yet")
-    worn = job.case()["standing"]
+    worn = job.case()["fitted"]
     job.measure(worn, [[30.0, 30.3, 30.1], [30.4, 30.2, 30.1], [29.9, 30.0, 30.3]])
     after = new_id()
     paste = part("thermal paste", "Ostrel Grey")

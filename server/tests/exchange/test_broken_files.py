@@ -98,12 +98,12 @@ def judged_or_refused(content: bytes) -> None:
 
 def problems_of(content: bytes) -> list[Problem]:
     try:
-        standing = judge_beside_others(read_run_file(content))
+        placing = judge_beside_others(read_run_file(content))
     except UnusableText as error:
         return error.problems
     except Refusal as refusal:
         return [Problem("$", refusal.message)]
-    json.loads(describe(standing, Voice(".")).model_dump_json(), parse_constant=refuse_constant)
+    json.loads(describe(placing, Voice(".")).model_dump_json(), parse_constant=refuse_constant)
     return []
 
 

@@ -15,7 +15,7 @@ from sqlalchemy import text
 from lynxbill.api.wire.describe import KeptForm
 from lynxbill.api.wire.spoken import write_comparison, write_comparisons
 from lynxbill.core.plan.progress import tally_builds
-from lynxbill.core.plan.stage import job_stand
+from lynxbill.core.plan.stage import find_job_state
 from lynxbill.core.record.build import Build, Part
 from lynxbill.core.record.frame import Machine
 from lynxbill.core.record.ids import BuildId, MachineId
@@ -70,12 +70,12 @@ class Written(KeptForm):
         self.line = line  # type: ignore[assignment]
 
 
-def stand_as(sessions: Sessions, machine: UUID, stand: str | None, due_on: str = "{}") -> None:
+def set_state(sessions: Sessions, machine: UUID, job_state: str | None, due_on: str = "{}") -> None:
     """A line as if it had been written for a machine at a stand."""
     renew_line(sessions, machine, Written(lambda line: "{}"))
     with sessions.begin() as session:
-        values = {"stand": stand, "due": due_on, "id": machine}
-        session.execute(text("UPDATE lines SET stand = :stand, due_on = :due WHERE machine_id = :id"), values)
+        values = {"job_state": job_state, "due": due_on, "id": machine}
+        session.execute(text("UPDATE lines SET job_state = :job_state, due_on = :due WHERE machine_id = :id"), values)
 
 
 def names(sessions: Sessions, find: str = "", page: int = 1) -> list[str]:
@@ -108,15 +108,15 @@ def test_pages_follow_each_other_and_count_what_was_found(shop: Sessions) -> Non
 
 def test_who_waits_is_counted_over_all_machines_and_by_the_day_that_is_asked_for(shop: Sessions) -> None:
     machines = [described(shop, name) for name in ("finished", "half measured", "lies open", "to be checked")]
-    for machine, stand in zip(machines, ("judged", "baseline", "open", "judged"), strict=True):
-        stand_as(shop, machine, stand, "{2027-05-05,2028-05-05}" if machine == machines[3] else "{}")
+    for machine, job_state in zip(machines, ("judged", "baseline", "open", "judged"), strict=True):
+        set_state(shop, machine, job_state, "{2027-05-05,2028-05-05}" if machine == machines[3] else "{}")
     early, late = (read_home(shop, day=date(2027, 5, day), find="lies", page=1) for day in (4, 5))
     assert (early.totals.waiting, late.totals.waiting) == (2, 3)
     assert (early.totals.due, early.totals.resting, late.totals.due, late.totals.resting) == (0, 2, 1, 1)
     assert (early.totals.rechecks, early.totals.next_due) == (2, date(2027, 5, 5))
     assert early.first is not None
     assert early.first.name == "lies open"
-    stand_as(shop, machines[2], "judged")
+    set_state(shop, machines[2], "judged")
     after = read_home(shop, day=date(2027, 5, 4), find="", page=1)
     assert after.first is not None
     assert after.first.name == "half measured"
@@ -125,8 +125,8 @@ def test_who_waits_is_counted_over_all_machines_and_by_the_day_that_is_asked_for
 def test_those_that_wait_come_first_and_can_be_shown_alone(shop: Sessions) -> None:
     called = "finished", "half measured", "lies open", "to be checked", "unread"
     machines = [described(shop, name) for name in called]
-    for machine, stand in zip(machines[:4], ("judged", "baseline", "open", "judged"), strict=True):
-        stand_as(shop, machine, stand, "{2027-05-05}" if machine == machines[3] else "{}")
+    for machine, job_state in zip(machines[:4], ("judged", "baseline", "open", "judged"), strict=True):
+        set_state(shop, machine, job_state, "{2027-05-05}" if machine == machines[3] else "{}")
 
     def shown(show: Show, find: str = "") -> list[str]:
         home = read_home(shop, day=date(2027, 5, 5), find=find, page=1, show=show)
@@ -169,7 +169,7 @@ def test_a_line_is_stale_for_another_state_or_program_and_nothing_else(
     machine = described(shop, "Plotting PC")
     (bench,) = read_home(shop, day=None, find="", page=1).benches
     assert (bench.holds, bench.content, find_stale(shop)) == (False, None, [machine])
-    renew_line(shop, machine, Written(lambda line: f"at {line.stand}"))
+    renew_line(shop, machine, Written(lambda line: f"at {line.job_state}"))
     (bench,) = read_home(shop, day=None, find="", page=1).benches
     assert (bench.holds, bench.content, find_stale(shop)) == (True, "at set up", [])
     with shop.begin() as session:
@@ -192,7 +192,7 @@ def test_one_process_at_a_time_writes_a_line_and_what_changes_meanwhile_leaves_i
     written: list[str] = []
 
     def write(line: Any) -> str:
-        written.append(line.stand)
+        written.append(line.job_state)
         with shop.begin() as session:
             announce(session, machine, "machine", machine)
         return "{}"
@@ -300,17 +300,17 @@ def test_a_verdict_that_is_kept_is_not_judged_again_for_anybody(
 
 
 def test_a_job_stands_where_its_newest_swap_and_its_plan_say() -> None:
-    def stand(before: int, after: int, **swap: Any) -> str:
+    def state_of(before: int, after: int, **swap: Any) -> str:
         side = [[40.0, 40.2]]
         case = make_case(side * before, side * after, sittings_a_side=2, runs_a_sitting=2)
         if swap.get("state") is None:
             case = replace(case, swaps=(), builds=case.builds[:1], open_plan=case.swaps[0].plan)
         else:
             case = replace(case, swaps=(replace(case.swaps[0], **swap),))
-        return job_stand(case, tally_builds(case))
+        return find_job_state(case, tally_builds(case))
 
-    assert [stand(1, 0), stand(2, 0)] == ["baseline", "swap"]
-    assert [stand(2, 0, state="planned"), stand(2, 0, state="open")] == ["planned", "open"]
-    assert [stand(2, 1, state="closed"), stand(2, 2, state="closed")] == ["after", "judged"]
+    assert [state_of(1, 0), state_of(2, 0)] == ["baseline", "swap"]
+    assert [state_of(2, 0, state="planned"), state_of(2, 0, state="open")] == ["planned", "open"]
+    assert [state_of(2, 1, state="closed"), state_of(2, 2, state="closed")] == ["after", "judged"]
     bare = replace(make_case([[40.0]], []), swaps=(), measures=tuple[Measure, ...](), runs=())
-    assert job_stand(bare, tally_builds(bare)) == "set up"
+    assert find_job_state(bare, tally_builds(bare)) == "set up"

@@ -59,7 +59,7 @@ def traded(**beside: Levels) -> Case:
 
 
 @pytest.mark.parametrize(
-    ("beside", "stand", "says"),
+    ("beside", "word", "says"),
     [
         (
             {"fan": (1000.0, 1250.0), "noise": (33.0, 36.7)},
@@ -93,12 +93,12 @@ def traded(**beside: Levels) -> Case:
     ],
 )
 def test_heat_is_read_together_with_what_a_controller_trades_for_it(
-    beside: dict[str, Levels], stand: str, says: str
+    beside: dict[str, Levels], word: str, says: str
 ) -> None:
     comparison = judge(traded(**beside))
     joint = read_together(comparison.measures, comparison.measures[0])
     assert joint is not None
-    assert joint.stand == stand
+    assert joint.word == word
     sentence = say_comparison(comparison, ".").joint
     assert sentence is not None
     assert says in sentence

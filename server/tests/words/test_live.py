@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from lynxbill.core.heat.live import Stands
+from lynxbill.core.heat.live import Latest
 from lynxbill.core.heat.settled import Course
 from lynxbill.core.record.ids import Plain
 from lynxbill.words.heat.live import Seen, say_level, say_live
@@ -21,7 +21,7 @@ SEEN = Seen(
     other_build="A",
     rooms=(22.0, 22.4),
     units={"temperature": "°C", "clock": "MHz", "power": "W"},
-    stands={"temperature": Stands(48.0, 53.2, CLIMBS), "clock": Stands(3590.0, 3400.0, None)},
+    latest={"temperature": Latest(48.0, 53.2, CLIMBS), "clock": Latest(3590.0, 3400.0, None)},
     clock_falls_s=None,
     held_back_s=None,
     not_held=(),
@@ -33,7 +33,7 @@ SEEN = Seen(
 
 
 def heat(now: float, others: float | None, course: Course | None = CLIMBS) -> Seen:
-    return replace(SEEN, stands={"temperature": Stands(now, others, course)})
+    return replace(SEEN, latest={"temperature": Latest(now, others, course)})
 
 
 @pytest.mark.parametrize(
@@ -43,7 +43,7 @@ def heat(now: float, others: float | None, course: Course | None = CLIMBS) -> Se
         (heat(48.0, 47.9, SETTLED), "Settled. As warm as build A at this minute."),
         (heat(51.0, 48.0, None), "Minute 9: too early to say whether it settles. 3.0 K warmer than build A at this"),
         (heat(48.0, None), "Still climbing: 2.1 K to go, about 7 min. Nothing of another side stands beside it yet."),
-        (replace(SEEN, stands={}), "Soak, run 2 of 3: minute 9. No temperature is told."),
+        (replace(SEEN, latest={}), "Soak, run 2 of 3: minute 9. No temperature is told."),
     ],
 )
 def test_the_first_sentence_says_where_it_is_heading_and_against_what(seen: Seen, lead: str) -> None:

@@ -2054,11 +2054,11 @@ export interface components {
             /** Question */
             question: string;
             /**
-             * Stand
+             * Job State
              * @enum {string}
              */
-            stand: "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged";
-            standing: components["schemas"]["BenchBuildOut"] | null;
+            job_state: "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged";
+            fitted: components["schemas"]["BenchBuildOut"] | null;
             swap: components["schemas"]["BenchSwapOut"] | null;
             newest: components["schemas"]["NewestOut"] | null;
             /** Rechecks */
@@ -2587,17 +2587,17 @@ export interface components {
             /** Swaps */
             swaps: components["schemas"]["SwapOut"][];
             open_plan: components["schemas"]["OpenPlanOut"];
-            /** Standing */
-            standing: string | null;
+            /** Fitted */
+            fitted: string | null;
             /** Candidates */
             candidates: components["schemas"]["CandidateOut"][];
             /** Rechecks */
             rechecks: components["schemas"]["RecheckOut"][];
             /**
-             * Stand
+             * Job State
              * @enum {string}
              */
-            stand: "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged";
+            job_state: "set up" | "baseline" | "swap" | "planned" | "open" | "after" | "judged";
             /** Tallies */
             tallies: {
                 [key: string]: components["schemas"]["TallyOut"];

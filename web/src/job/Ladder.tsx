@@ -108,7 +108,7 @@ function BuildBox({ job, rung, side }: { job: Case; rung: Rung; side: "before" |
       </span>
       <span className="text-sm text-soft">
         {runs ? `${formatCount(runs, "run")} · ${formatCount(sittings, "sitting")}` : "not measured yet"}
-        {build.id === job.standing && " · now"}
+        {build.id === job.fitted && " · now"}
       </span>
     </div>
   );

@@ -4,9 +4,9 @@ import type { Case, Measure, Plan, Swap } from "../api/client";
 import {
   buildName,
   describeParts,
-  standingBuild,
+  fittedBuild,
   dueRecheck,
-  jobStand,
+  jobStateOn,
   leadOf,
   nextStep,
   planFor,
@@ -24,8 +24,8 @@ const empty = {
   runs: [],
   swaps: [],
   rechecks: [],
-  standing: null,
-  stand: "set up",
+  fitted: null,
+  job_state: "set up",
   open_plan: { plan },
   tallies: {},
 };
@@ -34,11 +34,11 @@ const described = {
   ...empty,
   builds: [{ id: "a", letter: "A" }],
   measures: [{}],
-  standing: "a",
-  stand: "baseline",
+  fitted: "a",
+  job_state: "baseline",
   tallies: { a: left(2) },
 };
-const measured = { ...described, stand: "swap", tallies: { a: left(0), b: left(2) } };
+const measured = { ...described, job_state: "swap", tallies: { a: left(0), b: left(2) } };
 const swap = {
   id: "x",
   before: "a",
@@ -48,24 +48,27 @@ const swap = {
   recognitions: [],
   plan,
 } as unknown as Swap;
-const withSwap = (state: Swap["state"], standing: string) => ({
+const withSwap = (state: Swap["state"], fitted: string) => ({
   ...measured,
   builds: [...described.builds, { id: "b", letter: "B" }],
   swaps: [{ ...swap, state }],
-  standing,
+  fitted,
 });
 const job = (value: object) => value as unknown as Case;
 const DAY = "2026-06-01";
 
 describe("where a job stands", () => {
-  it.each(["baseline", "swap", "after", "judged"])("“%s” gives way to a re-check that is due", (stand) => {
-    const due = { ...measured, stand, rechecks: [{ due_on: DAY, done: false, note: "" }] };
-    expect(jobStand(stateOf(job(due), DAY))).toBe("recheck");
-    expect(jobStand(stateOf(job(due), "2026-05-31"))).toBe(stand);
-  });
-  it.each(["set up", "planned", "open"])("“%s” comes before a re-check", (stand) => {
-    const due = { ...measured, stand, rechecks: [{ due_on: DAY, done: false, note: "" }] };
-    expect(jobStand(stateOf(job(due), DAY))).toBe(stand);
+  it.each(["baseline", "swap", "after", "judged"])(
+    "“%s” gives way to a re-check that is due",
+    (job_state) => {
+      const due = { ...measured, job_state, rechecks: [{ due_on: DAY, done: false, note: "" }] };
+      expect(jobStateOn(stateOf(job(due), DAY))).toBe("recheck");
+      expect(jobStateOn(stateOf(job(due), "2026-05-31"))).toBe(job_state);
+    },
+  );
+  it.each(["set up", "planned", "open"])("“%s” comes before a re-check", (job_state) => {
+    const due = { ...measured, job_state, rechecks: [{ due_on: DAY, done: false, note: "" }] };
+    expect(jobStateOn(stateOf(job(due), DAY))).toBe(job_state);
   });
   it("asks for a re-check from its day on, until it is done", () => {
     const recheck = { due_on: DAY, done: false, note: "has it aged?" };
@@ -156,8 +159,8 @@ describe("a build", () => {
     expect(describeParts({ parts } as unknown as Case["builds"][number])).toBe("Varro · Marl · Siskin");
   });
   it("stands where the machine says so", () => {
-    expect(standingBuild(job(described))?.id).toBe("a");
-    expect(standingBuild(job(empty))).toBeUndefined();
+    expect(fittedBuild(job(described))?.id).toBe("a");
+    expect(fittedBuild(job(empty))).toBeUndefined();
   });
   it("that was first is measured by the first swap from it, not by another", () => {
     const swaps = [

@@ -14,8 +14,8 @@ export const PART_ROLES: readonly PartRole[] = [
 ];
 
 /** The build that the machine is now. */
-export const standingBuild = (job: Case): Build | undefined =>
-  job.builds.find((build) => build.id === job.standing);
+export const fittedBuild = (job: Case): Build | undefined =>
+  job.builds.find((build) => build.id === job.fitted);
 
 export const buildOf = (job: Case, id: string): Build | undefined =>
   job.builds.find((build) => build.id === id);
@@ -89,14 +89,14 @@ export const describeParts = (build: Pick<Build, "parts">): string =>
     .join(" · ");
 
 /** Where a job stands: what the server says, and that a re-check is due. */
-export type Stand = Case["stand"] | "recheck";
+export type JobState = Case["job_state"] | "recheck";
 
 /** A swap as far as its next step is told by it. */
 export type UnderWay = Pick<Swap, "label" | "opens" | "steps" | "recognitions">;
 
 /** What decides what comes next, be it of a whole machine or of its line on the home screen. */
-export interface JobState {
-  stand: Case["stand"];
+export interface JobNow {
+  job_state: Case["job_state"];
   letter: string | null;
   swap: UnderWay | undefined;
   /** What a re-check that is due by now wants to find out. */
@@ -110,10 +110,10 @@ export const dueRecheck = <T extends Dated>(rechecks: T[], day: string): T | und
   rechecks.find((recheck) => !recheck.done && recheck.due_on <= day);
 
 /** The state of a machine on a day, such as 2026-05-04. */
-export function stateOf(job: Case, day: string): JobState {
-  const build = standingBuild(job);
+export function stateOf(job: Case, day: string): JobNow {
+  const build = fittedBuild(job);
   return {
-    stand: job.stand,
+    job_state: job.job_state,
     letter: build?.letter ?? null,
     swap: currentSwap(job),
     due: dueRecheck(job.rechecks, day)?.note,
@@ -121,27 +121,27 @@ export function stateOf(job: Case, day: string): JobState {
   };
 }
 
-export function stateOfLine(line: NonNullable<Bench["line"]>, day: string): JobState {
+export function stateOfLine(line: NonNullable<Bench["line"]>, day: string): JobNow {
   return {
-    stand: line.stand,
-    letter: line.standing?.letter ?? null,
+    job_state: line.job_state,
+    letter: line.fitted?.letter ?? null,
     swap: line.swap ?? undefined,
     due: dueRecheck(line.rechecks, day)?.note,
-    left: line.standing?.sittings_left ?? 0,
+    left: line.fitted?.sittings_left ?? 0,
   };
 }
 
 /** Where the job stands on a day: a re-check that is due comes before measuring, but after a swap under way. */
-export const jobStand = ({ stand, due }: JobState): Stand =>
-  due === undefined || ["set up", "planned", "open"].includes(stand) ? stand : "recheck";
+export const jobStateOn = ({ job_state, due }: JobNow): JobState =>
+  due === undefined || ["set up", "planned", "open"].includes(job_state) ? job_state : "recheck";
 
 type Step = { text: string; station: string; done: number };
 
 /** The next thing to do, and the station where it is done. */
-export function nextStep(state: JobState): Step {
+export function nextStep(state: JobNow): Step {
   const { left, letter, swap, due } = state;
   const sittings = `${left} more sitting${left === 1 ? "" : "s"} on build ${letter ?? ""}`;
-  const steps: Record<Stand, () => Step> = {
+  const steps: Record<JobState, () => Step> = {
     "set up": () => ({
       text: letter === null ? "Describe its parts" : "Say what to measure",
       station: "setup",
@@ -155,7 +155,7 @@ export function nextStep(state: JobState): Step {
     judged: () => ({ text: "Read the bill, or plan the next swap", station: "bill", done: 5 }),
     recheck: () => ({ text: `Re-check due: ${due || "measure again"}`, station: "measure", done: 4 }),
   };
-  return steps[jobStand(state)]();
+  return steps[jobStateOn(state)]();
 }
 
 /** What comes next while the case is open: the exact step at which it was left. */

@@ -54,9 +54,9 @@ describe("a run sheet", () => {
   });
   const after = (state: SheetState, ...actions: SheetAction[]) => actions.reduce(reduceSheet, state);
   const placed = (state: SheetState, position: number) => {
-    const standing = state.entries[position];
-    if (!standing) throw new Error(`nothing stands at ${position}`);
-    return [{ position, entry: standing }];
+    const kept = state.entries[position];
+    if (!kept) throw new Error(`nothing stands at ${position}`);
+    return [{ position, entry: kept }];
   };
   const typed = (position: number, text: string): SheetAction => ({
     kind: "typed",

@@ -119,13 +119,13 @@ function whenSent(state: SheetState, action: Sending): SheetState {
       return { ...state, status: { ...state.status, ...each(action.positions, { kind: "sending" }) } };
     case "saved": {
       // Typed on while it was sent: that stays an entry of its own.
-      const done = action.block.filter((placed) => stands(state, placed));
+      const done = action.block.filter((placed) => isStill(state, placed));
       const rest = without(state.status, positionsOf(action.block));
       return { ...state, status: rest, entries: without(state.entries, positionsOf(done)) };
     }
     case "failed": {
       // Typed on while it was sent: what was refused stands there no more, and what does is to be sent.
-      const gone = action.block.filter((placed) => !stands(state, placed));
+      const gone = action.block.filter((placed) => !isStill(state, placed));
       const rest = without(state.status, positionsOf(action.block));
       return { ...state, status: { ...rest, ...without(action.rows, positionsOf(gone)) } };
     }
@@ -137,7 +137,7 @@ function whenSent(state: SheetState, action: Sending): SheetState {
 }
 
 /** Whether an entry still stands as it was when it was sent. */
-export const stands = (state: SheetState, { position, entry }: Placed): boolean =>
+export const isStill = (state: SheetState, { position, entry }: Placed): boolean =>
   state.entries[position] === entry;
 
 /** Whether anything stands in a field of the row. */

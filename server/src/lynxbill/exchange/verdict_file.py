@@ -11,7 +11,7 @@ from lynxbill.core.result.settling import NOTHING_TO_SETTLE
 from lynxbill.core.result.summary import Summary
 from lynxbill.core.statistics.estimate import Basis
 from lynxbill.core.terms.measure import gain_percent
-from lynxbill.core.value.better import Better, Standing
+from lynxbill.core.value.better import Better, Placing
 from lynxbill.core.value.bill import Bill
 from lynxbill.exchange.verdict_schema import (
     BetterOut,
@@ -45,7 +45,7 @@ class Say(Protocol):
     def left_out(self, left: LeftOut) -> str: ...
 
 
-def describe(standing: Standing, say: Say, counts: tuple[int, int] | None = None) -> ComparisonOut:
+def describe(placing: Placing, say: Say, counts: tuple[int, int] | None = None) -> ComparisonOut:
     """
     Put a comparison into its written form, with how it stands against other swaps of the machine.
 
@@ -53,7 +53,7 @@ def describe(standing: Standing, say: Say, counts: tuple[int, int] | None = None
         say: puts flags, and why runs are left out, into words.
         counts: the machine's revision and count of evidence on the server where it was judged.
     """
-    comparison = standing.comparison
+    comparison = placing.comparison
     agreement = comparison.agreement
     return ComparisonOut(
         before=comparison.before,
@@ -68,11 +68,11 @@ def describe(standing: Standing, say: Say, counts: tuple[int, int] | None = None
         closes=list(comparison.closes),
         measures={result.measure.id: _describe_measure(result, say) for result in comparison.measures},
         overall=_describe_overall(comparison.overall),
-        bill=_describe_bill(standing.bill),
+        bill=_describe_bill(placing.bill),
         changes=list(comparison.changes),
         shares=[ShareOut.model_validate(share) for share in comparison.shares],
         trends=[TrendOut.model_validate(trend) for trend in comparison.trends],
-        better_value=[_describe_better(other, better) for other, better in standing.others],
+        better_value=[_describe_better(other, better) for other, better in placing.others],
     )
 
 

@@ -63,10 +63,16 @@ def keep_answer(session: Session, machine_id: UUID, question: str, stamp: Stamp,
 
 
 def keep_line(
-    session: Session, machine_id: UUID, stamp: Stamp, *, stand: str | None, due_on: list[date], content: str | None
+    session: Session,
+    machine_id: UUID,
+    stamp: Stamp,
+    *,
+    job_state: str | None,
+    due_on: list[date],
+    content: str | None,
 ) -> None:
     """Keep a machine's line on the home screen."""
-    fields = {"stand": stand, "due_on": due_on, "content": content}
+    fields = {"job_state": job_state, "due_on": due_on, "content": content}
     _keep(session, LineRow, {"machine_id": machine_id}, stamp, fields)
 
 

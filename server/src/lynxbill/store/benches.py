@@ -64,7 +64,7 @@ class Asked:
 
     find: str
     show: Show
-    stands: Collection[str]
+    job_states: Collection[str]
     day: date
 
 
@@ -137,20 +137,20 @@ def _asked(asked: Asked) -> list[ColumnElement[bool]]:
 
 def _first(asked: Asked) -> list[Any]:
     """What lies open comes first, then what waits, then the rest, and what was set aside last."""
-    lies_open = func.coalesce(LineRow.stand == "open", false())
+    lies_open = func.coalesce(LineRow.job_state == "open", false())
     waits = func.coalesce(_waits(asked), false())
     return [_IS_ASIDE, lies_open.desc(), waits.desc(), MachineRow.created_at, MachineRow.id]
 
 
 def _rests(due: ColumnElement[bool]) -> ColumnElement[bool]:
     """Judged, and nothing to be measured again yet."""
-    return and_(not_(_IS_ASIDE), LineRow.stand == "judged", not_(due))
+    return and_(not_(_IS_ASIDE), LineRow.job_state == "judged", not_(due))
 
 
 def _waits(asked: Asked) -> ColumnElement[bool]:
     """At a stand that waits for somebody, or finished with a re-check that is due."""
-    judged_and_due = and_(LineRow.stand == "judged", _is_due(asked.day))
-    return and_(not_(_IS_ASIDE), or_(LineRow.stand.in_(asked.stands), judged_and_due))
+    judged_and_due = and_(LineRow.job_state == "judged", _is_due(asked.day))
+    return and_(not_(_IS_ASIDE), or_(LineRow.job_state.in_(asked.job_states), judged_and_due))
 
 
 def _is_due(day: date) -> ColumnElement[bool]:

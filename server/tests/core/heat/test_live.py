@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lynxbill.core.heat.live import clock_falls_since, first_rise, level_at, stand_now
+from lynxbill.core.heat.live import clock_falls_since, find_latest, first_rise, level_at
 
 AT = np.arange(0.0, 600.0, 1.0)
 UP = 70 - 45 * np.exp(-AT / 100)
@@ -14,7 +14,7 @@ UP = 70 - 45 * np.exp(-AT / 100)
 def test_it_is_set_against_the_same_minute_of_each_other_run() -> None:
     seen = AT <= 240
     short = (AT[:100], UP[:100])
-    found = stand_now("temperature", AT[seen], UP[seen], [(AT, UP + 4), (AT, UP + 2), short])
+    found = find_latest("temperature", AT[seen], UP[seen], [(AT, UP + 4), (AT, UP + 2), short])
     assert found is not None
     # What ended before this minute says nothing of it.
     assert found.others == pytest.approx(float(UP[225:256].mean()) + 3)
@@ -27,10 +27,10 @@ def test_it_is_set_against_the_same_minute_of_each_other_run() -> None:
 def test_gaps_are_left_out_and_a_channel_of_gaps_alone_stands_nowhere() -> None:
     values = UP.copy()
     values[-5:] = np.nan
-    found = stand_now("temperature", AT, values, [])
+    found = find_latest("temperature", AT, values, [])
     assert found is not None
     assert (found.others, round(found.now, 1)) == (None, round(float(UP[580:595].mean()), 1))
-    assert stand_now("temperature", AT, np.full(len(AT), np.nan), [(AT, UP)]) is None
+    assert find_latest("temperature", AT, np.full(len(AT), np.nan), [(AT, UP)]) is None
     assert level_at(AT, np.full(len(AT), np.nan), 30.0) is None
     assert level_at(AT, UP, 900.0) is None
 

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lynxbill.core.judgement.ledger import RULES, digest_of, of_measure, still_stands
+from lynxbill.core.judgement.ledger import RULES, digest_of, of_measure, still_holds
 from lynxbill.core.plan.agreement import ALPHA_OF_TWO, check_looks, looks_of
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import RunId
@@ -73,10 +73,10 @@ def test_an_entry_stands_while_its_evidence_does_and_one_that_kept_none_is_belie
     case = make_case(SLOW, FAST)
     comparison = judge(case)
     (entry,) = showings_of(case, comparison, comparison.measures, at=DAY, by="a test")
-    assert still_stands(case, TIME, entry, None)
+    assert still_holds(case, TIME, entry, None)
     mended = changed(case, "C1-2", readings={TIME.id: Reading(29.0, 29.0)})
-    assert not still_stands(mended, TIME, entry, None)
-    assert still_stands(mended, TIME, replace(entry, evidence=""), None)
+    assert not still_holds(mended, TIME, entry, None)
+    assert still_holds(mended, TIME, replace(entry, evidence=""), None)
     assert of_measure([entry], TIME) == (entry,)
     assert of_measure([entry], RATE) == ()
 

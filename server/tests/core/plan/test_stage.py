@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from lynxbill.core.plan.progress import tally_builds
-from lynxbill.core.plan.stage import current_swap, job_stand
+from lynxbill.core.plan.stage import current_swap, find_job_state
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.swap import SwapState
 from tests.builders import B, C, make_case
@@ -14,8 +14,8 @@ HALF, WHOLE = [[40.0]], [[40.0], [40.1]]
 FAST = [[30.0], [30.1]]
 
 
-def stands(case: Case) -> str:
-    return job_stand(case, tally_builds(case))
+def job_states(case: Case) -> str:
+    return find_job_state(case, tally_builds(case))
 
 
 def at(state: SwapState, case: Case) -> Case:
@@ -27,7 +27,7 @@ def planned(before: list[list[float]], after: list[list[float]]) -> Case:
 
 
 @pytest.mark.parametrize(
-    ("case", "stand"),
+    ("case", "job_state"),
     [
         (at("planned", planned(HALF, [])), "planned"),
         (at("open", planned(WHOLE, [])), "open"),
@@ -36,8 +36,8 @@ def planned(before: list[list[float]], after: list[list[float]]) -> Case:
         (at("closed", planned(WHOLE, FAST)), "judged"),
     ],
 )
-def test_a_swap_leads_from_planned_to_judged(case: Case, stand: str) -> None:
-    assert stands(case) == stand
+def test_a_swap_leads_from_planned_to_judged(case: Case, job_state: str) -> None:
+    assert job_states(case) == job_state
 
 
 def test_before_any_swap_it_is_set_up_then_the_baseline_then_time_to_swap() -> None:
@@ -45,10 +45,10 @@ def test_before_any_swap_it_is_set_up_then_the_baseline_then_time_to_swap() -> N
         case = planned(before, [])
         return replace(case, swaps=(), builds=case.builds[:1], open_plan=case.swaps[0].plan)
 
-    assert stands(first(HALF)) == "baseline"
-    assert stands(first(WHOLE)) == "swap"
-    assert stands(replace(first(WHOLE), measures=(), runs=())) == "set up"
-    assert stands(replace(first(WHOLE), builds=(), sittings=(), runs=())) == "set up"
+    assert job_states(first(HALF)) == "baseline"
+    assert job_states(first(WHOLE)) == "swap"
+    assert job_states(replace(first(WHOLE), measures=(), runs=())) == "set up"
+    assert job_states(replace(first(WHOLE), builds=(), sittings=(), runs=())) == "set up"
 
 
 def test_the_open_swap_is_worked_on_before_one_that_is_planned() -> None:

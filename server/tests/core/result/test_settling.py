@@ -13,7 +13,7 @@ from lynxbill.core.record.plan import PlannedMeasure
 from lynxbill.core.result.settling import (
     GOOD_CHANCE,
     NOTHING_TO_SETTLE,
-    Standing,
+    SoFar,
     ToSettle,
     scatters,
     what_would_settle,
@@ -25,11 +25,11 @@ CASE = make_case([[40.0] * 3] * 3, [[40.0] * 3] * 3, order="alternating", sittin
 AGREED = agreement_of(CASE, B, C)
 OPEN = Verdict("not_settled", "too_wide")
 PLANNED = PlannedMeasure("claim", 3.0, 6.0)
-NEAR = Standing(3, 3, 0.0, Noise(0.008, 10, 6))
+NEAR = SoFar(3, 3, 0.0, Noise(0.008, 10, 6))
 
 
-def ways(standing: Standing | None, verdict: Verdict = OPEN, planned: PlannedMeasure = PLANNED) -> ToSettle:
-    return what_would_settle(standing, verdict, TIME, planned, AGREED, Terms(1, 0.05))
+def ways(so_far: SoFar | None, verdict: Verdict = OPEN, planned: PlannedMeasure = PLANNED) -> ToSettle:
+    return what_would_settle(so_far, verdict, TIME, planned, AGREED, Terms(1, 0.05))
 
 
 def test_each_goal_has_its_ways_and_what_takes_fewest_sittings_stands_first() -> None:
@@ -46,9 +46,9 @@ def test_each_goal_has_its_ways_and_what_takes_fewest_sittings_stands_first() ->
 
 
 def test_more_noise_takes_more_sittings_and_a_larger_hope_fewer() -> None:
-    def fewest(standing: Standing, planned: PlannedMeasure = PLANNED) -> int:
+    def fewest(so_far: SoFar, planned: PlannedMeasure = PLANNED) -> int:
         return min(
-            w.more for w in ways(standing, planned=planned).ways if (w.name, w.goal) == ("more sittings", "gain")
+            w.more for w in ways(so_far, planned=planned).ways if (w.name, w.goal) == ("more sittings", "gain")
         )
 
     noisy = replace(NEAR, noise=Noise(0.015, 10, 6))

@@ -171,10 +171,10 @@ def test_the_guard_is_drawn_from_its_own_allowance() -> None:
 def test_every_swap_stands_beside_the_others_and_planned_ones_stay_out() -> None:
     case = ladder((40, 30, 28, 27.9), (("20",), ("80",), ("10",)))
     planned = replace(case, swaps=(*case.swaps[:2], replace(case.swaps[2], state="planned")))
-    standings = judge_every_swap(planned)
-    assert [[other.after for other, _ in standing.others] for standing in standings] == [["D"], ["C"], []]
+    placings = judge_every_swap(planned)
+    assert [[other.after for other, _ in placing.others] for placing in placings] == [["D"], ["C"], []]
     alone = judge_beside_others(planned, B, C)
-    assert alone.others[0][1] == standings[0].others[0][1]
+    assert alone.others[0][1] == placings[0].others[0][1]
 
 
 def test_gains_in_kelvin_are_weighed_as_they_are_by_hand() -> None:

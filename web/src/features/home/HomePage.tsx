@@ -133,7 +133,7 @@ function BenchRow({ bench }: { bench: Bench }) {
         <p className="text-soft">{bench.owner}</p>
         {bench.line && (
           <p className="truncate text-sm text-soft">
-            {bench.line.standing ? describeParts(bench.line.standing) : "no parts yet"}
+            {bench.line.fitted ? describeParts(bench.line.fitted) : "no parts yet"}
           </p>
         )}
       </div>

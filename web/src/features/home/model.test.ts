@@ -4,7 +4,7 @@ import type { Home, Import } from "../../api/client";
 import { type Line, sayBenches, sayDue, sayFound, sayImport, sayNewest, sayPage, sayShow } from "./model";
 
 const DAY = "2026-06-01";
-const line = { stand: "baseline", standing: { letter: "A", parts: [], sittings_left: 2 }, rechecks: [] };
+const line = { job_state: "baseline", fitted: { letter: "A", parts: [], sittings_left: 2 }, rechecks: [] };
 const home = (fields: object) =>
   ({ benches: [], found: 0, page_size: 50, total: 3, waiting: 0, first: null, ...fields }) as unknown as Home;
 
@@ -14,9 +14,9 @@ describe("the first sentence of home", () => {
     expect(sayBenches(home({ waiting: 1, first }), DAY)).toBe(
       "3 machines, one waits for you. First Field laptop: 2 more sittings on build A.",
     );
-    expect(sayBenches(home({ waiting: 2, first: { ...first, line: { ...line, stand: "open" } } }), DAY)).toBe(
-      "3 machines, 2 wait for you. First Field laptop: its case is open.",
-    );
+    expect(
+      sayBenches(home({ waiting: 2, first: { ...first, line: { ...line, job_state: "open" } } }), DAY),
+    ).toBe("3 machines, 2 wait for you. First Field laptop: its case is open.");
     expect(sayBenches(home({}), DAY)).toBe("3 machines. None waits for a sitting or a swap.");
   });
   it("says when the next re-check is due", () => {

@@ -11,7 +11,7 @@ export function sayBenches({ total, waiting, first }: Home, today: string): stri
   const count = formatCount(total, "machine");
   if (!first?.line) return `${count}. None waits for a sitting or a swap.`;
   const who = waiting === 1 ? "one waits" : `${waiting} wait`;
-  const isOpen = first.line.stand === "open";
+  const isOpen = first.line.job_state === "open";
   const what = isOpen ? "its case is open" : nextStep(stateOfLine(first.line, today)).text;
   return `${count}, ${who} for you. First ${first.name}: ${what}.`;
 }

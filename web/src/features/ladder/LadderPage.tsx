@@ -37,7 +37,7 @@ export function LadderPage() {
         <h1 className="lead mb-4">{sayLadder(job)}</h1>
         <div className="overflow-x-auto">
           <div className="flex min-w-[56rem]">
-            <LaneGraph rungs={rungs} standing={job.standing} />
+            <LaneGraph rungs={rungs} fitted={job.fitted} />
             <ol className="flex-1">
               {rungs.map((rung) => (
                 <RungRow
@@ -68,8 +68,8 @@ export function LadderPage() {
 function sayLadder(job: Case): string {
   const closed = job.swaps.filter((swap) => swap.state === "closed").length;
   if (job.builds.length < 2) return `${job.machine.name} is as it was described: no swap yet.`;
-  const standing = job.builds.find((build) => build.id === job.standing);
-  return `${job.machine.name}: ${formatCount(job.builds.length, "build")}, ${formatCount(closed, "swap")} done; it is build ${standing?.letter ?? "?"} now.`;
+  const fitted = job.builds.find((build) => build.id === job.fitted);
+  return `${job.machine.name}: ${formatCount(job.builds.length, "build")}, ${formatCount(closed, "swap")} done; it is build ${fitted?.letter ?? "?"} now.`;
 }
 
 interface RowProps {

@@ -6,7 +6,7 @@ const LANE_PX = 22;
 const LEFT_PX = 14;
 
 /** The lanes of the ladder beside its rows: a dot a build, a line a swap. */
-export function LaneGraph({ rungs, standing }: { rungs: Rung[]; standing: string | null }) {
+export function LaneGraph({ rungs, fitted }: { rungs: Rung[]; fitted: string | null }) {
   const lanes = 1 + Math.max(0, ...rungs.map((rung) => rung.lane));
   const place = (index: number): [number, number] => [
     LEFT_PX + LANE_PX * (rungs[index]?.lane ?? 0),
@@ -40,7 +40,7 @@ export function LaneGraph({ rungs, standing }: { rungs: Rung[]; standing: string
       )}
       {rungs.map((rung, index) => {
         const [x, y] = place(index);
-        const now = rung.build.id === standing;
+        const now = rung.build.id === fitted;
         return (
           <circle
             key={rung.build.id}

@@ -8,7 +8,7 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { Note } from "../../ui/Note";
 import { runsQuery, useCase, useRuns } from "../../job/api";
-import { sittingsOf, standingBuild } from "../../job/model";
+import { sittingsOf, fittedBuild } from "../../job/model";
 import { RemoveSitting } from "../../job/removal/RemoveSitting";
 import { ShownDeparts } from "../../job/ShownDeparts";
 import { AgentHint } from "./sitting/AgentHint";
@@ -31,7 +31,7 @@ function useChosen(job: Case) {
   const [asked, setAsked] = useState<Asked | null>(null);
   const arriving = useRef(false);
   const client = useQueryClient();
-  const build = standingBuild(job);
+  const build = fittedBuild(job);
   const wanted = params.get("sitting");
   const sitting = wanted
     ? job.sittings.find((other) => other.id === wanted)

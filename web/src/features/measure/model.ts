@@ -145,8 +145,8 @@ export function nextSide(
 }
 
 /** The build that the next sitting is held on, unless told: whose turn it is, else the one that stands. */
-export const buildToMeasure = (job: Case, standing: string): string =>
-  nextSide(job, swapOf(job, standing))?.build ?? standing;
+export const buildToMeasure = (job: Case, fitted: string): string =>
+  nextSide(job, swapOf(job, fitted))?.build ?? fitted;
 
 const isPlanned = (sitting: Sitting): boolean => sitting.purpose === "plan" && sitting.set_aside === null;
 

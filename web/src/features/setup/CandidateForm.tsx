@@ -7,7 +7,7 @@ import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
 import { useSave } from "../../job/api";
-import { PART_ROLES, standingBuild } from "../../job/model";
+import { PART_ROLES, fittedBuild } from "../../job/model";
 import { FiguresField } from "../../job/PartsForm";
 import { removeCandidate } from "../../job/removal/removal";
 import { SetAside } from "../../job/removal/SetAside";
@@ -96,9 +96,9 @@ interface PartProps {
 
 function What({ job, vocabulary, state: { draft, edit, field, save } }: PartProps) {
   const { limits, decimal_mark } = job.machine;
-  const standing = standingBuild(job);
-  const parts = partsWith(standing, draft, vocabulary, decimal_mark);
-  const seating = useSeating(parts, standing?.settings ?? {}, limits, decimal_mark);
+  const fitted = fittedBuild(job);
+  const parts = partsWith(fitted, draft, vocabulary, decimal_mark);
+  const seating = useSeating(parts, fitted?.settings ?? {}, limits, decimal_mark);
   const refused = save.error instanceof Refused ? save.error.errors : [];
   return (
     <div className="grid gap-3 sm:grid-cols-[9.5rem_1fr_1.2fr]">
@@ -113,7 +113,7 @@ function What({ job, vocabulary, state: { draft, edit, field, save } }: PartProp
           role={draft.role}
           label="Rated figures of the candidate"
           value={draft.figures}
-          others={standing?.parts.filter(({ role }) => role !== draft.role) ?? []}
+          others={fitted?.parts.filter(({ role }) => role !== draft.role) ?? []}
           seated={seating.get(draft.id)}
           vocabulary={vocabulary}
           mark={decimal_mark}

@@ -13,7 +13,7 @@ import { TopBarHome } from "../../ui/TopBar";
 import { DECIMAL_MARKS, type DecimalMark } from "../../lib/number";
 import { readMoney, writeMoney } from "../../lib/money";
 import { caseQuery, namesQuery, refreshBenches } from "../../job/api";
-import { isOffered, measuresOf, standingBuild } from "../../job/model";
+import { isOffered, measuresOf, fittedBuild } from "../../job/model";
 import {
   type PartDraft,
   partDrafts,
@@ -111,7 +111,7 @@ const newMachineBody = (form: Form): MachineIn => ({
 
 /** What a new machine takes over from another one; nothing where that has no parts. */
 function copied(other: Case, form: Form, vocabulary: Vocabulary): Partial<Form> {
-  const build = standingBuild(other);
+  const build = fittedBuild(other);
   if (!build) return {};
   const { id, currency, decimal_mark: mark, labour_rate, owner, limits } = other.machine;
   return {

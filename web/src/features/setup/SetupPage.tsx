@@ -1,7 +1,7 @@
 import { type Case, dataPackageAddress, runFileAddress } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../../job/api";
-import { standingBuild } from "../../job/model";
+import { fittedBuild } from "../../job/model";
 import { useJob, useVocabulary } from "../../job/vocabulary";
 import { RemoveMachine } from "../../job/removal/RemoveMachine";
 import { AsideList, SetAside } from "../../job/removal/SetAside";
@@ -19,7 +19,7 @@ export function SetupPage() {
   const job = useCase();
   const vocabulary = useVocabulary();
   const view = useJob(job.machine.id);
-  const build = standingBuild(job);
+  const build = fittedBuild(job);
   return (
     <main className="grid lg:grid-cols-[24rem_1fr]">
       <aside className="order-last border-line p-5 lg:order-none lg:min-h-[calc(100vh-3.5rem)] lg:border-r">

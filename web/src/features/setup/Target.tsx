@@ -3,7 +3,7 @@ import { useDeferredValue, useState } from "react";
 
 import { call, type Case, type PartRole } from "../../api/client";
 import { ChoiceField, TextField } from "../../ui/Field";
-import { standingBuild } from "../../job/model";
+import { fittedBuild } from "../../job/model";
 import type { WorkloadDraft } from "./model";
 
 /** Roles of parts that a job may load. */
@@ -26,7 +26,7 @@ interface TargetProps {
 
 /** What the job is aimed at: one of the fitted parts, or a slot or cores in words; says what it is set against. */
 export function Target({ job, target, loads, onChange }: TargetProps) {
-  const fitted = (standingBuild(job)?.parts ?? []).filter(({ role }) => LOADED.includes(role));
+  const fitted = (fittedBuild(job)?.parts ?? []).filter(({ role }) => LOADED.includes(role));
   const labels = [...new Set(fitted.map(({ label }) => label))];
   const [inWords, setInWords] = useState(target !== "" && !labels.includes(target));
   const asked = useDeferredValue(target.trim());

@@ -40,23 +40,23 @@ import {
 
 interface Props {
   job: Case;
-  standing: Build;
+  fitted: Build;
   lacks: Lack[];
   vocabulary: Vocabulary;
 }
 
 /** The next swap: from the build that the machine is, or as a branch from an earlier one. */
-export function NewSwap({ job, standing, lacks, vocabulary }: Props) {
-  const [from, setFrom] = useState(standing.id);
-  const before = job.builds.find((build) => build.id === from) ?? standing;
+export function NewSwap({ job, fitted, lacks, vocabulary }: Props) {
+  const [from, setFrom] = useState(fitted.id);
+  const before = job.builds.find((build) => build.id === from) ?? fitted;
   return (
     <div className="space-y-5">
-      {before.id === standing.id && <BaselineState job={job} before={before} lacks={lacks} />}
+      {before.id === fitted.id && <BaselineState job={job} before={before} lacks={lacks} />}
       <SwapForm
         key={before.id}
         job={job}
         before={before}
-        standing={standing}
+        fitted={fitted}
         vocabulary={vocabulary}
         onFrom={setFrom}
       />
@@ -99,21 +99,21 @@ function BaselineState({ job, before, lacks }: { job: Case; before: Build; lacks
 interface FormProps {
   job: Case;
   before: Build;
-  standing: Build;
+  fitted: Build;
   vocabulary: Vocabulary;
   onFrom: (build: string) => void;
 }
 
 /** What is typed of a swap, begun from a candidate where the address names one, and its save. */
-function useSwapForm({ job, before, standing, vocabulary }: FormProps) {
+function useSwapForm({ job, before, fitted, vocabulary }: FormProps) {
   const { machine } = job;
   const [params] = useSearchParams();
   const candidate = job.candidates.find((known) => known.id === params.get("candidate"));
   const mark = machine.decimal_mark;
   const empty =
-    before.id === standing.id
+    before.id === fitted.id
       ? newSwap(before, machine.currency, mark, job.open_plan.plan.change)
-      : branchFrom(before, standing, machine.currency, vocabulary, mark);
+      : branchFrom(before, fitted, machine.currency, vocabulary, mark);
   const figures = candidate && writeFigures(candidate.rated, vocabulary.parts[candidate.role] ?? [], mark);
   const [draft, setDraft, forget] = useDraft<SwapDraft>(
     candidate ? `swap.${before.id}.${candidate.id}` : `swap.${before.id}`,
@@ -214,9 +214,9 @@ function NotPlanned({ error }: { error: Error }) {
 }
 
 /** Which build it is compared with, and whether it leads to one that was there before. */
-function FromTo({ job, before, standing, onFrom, state: { draft, edit } }: FormProps & { state: State }) {
+function FromTo({ job, before, fitted, onFrom, state: { draft, edit } }: FormProps & { state: State }) {
   const sealed = job.builds.filter((build) => build.sealed);
-  const nameOf = (build: Build) => buildName(build) + (build.id === standing.id ? ", as it stands" : "");
+  const nameOf = (build: Build) => buildName(build) + (build.id === fitted.id ? ", as it stands" : "");
   const earlier = sealed.filter((build) => build.id !== before.id);
   return (
     <div className="grid max-w-2xl gap-3 sm:grid-cols-2">

@@ -5,7 +5,7 @@ import type { Case } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { useCase } from "../../job/api";
 import { Ladder } from "../../job/Ladder";
-import { currentSwap, nextStep, stateOf, standingBuild, today } from "../../job/model";
+import { currentSwap, nextStep, stateOf, fittedBuild, today } from "../../job/model";
 import { useJob, useVocabulary } from "../../job/vocabulary";
 import { Bench } from "./Bench";
 import { canSwap } from "./model";
@@ -19,7 +19,7 @@ export function SwapPage() {
   const view = useJob(job.machine.id);
   const [params] = useSearchParams();
   const asked = params.get("swap");
-  const build = standingBuild(job);
+  const build = fittedBuild(job);
   if (!build || (!build.sealed && job.swaps.length === 0)) return <NoBaseline job={job} />;
   const wanted = job.swaps.find((swap) => swap.id === asked) ?? currentSwap(job);
   const swap = wanted ?? (canSwap(job) ? undefined : job.swaps.at(-1));
@@ -27,7 +27,7 @@ export function SwapPage() {
   if (!swap || !swapView)
     return (
       <Beside job={job} before={build.id} after={undefined} isAsked={asked !== null}>
-        <NewSwap job={job} standing={build} lacks={view.lacks} vocabulary={vocabulary} />
+        <NewSwap job={job} fitted={build} lacks={view.lacks} vocabulary={vocabulary} />
       </Beside>
     );
   if (swap.state !== "closed")

@@ -55,7 +55,7 @@ describe("a swap", () => {
     expect(partsAfter(exchanged(), vocabulary, ".")[1]).toBe(before.parts[1]);
   });
   it("that is compared with an earlier build keeps what is fitted now", () => {
-    const standing = {
+    const fitted = {
       ...before,
       id: "c",
       settings: { threads: 12 },
@@ -65,9 +65,9 @@ describe("a swap", () => {
         { id: "p4", role: "memory", label: "Marl 16 GB", rated: {} },
       ],
     } as unknown as Build;
-    const draft = branchFrom(before, standing, "EUR", vocabulary, ".");
+    const draft = branchFrom(before, fitted, "EUR", vocabulary, ".");
     expect(partsAfter(draft, vocabulary, ".")).toEqual([
-      ...[standing.parts[0], standing.parts[1], standing.parts[2]],
+      ...[fitted.parts[0], fitted.parts[1], fitted.parts[2]],
     ]);
     expect(draft.settings).toEqual([{ name: "threads", value: "12" }]);
   });
@@ -198,14 +198,14 @@ describe("the words of a swap", () => {
 
 describe("a recorded swap", () => {
   const after = { id: "c", sealed: false, parts: [before.parts[1]] };
-  const job = { builds: [{ ...before, sealed: true }, after], standing: "b" } as unknown as Case;
+  const job = { builds: [{ ...before, sealed: true }, after], fitted: "b" } as unknown as Case;
   const swap = { before: "b", after: "c", state: "open", version: 4, opens: true } as unknown as Swap;
   it("knows which parts came out", () => {
     expect(partsOut(job, swap).map(({ id }) => id)).toEqual(["p1"]);
     expect(partsOut(job, { before: "gone", after: "c" })).toEqual([]);
   });
   it("may begin on a measured build, and be split until it is closed or measured", () => {
-    expect([canSwap(job), canSwap({ ...job, standing: "c" }), canSwap({ ...job, standing: null })]).toEqual([
+    expect([canSwap(job), canSwap({ ...job, fitted: "c" }), canSwap({ ...job, fitted: null })]).toEqual([
       ...[true, false, false],
     ]);
     expect([canSplit(job, swap, 2), canSplit(job, swap, 1)]).toEqual([true, false]);

@@ -107,21 +107,27 @@ export function newSwap(
 /** A swap that is compared with an earlier build keeps what is fitted now: what differs is what went in since. */
 export function branchFrom(
   before: Build,
-  standing: Build,
+  fitted: Build,
   currency: string,
   vocabulary: Vocabulary,
   mark: DecimalMark,
 ): SwapDraft {
   const draft = newSwap(before, currency, mark);
-  const into = standing.parts.filter((part) => !before.parts.some(({ id }) => id === part.id));
+  const into = fitted.parts.filter((part) => !before.parts.some(({ id }) => id === part.id));
   const figures = (part: Part) => writeFigures(part.rated, vocabulary.parts[part.role] ?? [], mark);
   const taken = new Set<string>();
   const exchanges = draft.exchanges.map((exchange) => {
-    if (standing.parts.some(({ id }) => id === exchange.part.id)) return exchange;
-    const fitted = into.find(({ id, role }) => role === exchange.part.role && !taken.has(id));
-    if (!fitted) return { ...exchange, out: true };
-    taken.add(fitted.id);
-    return { ...exchange, out: true, newId: fitted.id, label: fitted.label, figures: figures(fitted) };
+    if (fitted.parts.some(({ id }) => id === exchange.part.id)) return exchange;
+    const successor = into.find(({ id, role }) => role === exchange.part.role && !taken.has(id));
+    if (!successor) return { ...exchange, out: true };
+    taken.add(successor.id);
+    return {
+      ...exchange,
+      out: true,
+      newId: successor.id,
+      label: successor.label,
+      figures: figures(successor),
+    };
   });
   return {
     ...draft,
@@ -129,7 +135,7 @@ export function branchFrom(
     added: into
       .filter(({ id }) => !taken.has(id))
       .map((part) => ({ id: part.id, role: part.role, label: part.label, figures: figures(part) })),
-    settings: settingDrafts(standing.settings, mark),
+    settings: settingDrafts(fitted.settings, mark),
   };
 }
 
@@ -303,7 +309,7 @@ export function partsOut(job: Pick<Case, "builds">, swap: Pick<Swap, "before" | 
 
 /** A swap starts from a build that was measured. */
 export const canSwap = (job: Case): boolean =>
-  job.builds.find((build) => build.id === job.standing)?.sealed ?? false;
+  job.builds.find((build) => build.id === job.fitted)?.sealed ?? false;
 
 /** What may still be taken apart: nothing was measured on it, and the case is not closed. */
 export function canSplit(job: Case, swap: Swap, changes: number): boolean {

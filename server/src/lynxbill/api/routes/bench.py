@@ -87,7 +87,7 @@ def _job_out(job: BenchJob) -> BenchJobOut:
         build=BenchBuildNowOut(
             id=UUID(job.build.id), letter=job.build.letter, label=job.build.label, settings=dict(job.build.settings)
         ),
-        stage=job.stand,
+        stage=job.job_state,
         change=job.plan.change,
         sittings_wanted=job.plan.sittings_a_side,
         rest_min=job.plan.rest_min,

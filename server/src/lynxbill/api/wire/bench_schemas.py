@@ -5,7 +5,7 @@ from uuid import UUID
 from lynxbill.api.wire.home_schemas import MachineNameOut
 from lynxbill.api.wire.schemas import MeasureOut
 from lynxbill.core.heat.trace import TraceSource
-from lynxbill.core.plan.stage import Stand
+from lynxbill.core.plan.stage import JobState
 from lynxbill.core.record.ids import Plain
 from lynxbill.core.record.plan import Change
 from lynxbill.core.record.run import RunState
@@ -60,7 +60,7 @@ class BenchJobOut(Strict):
 
     machine: MachineNameOut
     build: BenchBuildNowOut
-    stage: Stand
+    stage: JobState
     change: Change | None
     sittings_wanted: int | None
     rest_min: float

@@ -44,7 +44,7 @@ from lynxbill.api.wire.schemas import (
 from lynxbill.api.wire.spoken import write_comparison
 from lynxbill.core.change.difference import find_differences, is_opened
 from lynxbill.core.plan.progress import tally_builds
-from lynxbill.core.plan.stage import job_stand
+from lynxbill.core.plan.stage import find_job_state
 from lynxbill.core.reading.counting import counts_for
 from lynxbill.core.reading.doubts import Doubt
 from lynxbill.core.reading.tally import sheets_of
@@ -129,11 +129,11 @@ class KeptForm:
 
 
 def _line_out(line: Line) -> BenchLineOut:
-    case, versions, build, swap = line.case, line.snapshot.versions, line.standing, line.current
+    case, versions, build, swap = line.case, line.snapshot.versions, line.fitted, line.current
     return BenchLineOut(
         question=case.machine.question,
-        stand=line.stand,
-        standing=BenchBuildOut(
+        job_state=line.job_state,
+        fitted=BenchBuildOut(
             letter=build.letter,
             parts=[PartOut.model_validate(part) for part in build.parts],
             sittings_left=line.sittings_left,
@@ -225,10 +225,10 @@ def case_out(view: MachineView) -> CaseOut:
         ],
         swaps=[_swap_out(swap, case, versions) for swap in case.swaps],
         open_plan=OpenPlanOut(plan=plan_out(view.snapshot.open_plan), version=versions["plan"]),
-        standing=UUID(case.standing.id) if case.standing else None,
+        fitted=UUID(case.fitted.id) if case.fitted else None,
         candidates=[CandidateOut(**asdict(c), version=versions[c.id]) for c in case.candidates],
         rechecks=[_recheck_out(recheck, versions) for recheck in case.rechecks],
-        stand=job_stand(case, tallies),
+        job_state=find_job_state(case, tallies),
         tallies={build: TallyOut(**asdict(tally)) for build, tally in tallies.items()},
     )
 

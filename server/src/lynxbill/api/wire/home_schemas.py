@@ -6,7 +6,7 @@ from uuid import UUID
 
 from lynxbill.api.wire.problems import FieldProblem
 from lynxbill.api.wire.schemas import PartOut, RecognitionOut, StepOut
-from lynxbill.core.plan.stage import Stand
+from lynxbill.core.plan.stage import JobState
 from lynxbill.core.record.swap import SwapState
 from lynxbill.exchange.fields import Strict
 from lynxbill.store.tables.base import ImportState
@@ -50,8 +50,8 @@ class BenchLineOut(Strict):
     """What home says of a machine: `swap` is the one being worked on, `rechecks` those still to be done."""
 
     question: str
-    stand: Stand
-    standing: BenchBuildOut | None
+    job_state: JobState
+    fitted: BenchBuildOut | None
     swap: BenchSwapOut | None
     newest: NewestOut | None
     rechecks: list[DueOut]

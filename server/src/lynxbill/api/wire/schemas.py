@@ -6,7 +6,7 @@ from typing import Literal
 from uuid import UUID
 
 from lynxbill.core.judgement.verdict import VerdictWord
-from lynxbill.core.plan.stage import Stand
+from lynxbill.core.plan.stage import JobState
 from lynxbill.core.reading.doubts import DoubtCode
 from lynxbill.core.record.build import PartRole, Wear
 from lynxbill.core.record.ids import Plain
@@ -329,10 +329,10 @@ class CaseOut(Strict):
     sittings: list[SittingOut]
     swaps: list[SwapOut]
     open_plan: OpenPlanOut
-    standing: UUID | None
+    fitted: UUID | None
     candidates: list[CandidateOut]
     rechecks: list[RecheckOut]
-    stand: Stand
+    job_state: JobState
     tallies: dict[str, TallyOut]
 
 

@@ -201,16 +201,16 @@ def write_comparisons(compared: Sequence[Compared]) -> str:
 
 
 def _speak(compared: Compared) -> SpokenOut:
-    comparison, case = compared.standing.comparison, compared.case
+    comparison, case = compared.placing.comparison, compared.case
     mark = case.machine.decimal_mark
     statistics = {
         result.measure.id: WordedStatisticsOut.model_validate(say_statistics(result, mark))
         for result in comparison.measures
     }
-    stands = ComparisonOut.model_validate(describe(compared.standing, Voice(mark), compared.counts))
+    described = ComparisonOut.model_validate(describe(compared.placing, Voice(mark), compared.counts))
     # Its members were validated just now.
     return SpokenOut.model_construct(
-        **dict(stands),
+        **dict(described),
         worded=WordedOfAllOut.model_validate(say_comparison(comparison, mark)),
         beside=WordedBesideOut.model_validate(say_beside(case, comparison)),
         statistics=statistics,

@@ -29,7 +29,7 @@ def rank_candidates(case: Case) -> tuple[Ranked, ...]:
         case: the machine, its candidates and runs; gains in %, prices in its currency.
     Returns: most first; those that do not fit after those that may, and those without a ratio last of each.
     """
-    fits = [(candidate, check_fit(candidate, case.machine, case.standing)) for candidate in case.weighed]
+    fits = [(candidate, check_fit(candidate, case.machine, case.fitted)) for candidate in case.weighed]
     ranked = [
         Ranked(candidate, fit, None if fit.word == "does not fit" else expected_per_10(candidate))
         for candidate, fit in fits

@@ -14,7 +14,7 @@ CLOCK_KEPT = 0.98
 
 
 @dataclass(frozen=True, slots=True)
-class Stands:
+class Latest:
     """
     Where a channel stands now, in its unit, and where other runs stood at the same minute (None: not told).
 
@@ -26,7 +26,7 @@ class Stands:
     course: Course | None
 
 
-def stand_now(role: ChannelRole, at: Floats, values: Floats, others: list[tuple[Floats, Floats]]) -> Stands | None:
+def find_latest(role: ChannelRole, at: Floats, values: Floats, others: list[tuple[Floats, Floats]]) -> Latest | None:
     """
     Say where a channel stands.
 
@@ -41,7 +41,7 @@ def stand_now(role: ChannelRole, at: Floats, values: Floats, others: list[tuple[
         return None
     now = float(values[at >= at[-1] - SAME_MINUTE_S].mean())
     there = [level for one in others if (level := level_at(*one, float(at[-1]))) is not None]
-    return Stands(now, sum(there) / len(there) if there else None, find_course(role, at, values))
+    return Latest(now, sum(there) / len(there) if there else None, find_course(role, at, values))
 
 
 def level_at(at: Floats, values: Floats, second: float) -> float | None:

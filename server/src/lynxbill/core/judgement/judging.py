@@ -7,7 +7,7 @@ from itertools import product
 from typing import Literal
 
 from lynxbill.core.judgement.late import variants_of
-from lynxbill.core.judgement.ledger import SETTLED, of_measure, still_stands
+from lynxbill.core.judgement.ledger import SETTLED, of_measure, still_holds
 from lynxbill.core.judgement.looks import Bench, Chosen, choose_look, choose_shown, is_more
 from lynxbill.core.judgement.pairing import pair_runs
 from lynxbill.core.judgement.ruling import Ruling, Terms, rule_on
@@ -40,7 +40,7 @@ class Time:
     stage: Stage
     terms: Terms
     chosen: tuple[Chosen | None, ...]
-    stands: bool = False
+    holds: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,10 +121,10 @@ class _Court:
         latest: dict[MeasureId, Ruling] = {}
         for stage in STAGES:
             here: dict[MeasureId, Ruling] = {}
-            standing: set[MeasureId] = set()
+            held: set[MeasureId] = set()
             for measure, prepared in times.items():
                 for time in prepared:
-                    if time.time.stage != stage or measure in settled or measure in standing:
+                    if time.time.stage != stage or measure in settled or measure in held:
                         continue
                     if time.time.terms.look is None and time.time.chosen[number] is None:
                         continue
@@ -132,16 +132,16 @@ class _Court:
                     if measure in latest and not _says_more(ruling):
                         continue
                     here[measure] = ruling
-                    if time.time.stands and ruling.verdict.word in SETTLED:
-                        standing.add(measure)
-            for measure, ruling in self._within_families(here, settled, standing).items():
+                    if time.time.holds and ruling.verdict.word in SETTLED:
+                        held.add(measure)
+            for measure, ruling in self._within_families(here, settled, held).items():
                 latest[measure] = ruling
                 if ruling.verdict.word in SETTLED:
                     settled[measure] = ruling
         return latest | settled
 
     def _within_families(
-        self, here: Mapping[MeasureId, Ruling], settled: Mapping[MeasureId, Ruling], standing: set[MeasureId]
+        self, here: Mapping[MeasureId, Ruling], settled: Mapping[MeasureId, Ruling], held: set[MeasureId]
     ) -> dict[MeasureId, Ruling]:
         """Hold each p against all that are tested with it, found ones and those not tested yet included."""
         if not here:
@@ -152,13 +152,13 @@ class _Court:
             if measure in here and (own := here[measure].p) is not None:
                 # Levels differ where measures are at different looks: each p as a share of its own level.
                 p = min(1.0, own * ALPHA / here[measure].terms.alpha)
-            if measure in standing or (measure in settled and settled[measure].verdict.word in CALLED):
+            if measure in held or (measure in settled and settled[measure].verdict.word in CALLED):
                 p = 0.0
             if planned.role != "watch":
                 tested[measure] = planned.role, p
         adjusted = adjust_families(tested, self.plan.headline, beside=self.beside)
         return {
-            measure: ruling if measure in standing else _adjust(ruling, adjusted.get(measure))
+            measure: ruling if measure in held else _adjust(ruling, adjusted.get(measure))
             for measure, ruling in here.items()
         }
 
@@ -180,9 +180,9 @@ class _Court:
         is_over = agreement.planned and (2 if agreement.second else 1) in passed
         yield from self._shown(measure, readables)
         for number, chosen in due:
-            stands = self._stood(measure, number)
+            holds = self._stood(measure, number)
             waiting: Remark = "waits_for_sitting"
-            yield Time(_LOOKS[number], Terms(number, agreement.alpha, waiting=waiting), chosen, stands)
+            yield Time(_LOOKS[number], Terms(number, agreement.alpha, waiting=waiting), chosen, holds)
         last = due[-1][1] if due else None
         everything = tuple(
             (readable.before, readable.after) if taken is None or is_more(readable, taken) else None
@@ -215,10 +215,10 @@ class _Court:
         for entry in of_measure(self.agreement.shown, measure):
             if entry.look is None and entry.verdict in SETTLED:
                 chosen = tuple(choose_shown(readable, entry.sittings) for readable in readables)
-                stands = still_stands(self.case, measure, entry, self.plan.runs_of(measure.workload))
+                holds = still_holds(self.case, measure, entry, self.plan.runs_of(measure.workload))
                 stage = self._stage_of(entry, readables[0])
                 terms = Terms(None, self.agreement.alpha_any, stage == "after")
-                yield Time(stage, terms, chosen, stands)
+                yield Time(stage, terms, chosen, holds)
 
     def _stage_of(self, entry: Showing, readable: Readable) -> Stage:
         if not self.agreement.planned:
@@ -233,7 +233,7 @@ class _Court:
         """Whether the ledger holds a verdict of this look on the evidence as it is."""
         entries = (e for e in of_measure(self.agreement.shown, measure) if e.look == look and e.verdict in SETTLED)
         wanted = self.plan.runs_of(measure.workload)
-        return any(entry.evidence and still_stands(self.case, measure, entry, wanted) for entry in entries)
+        return any(entry.evidence and still_holds(self.case, measure, entry, wanted) for entry in entries)
 
 
 @dataclass(frozen=True, slots=True)

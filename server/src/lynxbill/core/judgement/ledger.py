@@ -57,7 +57,7 @@ def _written(reading: Reading) -> str:
     )
 
 
-def still_stands(case: Case, measure: Measure, entry: Showing, wanted: int | None) -> bool:
+def still_holds(case: Case, measure: Measure, entry: Showing, wanted: int | None) -> bool:
     """
     Whether the evidence of an entry is what it was then; one that kept none is believed.
 
@@ -87,7 +87,7 @@ def by_other_rules(case: Case, measure: Measure, entries: Iterable[Showing], wan
         if e.rules not in (None, RULES)
         and e.verdict in VERDICT_WORDS
         and e.evidence
-        and still_stands(case, measure, e, wanted)
+        and still_holds(case, measure, e, wanted)
         and _is_untouched(case, e)
     ]
     settled = (entry for entry in given if entry.verdict in SETTLED)
@@ -136,7 +136,7 @@ def _redigested(case: Case, old: Swap, renamed: Case, new: Swap) -> tuple[Showin
 
     def entry_of(was: Showing, entry: Showing) -> Showing:
         runs = old.plan.runs_of(measures[was.measure].workload)
-        if not was.evidence or not still_stands(case, measures[was.measure], was, runs):
+        if not was.evidence or not still_holds(case, measures[was.measure], was, runs):
             return entry
         return replace(entry, evidence=digest_of(renamed, measures[entry.measure], entry.sittings, runs))
 

@@ -7,9 +7,9 @@ from lynxbill.core.plan.progress import Tally
 from lynxbill.core.record.frame import Frame
 from lynxbill.core.record.swap import Swap
 
-Stand = Literal["set up", "baseline", "swap", "planned", "open", "after", "judged"]
+JobState = Literal["set up", "baseline", "swap", "planned", "open", "after", "judged"]
 # Where somebody has to sit down at the machine or open it; set-up and the bill are done at a desk.
-AT_THE_BENCH: tuple[Stand, ...] = ("baseline", "swap", "planned", "open", "after")
+AT_THE_BENCH: tuple[JobState, ...] = ("baseline", "swap", "planned", "open", "after")
 
 
 def current_swap(frame: Frame) -> Swap | None:
@@ -23,19 +23,19 @@ def current_swap(frame: Frame) -> Swap | None:
     return next(waiting, None)
 
 
-def job_stand(frame: Frame, tallies: Mapping[str, Tally]) -> Stand:
+def find_job_state(frame: Frame, tallies: Mapping[str, Tally]) -> JobState:
     """
     Say where a job stands, whatever the date: a re-check that is due comes on top.
 
     Args:
         tallies: by build id, from `tally_builds`.
     """
-    standing, swap = frame.standing, current_swap(frame)
-    if standing is None or not frame.measures:
+    fitted, swap = frame.fitted, current_swap(frame)
+    if fitted is None or not frame.measures:
         return "set up"
     if swap is not None:
         return "open" if swap.state == "open" else "planned"
-    is_complete = tallies[standing.id].sittings_left == 0
-    if frame.swap_into(standing.id) is not None:
+    is_complete = tallies[fitted.id].sittings_left == 0
+    if frame.swap_into(fitted.id) is not None:
         return "judged" if is_complete else "after"
     return "swap" if is_complete else "baseline"

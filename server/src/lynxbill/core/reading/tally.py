@@ -110,7 +110,7 @@ def units_of(
         found = [(sitting, level) for sitting, level in found if level.alike >= least]
     elif least:
         found = []
-    rises = above_room and stands_above_room(measure, [sitting for sitting, _ in found])
+    rises = above_room and is_above_room(measure, [sitting for sitting, _ in found])
     units = [
         rise_of(level, measure, sitting.ambient_c or 0.0) if rises else level.unit or 0.0 for sitting, level in found
     ]
@@ -120,7 +120,7 @@ def units_of(
     return units, resolution(grain, mean_of(units), measure)
 
 
-def stands_above_room(measure: Measure, sittings: Iterable[Sitting]) -> bool:
+def is_above_room(measure: Measure, sittings: Iterable[Sitting]) -> bool:
     """
     Whether a temperature is taken above the room: it is in °C, and every sitting knows its room.
 

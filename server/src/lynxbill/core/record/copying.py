@@ -28,8 +28,8 @@ def copy_job(frame: Frame, machine: MachineId, name: str, swap_id: str | None = 
         frame.machine, id=machine, name=name, owner="", question="", settles="", asked_by="", set_aside=None
     )
     plan = _fresh_plan(frame, swap.plan if swap is not None else frame.open_plan or Plan())
-    standing = frame.standing
-    builds = _builds(frame.build(swap.before), frame.build(swap.after)) if swap else (standing,) if standing else ()
+    fitted = frame.fitted
+    builds = _builds(frame.build(swap.before), frame.build(swap.after)) if swap else (fitted,) if fitted else ()
     return Case(
         machine=other,
         measures=frame.measures,

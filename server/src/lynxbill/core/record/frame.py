@@ -72,7 +72,7 @@ class Frame:
         return self._by_build.get(build_id, ())
 
     @property
-    def standing(self) -> Build | None:
+    def fitted(self) -> Build | None:
         """The build that the machine is now: where its newest swap that was begun led, else its first."""
         begun = [swap for swap in self.swaps if swap.state != "planned"]
         if begun:

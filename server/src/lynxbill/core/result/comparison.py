@@ -7,7 +7,7 @@ from datetime import datetime
 
 from lynxbill.core.heat.roles import ROLE_OF_KIND, SENSED
 from lynxbill.core.judgement.judging import Judged, borrowed_spread, judge_pair
-from lynxbill.core.judgement.ledger import RULES, SETTLED, by_other_rules, digest_of, of_measure, still_stands
+from lynxbill.core.judgement.ledger import RULES, SETTLED, by_other_rules, digest_of, of_measure, still_holds
 from lynxbill.core.judgement.ruling import Ruling
 from lynxbill.core.judgement.verdict import VERDICT_WORDS, Verdict
 from lynxbill.core.plan.agreement import Agreement, agreement_of
@@ -171,13 +171,13 @@ def _result(case: Case, agreement: Agreement, judged: Judged) -> MeasureResult:
         return result
     entries = of_measure(agreement.shown, measure)
     wanted = agreement.plan.runs_of(measure.workload)
-    given = [e for e in entries if _says(e, result) and still_stands(case, measure, e, wanted)]
+    given = [e for e in entries if _says(e, result) and still_holds(case, measure, e, wanted)]
     first = next(iter(entries), None)
     result = replace(
         result,
         first_shown=first,
         shown=bool(given),
-        changed=first is not None and not still_stands(case, measure, first, wanted),
+        changed=first is not None and not still_holds(case, measure, first, wanted),
     )
     older = by_other_rules(case, measure, entries, wanted)
     return _as_given(result, older) if older is not None and _differs(older, result) else result

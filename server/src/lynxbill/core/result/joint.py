@@ -11,7 +11,7 @@ from lynxbill.core.terms.measure import Kind
 LINKED: Mapping[Kind, bool] = {"fan": True, "noise": True, "power": False, "clock": False}
 # A fan or its sound says whether the air was held equal; power whether the heat was.
 AIR: frozenset[Kind] = frozenset({"fan", "noise"})
-Stand = Literal["held equal", "trade", "both", "not known", "not measured"]
+JointWord = Literal["held equal", "trade", "both", "not known", "not measured"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +27,7 @@ class Joint:
     """
 
     heat: MeasureResult
-    stand: Stand
+    word: JointWord
     helped: tuple[MeasureResult, ...]
     despite: tuple[MeasureResult, ...]
     alike: tuple[MeasureResult, ...]
@@ -52,7 +52,7 @@ def read_together(results: Sequence[MeasureResult], heat: MeasureResult) -> Join
     despite = tuple(result for result in departing if result not in helped)
     alike = tuple(result for result in told if is_alike(result))
     unknown = tuple(result for result in told if result not in departing and result not in alike)
-    return Joint(heat, _stand(told, helped, despite, unknown), helped, despite, alike, unknown)
+    return Joint(heat, _joint_word(told, helped, despite, unknown), helped, despite, alike, unknown)
 
 
 def is_alike(result: MeasureResult) -> bool:
@@ -86,12 +86,12 @@ def _is_more(result: MeasureResult) -> bool:
     return ((result.estimate or 0.0) > 0) == (result.measure.better == "higher")
 
 
-def _stand(
+def _joint_word(
     told: Iterable[MeasureResult],
     helped: Sequence[MeasureResult],
     despite: Sequence[MeasureResult],
     unknown: Sequence[MeasureResult],
-) -> Stand:
+) -> JointWord:
     if helped:
         return "trade"
     if not any(result.measure.kind in AIR for result in told):

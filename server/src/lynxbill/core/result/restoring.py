@@ -4,7 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from lynxbill.core.reading.tally import levels_of, sheets_of, stands_above_room, units_of
+from lynxbill.core.reading.tally import is_above_room, levels_of, sheets_of, units_of
 from lynxbill.core.record.build import Build, Wear
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.run import Sitting
@@ -97,7 +97,7 @@ def _mean_on(case: Case, sheets: Sheets, measure: Measure, build: Build, recheck
         return None
     units, _ = units_of(sheets, measure, [sitting for sitting, _ in found])
     mean = restore(sum(units) / len(units), measure)
-    above_room = stands_above_room(measure, [sitting for sitting, _ in found])
+    above_room = is_above_room(measure, [sitting for sitting, _ in found])
     return BuildMean(build.id, mean, len(units), sum(level.alike for _, level in found), recheck, above_room)
 
 

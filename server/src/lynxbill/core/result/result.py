@@ -17,7 +17,7 @@ from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.record.plan import Design, Plan, PlannedMeasure
 from lynxbill.core.result.companions import Companions, companions_of, least_rank_p
 from lynxbill.core.result.flags import Flag
-from lynxbill.core.result.settling import Standing, ToSettle, what_would_settle
+from lynxbill.core.result.settling import SoFar, ToSettle, what_would_settle
 from lynxbill.core.result.shares import ImpliedShare
 from lynxbill.core.result.summary import Summary, summarise
 from lynxbill.core.result.traits import Trend
@@ -124,11 +124,11 @@ class MeasureResult:
         """What would settle it: as it was worked out with the comparison, else now."""
         if self.settling is not None:
             return self.settling
-        sides, standing = self.sides, None
+        sides, so_far = self.sides, None
         if self.noise is not None and self.estimate is not None:
-            standing = Standing(len(sides.before), len(sides.after), self.estimate, self.noise)
+            so_far = SoFar(len(sides.before), len(sides.after), self.estimate, self.noise)
         planned, agreement = self.planned, self.agreement
-        return what_would_settle(standing, self.verdict, self.measure, planned, agreement, self.terms)
+        return what_would_settle(so_far, self.verdict, self.measure, planned, agreement, self.terms)
 
     @property
     def waits(self) -> bool:

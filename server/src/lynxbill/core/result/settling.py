@@ -84,7 +84,7 @@ def scatters(squares: float, df: int) -> list[float]:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class SoFar:
     """Where a measure stands: units of both sides, their oriented difference, and the scatter between sittings."""
 
     before: int
@@ -94,7 +94,7 @@ class Standing:
 
 
 def what_would_settle(
-    standing: Standing | None,
+    so_far: SoFar | None,
     verdict: Verdict,
     measure: Measure,
     planned: PlannedMeasure,
@@ -111,27 +111,27 @@ def what_would_settle(
         a number of sittings already taken. Nothing where the number of measures alone stands against a verdict.
     Source: docs/judgement.md, "How many more".
     """
-    if verdict.word != "not_settled" or verdict.remark == "blocked_by_family" or standing is None:
+    if verdict.word != "not_settled" or verdict.remark == "blocked_by_family" or so_far is None:
         return NOTHING_TO_SETTLE
     bound = margin_bound(planned.matters_from, measure.scale)
     target = margin_bound(planned.hoped_for, measure.scale) if planned.hoped_for else bound
-    court = _Chances(standing, bound, target, agreement, terms)
+    court = _Chances(so_far, bound, target, agreement, terms)
     ways = [*court.going_on(), *court.over()]
     # The cheaper first; of two at the same price the surer.
     ways.sort(key=lambda way: (way.more, -way.chance))
     least = None
     if not ways:
-        least = detectable_difference(standing.noise, MOST_SITTINGS, paired=court.paired)
-    return ToSettle(tuple(ways), least, court.short_block, too_coarse=not ways and standing.noise.coarse > 0)
+        least = detectable_difference(so_far.noise, MOST_SITTINGS, paired=court.paired)
+    return ToSettle(tuple(ways), least, court.short_block, too_coarse=not ways and so_far.noise.coarse > 0)
 
 
 class _Chances:
-    def __init__(self, standing: Standing, bound: float, target: float, agreement: Agreement, terms: Terms):
-        self.standing, self.bound, self.target = standing, bound, target
+    def __init__(self, so_far: SoFar, bound: float, target: float, agreement: Agreement, terms: Terms):
+        self.so_far, self.bound, self.target = so_far, bound, target
         self.agreement, self.terms = agreement, terms
         self.paired = agreement.plan.design == "paired"
         self.both_grow = self.paired or agreement.plan.alternates
-        self.short_block = not agreement.plan.alternates and standing.before < FEWEST_UNITS
+        self.short_block = not agreement.plan.alternates and so_far.before < FEWEST_UNITS
 
     def going_on(self) -> Iterator[Way]:
         """The second look where one is to come, else sittings that are added; none where the before-side is short."""
@@ -139,14 +139,14 @@ class _Chances:
             return
         second = self.agreement.second
         if second is not None and self.terms.look != 2 and not self.terms.after_last_look:
-            if second > self.standing.after:
+            if second > self.so_far.after:
                 chances = self._chances(second, t_quantile(1 - self.agreement.alpha / 2, self._df(second)))
                 for goal, (chance, bound) in chances.items():
                     yield Way("second look", goal, second, self._more(second), chance, bound)
             return
         alpha = self.agreement.alpha_after(last_look_over=self.agreement.planned)
         found: dict[Goal, Way] = {}
-        for k in range(self.standing.after + 1, MOST_SITTINGS + 1):
+        for k in range(self.so_far.after + 1, MOST_SITTINGS + 1):
             critical = critical_t(self._df(k), self._size(k), alpha)
             for goal, (chance, bound) in self._chances(k, critical).items() if critical is not None else ():
                 if bound >= GOOD_CHANCE and goal not in found:
@@ -160,7 +160,7 @@ class _Chances:
         if self.agreement.swap is None or not self.agreement.planned or self.agreement.attempt >= MOST_ATTEMPTS:
             return
         alpha = self.agreement.alpha / 2
-        noise = self.standing.noise
+        noise = self.so_far.noise
         counts: dict[Goal, int | None] = {
             "gain": sittings_for(noise, self.target, paired=self.paired, alpha=alpha),
             "no change": sittings_for_no_change(noise, self.bound, paired=self.paired, alpha=alpha),
@@ -171,7 +171,7 @@ class _Chances:
 
     def _told_anew(self, goal: Goal, k: int, alpha: float) -> float:
         """The chance of a goal at k a side that begin anew: the mean over what the scatter may be."""
-        noise = self.standing.noise
+        noise = self.so_far.noise
         df, size = design_of(k, self.paired)
         chances = []
         for variance in scatters(noise.df * noise.sd**2, noise.df):
@@ -188,10 +188,10 @@ class _Chances:
 
         As it is told, the mean over what the scatter may be; and with the scatter at its upper bound.
         """
-        noise = self.standing.noise
+        noise = self.so_far.noise
         squares = noise.df * noise.sd**2
         # Were the target true, the gap to what was found would be scatter too.
-        gap = self._size(self.standing.after) * (self.target - self.standing.difference) ** 2
+        gap = self._size(self.so_far.after) * (self.target - self.so_far.difference) ** 2
         weighed: dict[Goal, tuple[float, int]] = {
             "gain": (squares + gap, noise.df + 1),
             "no change": (squares, noise.df),
@@ -203,8 +203,8 @@ class _Chances:
         return found
 
     def _chance(self, goal: Goal, k: int, critical: float, scatter: float) -> float:
-        fresh = k - self.standing.after
-        h = critical * replace(self.standing.noise, sd=scatter).se(self._size(k))
+        fresh = k - self.so_far.after
+        h = critical * replace(self.so_far.noise, sd=scatter).se(self._size(k))
         sd = fresh / k * scatter * math.sqrt(1 / fresh + self._share_of_before(fresh))
         if goal == "gain":
             return float(ndtr((self._expected(k, self.target) - h) / sd))
@@ -213,7 +213,7 @@ class _Chances:
 
     def _more(self, k: int) -> int:
         """How many sittings of both sides together it takes to get there."""
-        return k - self.standing.after + max(0, self._before(k) - self.standing.before)
+        return k - self.so_far.after + max(0, self._before(k) - self.so_far.before)
 
     def _expected(self, k: int, truth: float) -> float:
         """
@@ -222,17 +222,17 @@ class _Chances:
         Where the before-side is fixed, what is measured on says something of its error too: the difference so far
         shares it.
         """
-        so_far, d = self.standing.after, self.standing.difference
-        pulled = 0.0 if self.both_grow else (d - truth) * so_far / (self.standing.before + so_far)
-        return (so_far * d + (k - so_far) * (truth + pulled)) / k
+        taken, d = self.so_far.after, self.so_far.difference
+        pulled = 0.0 if self.both_grow else (d - truth) * taken / (self.so_far.before + taken)
+        return (taken * d + (k - taken) * (truth + pulled)) / k
 
     def _share_of_before(self, fresh: int) -> float:
         if self.paired:
             return 0.0
-        return 1 / fresh if self.both_grow else 1 / (self.standing.before + self.standing.after)
+        return 1 / fresh if self.both_grow else 1 / (self.so_far.before + self.so_far.after)
 
     def _before(self, k: int) -> int:
-        return k if self.both_grow else self.standing.before
+        return k if self.both_grow else self.so_far.before
 
     def _df(self, k: int) -> float:
         return float(k - 1 if self.paired else self._before(k) + k - 2)

@@ -9,7 +9,7 @@ import numpy as np
 
 from lynxbill.core.heat.held_back import limits_of
 from lynxbill.core.heat.run import LEAST_POWER_W
-from lynxbill.core.reading.tally import levels_of, sheets_of, stands_above_room, units_of
+from lynxbill.core.reading.tally import is_above_room, levels_of, sheets_of, units_of
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.ids import BuildId, SittingId
 from lynxbill.core.record.run import Sitting
@@ -97,7 +97,7 @@ def find_wear(case: Case) -> tuple[Wear, ...]:
             sittings = [s for s in case.sittings_of(build.id) if s.purpose != "trial" and s.set_aside is None]
             held = [sitting for sitting, _ in levels_of(sheets, measure, sittings)]
             units, _ = units_of(sheets, measure, held)
-            above = stands_above_room(measure, held) or measure.unit == "K"
+            above = is_above_room(measure, held) or measure.unit == "K"
             rooms = [sitting.ambient_c for sitting in held if sitting.ambient_c is not None]
             limit = None
             if permitted is not None and measure.kind == "heat" and (rooms or not above):

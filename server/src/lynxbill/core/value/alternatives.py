@@ -171,7 +171,7 @@ def _expected(candidate: Candidate | None, measure: Measure | None) -> float | N
 
 
 def _of_candidate(candidate: Candidate, measure: Measure | None, frame: Frame) -> Option:
-    fits = check_fit(candidate, frame.machine, frame.standing).word != "does not fit"
+    fits = check_fit(candidate, frame.machine, frame.fitted).word != "does not fit"
     gain = _expected(candidate, measure)
     per_10 = None
     if fits and gain is not None and candidate.price:

@@ -52,7 +52,7 @@ class Better:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class Placing:
     """A comparison, and how it stands in value against others of the same machine."""
 
     billed: Billed
@@ -94,7 +94,7 @@ def better_value(first: Billed, second: Billed) -> Better:
     return Better(1 - probability if swapped else probability)
 
 
-def judge_beside_others(case: Case, before: BuildId | None = None, after: BuildId | None = None) -> Standing:
+def judge_beside_others(case: Case, before: BuildId | None = None, after: BuildId | None = None) -> Placing:
     """
     Judge two builds, and weigh the result against every other swap that was carried out.
 
@@ -108,10 +108,10 @@ def judge_beside_others(case: Case, before: BuildId | None = None, after: BuildI
     here = (billed.comparison.before, billed.comparison.after)
     begun = [s for s in case.swaps if s.state != "planned" and (s.before, s.after) != here]
     others = [judge_and_bill(case, *builds) for builds in dict.fromkeys((s.before, s.after) for s in begun)]
-    return Standing(billed, tuple((other.comparison, better_value(billed, other)) for other in others))
+    return Placing(billed, tuple((other.comparison, better_value(billed, other)) for other in others))
 
 
-def judge_every_swap(case: Case) -> tuple[Standing, ...]:
+def judge_every_swap(case: Case) -> tuple[Placing, ...]:
     """
     Judge every swap, oldest first, and weigh each against those that were carried out.
 
@@ -128,7 +128,7 @@ def judge_every_swap(case: Case) -> tuple[Standing, ...]:
             weighed[first, second] = better_value(every[first], every[second])
             weighed[second, first] = weighed[first, second].mirrored()
     return tuple(
-        Standing(
+        Placing(
             billed,
             tuple((every[j].comparison, weighed[index, j]) for j in begun if (index, j) in weighed),
         )

@@ -50,12 +50,12 @@ def whole_chain(frame: Frame) -> tuple[BuildId, BuildId, tuple[Swap, ...]] | Non
         frame: the machine without its runs.
     Returns: both builds and the chain; None where fewer than two swaps lead there, for then one bill says all.
     """
-    standing = frame.standing
-    if standing is None or not frame.builds or standing.id == frame.builds[0].id:
+    fitted = frame.fitted
+    if fitted is None or not frame.builds or fitted.id == frame.builds[0].id:
         return None
     first = frame.builds[0].id
-    chain = frame.swaps_between(first, standing.id)
-    return (first, standing.id, chain) if chain is not None and len(chain) > 1 else None
+    chain = frame.swaps_between(first, fitted.id)
+    return (first, fitted.id, chain) if chain is not None and len(chain) > 1 else None
 
 
 def make_whole(

@@ -10,7 +10,7 @@ from lynxbill.core.result.result import Comparison
 from lynxbill.core.terms.money import LABOUR
 from lynxbill.core.value.account import Terms
 from lynxbill.core.value.alternatives import Option, options_of
-from lynxbill.core.value.better import Standing, better_value
+from lynxbill.core.value.better import Placing, better_value
 from lynxbill.core.value.bill import Bill, bill_of, judge_and_bill
 from lynxbill.core.value.ladder_total import Whole, make_whole, whole_chain
 from lynxbill.core.value.payback import Payback, payback_of
@@ -35,13 +35,13 @@ class Reckoning:
     makes a difference: with and without labour, over no years and over `years`.
     """
 
-    standing: Standing
+    placing: Placing
     swaps: tuple[Swap, ...]
     settings: tuple[Reckoned, ...]
 
     @property
     def comparison(self) -> Comparison:
-        return self.standing.comparison
+        return self.placing.comparison
 
 
 def reckon(case: Case, before: BuildId, after: BuildId, years: int) -> Reckoning:
@@ -81,7 +81,7 @@ def reckon(case: Case, before: BuildId, after: BuildId, years: int) -> Reckoning
         )
 
     return Reckoning(
-        standing=Standing(billed, tuple((other.comparison, better_value(billed, other)) for other in others)),
+        placing=Placing(billed, tuple((other.comparison, better_value(billed, other)) for other in others)),
         swaps=case.swaps_between(before, after) or (),
         settings=tuple(on(terms) for terms in _switches(case, years)),
     )

@@ -5,7 +5,7 @@ from datetime import datetime
 from uuid import UUID
 
 from lynxbill.core.plan.progress import tally_builds
-from lynxbill.core.plan.stage import Stand, job_stand
+from lynxbill.core.plan.stage import JobState, find_job_state
 from lynxbill.core.reading.counting import compared_sittings
 from lynxbill.core.record.build import Build
 from lynxbill.core.record.frame import Machine
@@ -49,7 +49,7 @@ class BenchJob:
 
     machine: Machine
     build: Build
-    stand: Stand
+    job_state: JobState
     plan: Plan
     boots: tuple[str | None, ...]
     sitting: Sitting | None
@@ -62,7 +62,7 @@ def read_bench_job(sessions: Sessions, machine_id: UUID) -> BenchJob:
     """Say what is to be measured next."""
     with reading(sessions) as session:
         case = read_case(session, machine_id)
-        build = case.standing
+        build = case.fitted
         if build is None:
             raise BadQuestion("This machine has no build yet: describe its parts under “Set up” first.")
         opened = [s for s in case.sittings_of(build.id) if s.closed_at is None and s.set_aside is None]
@@ -80,7 +80,7 @@ def read_bench_job(sessions: Sessions, machine_id: UUID) -> BenchJob:
     return BenchJob(
         machine=case.machine,
         build=build,
-        stand=job_stand(case, tally_builds(case)),
+        job_state=find_job_state(case, tally_builds(case)),
         plan=plan,
         boots=tuple(s.boot for s in earlier),
         sitting=sitting,

@@ -7,7 +7,7 @@ from uuid import UUID
 import numpy as np
 from sqlalchemy.orm import Session
 
-from lynxbill.core.heat.live import clock_falls_since, first_rise, stand_now
+from lynxbill.core.heat.live import clock_falls_since, find_latest, first_rise
 from lynxbill.core.heat.roles import BY_MACHINE, SENSED, ChannelRole
 from lynxbill.core.heat.trace import Floats, Stretches, thin_out
 from lynxbill.core.plan.conditions import condition_departures, held_conditions
@@ -149,14 +149,14 @@ def _above(one: _Told, role: ChannelRole, above_room: bool) -> _Samples:
 
 
 def _see(case: Case, workload: Workload, this: _Told, others: list[_Told], above_room: bool) -> Seen:
-    stands = {}
+    latest = {}
     for role in ROLES:
         if role not in this.samples:
             continue
         there = [_above(one, role, above_room) for one in others if role in one.samples]
-        found = stand_now(role, *_above(this, role, above_room), there)
+        found = find_latest(role, *_above(this, role, above_room), there)
         if found is not None:
-            stands[role] = found
+            latest[role] = found
     rooms = [one.sitting.ambient_c for one in others if one.sitting.ambient_c is not None]
     nothing = np.empty(0), np.empty(0)
     number = f"warm-up {this.trace.position}" if this.trace.warm_up else f"run {this.trace.position}"
@@ -170,7 +170,7 @@ def _see(case: Case, workload: Workload, this: _Told, others: list[_Told], above
         other_build=others[0].letter if others else None,
         rooms=(this.sitting.ambient_c, sum(rooms) / len(rooms) if rooms else None),
         units={role: unit_of(channel.key.unit).display for role, channel in this.channels.items()},
-        stands=stands,
+        latest=latest,
         clock_falls_s=clock_falls_since(*this.samples.get("clock", nothing)),
         held_back_s=first_rise(*this.samples.get("held back", nothing)),
         not_held=condition_departures(this.sitting, case.plan_of(this.sitting.build_id).conditions),

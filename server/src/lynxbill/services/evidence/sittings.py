@@ -121,7 +121,7 @@ def _next_position(session: Session, build: BuildRow) -> int:
 
 def _refuse_move(frame: Frame, row: SittingRow, build: BuildRow) -> None:
     """Only a sitting that is still open goes to another build, and only to the one that is fitted."""
-    if row.closed_at is None and frame.standing is not None and frame.standing.id == str(build.id):
+    if row.closed_at is None and frame.fitted is not None and frame.fitted.id == str(build.id):
         return
     raise BadValue(
         "A sitting stays with the build that it was begun on; only an open one can be moved, to the build that is "

@@ -44,17 +44,17 @@ def save_shown(sessions: Sessions, act: Act, machine_id: UUID, shown: Shown) -> 
     with transaction(sessions) as session:
         machine = find_machine(session, machine_id, lock=True)
         case = read_case(session, machine_id)
-        if case.standing is None:
+        if case.fitted is None:
             return None
         row = session.get(ShownRow, machine_id)
         fresh = {
-            "build_id": UUID(case.standing.id),
+            "build_id": UUID(case.fitted.id),
             "parts": [asdict(part) for part in shown.parts],
             "firmware": shown.firmware,
             "system": shown.system,
         }
         is_new = row is None or any(getattr(row, name) != value for name, value in fresh.items())
-        session.get_one(BuildRow, UUID(case.standing.id)).read = _identities(shown)
+        session.get_one(BuildRow, UUID(case.fitted.id)).read = _identities(shown)
         row = session.merge(ShownRow(machine_id=machine_id, at=act.at, **fresh))
         noted = list(_seen(case, shown, machine.decimal_mark))
         for line in noted:
@@ -74,7 +74,7 @@ def _identities(shown: Shown) -> dict[str, list[str]]:
 def as_identified(session: Session, case: Case) -> WordedShown | None:
     """What the machine showed when the agent last looked, if it was this build by then."""
     row = session.get(ShownRow, UUID(case.machine.id))
-    if row is None or case.standing is None or str(row.build_id) != case.standing.id:
+    if row is None or case.fitted is None or str(row.build_id) != case.fitted.id:
         return None
     return _say(case, row)
 
@@ -88,7 +88,7 @@ def _say(case: Case, row: ShownRow) -> WordedShown:
 
 def _seen(case: Case, shown: Shown, mark: DecimalMark) -> Iterator[Recognition]:
     """Lines of the case that is open which were not looked at, with what the machine shows of them."""
-    build = case.standing
+    build = case.fitted
     swap = next((s for s in case.swaps if s.state == "open" and build is not None and s.after == build.id), None)
     if swap is None or build is None:
         return

@@ -17,5 +17,5 @@ def aim_workload(sessions: Sessions, machine_id: UUID, workload: Workload) -> tu
     """
     with reading(sessions) as session:
         case = read_case(session, machine_id)
-    build = case.standing
+    build = case.fitted
     return aim_of(case, build, workload) if build else Aim(), case.machine.decimal_mark

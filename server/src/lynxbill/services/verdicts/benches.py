@@ -7,7 +7,7 @@ from typing import Protocol
 from uuid import UUID
 
 from lynxbill.core.plan.progress import tally_builds
-from lynxbill.core.plan.stage import AT_THE_BENCH, Stand, current_swap, job_stand
+from lynxbill.core.plan.stage import AT_THE_BENCH, JobState, current_swap, find_job_state
 from lynxbill.core.record.build import Build
 from lynxbill.core.record.frame import Case
 from lynxbill.core.record.swap import Swap
@@ -35,8 +35,8 @@ class Line:
 
     snapshot: Snapshot
     case: Case
-    stand: Stand
-    standing: Build | None
+    job_state: JobState
+    fitted: Build | None
     sittings_left: int
     current: Swap | None
     newest: Outcome | None
@@ -99,23 +99,23 @@ def renew_line(sessions: Sessions, machine_id: UUID, write: Writer) -> None:
         except Exception as error:  # noqa: BLE001 (one machine must not take the others from home)
             # The fault is kept in the log, and the machine's own page still shows it.
             log.error("machine %s could not be read: %s", machine_id, say_fault(error))
-            keep_line(session, machine_id, stamp, stand=None, due_on=[], content=None)
+            keep_line(session, machine_id, stamp, job_state=None, due_on=[], content=None)
             return
         due_on = sorted(recheck.due_on for recheck in line.case.rechecks if not recheck.done)
-        keep_line(session, machine_id, stamp, stand=line.stand, due_on=due_on, content=content)
+        keep_line(session, machine_id, stamp, job_state=line.job_state, due_on=due_on, content=content)
 
 
 def _read_line(sessions: Sessions, machine_id: UUID, write: Writer) -> Line:
     with reading(sessions) as session:
         snapshot, case = read_snapshot(session, machine_id), read_case(session, machine_id)
-    standing, tallies = case.standing, tally_builds(case)
+    fitted, tallies = case.fitted, tally_builds(case)
     newest = case.swaps[-1] if case.swaps else None
     return Line(
         snapshot=snapshot,
         case=case,
-        stand=job_stand(case, tallies),
-        standing=standing,
-        sittings_left=tallies[standing.id].sittings_left if standing else 0,
+        job_state=find_job_state(case, tallies),
+        fitted=fitted,
+        sittings_left=tallies[fitted.id].sittings_left if fitted else 0,
         current=current_swap(case),
         newest=outcome_of(sessions, machine_id, newest.before, newest.after, write.comparison) if newest else None,
     )

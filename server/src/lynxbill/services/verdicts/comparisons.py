@@ -14,7 +14,7 @@ from lynxbill.core.record.swap import Swap
 from lynxbill.core.result.comparison import choose_builds, judge, showings_of
 from lynxbill.core.result.what_if import WhatIf, what_if_run_left_out, what_if_sitting_set_aside
 from lynxbill.core.terms.errors import Missing, Stale
-from lynxbill.core.value.better import Standing, judge_every_swap
+from lynxbill.core.value.better import Placing, judge_every_swap
 from lynxbill.core.value.bill import judge_and_bill
 from lynxbill.services.base.act import Act
 from lynxbill.services.base.answers import answer
@@ -36,7 +36,7 @@ class Compared:
     """Two builds compared on a machine as it was at `counts` (revision, evidence)."""
 
     case: Case
-    standing: Standing
+    placing: Placing
     counts: tuple[int, int]
 
 
@@ -102,11 +102,11 @@ def _judge(sessions: Sessions, machine_id: UUID, before: BuildId, after: BuildId
         frame = read_snapshot(session, machine_id).frame
         case = with_traced(session, machine_id, read_case(session, machine_id, builds=_builds(frame, before, after)))
         counts = _counts(session, machine_id)
-    return Compared(case, Standing(judge_and_bill(case, before, after), ()), counts)
+    return Compared(case, Placing(judge_and_bill(case, before, after), ()), counts)
 
 
 def _outcome(compared: Compared) -> Outcome:
-    comparison = compared.standing.comparison
+    comparison = compared.placing.comparison
     lead, bundle = comparison.lead, say_bundle(comparison.changes)
     if lead is None or lead.estimate is None:
         return Outcome(None, bundle, None)
@@ -125,7 +125,7 @@ def _judge_all(sessions: Sessions, machine_id: UUID) -> list[Compared]:
         builds = {build for swap in frame.swaps for build in builds_compared(frame, swap)}
         case = with_traced(session, machine_id, read_case(session, machine_id, builds=builds))
         counts = _counts(session, machine_id)
-    return [Compared(case, standing, counts) for standing in judge_every_swap(case)]
+    return [Compared(case, placing, counts) for placing in judge_every_swap(case)]
 
 
 def builds_compared(frame: Frame, swap: Swap) -> frozenset[str]:

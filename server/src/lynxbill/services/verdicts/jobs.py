@@ -101,13 +101,13 @@ def view_job(sessions: Sessions, machine_id: UUID, write: Write) -> Job:
         case = read_case(session, machine_id)
     plan = case.open_plan or Plan()
     known, used = what_is_known(case), case.used_sittings
-    standing, mark = case.standing, case.machine.decimal_mark
+    fitted, mark = case.fitted, case.machine.decimal_mark
     measures: dict[str, Measure] = {measure.id: measure for measure in case.measures}
     names = {key: measure.name for key, measure in measures.items()}
     achieved = {c.id: _achieved(sessions, case, c.swap, write) for c in case.candidates if c.swap is not None}
     ranked, history, recovered = rank_candidates(case), history_lines(case), recovered_shares(case)
     return Job(
-        lacks=_lacks(case, standing.id, plan, known) if standing else (),
+        lacks=_lacks(case, fitted.id, plan, known) if fitted else (),
         plan=_view_plan(case, plan, known),
         swaps=tuple(_view_swap(case, swap, known, used) for swap in case.swaps),
         candidates=ranked,

@@ -27,7 +27,7 @@ class LineRow(Computed, Table):
     __tablename__ = "lines"
 
     machine_id: Mapped[UUID] = mapped_column(ForeignKey("machines.id"), primary_key=True)
-    stand: Mapped[str | None]
+    job_state: Mapped[str | None]
     due_on: Mapped[list[date]] = mapped_column(ARRAY(Date))
     content: Mapped[str | None]
 

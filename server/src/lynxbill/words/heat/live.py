@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lynxbill.core.heat.live import Stands
+from lynxbill.core.heat.live import Latest
 from lynxbill.core.heat.roles import SENSED, ChannelRole
 from lynxbill.core.plan.conditions import NotHeld, rooms_are_apart
 from lynxbill.core.record.disturbance import OTHERS_DISTURB_FROM
@@ -36,7 +36,7 @@ class Seen:
     other_build: str | None
     rooms: tuple[float | None, float | None]
     units: Mapping[ChannelRole, str]
-    stands: Mapping[ChannelRole, Stands]
+    latest: Mapping[ChannelRole, Latest]
     clock_falls_s: float | None
     held_back_s: float | None
     not_held: tuple[NotHeld, ...]
@@ -76,7 +76,7 @@ def say_live(seen: Seen, mark: DecimalMark) -> WordedLive:
     return WordedLive(
         lead=_lead(seen, mark),
         beneath=_beneath(seen),
-        now=tuple(_now(role, seen, mark) for role in SENSED if role in seen.stands),
+        now=tuple(_now(role, seen, mark) for role in SENSED if role in seen.latest),
         departs=tuple(_departs(seen, mark)),
         held="; ".join(say_condition(name, value, mark) for name, value in seen.held),
         spoils=tuple(_spoils(seen, mark)),
@@ -90,17 +90,17 @@ def say_level(role: ChannelRole, level: float | None, mark: DecimalMark) -> str 
 
 
 def _lead(seen: Seen, mark: DecimalMark) -> str:
-    stands = seen.stands.get("temperature")
-    if stands is None:
+    latest = seen.latest.get("temperature")
+    if latest is None:
         return f"{seen.workload}, {seen.run}: minute {_minute(seen.elapsed_s)}. No temperature is told."
-    if stands.course is None:
+    if latest.course is None:
         course = f"Minute {_minute(seen.elapsed_s)}: too early to say whether it settles"
     else:
-        worded = say_course(stands.course, "K", mark)
+        worded = say_course(latest.course, "K", mark)
         course = f"{worded[0].upper()}{worded[1:]}"
-    if stands.others is None or seen.other_build is None:
+    if latest.others is None or seen.other_build is None:
         return f"{course}. Nothing of another side stands beside it yet."
-    beside = _beside("temperature", stands, mark)
+    beside = _beside("temperature", latest, mark)
     joined = "as" if beside == SENSORS["temperature"].alike else "than"
     return f"{course}. {beside[0].upper()}{beside[1:]} {joined} build {seen.other_build} at this minute."
 
@@ -120,19 +120,19 @@ def _minute(seconds: float) -> int:
 
 
 def _now(role: ChannelRole, seen: Seen, mark: DecimalMark) -> WordedNow:
-    stands, unit = seen.stands[role], seen.units[role]
+    latest, unit = seen.latest[role], seen.units[role]
     what = "Above the room" if role == "temperature" and seen.above_room else SENSORS[role].name
     shown_unit = "K" if role == "temperature" and seen.above_room else unit
     decimals = SENSED[role].decimals
-    beside = "" if stands.others is None else _beside(role, stands, mark, unit="K" if role == "temperature" else unit)
-    return WordedNow(what, f"{shown(stands.now, decimals, mark)} {shown_unit}", beside)
+    beside = "" if latest.others is None else _beside(role, latest, mark, unit="K" if role == "temperature" else unit)
+    return WordedNow(what, f"{shown(latest.now, decimals, mark)} {shown_unit}", beside)
 
 
-def _beside(role: ChannelRole, stands: Stands, mark: DecimalMark, unit: str = "K") -> str:
+def _beside(role: ChannelRole, latest: Latest, mark: DecimalMark, unit: str = "K") -> str:
     """How far it is from the other side at this minute: "5.2 K cooler", "as before"."""
-    if stands.others is None:
+    if latest.others is None:
         return ""
-    apart = stands.now - stands.others
+    apart = latest.now - latest.others
     sensed, words = SENSED[role], SENSORS[role]
     if abs(apart) < sensed.within:
         return words.alike
@@ -161,9 +161,9 @@ def _spoils(seen: Seen, mark: DecimalMark) -> list[str]:
 def _departs(seen: Seen, mark: DecimalMark) -> list[str]:
     here, there = seen.rooms
     sentences = []
-    stands = seen.stands.get("temperature")
-    if stands is not None and stands.others is not None and stands.now - stands.others >= MUCH_HOTTER_K:
-        hotter = shown(stands.now - stands.others, 1, mark)
+    latest = seen.latest.get("temperature")
+    if latest is not None and latest.others is not None and latest.now - latest.others >= MUCH_HOTTER_K:
+        hotter = shown(latest.now - latest.others, 1, mark)
         sentences.append(
             f"{hotter} K hotter than build {seen.other_build} at this minute: is the fan’s lead plugged in, and the "
             "cooler seated?"

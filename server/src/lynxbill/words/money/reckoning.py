@@ -151,7 +151,7 @@ def say_reckoning(
         other_terms=_say_other_terms(reckoning.settings, mark),
         better=tuple(
             say_better(better, name := labels.get((other.before, other.after), "another swap"), mark, by(name))
-            for other, better in reckoning.standing.others
+            for other, better in reckoning.placing.others
             if lead is None or lead.is_given
         ),
         limits=_say_limits(comparison, mark),

@@ -200,7 +200,7 @@ def _quoted_alone(words: str, comparison: Comparison, mark: DecimalMark) -> Iter
         return
     for result in comparison.measures:
         joint = read_together(comparison.read, result)
-        if joint is not None and joint.stand == "trade":
+        if joint is not None and joint.word == "trade":
             yield f"“{quoted}” is quoted alone: {say_joint(joint, comparison.changes, comparison.plan.change, mark)}"
             return
 

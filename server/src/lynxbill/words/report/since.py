@@ -19,7 +19,7 @@ def _changes(earlier: Report, later: Report) -> Iterable[str]:
         old = known.get(row.measure)
         if old is None:
             yield f"{row.name} was not in it."
-        elif _stand(old) != _stand(row):
+        elif _outcome(old) != _outcome(row):
             yield f"{row.name} was: {old.change}, {VERDICTS[old.verdict].lower()}."
     gone = [row.name for row in earlier.rows if row.measure not in {now.measure for now in later.rows}]
     yield from (f"{name} is not in this one." for name in gone)
@@ -29,5 +29,5 @@ def _changes(earlier: Report, later: Report) -> Iterable[str]:
     yield from (f"No more at its head: {line}" for line in earlier.notices if line not in later.notices)
 
 
-def _stand(row: Row) -> tuple[str, str | None, str, bool]:
+def _outcome(row: Row) -> tuple[str, str | None, str, bool]:
     return row.change, row.interval, row.verdict, row.provisional

@@ -109,7 +109,7 @@ def _say_joint(comparison: Comparison, mark: DecimalMark) -> str | None:
             sentence = f"{result.measure.name}: {say_joint(joint, comparison.changes, comparison.plan.change, mark)}"
             return (
                 f"{sentence} {_say_held_equal(comparison, result, mark)}".rstrip()
-                if joint.stand == "trade"
+                if joint.word == "trade"
                 else sentence
             )
     return None
@@ -119,7 +119,7 @@ def _say_held_equal(comparison: Comparison, traded: MeasureResult, mark: Decimal
     """What another work says of it in which fan, sound and power were held equal: a run at a fixed fan tells."""
     for result in comparison.measures:
         joint = read_together(comparison.read, result)
-        if result.measure.workload != traded.measure.workload and joint is not None and joint.stand == "held equal":
+        if result.measure.workload != traded.measure.workload and joint is not None and joint.word == "held equal":
             told = say_joint(joint, comparison.changes, comparison.plan.change, mark)
             return f"In “{result.measure.workload}” {told}"
     return ""

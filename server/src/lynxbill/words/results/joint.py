@@ -17,7 +17,7 @@ def say_joint(joint: Joint, changed: Sequence[str], change: str | None, mark: De
         changed: what the swap changed, each by its name; change: what the plan says it is a swap of.
     """
     heat, own = _say(joint.heat, mark), _own(changed, change)
-    match joint.stand:
+    match joint.word:
         case "trade":
             remedy = "fan" if any(result.measure.kind in AIR for result in joint.helped) else "power"
             return (

@@ -7,7 +7,7 @@ import { ChartToTake } from "../../../ui/TakeAlong";
 import { runsQuery } from "../../../job/api";
 import { leadOf, measuresOf, planFor, swapOf } from "../../../job/model";
 import { jobAtSittingQuery } from "../../../job/vocabulary";
-import { bandOf, columnsOf, sidesOf, standsAboveRoom } from "./dots";
+import { bandOf, columnsOf, sidesOf, isAboveRoom } from "./dots";
 
 const AXIS = "Higher on the page is better; the band does not matter; crossed: failed or spoiled.";
 
@@ -33,7 +33,7 @@ function useSoFar({ job, runs, sitting, workload }: Props) {
   const columns = columnsOf(job, all, sitting, workload, measure);
   const count = columns.reduce((sum, column) => sum + column.values.length, 0);
   if (count === 0) return null;
-  const unit = standsAboveRoom(job, all, measure) ? "K above the room" : measure.unit_display;
+  const unit = isAboveRoom(job, all, measure) ? "K above the room" : measure.unit_display;
   const band = bandOf(columns, measure, plan.measures[measure.id]?.matters_from);
   return { measure, columns, count, unit, band, hasAfter: after !== null, view };
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Case, Measure, Run, Sitting, Workload } from "../../../api/client";
-import { bandOf, columnsOf, sidesOf, standsAboveRoom } from "./dots";
+import { bandOf, columnsOf, sidesOf, isAboveRoom } from "./dots";
 
 const HEAT = { id: "m", unit: "Cel", scale: "difference" } as Measure;
 const TIME = { id: "m", unit: "s", scale: "ratio" } as Measure;
@@ -51,7 +51,7 @@ describe("the runs of a measure so far", () => {
     const runs = [run("a", 70), run("b", 60)];
     const columns = columnsOf(job(held), runs, held[1] as Sitting, SOAK, HEAT);
     expect(columns.map(({ values }) => values)).toEqual([[70], [60]]);
-    expect(standsAboveRoom(job(held), [run("b", 60)], HEAT)).toBe(true);
+    expect(isAboveRoom(job(held), [run("b", 60)], HEAT)).toBe(true);
   });
   it("tell what does not count apart, and leave room for what the open sitting still has to do", () => {
     const open = { ...sitting("b", "B"), closed_at: null };

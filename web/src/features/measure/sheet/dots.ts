@@ -12,7 +12,7 @@ export function sidesOf(job: Case, sitting: Sitting): { before: string; after: s
 const MOST_COLUMNS = 12;
 
 /** Whether temperatures stand above the room, as they are judged: they do where every sitting with a run knows its room. */
-export const standsAboveRoom = (job: Case, runs: Run[], measure: Measure): boolean => {
+export const isAboveRoom = (job: Case, runs: Run[], measure: Measure): boolean => {
   const rooms = new Map(job.sittings.map(({ id, ambient_c }) => [id, ambient_c]));
   return (
     measure.unit === "Cel" && runs.every((run) => !run.readings[measure.id] || rooms.get(run.sitting) != null)
@@ -29,7 +29,7 @@ export function columnsOf(
 ): DotColumn[] {
   const { before, after } = sidesOf(job, sitting);
   const planned = runsPlanned(planFor(job, sitting.build), workload);
-  const aboveRoom = standsAboveRoom(job, runs, measure);
+  const aboveRoom = isAboveRoom(job, runs, measure);
   const sides: [DotColumn["side"], Build | undefined][] = [
     ["before", job.builds.find((build) => build.id === before)],
     ["after", job.builds.find((build) => build.id === after)],

@@ -7,7 +7,7 @@ down_revision = "0036"
 branch_labels = None
 depends_on = None
 
-_COLUMNS = (("candidates", "fit_said", "fit_answer"),)
+_COLUMNS = (("candidates", "fit_said", "fit_answer"), ("lines", "stand", "job_state"))
 _CONSTRAINTS = (("candidates", "ck_candidates_fit_said_known", "ck_candidates_fit_answer_known"),)
 
 
