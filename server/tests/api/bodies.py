@@ -107,7 +107,7 @@ class Job:
     def show(self, after: str, measures: list[str], before: str | None = None) -> httpx.Response:
         """Say that verdicts were shown, as they are now."""
         case = self.case()
-        counts = {"revision": case["revision"], "evidence": case["evidence"]}
+        counts = {"revision": case["revision"], "evidence_revision": case["evidence_revision"]}
         return self.post("/shown", {"before": before or self.build, "after": after, "measures": measures} | counts)
 
     def row(self, sitting: str, position: int, reading: Any, **fields: Any) -> dict[str, Any]:
@@ -196,7 +196,7 @@ def comparison_of(api: httpx.Client, machine: str, **sides: str) -> dict[str, An
     case = read_run_file(file)
     placing = judge_beside_others(case, *(BuildId(ours[side]) for side in ("before", "after")))
     written = json.loads(describe(placing, Voice(case.machine.decimal_mark)).model_dump_json())
-    at_the_server = {name: ours[name] for name in ("revision", "evidence", "worded", "beside", "statistics")}
+    at_the_server = {name: ours[name] for name in ("revision", "evidence_revision", "worded", "beside", "statistics")}
     whole: dict[str, Any] = written | at_the_server
     assert_within(ours, whole)
     return whole

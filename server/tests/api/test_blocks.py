@@ -98,8 +98,8 @@ def test_a_block_raises_the_count_of_evidence_once_and_is_told_once(job: Job, de
         connection.execute(f"LISTEN {CHANNEL}")
         post(job, [job.row(sitting, position, 41.0) for position in range(1, 40)]).raise_for_status()
         told = [notice.payload for notice in connection.notifies(timeout=2) if job.machine in notice.payload]
-        assert [json.loads(news)["evidence"] for news in told] == [1]
-        count = connection.execute("SELECT evidence FROM machines WHERE id = %s", (job.machine,)).fetchone()
+        assert [json.loads(news)["evidence_revision"] for news in told] == [1]
+        count = connection.execute("SELECT evidence_revision FROM machines WHERE id = %s", (job.machine,)).fetchone()
     assert count == (1,)
     assert job.case()["tallies"][job.build]["runs"] == 39
 

@@ -700,7 +700,7 @@ def test_what_is_not_so_any_more_can_not_be_said_to_have_been_shown(job: Job) ->
     job.swap(after)
     job.measure(after, STEADY)
     case = job.case()
-    stale = {"revision": case["revision"], "evidence": case["evidence"] - 1}
+    stale = {"revision": case["revision"], "evidence_revision": case["evidence_revision"] - 1}
     body = {"before": job.build, "after": after, "measures": [job.time]}
     refused(job.post("/shown", body | stale), "stale")
     assert "revision" in fields_of(job.post("/shown", body))

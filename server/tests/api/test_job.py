@@ -62,7 +62,7 @@ def test_the_exported_run_file_judges_to_the_same_figures_and_words_as_the_serve
     sentence, beside, statistics = (
         [comparison.pop(name) for comparison in ours] for name in ("worded", "beside", "statistics")
     )
-    nowhere = {"revision": None, "evidence": None}
+    nowhere = {"revision": None, "evidence_revision": None}
     assert_within([comparison | nowhere for comparison in ours], theirs)
     words = [say_comparison(placing.comparison, case.machine.decimal_mark) for placing in placings]
     assert sentence == [WordedOfAllOut.model_validate(one).model_dump() for one in words]
@@ -192,8 +192,8 @@ def test_finished_runs_are_told_to_open_screens(job: Job, demo_server: LiveServe
     run = saved(job.run(job.sitting(), 1, 40.0))["id"]
     listener.join(60)
     # Described, a build, a workload; then the sitting, and the run in it.
-    assert heard[0] == {"revision": 3, "evidence": 0}
-    assert [(news["noun"], news["revision"], news["evidence"]) for news in heard[1:]] == [
+    assert heard[0] == {"revision": 3, "evidence_revision": 0}
+    assert [(news["noun"], news["revision"], news["evidence_revision"]) for news in heard[1:]] == [
         ("sitting", 4, 0),
         ("run", 4, 1),
     ]
@@ -325,14 +325,14 @@ def test_a_suspected_cause_is_held_as_a_claim_until_something_speaks_for_it(job:
     body = {"text": "The graphics part caps the render", "test": "halve the window and render again"}
     job.put(place, body).raise_for_status()
     too_sure = job.put(place, body | {"state": "supported", "version": 1})
-    assert fields_of(too_sure) == {"evidence": "Say what speaks for it being supported."}
-    told = body | {"state": "ruled out", "evidence": "half the window, same time"}
+    assert fields_of(too_sure) == {"grounds": "Say what speaks for it being supported."}
+    told = body | {"state": "ruled out", "grounds": "half the window, same time"}
     job.put(place, told | {"version": 1}).raise_for_status()
     assert job.put(place, body | {"version": 1}).status_code == 409
     (kept,) = Job.find_swap(job.case(), swap)["explanations"]
     assert (kept["state"], kept["test"], kept["version"]) == ("ruled out", body["test"], 2)
     exported = json.loads(job.api.get(f"/machines/{job.machine}/run-file").text)
-    assert exported["swaps"][0]["explanations"][0]["evidence"] == told["evidence"]
+    assert exported["swaps"][0]["explanations"][0]["grounds"] == told["grounds"]
     job.api.delete(f"/machines/{job.machine}{place}").raise_for_status()
     assert Job.find_swap(job.case(), swap)["explanations"] == []
 

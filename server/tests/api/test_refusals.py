@@ -74,7 +74,7 @@ LINE = {"what": "name", "expected": "Varro 6-core"}
         (on_swap("/recognitions/{new}", LINE | {"seen": " ", "result": "fail"}), 422, "seen", "what was seen"),
         (on_swap("/recognitions/{new}", LINE | {"seen": "4-core", "result": "pass"}), 422, "result", "no plain pass"),
         (on_swap("/starts/{new}", {"at": NOW, "booted": False}), 422, "note", "kept it from starting"),
-        (on_swap("/explanations/{new}", {"text": "Heat", "state": "ruled out"}), 422, "evidence", "speaks for it"),
+        (on_swap("/explanations/{new}", {"text": "Heat", "state": "ruled out"}), 422, "grounds", "speaks for it"),
         (on_swap("/notes/{new}/picture", {}), 422, "picture", "no PNG or JPEG"),
         (whole_swap_first, 422, "differences", "nothing is left"),
         (plan_with(headline=new_id()), 422, "headline", "planned measures"),

@@ -75,11 +75,11 @@ def test_a_run_that_was_made_is_never_removed_but_a_warm_up_or_trial_may_be(job:
     job.run(sitting, 1, 45.0, warm, warm_up=True).raise_for_status()
     refused = delete(job, f"/runs/{made}")
     assert (refused.status_code, "never removed" in refused.json()["detail"]) == (409, True)
-    evidence = job.case()["evidence"]
+    evidence_revision = job.case()["evidence_revision"]
     answer = delete(job, f"/runs/{warm}").raise_for_status().json()
     assert answer["run"]["readings"][job.time]["low"] == 45.0
     assert [run["id"] for run in job.runs()] == [made]
-    assert job.case()["evidence"] > evidence
+    assert job.case()["evidence_revision"] > evidence_revision
     again = job.row(sitting, 1, 45.0, warm_up=True) | {"id": warm}
     job.post("/runs", {"runs": [again]}).raise_for_status()
     job.post(f"/sittings/{sitting}/close").raise_for_status()

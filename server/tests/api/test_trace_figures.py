@@ -94,9 +94,9 @@ def test_what_was_typed_stands_and_a_trace_that_ends_later_fills_what_is_left(jo
     told = readings(job, run)
     assert (told["Highest"]["low"], told["Settled"]["low"]) == (63.4, pytest.approx(62.0, abs=0.1))
     # Once more changes nothing.
-    revision = job.case()["evidence"]
+    revision = job.case()["evidence_revision"]
     job.put(f"/traces/{run}", trace(job, sitting, 1200)).raise_for_status()
-    assert job.case()["evidence"] == revision
+    assert job.case()["evidence_revision"] == revision
 
 
 def test_what_still_climbs_is_no_settled_reading_and_says_so(job: Job) -> None:

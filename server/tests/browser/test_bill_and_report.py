@@ -63,7 +63,7 @@ def taken_in(api: httpx.Client, file: dict[str, Any]) -> dict[str, Any]:
         pair = {"before": before, "after": after}
         found = api.get(f"/machines/{machine}/comparison", params=pair).json()
         measures = [key for key, result in found["measures"].items() if result["can_be_shown"]]
-        counts = {"revision": found["revision"], "evidence": found["evidence"]}
+        counts = {"revision": found["revision"], "evidence_revision": found["evidence_revision"]}
         if measures:
             api.post(f"/machines/{machine}/shown", json=pair | counts | {"measures": measures}).raise_for_status()
     return copy

@@ -102,8 +102,8 @@ def test_a_block_is_one_save_and_a_row_that_is_wrong_holds_back_no_other(
     screen.sees("quick")
     # All four, of which one is refused; then the three.
     assert asked_since(screen, begun).count("runs") >= 2
-    (evidence,) = stored(demo_server, "SELECT evidence FROM machines WHERE id = %s", job.machine)
-    assert evidence == 1
+    (evidence_revision,) = stored(demo_server, "SELECT evidence_revision FROM machines WHERE id = %s", job.machine)
+    assert evidence_revision == 1
     screen.fill(f"Run 3, {TIME}", "41.6")
     screen.press(Keys.ENTER)
     screen.until(lambda: len(readings(job)) == 4, "the mended row was not saved")

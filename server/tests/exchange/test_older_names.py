@@ -8,11 +8,11 @@ from lynxbill.exchange.older_names import RUN_FILE, take_older_names
 from lynxbill.exchange.run_file import read_run_file
 
 ROOT = Path(__file__).parents[3]
-OLD = Path(__file__).parents[1] / "data" / "old" / "2026-12-02-tower.runs.json"
+OLD = Path(__file__).parents[1] / "data" / "old" / "2026-12-02-light-table.runs.json"
 
 
 def test_a_run_file_of_before_says_the_same_as_that_of_today() -> None:
-    today = ROOT / "demo" / "fenwick-3-scanner-room-tower.json"
+    today = ROOT / "demo" / "fenwick-4-light-table-pc.json"
     assert read_run_file(OLD.read_bytes()) == read_run_file(today.read_bytes())
 
 

@@ -64,7 +64,7 @@ def test_what_an_earlier_file_says_was_shown_becomes_the_ledger(shown: Any, meas
     entries = case.swaps[0].shown
     assert entries is not None
     assert {entry.measure for entry in entries} == measures
-    assert {(entry.level, entry.evidence, entry.verdict) for entry in entries} == {(0.95, "", "")}
+    assert {(entry.level, entry.digest, entry.verdict) for entry in entries} == {(0.95, "", "")}
     assert read_run_file(write_run_file(case)) == case
 
 
@@ -134,7 +134,7 @@ def test_a_sitting_that_does_not_say_was_closed_by_the_next_one_or_at_its_last_r
 
 def test_everything_that_the_ledger_needs_survives() -> None:
     entry = {"measure": "tiles.time", "at": "2026-05-05T09:00:00Z", "look": 1, "level": 0.97, "rule": "sittings",
-             "verdict": "real_gain", "sittings": ["s1", "s2"], "evidence": "abc", "boots": {"s1": "one"},
+             "verdict": "real_gain", "sittings": ["s1", "s2"], "digest": "abc", "boots": {"s1": "one"},
              "conditions": {"s1": {"fan": "auto"}}, "plan": "side_by_side"}  # fmt: skip
     was = {"member": "state", "value": "complete", "at": "2026-05-05T10:00:00Z", "by": "somebody", "reason": "odd"}
     moved = {"member": "started_at", "value": "2026-05-04T09:00:00+00:00", "at": "2026-05-05T10:00:00Z"}
@@ -193,7 +193,7 @@ EDIT = {"at": "2026-05-04T09:10:00Z", "measure": "nope", "field": "hoped_for", "
         (lambda f: f["swaps"][0].update(verdict_shown_for={"nope": ["s1"]}),
          "$.swaps[0].verdict_shown_for.nope", "no measure"),
         (lambda f: f["swaps"][0].update(explanations=[{"id": "e", "text": "Heat", "state": "supported"}]),
-         "$.swaps[0].explanations[0]", "needs its “evidence”"),
+         "$.swaps[0].explanations[0]", "needs its “grounds”"),
         (lambda f: f["swaps"][0].update(recognitions=[SEEN | {"result": "pass"}]), "$.swaps[0].recognitions[0]", "“seen”"),
         (lambda f: f["swaps"][0].update(recognitions=[SEEN | {"seen": "4", "result": "pass with remark"}]),
          "$.swaps[0].recognitions[0]", "“remark”"),

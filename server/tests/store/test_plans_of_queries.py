@@ -111,7 +111,7 @@ ASKED: dict[str, Callable[[Sessions, UUID], object]] = {
 def _show(sessions: Sessions, machine: UUID) -> None:
     view = view_machine(sessions, machine)
     swap, counts = view.case.swaps[-1], view.counts
-    seen = counts.revision, counts.evidence
+    seen = counts.revision, counts.evidence_revision
     note_shown(sessions, ACT, machine, (swap.before, swap.after), [UUID(m.id) for m in view.case.measures], seen)
 
 

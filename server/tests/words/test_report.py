@@ -165,7 +165,7 @@ def test_a_typed_advice_that_no_result_bears_out_is_questioned(advice: str, agai
 
 
 def test_a_cause_that_was_tested_may_be_named() -> None:
-    case = job(explanations=(Explanation("e", "The cores waited", "supported", evidence="Seen"),))
+    case = job(explanations=(Explanation("e", "The cores waited", "supported", grounds="Seen"),))
     assert report(case, advice="It is better because of the cores.").doubts == ()
 
 

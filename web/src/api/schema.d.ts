@@ -2570,8 +2570,8 @@ export interface components {
         CaseOut: {
             /** Revision */
             revision: number;
-            /** Evidence */
-            evidence: number;
+            /** Evidence Revision */
+            evidence_revision: number;
             /** Lasting */
             lasting: string | null;
             shown: components["schemas"]["ShownOut"] | null;
@@ -3030,10 +3030,10 @@ export interface components {
              */
             test: string;
             /**
-             * Evidence
+             * Grounds
              * @default
              */
-            evidence: string;
+            grounds: string;
             /**
              * Version
              * @description The version that was seen; null for something new
@@ -3056,8 +3056,8 @@ export interface components {
             state: "untested" | "supported" | "ruled out";
             /** Test */
             test: string;
-            /** Evidence */
-            evidence: string;
+            /** Grounds */
+            grounds: string;
             /** Version */
             version: number;
         };
@@ -5104,8 +5104,8 @@ export interface components {
             runs: components["schemas"]["RunOut"][];
             /** Doubts */
             doubts: components["schemas"]["DoubtOut"][];
-            /** Evidence */
-            evidence: number;
+            /** Evidence Revision */
+            evidence_revision: number;
         };
         /**
          * SeatingIn
@@ -5273,10 +5273,10 @@ export interface components {
             /** Sittings */
             sittings: string[];
             /**
-             * Evidence
+             * Digest
              * @default
              */
-            evidence: string;
+            digest: string;
             /**
              * Attempt
              * @default 1
@@ -5344,8 +5344,8 @@ export interface components {
             measures: string[];
             /** Revision */
             revision: number;
-            /** Evidence */
-            evidence: number;
+            /** Evidence Revision */
+            evidence_revision: number;
         };
         /**
          * ShownOut
@@ -5518,8 +5518,8 @@ export interface components {
              * @description Of the machine on its server, as it was judged
              */
             revision: number | null;
-            /** Evidence */
-            evidence: number | null;
+            /** Evidence Revision */
+            evidence_revision: number | null;
             /**
              * Closes
              * @description Open sittings it rests on: giving verdicts closes them

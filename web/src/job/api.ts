@@ -41,7 +41,7 @@ export const caseQuery = (id: string) =>
   api.queryOptions("get", CASE, { params: { path: { machine_id: id } } });
 
 /** A machine with the runs that a screen shows of it. */
-export type Evidence = Case & { runs: Run[] };
+export type MachineRecord = Case & { runs: Run[] };
 
 const CASE = "/api/machines/{machine_id}";
 const RUNS = "/api/machines/{machine_id}/runs";
@@ -163,7 +163,7 @@ export async function takeSavedRuns(
   client: QueryClient,
   id: string,
   sitting: string,
-  { runs, doubts, evidence }: RunsSaved,
+  { runs, doubts, evidence_revision }: RunsSaved,
 ): Promise<void> {
   const { queryKey } = runsQuery(id, { sitting: [sitting] });
   const { queryKey: asked } = doubtsQuery(id, sitting);
@@ -172,10 +172,10 @@ export async function takeSavedRuns(
   const isCut = client.isFetching({ queryKey }) + client.isFetching({ queryKey: asked }) > 0;
   await Promise.all([client.cancelQueries({ queryKey }), client.cancelQueries({ queryKey: asked })]);
   // Of two saves the later may be answered first; what is asked of the readings is of the later.
-  if (followedMachine(id).knowledge.isLatest(evidence)) client.setQueryData(asked, doubts);
+  if (followedMachine(id).knowledge.isLatest(evidence_revision)) client.setQueryData(asked, doubts);
   client.setQueryData<Run[]>(queryKey, (old) => old && [...old.filter((run) => !saved.has(run.id)), ...runs]);
   refreshSoon(client, id, (knowledge) => {
-    knowledge.savedRuns(evidence);
+    knowledge.savedRuns(evidence_revision);
     if (isCut) knowledge.missed();
   });
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import { Knowledge } from "./news";
 
-const at = (revision: number, evidence: number) => ({ revision, evidence });
+const at = (revision: number, evidence_revision: number) => ({ revision, evidence_revision });
 
 describe("what a screen knows of its machine", () => {
   it("asks for nothing where the server counts no further", () => {
@@ -53,7 +53,7 @@ describe("what a screen knows of its machine", () => {
   });
   it("takes several saves of its own for known", () => {
     const known = new Knowledge(at(3, 7));
-    [8, 9, 10].forEach((evidence) => known.savedRuns(evidence));
+    [8, 9, 10].forEach((evidence_revision) => known.savedRuns(evidence_revision));
     known.hear(at(3, 10));
     expect(known.due()).toBe("but runs");
   });

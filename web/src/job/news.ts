@@ -1,7 +1,7 @@
 /** How often a machine's frame, and its evidence, were changed. */
 export interface Counts {
   revision: number;
-  evidence: number;
+  evidence_revision: number;
 }
 
 /** What is to be asked for anew: all of a machine, or all but what an answer brought already. */
@@ -9,7 +9,7 @@ export type Reach = "all" | "but runs" | "but frame";
 
 const latest = (one: Counts, other: Counts): Counts => ({
   revision: Math.max(one.revision, other.revision),
-  evidence: Math.max(one.evidence, other.evidence),
+  evidence_revision: Math.max(one.evidence_revision, other.evidence_revision),
 });
 
 /**
@@ -18,7 +18,7 @@ const latest = (one: Counts, other: Counts): Counts => ({
  * A save of its own brings what it changed with it; news that count further than that are of others, or were missed.
  */
 export class Knowledge {
-  private heard: Counts = { revision: 0, evidence: 0 };
+  private heard: Counts = { revision: 0, evidence_revision: 0 };
   private owed: Reach | null = null;
 
   /** `seen` is null where nothing is known for certain. */
@@ -30,25 +30,25 @@ export class Knowledge {
   }
 
   /** Runs were saved here: they are known, and what follows from them is not. */
-  savedRuns(evidence: number): void {
-    if (this.seen && evidence === this.seen.evidence + 1) {
-      this.seen = { ...this.seen, evidence };
+  savedRuns(evidence_revision: number): void {
+    if (this.seen && evidence_revision === this.seen.evidence_revision + 1) {
+      this.seen = { ...this.seen, evidence_revision };
       this.owe("but runs");
-    } else this.hear({ revision: 0, evidence });
+    } else this.hear({ revision: 0, evidence_revision });
   }
 
   /** Something of the frame was saved here, and the whole frame answered. */
-  savedFrame({ revision, evidence }: Counts): void {
+  savedFrame({ revision, evidence_revision }: Counts): void {
     if (this.seen && revision === this.seen.revision + 1) {
       this.seen = { ...this.seen, revision };
       this.owe("but frame");
     }
-    this.hear({ revision, evidence });
+    this.hear({ revision, evidence_revision });
   }
 
   /** Whether no later save is known of than the one that counted so far. */
-  isLatest(evidence: number): boolean {
-    return evidence >= Math.max(this.heard.evidence, this.seen?.evidence ?? 0);
+  isLatest(evidence_revision: number): boolean {
+    return evidence_revision >= Math.max(this.heard.evidence_revision, this.seen?.evidence_revision ?? 0);
   }
 
   /** Something was being read anew and was cut off: it is read again. */
@@ -59,7 +59,8 @@ export class Knowledge {
   /** What is to be asked for now; it counts as known from here on. */
   due(): Reach | null {
     const { seen, heard } = this;
-    const isBehind = !seen || heard.revision > seen.revision || heard.evidence > seen.evidence;
+    const isBehind =
+      !seen || heard.revision > seen.revision || heard.evidence_revision > seen.evidence_revision;
     const reach = isBehind ? "all" : this.owed;
     this.owed = null;
     this.seen = seen ? latest(seen, heard) : heard;

@@ -6,10 +6,10 @@ import { doubtsQuery, runsQuery, takeSavedRuns } from "./api";
 
 const SITTING = "s";
 
-const saved = (evidence: number, run: string, asked: string[] = []): RunsSaved => ({
+const saved = (evidence_revision: number, run: string, asked: string[] = []): RunsSaved => ({
   runs: [{ id: run } as Run],
   doubts: asked.map((message) => ({ run, message }) as Doubt),
-  evidence,
+  evidence_revision,
 });
 
 function atTheSheet(machine: string) {

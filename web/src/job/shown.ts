@@ -37,17 +37,17 @@ export function useLooked(job: Case, only?: string): void {
 
 /** Tells the server which verdicts a comparison has given to whoever looks, and from which state it was made. */
 export function useShown(machineId: string, comparison: Comparison): void {
-  const { before, after, revision, evidence } = comparison;
+  const { before, after, revision, evidence_revision } = comparison;
   const fresh = JSON.stringify(toBeGiven(comparison));
   useEffect(() => {
     const measures = JSON.parse(fresh) as string[];
-    if (measures.length === 0 || revision === null || evidence === null) return;
+    if (measures.length === 0 || revision === null || evidence_revision === null) return;
     const tell = (): Promise<void> =>
       call(
         "post",
         "/api/machines/{machine_id}/shown",
         { machine_id: machineId },
-        { before, after, measures, revision, evidence },
+        { before, after, measures, revision, evidence_revision },
       ).catch((error: unknown) => {
         // It was seen, also if the screen is left meanwhile: told as soon as the server is back.
         if (error instanceof Lost) setTimeout(() => void tell(), RETRY_MS);
@@ -55,5 +55,5 @@ export function useShown(machineId: string, comparison: Comparison): void {
         else if (!(error instanceof Refused)) throw error;
       });
     void tell();
-  }, [machineId, before, after, revision, evidence, fresh]);
+  }, [machineId, before, after, revision, evidence_revision, fresh]);
 }

@@ -1,5 +1,5 @@
 /** Fields of forms that were called otherwise when drafts had their first shape. */
-const OLDER: Record<string, string> = { fitSaid: "fitAnswer" };
+const OLDER: Record<string, string> = { fitSaid: "fitAnswer", evidence: "grounds" };
 
 /** What was kept under older names, with those of today; texts are left as they were typed. */
 export function withNewerNames(kept: unknown): unknown {

@@ -11,7 +11,7 @@ from lynxbill.core.record.ledger_entries import Showing
 from lynxbill.core.record.swap import Swap
 
 # Ids are written into these, so that they differ where nothing does but ids.
-_HOLD_IDS = ("evidence", "plan")
+_HOLD_IDS = ("digest", "plan")
 Json = str | float | bool | None | list["Json"] | dict[str, "Json"]
 
 

@@ -5,7 +5,11 @@ from collections.abc import Mapping
 # By the members on the way to it, lists left out: what a member was called, and what it is called.
 Names = Mapping[tuple[str, ...], Mapping[str, str]]
 
-RUN_FILE: Names = {("candidates",): {"fit_said": "fit_answer"}}
+RUN_FILE: Names = {
+    ("candidates",): {"fit_said": "fit_answer"},
+    ("swaps", "explanations"): {"evidence": "grounds"},
+    ("swaps", "shown"): {"evidence": "digest"},
+}
 REPORT: Names = {("heat",): {"said": "worded"}}
 
 

@@ -149,12 +149,12 @@ class ExplanationFile(Strict):
     text: Line
     state: ExplanationState = "untested"
     test: Note = ""
-    evidence: Note = ""
+    grounds: Note = ""
 
     @model_validator(mode="after")
-    def _evidence_given(self) -> Self:
-        if self.state != "untested" and not self.evidence.strip():
-            raise ValueError(f"an explanation that is {self.state} needs its “evidence”")
+    def _grounds_given(self) -> Self:
+        if self.state != "untested" and not self.grounds.strip():
+            raise ValueError(f"an explanation that is {self.state} needs its “grounds”")
         return self
 
 
@@ -178,7 +178,7 @@ class ShowingFile(Strict):
     rule: OptionalLine = ""
     verdict: OptionalLine = ""
     sittings: list[Identifier]
-    evidence: OptionalLine = ""
+    digest: OptionalLine = ""
     attempt: Annotated[StrictInt, Field(ge=1, le=3)] = 1
     compared: Annotated[
         Identifier | None, Field(description="The build before, where it is another one than the swap's own")

@@ -317,7 +317,7 @@ class ComparisonOut(Strict):
     revision: Annotated[
         int | None, Field(description="Of the machine on its server, as it was judged; null elsewhere")
     ]
-    evidence: int | None
+    evidence_revision: int | None
     closes: Annotated[list[str], Field(description="Open sittings it rests on: giving verdicts closes them")]
     measures: dict[str, MeasureResultOut]
     overall: OverallOut

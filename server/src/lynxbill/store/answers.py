@@ -25,12 +25,12 @@ class Stamp:
 
     described: datetime
     revision: int
-    evidence: int
+    evidence_revision: int
 
 
 def read_stamp(session: Session, machine_id: UUID) -> Stamp | None:
     """Say at what state a machine is; None where there is none."""
-    columns = MachineRow.created_at, MachineRow.revision, MachineRow.evidence
+    columns = MachineRow.created_at, MachineRow.revision, MachineRow.evidence_revision
     found = session.execute(select(*columns).where(MachineRow.id == machine_id)).first()
     return None if found is None else Stamp(*found)
 
@@ -40,7 +40,7 @@ def holds(kept: type[Computed]) -> ColumnElement[bool]:
     return and_(
         kept.described == MachineRow.created_at,
         kept.revision == MachineRow.revision,
-        kept.evidence == MachineRow.evidence,
+        kept.evidence_revision == MachineRow.evidence_revision,
         is_ours(kept),
     )
 
@@ -111,7 +111,7 @@ def _keep(
     values = {
         "described": stamp.described,
         "revision": stamp.revision,
-        "evidence": stamp.evidence,
+        "evidence_revision": stamp.evidence_revision,
         "program": fingerprint(),
         **fields,
     }
@@ -120,6 +120,6 @@ def _keep(
     is_later = or_(
         table.described != stamp.described,
         table.program != fingerprint(),
-        tuple_(table.revision, table.evidence) <= (stamp.revision, stamp.evidence),
+        tuple_(table.revision, table.evidence_revision) <= (stamp.revision, stamp.evidence_revision),
     )
     session.execute(written.on_conflict_do_update(index_elements=[*key], set_=values, where=is_later))

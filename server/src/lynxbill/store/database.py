@@ -148,7 +148,7 @@ class News:
     noun: str
     id: str | None
     revision: int
-    evidence: int
+    evidence_revision: int
 
 
 def announce(session: Session, machine_id: object, noun: str, thing_id: object) -> None:
@@ -157,17 +157,17 @@ def announce(session: Session, machine_id: object, noun: str, thing_id: object) 
 
 
 def announce_evidence(session: Session, machine_id: object, run_id: object | None = None) -> int:
-    """Raise a machine's count of evidence, tell every server process, and answer the count."""
-    return _tell(session, "evidence", machine_id, "run", run_id)
+    """Raise a machine's revision of evidence, tell every server process, and answer it."""
+    return _tell(session, "evidence_revision", machine_id, "run", run_id)
 
 
 def _tell(session: Session, count: str, machine_id: object, noun: str, thing_id: object | None) -> int:
-    raised = text(f"UPDATE machines SET {count} = {count} + 1 WHERE id = :id RETURNING revision, evidence")
+    raised = text(f"UPDATE machines SET {count} = {count} + 1 WHERE id = :id RETURNING revision, evidence_revision")
     found = session.execute(raised, {"id": str(machine_id)}).one_or_none()
     if found is None:
         return 0
     identifier = None if thing_id is None else str(thing_id)
-    news = News(str(machine_id), noun, identifier, found.revision, found.evidence)
+    news = News(str(machine_id), noun, identifier, found.revision, found.evidence_revision)
     payload = json.dumps(asdict(news))
     session.execute(text("SELECT pg_notify(:channel, :payload)"), {"channel": CHANNEL, "payload": payload})
     return int(getattr(found, count))

@@ -32,7 +32,7 @@ class _Kept:
     described: datetime
     revision: int = -1
     snapshot: Snapshot | None = None
-    evidence: int = -1
+    evidence_revision: int = -1
     sheets: KeptSheets = field(default_factory=dict)
     # The sheets by the names that workloads have now, with the evidence and the names that they were made for.
     named: tuple[int, tuple[tuple[UUID, str], ...], Mapping[SheetKey, Sheet]] | None = None
@@ -96,28 +96,28 @@ def _read_sheets(session: Session, frame: Frame) -> Mapping[SheetKey, Sheet]:
     """The machine's sheets; of those that were read before, only what was written since is read again."""
     machine_id = UUID(frame.machine.id)
     found = session.execute(
-        select(MachineRow.created_at, MachineRow.evidence).where(MachineRow.id == machine_id)
+        select(MachineRow.created_at, MachineRow.evidence_revision).where(MachineRow.id == machine_id)
     ).one()
     with _machine(session, machine_id, found.created_at) as kept:
-        known, sheets = kept.evidence, kept.sheets
-    if known != found.evidence:
+        known, sheets = kept.evidence_revision, kept.sheets
+    if known != found.evidence_revision:
         # One who reads an older moment than another did before takes all of it, and keeps nothing.
-        is_later = known < found.evidence
+        is_later = known < found.evidence_revision
         fresh, emptied = load_sheets(session, machine_id, since=known if is_later else -1)
         merged = {**sheets, **fresh} if is_later else dict(fresh)
         sheets = {key: sheet for key, sheet in merged.items() if key not in emptied}
         if is_later:
             with _machine(session, machine_id, found.created_at) as kept:
-                if kept.evidence < found.evidence:
-                    kept.sheets, kept.evidence = sheets, found.evidence
+                if kept.evidence_revision < found.evidence_revision:
+                    kept.sheets, kept.evidence_revision = sheets, found.evidence_revision
     names = tuple((UUID(workload.id), workload.name) for workload in frame.workloads)
     with _machine(session, machine_id, found.created_at) as kept:
-        if kept.named is None or kept.named[:2] != (found.evidence, names):
+        if kept.named is None or kept.named[:2] != (found.evidence_revision, names):
             by_id = dict(names)
             named = {
                 (SittingId(str(sitting)), by_id[workload]): sheet for (sitting, workload), sheet in sheets.items()
             }
-            kept.named = (found.evidence, names, named)
+            kept.named = (found.evidence_revision, names, named)
         return kept.named[2]
 
 

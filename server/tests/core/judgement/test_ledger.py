@@ -76,7 +76,7 @@ def test_an_entry_stands_while_its_evidence_does_and_one_that_kept_none_is_belie
     assert still_holds(case, TIME, entry, None)
     mended = changed(case, "C1-2", readings={TIME.id: Reading(29.0, 29.0)})
     assert not still_holds(mended, TIME, entry, None)
-    assert still_holds(mended, TIME, replace(entry, evidence=""), None)
+    assert still_holds(mended, TIME, replace(entry, digest=""), None)
     assert of_measure([entry], TIME) == (entry,)
     assert of_measure([entry], RATE) == ()
 

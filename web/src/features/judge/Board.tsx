@@ -3,13 +3,13 @@ import { AxisNumbers, IntervalMark } from "../../charts/IntervalMark";
 import { PairDots } from "../../charts/PairDots";
 import { type Axis, sharedAxis } from "../../charts/scales";
 import { Verdict, verdictWord } from "../../ui/Verdict";
-import type { Evidence } from "../../job/api";
+import type { MachineRecord } from "../../job/api";
 import { dotsOf, type Group, groupMeasures } from "./model";
 
 const AXIS_WIDTH = 216;
 
 interface Props {
-  job: Evidence;
+  job: MachineRecord;
   comparison: Comparison;
   selected: string | undefined;
   onSelect: (measureId: string) => void;
@@ -82,7 +82,7 @@ function GroupRows({ group, job, comparison, selected, onSelect }: Props & { gro
 }
 
 interface RowProps {
-  job: Evidence;
+  job: MachineRecord;
   comparison: Comparison;
   measure: Measure;
   result: MeasureResult;

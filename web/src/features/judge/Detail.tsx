@@ -3,7 +3,7 @@ import { PairDots } from "../../charts/PairDots";
 import { Note } from "../../ui/Note";
 import { ChartToTake } from "../../ui/TakeAlong";
 import { Verdict, verdictWord } from "../../ui/Verdict";
-import type { Evidence } from "../../job/api";
+import type { MachineRecord } from "../../job/api";
 import { ForTheNext } from "./Figures";
 import { LeaveOut } from "./LeaveOut";
 import { dotsOf, partsOf, sayFirstShown, sayRunPlace } from "./model";
@@ -11,7 +11,7 @@ import { Rooms } from "./Rooms";
 import { VerdictHistory } from "./VerdictHistory";
 
 interface Props {
-  job: Evidence;
+  job: MachineRecord;
   comparison: Comparison;
   measure: Measure;
 }
@@ -136,7 +136,7 @@ function Facts({ result, worded }: { result: MeasureResult; worded: Worded }) {
 }
 
 /** What a total is made of: the parts that fell first, for a total hides them. */
-function Parts({ job, comparison, whole }: { job: Evidence; comparison: Comparison; whole: Measure }) {
+function Parts({ job, comparison, whole }: { job: MachineRecord; comparison: Comparison; whole: Measure }) {
   const parts = partsOf(comparison, job.measures, whole);
   if (parts.length === 0) return null;
   const fell = parts.filter(({ result }) => (result.estimate ?? 0) < 0).length;
@@ -172,7 +172,7 @@ function InContext({ lines }: { lines: string[] }) {
 }
 
 /** Runs without a partner, a line for each reason. */
-function NotCounted({ job, result }: { job: Evidence; result: MeasureResult }) {
+function NotCounted({ job, result }: { job: MachineRecord; result: MeasureResult }) {
   if (result.unpaired.length === 0) return null;
   const byReason = new Map<string, string[]>();
   for (const { run, reason } of result.unpaired) {

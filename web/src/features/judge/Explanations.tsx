@@ -38,7 +38,7 @@ export function Explanations({ job, swap }: Props) {
               <div className="flex flex-wrap items-center justify-between gap-2">
                 <p className="min-w-0 flex-1">
                   <b className="font-semibold">{sayExplanation(explanation)}</b>
-                  {explanation.evidence && <span className="block text-soft">{explanation.evidence}</span>}
+                  {explanation.grounds && <span className="block text-soft">{explanation.grounds}</span>}
                   {explanation.test && explanation.state === "untested" && (
                     <span className="block text-soft">To test it: {explanation.test}</span>
                   )}
@@ -113,7 +113,7 @@ function ExplanationForm(props: FormProps) {
         {...field("test")}
       />
       <ChoiceField label="It is" choices={EXPLANATION_STATES} {...field("state")} />
-      {draft.state !== "untested" && <NoteField label="What speaks for that" {...field("evidence")} />}
+      {draft.state !== "untested" && <NoteField label="What speaks for that" {...field("grounds")} />}
       <SaveProblem
         error={save.error ?? remove.error}
         onTakeTheirs={done}

@@ -6,7 +6,7 @@ import type { Build, Case, Comparison } from "../../api/client";
 import { ButtonLink } from "../../ui/Button";
 import { ChartToTake, TableToTake } from "../../ui/TakeAlong";
 import { Term } from "../../ui/Term";
-import { type Evidence, useCase, useRuns } from "../../job/api";
+import { type MachineRecord, useCase, useRuns } from "../../job/api";
 import { comparisonQuery } from "../../job/comparison";
 import { buildName, nextStep, stateOf, swapsBetween, today } from "../../job/model";
 import { leadMeasure } from "../../job/says";
@@ -64,7 +64,7 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
   const [params, setParams] = useSearchParams();
   const { before, after } = comparison;
   const runs = useRuns(job.machine.id, { build: [before, after] });
-  const evidence: Evidence = { ...job, runs };
+  const record: MachineRecord = { ...job, runs };
   const swaps = swapsBetween(job, before, after);
   const own = swaps.length === 1 && swaps[0]?.before === before ? swaps[0] : undefined;
   const lead = leadMeasure(comparison, job.measures);
@@ -89,7 +89,7 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
         {own && <MeasureOn key={own.id} job={job} swap={own} comparison={comparison} />}
         <TableToTake name={`${job.machine.name}, verdicts`}>
           <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Verdict board">
-            <Board job={evidence} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
+            <Board job={record} comparison={comparison} selected={measure?.id} onSelect={onSelect} />
           </div>
         </TableToTake>
         <ChartToTake
@@ -114,7 +114,7 @@ function Judgement({ job, comparison }: { job: Case; comparison: Comparison }) {
         aria-label="The chosen measure"
         className="border-line bg-card p-4 xl:min-h-[calc(100vh-3.5rem)] xl:border-l"
       >
-        {measure && <Detail job={evidence} comparison={comparison} measure={measure} />}
+        {measure && <Detail job={record} comparison={comparison} measure={measure} />}
       </aside>
     </div>
   );

@@ -5,13 +5,13 @@ import { writeValue } from "../../lib/number";
 import { Button } from "../../ui/Button";
 import { ChoiceField, TextField } from "../../ui/Field";
 import { Note } from "../../ui/Note";
-import { type Evidence, useSave } from "../../job/api";
+import { type MachineRecord, useSave } from "../../job/api";
 import { WhatIf } from "../../job/WhatIf";
 import { countedRuns } from "./countedRuns";
 import { readingOf, sayRunPlace } from "./model";
 
 interface Props {
-  job: Evidence;
+  job: MachineRecord;
   comparison: Comparison;
   measure: Measure;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Comparison, Measure } from "../../api/client";
-import type { Evidence } from "../../job/api";
+import type { MachineRecord } from "../../job/api";
 import { countedRuns } from "./countedRuns";
 
 describe("the runs that can be left out", () => {
@@ -23,7 +23,7 @@ describe("the runs that can be left out", () => {
         run("elsewhere", "d"),
         run("of another measure", "b", { counts_for: ["n"] }),
       ],
-    } as unknown as Evidence;
+    } as unknown as MachineRecord;
     const pair = { before: "B", after: "C" } as Comparison;
     const measure = { id: "m" } as Measure;
     expect(countedRuns(job, pair, measure).map((known) => known.id)).toEqual(["counts"]);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Comparison, Measure, MeasureResult, Worded } from "../../api/client";
-import type { Evidence } from "../../job/api";
+import type { MachineRecord } from "../../job/api";
 import {
   dotsOf,
   EXPLANATION_STATES,
@@ -52,7 +52,7 @@ describe("the dots of a temperature", () => {
       { id: "b", sitting: "warm", readings: { core: { low: 76, high: 76 } } },
       { id: "c", sitting: "warm", readings: { core: { low: 79, high: 79 } } },
     ],
-  } as unknown as Evidence;
+  } as unknown as MachineRecord;
   const of = (above_room: boolean) =>
     dotsOf(
       job,
@@ -108,7 +108,7 @@ describe("the board", () => {
 });
 
 describe("a run", () => {
-  const evidence = {
+  const record = {
     builds: [{ id: "A", letter: "A" }],
     sittings: [
       { id: "first", build: "A", ambient_c: null },
@@ -118,14 +118,14 @@ describe("a run", () => {
       { id: "r", sitting: "second", position: 4, readings: { core: { low: 70, high: 72 } } },
       { id: "s", sitting: "first", position: 1, readings: { core: { low: 70, high: 70 } } },
     ],
-  } as unknown as Evidence;
+  } as unknown as MachineRecord;
   it("is named by its build, sitting and place", () => {
-    expect(sayRunPlace(evidence, "r")).toBe("A 2 run 4");
-    expect(sayRunPlace(evidence, "gone")).toBe("? 0 run ?");
+    expect(sayRunPlace(record, "r")).toBe("A 2 run 4");
+    expect(sayRunPlace(record, "gone")).toBe("? 0 run ?");
   });
   it("is read in the middle of its range", () => {
-    expect(readingOf(evidence.runs[0], "core")).toBe(71);
-    expect(readingOf(evidence.runs[0], "other")).toBeNull();
+    expect(readingOf(record.runs[0], "core")).toBe(71);
+    expect(readingOf(record.runs[0], "other")).toBeNull();
     expect(readingOf(undefined, "core")).toBeNull();
   });
   it("has no dot above a room that nobody noted", () => {
@@ -135,11 +135,11 @@ describe("a run", () => {
         core: { above_room: true, pairs: [["r", "s"]], unpaired: [{ run: "r" }, { run: "gone" }] },
       },
     } as unknown as Comparison;
-    expect(dotsOf(evidence, results, measure("core"))).toEqual({
+    expect(dotsOf(record, results, measure("core"))).toEqual({
       pairs: [],
       loose: [{ side: "before", value: 51 }],
     });
-    expect(dotsOf(evidence, { ...results, measures: {} }, measure("core"))).toEqual({ pairs: [], loose: [] });
+    expect(dotsOf(record, { ...results, measures: {} }, measure("core"))).toEqual({ pairs: [], loose: [] });
   });
 });
 
@@ -156,14 +156,14 @@ describe("a cause", () => {
     ]);
   });
   it("is edited as it was recorded, or begins empty and untested", () => {
-    const empty = { version: null, text: "", state: "untested", test: "", evidence: "" } as const;
+    const empty = { version: null, text: "", state: "untested", test: "", record: "" } as const;
     expect(explanationDraft(null)).toEqual(empty);
     const recorded = {
       version: 2,
       text: "paste",
       state: "supported",
       test: "again",
-      evidence: "cooler",
+      record: "cooler",
     } as const;
     expect(explanationDraft(recorded as never)).toEqual(recorded);
   });

@@ -1,7 +1,7 @@
 import type { Comparison, Explanation, Measure, MeasureResult, Run, Worded } from "../../api/client";
 import { formatTime } from "../../lib/format";
 import { isWork } from "../../lib/work";
-import type { Evidence } from "../../job/api";
+import type { MachineRecord } from "../../job/api";
 
 export interface Group {
   title: string;
@@ -65,7 +65,11 @@ export function readingOf(run: Run | undefined, measureId: string): number | nul
 }
 
 /** The dots of a measure: its pairs, and every other run that has a reading. */
-export function dotsOf(job: Pick<Evidence, "runs" | "sittings">, comparison: Comparison, measure: Measure) {
+export function dotsOf(
+  job: Pick<MachineRecord, "runs" | "sittings">,
+  comparison: Comparison,
+  measure: Measure,
+) {
   const result = comparison.measures[measure.id];
   const runs = new Map(job.runs.map((run) => [run.id, run]));
   const sittings = new Map(job.sittings.map((sitting) => [sitting.id, sitting]));
@@ -91,7 +95,7 @@ export function dotsOf(job: Pick<Evidence, "runs" | "sittings">, comparison: Com
 }
 
 /** Where a run stands: "B 2 run 4" is run 4 of the second sitting on build B. */
-export function sayRunPlace(job: Evidence, runId: string): string {
+export function sayRunPlace(job: MachineRecord, runId: string): string {
   const run = job.runs.find((other) => other.id === runId);
   const sitting = job.sittings.find((other) => other.id === run?.sitting);
   const build = job.builds.find((other) => other.id === sitting?.build);
@@ -112,7 +116,7 @@ export const explanationDraft = (recorded: Explanation | null) => ({
   text: recorded?.text ?? "",
   state: recorded?.state ?? "untested",
   test: recorded?.test ?? "",
-  evidence: recorded?.evidence ?? "",
+  grounds: recorded?.grounds ?? "",
 });
 
 /** A cause in words that follow its state: nothing is a finding before something speaks for it. */

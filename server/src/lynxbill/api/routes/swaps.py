@@ -50,7 +50,7 @@ def put_swap_plan(machine_id: UUID, swap_id: UUID, body: SwapPlanIn, sessions: S
 def post_shown(machine_id: UUID, body: ShownIn, sessions: SessionsDep, act: ActDep) -> None:
     """Say which measures' verdicts a screen has shown, and from which state; reading them never does."""
     pair = BuildId(str(body.before)), BuildId(str(body.after))
-    note_shown(sessions, act, machine_id, pair, body.measures, (body.revision, body.evidence))
+    note_shown(sessions, act, machine_id, pair, body.measures, (body.revision, body.evidence_revision))
 
 
 @router.post("/machines/{machine_id}/looked", status_code=204)

@@ -183,7 +183,7 @@ def case_out(view: MachineView) -> CaseOut:
     machine = {name: getattr(case.machine, name) for name in MachineOut.model_fields if name != "version"}
     return CaseOut(
         revision=view.counts.revision,
-        evidence=view.counts.evidence,
+        evidence_revision=view.counts.evidence_revision,
         lasting=view.lasting,
         shown=shown_out(view.shown),
         machine=MachineOut.model_validate(machine | {"version": versions[case.machine.id]}),
@@ -275,7 +275,7 @@ def runs_saved_out(saved: Saved) -> RunsSavedOut:
     return RunsSavedOut(
         runs=[run_out(run, saved.versions[run.id]) for run in saved.runs],
         doubts=doubts_out(saved.doubts),
-        evidence=saved.evidence,
+        evidence_revision=saved.evidence_revision,
     )
 
 

@@ -90,7 +90,7 @@ class ShownIn(Strict):
     after: UUID
     measures: Annotated[list[UUID], Field(min_length=1, max_length=1000)]
     revision: Annotated[StrictInt, Field(ge=0)]
-    evidence: Annotated[StrictInt, Field(ge=0)]
+    evidence_revision: Annotated[StrictInt, Field(ge=0)]
 
 
 class LookedIn(Strict):
@@ -232,11 +232,11 @@ class ExplanationIn(Strict):
     text: Line
     state: ExplanationState = "untested"
     test: Note = ""
-    evidence: Note = ""
+    grounds: Note = ""
     version: Version = None
 
     def to_core(self, explanation_id: UUID) -> Explanation:
-        return Explanation(str(explanation_id), self.text, self.state, self.test, self.evidence)
+        return Explanation(str(explanation_id), self.text, self.state, self.test, self.grounds)
 
 
 class BenchNoteIn(Strict):

@@ -202,7 +202,7 @@ class RunsSavedOut(Strict):
 
     runs: list[RunOut]
     doubts: list[DoubtOut]
-    evidence: int
+    evidence_revision: int
 
 
 class WhatIfOut(Strict):
@@ -232,7 +232,7 @@ class ExplanationOut(Strict):
     text: str
     state: ExplanationState
     test: str
-    evidence: str
+    grounds: str
     version: int
 
 
@@ -319,7 +319,7 @@ class CaseOut(Strict):
     """
 
     revision: int
-    evidence: int
+    evidence_revision: int
     lasting: UUID | None
     shown: ShownOut | None
     machine: MachineOut

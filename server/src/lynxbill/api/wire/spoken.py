@@ -173,7 +173,7 @@ class ComparisonOut(Strict):
     lead: str | None
     attempt: Annotated[int, Field(description="1, or how often it was measured over and one")]
     revision: Annotated[int | None, Field(description="Of the machine on its server, as it was judged")]
-    evidence: int | None
+    evidence_revision: int | None
     closes: Annotated[list[str], Field(description="Open sittings it rests on: giving verdicts closes them")]
     measures: dict[str, ResultOut]
     trends: list[TrendOut]

@@ -233,7 +233,7 @@ class _Court:
         """Whether the ledger holds a verdict of this look on the evidence as it is."""
         entries = (e for e in of_measure(self.agreement.shown, measure) if e.look == look and e.verdict in SETTLED)
         wanted = self.plan.runs_of(measure.workload)
-        return any(entry.evidence and still_holds(self.case, measure, entry, wanted) for entry in entries)
+        return any(entry.digest and still_holds(self.case, measure, entry, wanted) for entry in entries)
 
 
 @dataclass(frozen=True, slots=True)

@@ -67,7 +67,7 @@ def still_holds(case: Case, measure: Measure, entry: Showing, wanted: int | None
         entry: the verdict as it was given.
         wanted: sittings a side of the look, or None for all.
     """
-    return entry.evidence in ("", digest_of(case, measure, entry.sittings, wanted))
+    return entry.digest in ("", digest_of(case, measure, entry.sittings, wanted))
 
 
 def by_other_rules(case: Case, measure: Measure, entries: Iterable[Showing], wanted: int | None) -> Showing | None:
@@ -86,7 +86,7 @@ def by_other_rules(case: Case, measure: Measure, entries: Iterable[Showing], wan
         for e in entries
         if e.rules not in (None, RULES)
         and e.verdict in VERDICT_WORDS
-        and e.evidence
+        and e.digest
         and still_holds(case, measure, e, wanted)
         and _is_untouched(case, e)
     ]
@@ -136,8 +136,8 @@ def _redigested(case: Case, old: Swap, renamed: Case, new: Swap) -> tuple[Showin
 
     def entry_of(was: Showing, entry: Showing) -> Showing:
         runs = old.plan.runs_of(measures[was.measure].workload)
-        if not was.evidence or not still_holds(case, measures[was.measure], was, runs):
+        if not was.digest or not still_holds(case, measures[was.measure], was, runs):
             return entry
-        return replace(entry, evidence=digest_of(renamed, measures[entry.measure], entry.sittings, runs))
+        return replace(entry, digest=digest_of(renamed, measures[entry.measure], entry.sittings, runs))
 
     return tuple(entry_of(was, entry) for was, entry in zip(old.shown, new.shown, strict=True))

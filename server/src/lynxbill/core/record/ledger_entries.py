@@ -14,7 +14,7 @@ class Showing:
     One entry of the ledger: the verdict of a measure, as it was first given to somebody.
 
     `compared` is the build before where the comparison is another one than its swap's own. `look` is None for the
-    anytime rule; `sittings` are those it rested on, `evidence` a digest of their runs (empty:
+    anytime rule; `sittings` are those it rested on, `digest` one of their runs (empty:
     not kept), `gain` the oriented estimate and `low` to `high` its interval then. `boots` and `conditions` are by
     sitting; `plan` is that of the comparison, written out. `rules` is the number of the rules that it was reached by
     (`RULES` of core/judgement/ledger.py; None: nobody knows).
@@ -27,7 +27,7 @@ class Showing:
     rule: str
     verdict: str
     sittings: tuple[SittingId, ...]
-    evidence: str = ""
+    digest: str = ""
     attempt: int = 1
     compared: BuildId | None = None
     by: str = ""

@@ -89,7 +89,7 @@ class Explanation:
     text: str
     state: ExplanationState = "untested"
     test: str = ""
-    evidence: str = ""
+    grounds: str = ""
 
 
 @dataclass(frozen=True, slots=True)

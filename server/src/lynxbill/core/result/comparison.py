@@ -26,7 +26,7 @@ from lynxbill.core.result.alongside import (
     trends_of,
     unloaded_workloads,
 )
-from lynxbill.core.result.grading import Surroundings, history_of, moved_controls, weigh_evidence
+from lynxbill.core.result.grading import Surroundings, grade_evidence, history_of, moved_controls
 from lynxbill.core.result.joint import LINKED
 from lynxbill.core.result.overall import overall_gain
 from lynxbill.core.result.result import Comparison, MeasureResult, turned_round
@@ -65,7 +65,7 @@ def judge(case: Case, before: BuildId | None = None, after: BuildId | None = Non
         history_of(case, agreement),
     )
     borrowed = [borrowed_spread(case, agreement, result.measure) for result in results]
-    results = tuple(weigh_evidence(r, around, lent) for r, lent in zip(results, borrowed, strict=True))
+    results = tuple(grade_evidence(r, around, lent) for r, lent in zip(results, borrowed, strict=True))
     overall = overall_gain(results, plan, agreement)
     shares = shares_of(case, before, after, plan, results)
     trends = trends_of(case, plan, results)
@@ -266,7 +266,7 @@ def _entry(case: Case, agreement: Agreement, result: MeasureResult, at: datetime
         rule=interval.basis if interval is not None else "exact",
         verdict=result.verdict.word,
         sittings=sittings,
-        evidence=digest_of(case, result.measure, sittings, agreement.plan.runs_of(result.measure.workload)),
+        digest=digest_of(case, result.measure, sittings, agreement.plan.runs_of(result.measure.workload)),
         attempt=agreement.attempt,
         compared=agreement.compared,
         by=by,

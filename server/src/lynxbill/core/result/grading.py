@@ -64,7 +64,7 @@ class Surroundings:
     history: History = History()
 
 
-def weigh_evidence(result: MeasureResult, around: Surroundings, borrowed: Scatter) -> MeasureResult:
+def grade_evidence(result: MeasureResult, around: Surroundings, borrowed: Scatter) -> MeasureResult:
     """
     Give a result its flags and its grade; neither changes data or verdict.
 

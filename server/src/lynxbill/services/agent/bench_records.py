@@ -178,8 +178,8 @@ def save_explanation(
     sessions: Sessions, machine_id: UUID, swap_id: UUID, explanation: Explanation, version: int | None
 ) -> None:
     """Hold a suspected cause or limit as a claim, or say what became of it."""
-    if explanation.state != "untested" and not explanation.evidence.strip():
-        raise BadValue(f"Say what speaks for it being {explanation.state}.", field="evidence")
+    if explanation.state != "untested" and not explanation.grounds.strip():
+        raise BadValue(f"Say what speaks for it being {explanation.state}.", field="grounds")
     with transaction(sessions) as session:
         row = _child(session, machine_id, swap_id, ExplanationRow, explanation.id)
         if row is None:
@@ -187,7 +187,7 @@ def save_explanation(
             fresh.swap_id = swap_id
             session.add(fresh)
         else:
-            edit(row, version, {name: getattr(explanation, name) for name in ("text", "state", "test", "evidence")})
+            edit(row, version, {name: getattr(explanation, name) for name in ("text", "state", "test", "grounds")})
         announce(session, machine_id, "explanation", explanation.id)
 
 

@@ -43,7 +43,7 @@ class Saved:
 
     runs: tuple[Run, ...]
     versions: Mapping[str, int]
-    evidence: int
+    evidence_revision: int
     doubts: tuple[tuple[RunId, Doubt, str], ...] = ()
 
 
@@ -114,10 +114,10 @@ def _store(session: Session, act: Act, case: Case, entered: Sequence[tuple[Entry
         except Refusal as refusal:
             refusal.field = place(number, refusal.field)
             raise
-    evidence = block.write()
+    evidence_revision = block.write()
     known = block.recorded | {run.id: run for run in runs}
     doubts = () if len(runs) > MOST_ASKED else tuple(say_doubts(case, known.values()))
-    return Saved(tuple(runs), versions, evidence, doubts)
+    return Saved(tuple(runs), versions, evidence_revision, doubts)
 
 
 class _Block:
@@ -213,7 +213,7 @@ class _Block:
         """Write what was taken in, its sheets, and what was changed by whom; answers the count of evidence."""
         changed = [*self.fresh, *self.corrected]
         if not changed:
-            return self.session.get_one(MachineRow, self.machine_id).evidence
+            return self.session.get_one(MachineRow, self.machine_id).evidence_revision
         # Corrected rows are written first: one may have left the place that a fresh one takes.
         self.session.flush()
         insert_runs(self.session, self.machine_id, self.workloads, self.scales, self.fresh)

@@ -34,7 +34,7 @@ class Counts:
     """How often a machine's frame, and its evidence, were changed; by it a screen knows what it missed."""
 
     revision: int
-    evidence: int
+    evidence_revision: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +94,7 @@ def count_changes(sessions: Sessions, machine_id: UUID) -> Counts:
 
 def _counts(session: Session, machine_id: UUID) -> Counts:
     stamp = read_stamp(session, machine_id)
-    return Counts(stamp.revision, stamp.evidence) if stamp else Counts(0, 0)
+    return Counts(stamp.revision, stamp.evidence_revision) if stamp else Counts(0, 0)
 
 
 def list_names(sessions: Sessions) -> list[tuple[UUID, str]]:

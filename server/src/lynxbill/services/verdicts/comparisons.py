@@ -116,7 +116,7 @@ def _outcome(compared: Compared) -> Outcome:
 
 def _counts(session: Session, machine_id: UUID) -> tuple[int, int]:
     machine = find_machine(session, machine_id)
-    return machine.revision, machine.evidence
+    return machine.revision, machine.evidence_revision
 
 
 def _judge_all(sessions: Sessions, machine_id: UUID) -> list[Compared]:
@@ -202,7 +202,7 @@ def note_shown(
     """
     with transaction(sessions) as session:
         machine = find_machine(session, machine_id, lock=True)
-        if (machine.revision, machine.evidence) != seen:
+        if (machine.revision, machine.evidence_revision) != seen:
             raise Stale("This machine was changed since: what was shown is not what stands here now. Look again.")
         frame = read_snapshot(session, machine_id).frame
         case = read_case(session, machine_id, builds=_builds(frame, *pair))

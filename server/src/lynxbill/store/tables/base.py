@@ -111,5 +111,5 @@ class Computed:
 
     described: Mapped[datetime]
     revision: Mapped[int] = mapped_column(BigInteger)
-    evidence: Mapped[int] = mapped_column(BigInteger)
+    evidence_revision: Mapped[int] = mapped_column(BigInteger)
     program: Mapped[str]

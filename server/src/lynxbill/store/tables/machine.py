@@ -57,7 +57,7 @@ class MachineRow(Versioned, SetAside, Table):
     # Raised by every change of what belongs to the machine, its runs aside.
     revision: Mapped[int] = mapped_column(default=0, server_default=text("0"))
     # Raised by every change of a run or reading, and by nothing else.
-    evidence: Mapped[int] = mapped_column(BigInteger, default=0, server_default=text("0"))
+    evidence_revision: Mapped[int] = mapped_column(BigInteger, default=0, server_default=text("0"))
     # Mixed into the sums of serial numbers that its agent sends; it is in no file that leaves the server.
     serial_salt: Mapped[str] = mapped_column(server_default=text("gen_random_uuid()::text"))
     is_demo: Mapped[bool] = mapped_column(default=False, server_default=text("false"))

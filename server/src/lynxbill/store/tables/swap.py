@@ -104,7 +104,7 @@ class ShowingRow(Table):
     rule: Mapped[str]
     verdict: Mapped[str]
     sittings: Mapped[list[UUID]]
-    evidence: Mapped[str]
+    digest: Mapped[str]
     attempt: Mapped[int] = mapped_column(default=1)
     compared: Mapped[UUID | None]
     gain: Mapped[float | None]
@@ -223,7 +223,7 @@ class ExplanationRow(Versioned, Table):
     __tablename__ = "explanations"
     __table_args__ = (
         one_of("state", ExplanationState),
-        CheckConstraint("state = 'untested' OR length(trim(evidence)) > 0", name="evidence_given"),
+        CheckConstraint("state = 'untested' OR length(trim(grounds)) > 0", name="grounds_given"),
     )
 
     id: Mapped[UUID] = mapped_column(primary_key=True)
@@ -232,7 +232,7 @@ class ExplanationRow(Versioned, Table):
     text: Mapped[str]
     state: Mapped[ExplanationState]
     test: Mapped[str]
-    evidence: Mapped[str]
+    grounds: Mapped[str]
 
 
 class MarginEditRow(Table):

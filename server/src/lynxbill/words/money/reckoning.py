@@ -331,7 +331,7 @@ def _say_limits(comparison: Comparison, mark: DecimalMark) -> tuple[str, ...]:
 
 def _say_causes(swaps: Sequence[Swap]) -> tuple[str, ...]:
     return tuple(
-        f"{CAUSES[claim.state]}: {claim.text}" + (f" ({claim.evidence})" if claim.evidence else "")
+        f"{CAUSES[claim.state]}: {claim.text}" + (f" ({claim.grounds})" if claim.grounds else "")
         for swap in swaps
         for claim in swap.explanations
     )

@@ -1,4 +1,4 @@
-"""Names that meant two things: the technician's own answer on whether a candidate fits."""
+"""Names that meant two things: what a machine says, where its job is, how often its evidence was changed."""
 
 from alembic import op
 
@@ -7,8 +7,19 @@ down_revision = "0036"
 branch_labels = None
 depends_on = None
 
-_COLUMNS = (("candidates", "fit_said", "fit_answer"), ("lines", "stand", "job_state"))
-_CONSTRAINTS = (("candidates", "ck_candidates_fit_said_known", "ck_candidates_fit_answer_known"),)
+_COLUMNS = (
+    ("candidates", "fit_said", "fit_answer"),
+    ("lines", "stand", "job_state"),
+    ("answers", "evidence", "evidence_revision"),
+    ("lines", "evidence", "evidence_revision"),
+    ("machines", "evidence", "evidence_revision"),
+    ("showings", "evidence", "digest"),
+    ("explanations", "evidence", "grounds"),
+)
+_CONSTRAINTS = (
+    ("candidates", "ck_candidates_fit_said_known", "ck_candidates_fit_answer_known"),
+    ("explanations", "ck_explanations_evidence_given", "ck_explanations_grounds_given"),
+)
 
 
 def upgrade() -> None:
