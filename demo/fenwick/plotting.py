@@ -292,7 +292,7 @@ def _plotting_pc(seed: int) -> tuple[Case, Traces]:
             limits=LIMITS,
             time_zone="Europe/Vienna",
             price=Decimal("240.00"),
-            jobs_a_week=300,
+            tasks_a_week=300,
             hour_worth=Decimal("18.00"),
         ),
         measures=tuple(PLANNED),

@@ -56,7 +56,7 @@ def report_body(swap: dict[str, Any], **fields: Any) -> dict[str, Any]:
 def test_every_member_of_a_cost_line_comes_back_and_is_in_the_run_file(job: Job) -> None:
     swap = swapped(job)
     running = {
-        "by": "jobs",
+        "by": "tasks",
         "a_day": 40.0,
         "days_a_year": 250.0,
         "before": None,

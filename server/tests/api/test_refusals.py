@@ -82,7 +82,7 @@ LINE = {"what": "name", "expected": "Varro 6-core"}
         (lambda j: j.put(f"/swaps/{new_id()}/plan", {"version": 1}), 404, "swap", "no such swap"),
         (lambda j: j.put(f"/candidates/{new_id()}", PART | {"swap": new_id()}), 404, "swap", "no such swap"),
         (lambda j: j.put(f"/sittings/{new_id()}", {"build": new_id(), "started_at": NOW}), 404, "build", "no such"),
-        (lambda j: j.run(j.sitting(), 1, 40.0, workload=new_id()), 404, "workload", "no such workload"),
+        (lambda j: j.run(j.sitting(), 1, 40.0, workload=new_id()), 404, "workload", "no such task"),
         (lambda j: j.put(f"/rechecks/{new_id()}", {"build": j.build, "due_on": "soon"}), 422, "due_on", "date"),
     ],
 )  # fmt: skip

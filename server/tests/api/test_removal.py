@@ -110,7 +110,7 @@ def test_a_measure_without_readings_goes_alone_and_the_last_one_stays(job: Job) 
     assert [m["id"] for m in case["measures"]] == [job.time]
     assert job.rise not in case["open_plan"]["plan"]["measures"]
     refused = delete(job, f"/workloads/{job.workload}/measures/{job.time}")
-    assert (refused.status_code, "remove the workload" in refused.json()["detail"]) == (409, True)
+    assert (refused.status_code, "remove the task" in refused.json()["detail"]) == (409, True)
     assert delete(job, f"/workloads/{job.workload}/measures/{new_id()}").status_code == 404
 
 

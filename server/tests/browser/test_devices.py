@@ -81,12 +81,12 @@ def test_the_news_of_a_save_before_its_answer_leaves_no_draft_behind(
     with screen.answered_late():
         go(screen, demo_server, job, "setup")
         for name, part in (("Render the tiles", "processor"), ("Read the archive", "drive")):
-            screen.activate("+ a workload")
-            assert screen.value_of("The job") == ""
-            screen.fill("The job", name)
+            screen.activate("+ a task")
+            assert screen.value_of("The task") == ""
+            screen.fill("The task", name)
             tick(screen, part)
-            screen.activate("Add this workload")
-            screen.sees_control("+ a workload")
+            screen.activate("Add this task")
+            screen.sees_control("+ a task")
     loads = {workload["name"]: workload["loads"] for workload in job.case()["workloads"]}
     assert loads["Render the tiles"] == ["processor"]
     assert loads["Read the archive"] == ["drive"]

@@ -32,7 +32,7 @@ FORMS = {
 MORE = {
     "limits": ("/machines/{machine}/setup", "Edit the limits", "most processor power, W"),
     "build": ("/machines/{machine}/setup", "Correct parts and settings", "Name of this build"),
-    "workload": ("/machines/{machine}/setup", "+ a workload", "The job"),
+    "workload": ("/machines/{machine}/setup", "+ a task", "The task"),
     "candidate": ("/machines/{machine}/setup", "+ a candidate", "Candidate"),
     "columns": ("/columns", None, "Before"),
     "explanation": ("/machines/{machine}/judge", "Note a suspected cause", "Suspected cause or limit"),

@@ -46,7 +46,7 @@ def test_the_fast_way_to_a_first_verdict_takes_few_keys_and_fields(screen: Scree
     screen.keys_pressed = screen.fields_filled = 0
     screen.tab_to("Which machine")
     screen.write("Bench PC")
-    screen.tab_to("Job 1")
+    screen.tab_to("Task 1")
     screen.write("Render the tiles")
     screen.press(Keys.ENTER)
     screen.sees("begin its first sitting")
@@ -94,7 +94,7 @@ def test_the_same_way_by_touch_on_a_tablet_takes_few_taps(screen: Screen, empty_
     screen.taps = screen.fields_filled = 0
     screen.tap("Which machine")
     screen.write("Bench PC on a tablet")
-    screen.tap("Job 1")
+    screen.tap("Task 1")
     screen.write("Render the tiles")
     screen.tap("Go and measure")
     measure_by_touch(screen, "A", SLOW, "Baseline complete: plan the swap")
@@ -141,8 +141,8 @@ def test_an_empty_database_leads_to_a_verdict_and_a_bill(screen: Screen, empty_s
     screen.fill("Value of threads", "4")
     screen.activate("Save, and choose what to measure")
 
-    screen.fill("The job", "Render the tiles")
-    screen.activate("Add this workload")
+    screen.fill("The task", "Render the tiles")
+    screen.activate("Add this task")
     screen.activate("Open the plan")
     screen.activate("Change how often it is measured")
     screen.fill("Runs a sitting", "3")
@@ -179,7 +179,7 @@ def test_an_empty_database_leads_to_a_verdict_and_a_bill(screen: Screen, empty_s
     screen.press("4")
     screen.sees("1.33× as fast, and the gain is real")
     screen.sees("limits; memory speed and timings, because: its screen is at the customer’s")
-    screen.sees("the same job takes 24.9")
+    screen.sees("the same task takes 24.9")
     screen.press("5")
     screen.sees(
         "Processor, 4 to 6 cores: Render the tiles 1.33× as fast (25 % less time), real, for 66.00 EUR net: 5.0"

@@ -51,22 +51,22 @@ def test_a_processor_job_from_the_question_to_the_closed_case(
         screen.fill(f"Rated figures of the {role}", figures)
     screen.sees("read: 480 GB, 8 GT/s, 4 lanes")
     screen.activate("Save, and choose what to measure")
-    screen.sees("Workloads: what it does all day".upper())
+    screen.sees("Tasks: what it does all day".upper())
     machine = screen.driver.current_url.split("/")[-2]
     job = Job(api, machine=machine)
     processor = job.case()["builds"][0]["parts"][0]
     assert processor["rated"] == {"cores": 4, "base_ghz": 3.2, "boost_ghz": 3.6, "power_w": 51, "socket": "V2"}
 
-    screen.fill("The job", "Render the tiles")
+    screen.fill("The task", "Render the tiles")
     tick(screen, "processor")
-    screen.activate("Add this workload")
+    screen.activate("Add this task")
     screen.sees("smallest gain it can show")
-    screen.activate("+ a workload")
-    screen.fill("The job", "Read the archive")
+    screen.activate("+ a task")
+    screen.fill("The task", "Read the archive")
     tick(screen, "drive")
     screen.fill("Held the same in every run: sizes, counts, presets", "40 files, queue depth = 32, order = random")
     screen.sees("read: files = 40, queue depth = 32, order = random")
-    screen.activate("Add this workload")
+    screen.activate("Add this task")
     screen.until(lambda: len(job.case()["workloads"]) == 2, "the second workload was not added")
     archive = job.case()["workloads"][1]
     assert archive["loads"] == ["drive"]
@@ -352,11 +352,11 @@ def test_what_is_held_in_every_run_is_frozen_with_the_runs(
     field = "Held the same in every run: sizes, counts, presets"
     assert screen.value_of(field) == "photos = 40"
     screen.fill(field, "50 photos")
-    screen.activate("Save this workload")
+    screen.activate("Save this task")
     screen.sees("are another version: give it one")
     assert screen.value_of(field) == "50 photos"
     screen.fill("Version", "2")
-    screen.activate("Save this workload")
+    screen.activate("Save this task")
     screen.until(lambda: job.case()["workloads"][0]["workload_version"] == "2", "the new version was not saved")
     assert job.case()["workloads"][0]["parameters"] == {"photos": 50}
     exported = api.get(f"/machines/{job.machine}/run-file").json()
@@ -383,7 +383,7 @@ def test_parts_are_chosen_where_one_is_named_and_the_ceiling_is_shown_at_once(
 def test_a_workload_is_aimed_at_a_fitted_part(screen: Screen, demo_server: LiveServer, job: Job) -> None:
     (part,) = job.case()["builds"][0]["parts"]
     go(screen, demo_server, job, "setup")
-    screen.activate("+ a workload")
+    screen.activate("+ a task")
     screen.choose("Aimed at", "a slot, cores: in words")
     screen.fill("Slot, cores or part that it is aimed at", "the stick")
     screen.sees("No part of this machine is called “the stick”")

@@ -79,7 +79,7 @@ def test_what_the_unchanged_machine_shows_and_what_the_gain_follows_stand_beside
     assert [names[point["measure"]] for point in inputs["points"]] == [
         "Project open", "Tile rendering", "Archive packing", "Photo stitching",
     ]  # fmt: skip
-    screen.sees("A suggestion only: 4 jobs are few")
+    screen.sees("A suggestion only: 4 tasks are few")
 
 
 def test_every_figure_behind_a_verdict_can_be_opened_and_is_the_servers_own(

@@ -84,7 +84,7 @@ def test_a_curve_is_typed_at_minute_marks_beside_what_the_other_side_read(
     # Opened again, what was typed stands there to be mended.
     screen.activate("More of run 1…")
     screen.activate("Readings over time")
-    assert screen.value_of("Core at minute 10") == "67.5"
+    screen.until(lambda: screen.value_of("Core at minute 10") == "67.5", "what was typed does not stand there")
     screen.fill("Core at minute 10", "68.5")
     screen.activate("Keep these readings")
 

@@ -248,7 +248,7 @@ def test_a_quick_look_on_a_tablet_asks_for_nothing_else_and_says_what_it_cannot_
     screen.open(f"{empty_server.url}/new")
     screen.tab_to("Which machine")
     screen.write("Counter PC")
-    screen.tab_to("Job 1")
+    screen.tab_to("Task 1")
     screen.write("Time")
     screen.activate("Quick look instead: a quarter of an hour")
     is_at(screen, "All this is held: begin")

@@ -32,7 +32,7 @@ def test_a_candidate_and_a_workload_are_removed_and_brought_back(
         "the candidate did not come back",
     )
     screen.activate("Edit By mistake")
-    screen.activate("Remove this workload")
+    screen.activate("Remove this task")
     screen.sees("Removed: By mistake.")
     screen.activate("Undo: bring it back")
     screen.until(lambda: job.case()["open_plan"]["plan"] == before["open_plan"]["plan"], "the plan did not come back")
@@ -85,7 +85,7 @@ def test_what_something_rests_on_is_set_aside_and_taken_back(
     screen.activate("Take Varro 6-core back")
     screen.until(lambda: job.case()["candidates"][0]["set_aside"] is None, "the candidate was not taken back")
     screen.activate("Edit Job")
-    screen.activate("Set this workload aside…")
+    screen.activate("Set this task aside…")
     screen.fill("Why it is set aside", "its map set is gone")
     screen.activate("Set it aside")
     screen.sees("Job: its map set is gone")

@@ -27,3 +27,9 @@ def test_every_older_name_is_read_at_its_place_and_nowhere_else() -> None:
             take_older_names(whole := {**file, **elsewhere} if place else {**inner, **elsewhere}, RUN_FILE)
             assert f'"{new}": "typed"' in json.dumps(whole)
             assert whole["of its own"] == {old: "kept"}
+
+
+def test_a_word_of_before_is_read_as_that_of_today() -> None:
+    file: Any = {"swaps": [{"costs": [{"running": {"by": "jobs", "a_day": 3}}, {"label": "jobs"}]}]}
+    take_older_names(file, RUN_FILE)
+    assert file == {"swaps": [{"costs": [{"running": {"by": "tasks", "a_day": 3}}, {"label": "jobs"}]}]}

@@ -56,7 +56,7 @@ def test_what_is_the_same_on_both_sides_is_said_once() -> None:
 
 def test_the_share_of_the_job_that_waited_is_said_with_its_ends_or_why_it_cannot_be() -> None:
     assert say_context(result(), (SHARE,), ",") == (
-        "About 40 % of this job waited for the part (30 to 52 %); 25 % still does, so no faster part of this kind "
+        "About 40 % of this task waited for the part (30 to 52 %); 25 % still does, so no faster part of this kind "
         "could make it more than 1,33 times as fast.",
     )
     none = replace(SHARE, share=None, still_waits=None, note="more_than_the_part")

@@ -144,11 +144,11 @@ def test_a_candidate_says_what_is_not_known_with_a_dash() -> None:
 @pytest.mark.parametrize(
     ("rising", "falling", "says"),
     [
-        (5, 1, "In 5 of 6 pairs of jobs the one with more photos gained more."),
-        (0, 6, "In all 6 pairs of jobs the one with more photos gained less."),
-        (1, 0, "In the only pair of jobs the one with more photos gained more."),
-        (3, 3, "The gain does not follow photos: of 6 pairs of jobs, half rise with it and half fall."),
-        (0, 0, "The jobs gained alike, whatever their photos."),
+        (5, 1, "In 5 of 6 pairs of tasks the one with more photos gained more."),
+        (0, 6, "In all 6 pairs of tasks the one with more photos gained less."),
+        (1, 0, "In the only pair of tasks the one with more photos gained more."),
+        (3, 3, "The gain does not follow photos: of 6 pairs of tasks, half rise with it and half fall."),
+        (0, 0, "The tasks gained alike, whatever their photos."),
     ],
 )
 def test_a_trend_says_in_how_many_pairs_of_jobs_more_meant_more(rising: int, falling: int, says: str) -> None:
@@ -156,7 +156,7 @@ def test_a_trend_says_in_how_many_pairs_of_jobs_more_meant_more(rising: int, fal
     worded = say_trend(Trend("photos", points, rising, falling, None, ("files",)), {"time": "Job"}, ".")
     assert worded.says == says
     assert worded.doubt == (
-        "A suggestion only: 4 jobs are few; it takes twelve to tell a trend from chance, "
+        "A suggestion only: 4 tasks are few; it takes twelve to tell a trend from chance, "
         "and files moves with it and may be what counts."
     )
     assert worded.points.startswith("Job: 0 photos, 10.5 %")

@@ -40,7 +40,7 @@ def test_a_time_is_said_by_both_readings_and_in_every_form_with_its_name() -> No
     worded = say_result(only(make_case(SLOW, FAST)), ".")
     assert worded.both == "40.1 → 30.1 s"
     assert worded.ratio == "1.33× as fast"
-    assert worded.forms == ("1.33× as fast (+33.19 %), the same job takes 24.92 % less time", "10.0 s less")
+    assert worded.forms == ("1.33× as fast (+33.19 %), the same task takes 24.92 % less time", "10.0 s less")
     assert worded.sentence == "Job: 1.33× as fast, and the gain is real"
     assert (worded.before, worded.after, worded.unit, worded.level) == ("40.1", "30.1", "s", "95 %")
     assert worded.interval == "+32.52 to +33.86 %"

@@ -3607,8 +3607,8 @@ export interface components {
             time_zone: string;
             /** Price */
             price?: string | null;
-            /** Jobs A Week */
-            jobs_a_week?: number | null;
+            /** Tasks A Week */
+            tasks_a_week?: number | null;
             /** Hour Worth */
             hour_worth?: string | null;
             /**
@@ -3663,8 +3663,8 @@ export interface components {
             time_zone: string;
             /** Price */
             price: string | null;
-            /** Jobs A Week */
-            jobs_a_week: number | null;
+            /** Tasks A Week */
+            tasks_a_week: number | null;
             /** Hour Worth */
             hour_worth: string | null;
             /** Set Aside */
@@ -5062,17 +5062,17 @@ export interface components {
         };
         /**
          * RunningFile
-         * @description Electricity of both sides: W while it runs, or Wh a job; or the measures that they are taken from.
+         * @description Electricity of both sides: W while it runs, or Wh a task; or the measures that they are taken from.
          */
         RunningFile: {
             /**
              * By
              * @enum {string}
              */
-            by: "hours" | "jobs";
+            by: "hours" | "tasks";
             /**
              * A Day
-             * @description Hours or jobs a day
+             * @description Hours or tasks a day
              */
             a_day: number;
             /** Days A Year */
@@ -6706,7 +6706,7 @@ export interface components {
             today: string | null;
             /**
              * Context
-             * @description It set against ceilings, ratings and its share of the job
+             * @description It set against ceilings, ratings and its share of the task
              */
             context: string[];
             drawn: components["schemas"]["SpanOut"] | null;

@@ -24,7 +24,7 @@ const FORMS: Record<string, string> = {
   start: "a new job",
   swap: "a swap",
   timers: "timers",
-  workload: "a workload",
+  workload: "a task",
 };
 
 /** Forms whose draft could not be shown: what was typed in each can still be read, and typed anew. */

@@ -50,7 +50,7 @@ export const isTooLate = (job: Case, { sitting, entry }: Unsent): boolean =>
   !entry.late && job.sittings.find(({ id }) => id === sitting)?.closed_at !== null;
 
 function sayRow(job: Case, row: Unsent): string {
-  const workload = job.workloads.find(({ id }) => id === row.workload)?.name ?? "a workload that is gone";
+  const workload = job.workloads.find(({ id }) => id === row.workload)?.name ?? "a task that is gone";
   const typed = Object.values(row.entry.texts).filter((text) => text.trim());
   const figures = typed.length ? ` (${typed.join(", ")})` : "";
   const name = `${workload}, ${row.position > 0 ? `run ${row.position}` : "a warm-up"}${figures}`;

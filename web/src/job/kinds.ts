@@ -68,7 +68,7 @@ export const MEASURE_KINDS = {
   rank: { label: "a rank, 1 is best", unit: "1", ...difference, kind: "rank", better: "lower" },
   percentile: { label: "a percentile", unit: "1", ...difference, kind: "rank", better: "higher" },
   size: {
-    label: "another figure, by a size of the job",
+    label: "another figure, by a size of the task",
     ...{ unit: "s", scale: "ratio", kind: "time", better: "lower", asks: "per size" },
   },
   efficiency: {

@@ -6,6 +6,9 @@ export function withNewerNames(kept: unknown): unknown {
   if (Array.isArray(kept)) return kept.map(withNewerNames);
   if (typeof kept !== "object" || kept === null) return kept;
   return Object.fromEntries(
-    Object.entries(kept).map(([name, value]) => [OLDER[name] ?? name, withNewerNames(value)]),
+    Object.entries(kept).map(([name, value]) => [
+      OLDER[name] ?? name,
+      name === "by" && value === "jobs" ? "tasks" : withNewerNames(value),
+    ]),
   );
 }

@@ -5,7 +5,7 @@ import { Dialog } from "./Dialog";
 
 const KEYS = [
   ["1 to 5", "Set up, Measure, Swap, Judge, Bill"],
-  ["Enter", "in the run sheet: on to the next field, job and step"],
+  ["Enter", "in the run sheet: on to the next field, task and step"],
   [
     "Alt H, C, S, N, B, T",
     "in the run sheet: it hung, crashed, was stopped for safety, refused to start, broke off, ran out of time",

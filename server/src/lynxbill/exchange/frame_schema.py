@@ -49,7 +49,7 @@ class MachineFile(Strict):
     decimal_mark: Literal[".", ","] = "."
     time_zone: OptionalLine = "UTC"
     price: PositiveMoney | None = None
-    jobs_a_week: Annotated[Positive, Field(le=100_000)] | None = None
+    tasks_a_week: Annotated[Positive, Field(le=100_000)] | None = None
     hour_worth: PositiveMoney | None = None
     set_aside: SetAsideFor = None
 
@@ -73,7 +73,7 @@ class MeasureContent(Strict):
     combined_by: Combined | None = None
     rated_as: RatedKey | None = None
     of: Annotated[StrictInt, Field(ge=1, le=10_000, description="What one run of an outcome tries")] | None = None
-    per_parameter: Annotated[Line, Field(description="Size of the job that a derived one is divided by")] | None = (
+    per_parameter: Annotated[Line, Field(description="Size of the task that a derived one is divided by")] | None = (
         None
     )
     needs: Annotated[Finite, Field(description="What a derived outcome needs of its measure")] | None = None

@@ -7,9 +7,12 @@ Names = Mapping[tuple[str, ...], Mapping[str, str]]
 
 RUN_FILE: Names = {
     ("candidates",): {"fit_said": "fit_answer"},
+    ("machine",): {"jobs_a_week": "tasks_a_week"},
     ("swaps", "explanations"): {"evidence": "grounds"},
     ("swaps", "shown"): {"evidence": "digest"},
 }
+# Words that a member had, by the way to it and its name.
+_WORDS: Mapping[tuple[str, ...], tuple[str, str, str]] = {("swaps", "costs", "running"): ("by", "jobs", "tasks")}
 REPORT: Names = {("heat",): {"said": "worded"}}
 
 
@@ -27,5 +30,8 @@ def take_older_names(value: object, names: Names, place: tuple[str, ...] = ()) -
     for old, new in names.get(place, {}).items():
         if old in value and new not in value:
             value[new] = value.pop(old)
-    for name in {inner[len(place)] for inner in names if len(inner) > len(place) and inner[: len(place)] == place}:
+    member, word, word_now = _WORDS.get(place, ("", "", ""))
+    if word and value.get(member) == word:
+        value[member] = word_now
+    for name in {inner[len(place)] for inner in (*names, *_WORDS) if inner[: len(place)] == place != inner}:
         take_older_names(value.get(name), names, (*place, name))

@@ -30,15 +30,15 @@ _HOURS_A_DAY = 24
 
 
 class RunningFile(Strict):
-    """Electricity of both sides: W while it runs, or Wh a job; or the measures that they are taken from."""
+    """Electricity of both sides: W while it runs, or Wh a task; or the measures that they are taken from."""
 
     by: RunningBy
-    a_day: Annotated[Positive, Field(le=100_000, description="Hours or jobs a day")]
+    a_day: Annotated[Positive, Field(le=100_000, description="Hours or tasks a day")]
     days_a_year: Annotated[Positive, Field(le=366)]
     before: Annotated[Finite, Field(ge=0)] | None = None
     after: Annotated[Finite, Field(ge=0)] | None = None
     power: Annotated[Identifier, Field(description="A measure in W")] | None = None
-    time: Annotated[Identifier, Field(description="A measure in s: how long a job takes")] | None = None
+    time: Annotated[Identifier, Field(description="A measure in s: how long a task takes")] | None = None
 
     @model_validator(mode="after")
     def _both_sides(self) -> Self:
@@ -46,8 +46,8 @@ class RunningFile(Strict):
             raise ValueError("a day has 24 hours; write how many of them it runs in “a_day”")
         if self.power is None and (self.before is None or self.after is None):
             raise ValueError("write what both sides take in “before” and “after”, or the measure of it in “power”")
-        if self.power is not None and self.by == "jobs" and self.time is None:
-            raise ValueError("power makes the energy of a job with its time: name that measure in “time”")
+        if self.power is not None and self.by == "tasks" and self.time is None:
+            raise ValueError("power makes the energy of a task with its time: name that measure in “time”")
         return self
 
 

@@ -238,10 +238,10 @@ def test_speed_ups_that_no_share_explains_are_refused(speedups: tuple[float, flo
         waiting_share(*speedups)
 
 
-def processor_swap(job_gain: float, part_gain: float) -> Comparison:
+def processor_swap(task_gain: float, part_gain: float) -> Comparison:
     """One processor for another; a job that loads two parts, and a workload that loads the processor alone."""
     part = replace(TIME, id=MeasureId("part"), name="Part", workload="alone")
-    jobs = make_case(STEADY, [[value / job_gain for value in sitting] for sitting in STEADY])
+    jobs = make_case(STEADY, [[value / task_gain for value in sitting] for sitting in STEADY])
     alone = make_case(STEADY, [[value / part_gain for value in sitting] for sitting in STEADY], part)
     plan = replace(
         jobs.swaps[0].plan,

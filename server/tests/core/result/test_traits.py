@@ -15,7 +15,7 @@ from lynxbill.core.record.ids import Plain, RunId, SittingId, WorkloadId
 from lynxbill.core.record.plan import PlannedMeasure
 from lynxbill.core.record.workload import Workload
 from lynxbill.core.result.comparison import judge
-from lynxbill.core.result.traits import ENOUGH, JobGain, Trend, gain_by_traits, kendall_tau
+from lynxbill.core.result.traits import ENOUGH, TaskGain, Trend, gain_by_traits, kendall_tau
 from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import MeasureId
 from tests.builders import TIME, make_case, make_run
@@ -38,7 +38,7 @@ def along(traits: list[dict[str, Plain]], gains: list[float]) -> tuple[Trend, ..
     jobs = {
         str(index): Workload(WorkloadId(str(index)), str(index), parameters=held) for index, held in enumerate(traits)
     }
-    return gain_by_traits(jobs, [JobGain(f"m{name}", name, gain) for name, gain in zip(jobs, gains, strict=True)])
+    return gain_by_traits(jobs, [TaskGain(f"m{name}", name, gain) for name, gain in zip(jobs, gains, strict=True)])
 
 
 def test_gains_that_rise_with_a_trait_are_counted_pair_by_pair() -> None:

@@ -17,7 +17,7 @@ from lynxbill.core.value.account import Account, Terms, account_of
 from tests.builders import B, C, D, make_case
 
 HOURS = Running(by="hours", a_day=8, days_a_year=250, before=50.0, after=60.0)
-MEASURED = Running(by="jobs", a_day=100, days_a_year=200, power="power", time="time")
+MEASURED = Running(by="tasks", a_day=100, days_a_year=200, power="power", time="time")
 
 
 def line(amount: str, kind: Any = "part", **members: Any) -> CostLine:

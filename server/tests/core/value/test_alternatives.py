@@ -117,7 +117,7 @@ def test_a_step_whose_verdict_was_not_given_has_no_share() -> None:
 
 
 def test_the_weeks_until_it_is_earned_back_are_the_cost_over_what_a_week_saves() -> None:
-    machine = replace(TWO.machine, jobs_a_week=360, hour_worth=Decimal("20.00"))
+    machine = replace(TWO.machine, tasks_a_week=360, hour_worth=Decimal("20.00"))
     billed = judge_and_bill(TWO, B, C)
     lead = billed.comparison.lead
     made = payback_of(machine, lead, billed.bill)

@@ -10,12 +10,12 @@ import { useSave } from "../../job/api";
 import { machineBody } from "../../job/machineBody";
 import { SaveProblem } from "../../job/SaveProblem";
 
-/** How often the job is done and what an hour is worth, for the payback; and what the machine itself cost. */
+/** How often the task is done and what an hour is worth, for the payback; and what the machine itself cost. */
 export function HowItIsUsed({ job, payback }: { job: Case; payback: string | null }) {
   const { machine } = job;
   const mark = machine.decimal_mark;
   const [draft, setDraft] = useState({
-    jobs: machine.jobs_a_week == null ? "" : String(machine.jobs_a_week).replace(".", mark),
+    tasks: machine.tasks_a_week == null ? "" : String(machine.tasks_a_week).replace(".", mark),
     worth: writeMoney(machine.hour_worth, mark),
     price: writeMoney(machine.price, mark),
   });
@@ -24,12 +24,12 @@ export function HowItIsUsed({ job, payback }: { job: Case; payback: string | nul
     (body: MachineIn) => call("put", "/api/machines/{machine_id}", { machine_id: machine.id }, body),
     () => undefined,
   );
-  const jobs = readNumber(draft.jobs, mark);
-  const isUnread = draft.jobs.trim() !== "" && jobs === null;
+  const tasks = readNumber(draft.tasks, mark);
+  const isUnread = draft.tasks.trim() !== "" && tasks === null;
   const onSave = (version = machine.version) =>
     save.mutate({
       ...machineBody(machine),
-      jobs_a_week: jobs,
+      tasks_a_week: tasks,
       hour_worth: draft.worth.trim() ? readMoney(draft.worth, mark) : null,
       price: draft.price.trim() ? readMoney(draft.price, mark) : null,
       version,
@@ -38,16 +38,16 @@ export function HowItIsUsed({ job, payback }: { job: Case; payback: string | nul
   return (
     <section className="card space-y-2">
       <h2 className="eyebrow">When it has paid for itself</h2>
-      <p>{payback ?? "Say how often the job is done and what an hour of waiting for it is worth."}</p>
+      <p>{payback ?? "Say how often the task is done and what an hour of waiting for it is worth."}</p>
       <details>
         <summary className="flex min-h-11 cursor-pointer items-center text-soft underline underline-offset-4">
           How it is used
         </summary>
         <div className="mt-2 grid grid-cols-2 gap-2">
           <TextField
-            label="Jobs a week"
+            label="Tasks a week"
             inputMode="decimal"
-            {...field("jobs", "jobs_a_week")}
+            {...field("tasks", "tasks_a_week")}
             {...(isUnread && { problem: "Write a number." })}
           />
           <TextField

@@ -25,7 +25,7 @@ export function Explanations({ job, swap }: Props) {
       </h2>
       {swap.explanations.length === 0 && editing === null && (
         <p className="text-soft">
-          No cause is suspected yet. Another part that caps a job, a setting, the room: write it down as a
+          No cause is suspected yet. Another part that caps a task, a setting, the room: write it down as a
           claim and how it could be tested.
         </p>
       )}
@@ -104,7 +104,7 @@ function ExplanationForm(props: FormProps) {
       <TextField
         label="Suspected cause or limit"
         required
-        placeholder="e.g. the drive caps this job"
+        placeholder="e.g. the drive caps this task"
         {...field("text")}
       />
       <TextField

@@ -156,14 +156,14 @@ describe("a cause", () => {
     ]);
   });
   it("is edited as it was recorded, or begins empty and untested", () => {
-    const empty = { version: null, text: "", state: "untested", test: "", record: "" } as const;
+    const empty = { version: null, text: "", state: "untested", test: "", grounds: "" } as const;
     expect(explanationDraft(null)).toEqual(empty);
     const recorded = {
       version: 2,
       text: "paste",
       state: "supported",
       test: "again",
-      record: "cooler",
+      grounds: "cooler",
     } as const;
     expect(explanationDraft(recorded as never)).toEqual(recorded);
   });

@@ -239,7 +239,7 @@ function Repeats({ job, edited: { draft, edits, setEdits }, at }: PartProps & { 
   return (
     <details className="mt-2" open={Object.values(draft.repeats).some((count) => count.trim())}>
       <summary className="flex min-h-11 cursor-pointer items-center text-soft">
-        Jobs that are repeated more or less often
+        Tasks that are repeated more or less often
       </summary>
       <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
         {job.workloads.filter(isOffered).map(({ id, name }) => (

@@ -163,7 +163,7 @@ function sayHowOften(plan: Plan): string {
 function sayTakes({ time }: PlanView): string {
   const alone =
     time.unattended_a_side === null
-      ? "; how long the jobs run is not noted."
+      ? "; how long the tasks run is not noted."
       : `, ${sayMinutes(time.unattended_a_side)} unattended.`;
   return `At the bench: ${sayMinutes(time.at_hand_a_side)} of hands a side${alone}`;
 }

@@ -12,7 +12,7 @@ export function Measured({ rows, isBrief = false }: { rows: ReportRow[]; isBrief
     <table>
       <thead>
         <tr>
-          <th scope="col">job</th>
+          <th scope="col">task</th>
           <th scope="col" className="number">
             before
           </th>

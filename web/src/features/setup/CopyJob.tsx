@@ -43,7 +43,7 @@ export function CopyJob({ job }: { job: Case }) {
       <Dialog title="The same job on the next PC" open={open} onClose={() => setOpen(false)}>
         <form onSubmit={onSubmit} className="space-y-4">
           <p className="text-soft">
-            Parts, jobs, plan, and the newest swap with its checklist and costs come along; no run, and
+            Parts, tasks, plan, and the newest swap with its checklist and costs come along; no run, and
             nothing that was noted on the way.
           </p>
           <TextField

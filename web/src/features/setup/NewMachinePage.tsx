@@ -161,7 +161,7 @@ export function NewMachinePage() {
           {others.length > 0 && (
             <div className="max-w-md">
               <ChoiceField
-                label="Parts, limits and workloads as on"
+                label="Parts, limits and tasks as on"
                 value={form.copiedFrom}
                 choices={[["", "no other machine"] as const, ...others]}
                 onChange={(id) => void copy(id)}

@@ -134,7 +134,7 @@ function Doing({ state: { job, draft, edit, field } }: { state: WorkloadState })
     <>
       <div className="grid gap-3 sm:grid-cols-[2fr_1fr_9rem]">
         <TextField
-          label="The job"
+          label="The task"
           required
           autoFocus={job.measures.length > 0}
           placeholder="e.g. Render the day’s map tiles"
@@ -216,7 +216,7 @@ function Ends({ state: { job, recorded, draft, edit, done, save, remove } }: { s
   return (
     <div className="flex flex-wrap gap-2">
       <Button look="main" type="submit" disabled={save.isPending}>
-        {recorded ? "Save this workload" : "Add this workload"}
+        {recorded ? "Save this task" : "Add this task"}
       </Button>
       <Button onClick={() => edit({ measures: [...draft.measures, emptyMeasure()] })}>
         Read another figure off it
@@ -228,13 +228,13 @@ function Ends({ state: { job, recorded, draft, edit, done, save, remove } }: { s
       )}
       {recorded && !recorded.frozen && (
         <Button look="quiet" onClick={() => remove.mutate(null)}>
-          Remove this workload
+          Remove this task
         </Button>
       )}
       {recorded?.frozen && (
         <SetAside
           job={job}
-          what="this workload"
+          what="this task"
           means="No further plan asks for it. What was measured stays, and so do the plans of swaps that name it."
           save={(reason) => putWorkloadAside(job.machine.id, recorded.id, reason)}
           onDone={done}

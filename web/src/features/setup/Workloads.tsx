@@ -26,13 +26,13 @@ export function Workloads({ job }: { job: Case }) {
   const offered = job.workloads.filter(isOffered);
   return (
     <section>
-      <h2 className="eyebrow mb-2">Workloads: what it does all day</h2>
+      <h2 className="eyebrow mb-2">Tasks: what it does all day</h2>
       {offered.length > 0 && (
-        <TableToTake name={`${job.machine.name}, workloads`}>
+        <TableToTake name={`${job.machine.name}, tasks`}>
           <table className="w-full">
             <thead className="text-left text-soft">
               <tr className="border-b border-line">
-                <th className="py-1 font-medium">Workload</th>
+                <th className="py-1 font-medium">Task</th>
                 <th className="px-2 font-medium">read off it</th>
                 {COLUMNS.map(([name]) => (
                   <th key={name} className="hidden px-1 text-center font-medium sm:table-cell">
@@ -57,7 +57,7 @@ export function Workloads({ job }: { job: Case }) {
         <WorkloadForm key={editing.id} job={job} initial={editing} onDone={() => setEditing(null)} />
       ) : (
         <Button look="quiet" onClick={() => setEditing(emptyWorkload())}>
-          + a workload
+          + a task
         </Button>
       )}
     </section>

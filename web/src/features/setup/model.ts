@@ -30,7 +30,7 @@ export interface MeasureDraft {
   levels: string;
   /** How many things a run of a set tries. */
   of: string;
-  /** What a derived one is made from, by id, and what it is divided by: a measure's id or a size of the job. */
+  /** What a derived one is made from, by id, and what it is divided by: a measure's id or a size of the task. */
   base: string;
   per: string;
   /** What is needed of the figure that it is made from, in its unit. */
@@ -224,7 +224,7 @@ function traceRule(
     : { trace_figure: null, trace_of: null, trace_by: null, trace_minute: null };
 }
 
-/** What a kind decides; a figure by a size of the job stays what it is made from. */
+/** What a kind decides; a figure by a size of the task stays what it is made from. */
 function kindBody(
   measure: MeasureDraft,
   draft: WorkloadDraft,

@@ -100,7 +100,7 @@ export function StartPage() {
               onChange={(hurts) => set({ hurts })}
             />
           </div>
-          <TimedJobs {...state} />
+          <TimedTasks {...state} />
           {save.error && <Note alert>{save.error.message}</Note>}
           <Ways isSending={save.isPending} onQuick={() => begin(true)} />
         </form>
@@ -117,7 +117,7 @@ function timedFor(change: StartDraft["change"], timed: TimedDraft[]): TimedDraft
 }
 
 /** What the machine does all day, job by job. */
-function TimedJobs({ draft, set, at }: State) {
+function TimedTasks({ draft, set, at }: State) {
   const { timed } = draft;
   const hasControl = timed.some(({ purpose, name }) => purpose === "control" && name.trim());
   const edit = (index: number, change: Partial<TimedDraft>) =>
@@ -141,7 +141,7 @@ function TimedJobs({ draft, set, at }: State) {
       </ol>
       <div className="mt-2 flex flex-wrap gap-x-5">
         <Button look="quiet" onClick={() => set({ timed: [...timed, emptyTimed()] })}>
-          + another job
+          + another task
         </Button>
         <Button look="quiet" onClick={() => set({ timed: [...timed, emptyTimed("control", "rate")] })}>
           + one that should not move
@@ -149,7 +149,7 @@ function TimedJobs({ draft, set, at }: State) {
       </div>
       {!hasControl && (
         <p className="text-sm text-soft">
-          No <Term name="control" />: a job that the change can’t touch would tell whether the machine itself
+          No <Term name="control" />: a task that the change can’t touch would tell whether the machine itself
           moved.
         </p>
       )}
@@ -191,7 +191,7 @@ function TimedRow({ number, timed, problem, onChange, onRemove }: TimedProps) {
     <li className="grid grid-cols-[1.5rem_1fr_8rem] items-start gap-2 md:grid-cols-[1.5rem_1fr_8rem_11.5rem_5rem]">
       <span className="pt-2.5 font-semibold">{number}</span>
       <TextField
-        label={`Job ${number}`}
+        label={`Task ${number}`}
         hideLabel
         placeholder={
           timed.purpose === "control" ? "e.g. long read of the drive" : "e.g. render the day’s tiles"
@@ -201,7 +201,7 @@ function TimedRow({ number, timed, problem, onChange, onRemove }: TimedProps) {
         onChange={(name) => onChange({ name })}
       />
       <ChoiceField
-        label={`Job ${number} is read in`}
+        label={`Task ${number} is read in`}
         hideLabel
         value={timed.figure}
         choices={FIGURE_CHOICES}
@@ -210,7 +210,7 @@ function TimedRow({ number, timed, problem, onChange, onRemove }: TimedProps) {
       {onRemove ? (
         <>
           <ChoiceField
-            label={`Job ${number} is for`}
+            label={`Task ${number} is for`}
             hideLabel
             value={timed.purpose}
             choices={[
@@ -220,7 +220,7 @@ function TimedRow({ number, timed, problem, onChange, onRemove }: TimedProps) {
             ]}
             onChange={(purpose) => onChange({ purpose })}
           />
-          <Button look="quiet" aria-label={`Take job ${number} out`} onClick={onRemove}>
+          <Button look="quiet" aria-label={`Take task ${number} out`} onClick={onRemove}>
             Take out
           </Button>
         </>

@@ -74,7 +74,7 @@ describe("what can be changed", () => {
     const read = readStart(wrong, false, "UTC");
     expect("problems" in read && read.problems).toEqual({
       name: "Name the machine, so that it is found again.",
-      "timed.0.name": "Name the job that is to be timed.",
+      "timed.0.name": "Name the task that is to be timed.",
       runs: "Write a whole number, 1 or more.",
       sittings: "Write a whole number, 1 or more.",
       matters: "Write a number above zero; the decimal mark here is “.”.",
@@ -102,7 +102,7 @@ describe("what can be changed", () => {
     ]);
     expect(sayAmount({ ...draft, sittings: "", runs: "1" })).toEqual([
       "1 sitting a side",
-      "1 run of each job, a restart between, all of the old part first.",
+      "1 run of each task, a restart between, all of the old part first.",
     ]);
   });
 });

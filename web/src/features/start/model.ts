@@ -95,7 +95,7 @@ export function readStart(
   const problems: Problems = {};
   const named = draft.timed.filter(({ name }) => name.trim());
   if (!draft.name.trim()) problems["name"] = "Name the machine, so that it is found again.";
-  if (named.length === 0) problems["timed.0.name"] = "Name the job that is to be timed.";
+  if (named.length === 0) problems["timed.0.name"] = "Name the task that is to be timed.";
   const count = (key: "sittings" | "runs") => {
     const value = readNumber(draft[key], draft.mark);
     if (value === null || !Number.isInteger(value) || value < 1)
@@ -146,14 +146,14 @@ export function readStart(
 
 const FLIPPED: readonly Change[] = ["settings"];
 
-/** "Three sittings a side, five runs of each job, a restart between." */
+/** "Three sittings a side, five runs of each task, a restart between." */
 export function sayAmount({ sittings, runs, change }: StartDraft): [string, string] {
   const order = FLIPPED.includes(change)
     ? "the sides taking turns, a restart between"
     : "a restart between, all of the old part first";
   return [
     `${formatCount(Number(sittings) || 1, "sitting")} a side`,
-    `${formatCount(Number(runs) || 1, "run")} of each job, ${order}.`,
+    `${formatCount(Number(runs) || 1, "run")} of each task, ${order}.`,
   ];
 }
 

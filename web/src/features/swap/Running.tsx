@@ -18,8 +18,8 @@ export function Running({ job, cost, n, onChange, problemAt }: Props) {
   const of = (unit: string) =>
     job.measures.filter((measure) => measure.unit === unit).map((m) => [m.id, m.name] as const);
   const [power, times] = [of("W"), of("s")];
-  const isByJob = cost.by === "jobs";
-  const unit = isByJob ? "Wh a job" : "W";
+  const isByTask = cost.by === "tasks";
+  const unit = isByTask ? "Wh a task" : "W";
   const field = (label: string, name: "aDay" | "daysAYear" | "before" | "after", at: string) => (
     <TextField
       label={`${label}, cost ${n}`}
@@ -34,12 +34,12 @@ export function Running({ job, cost, n, onChange, problemAt }: Props) {
       <div className="flex flex-wrap items-center gap-3">
         <Chips
           label={`Electricity of cost ${n} is counted`}
-          choices={["by hours", "by jobs"]}
-          chosen={[isByJob ? "by jobs" : "by hours"]}
-          onChange={(chosen) => onChange({ by: chosen.at(-1) === "by jobs" ? "jobs" : "hours" })}
+          choices={["by hours", "by tasks"]}
+          chosen={[isByTask ? "by tasks" : "by hours"]}
+          onChange={(chosen) => onChange({ by: chosen.at(-1) === "by tasks" ? "tasks" : "hours" })}
         />
         <span className="text-soft">
-          {isByJob
+          {isByTask
             ? "A faster part is not charged for hours that it no longer runs."
             : "For a machine that runs so many hours whatever it is given to do."}
         </span>
@@ -58,9 +58,9 @@ export function Running({ job, cost, n, onChange, problemAt }: Props) {
             onChange={(measure) => onChange({ power: measure, time: cost.time || (times[0]?.[0] ?? "") })}
           />
         )}
-        {cost.power && isByJob && (
+        {cost.power && isByTask && (
           <ChoiceField
-            label={`Time of a job, cost ${n}, from`}
+            label={`Time of a task, cost ${n}, from`}
             value={cost.time}
             choices={times}
             onChange={(time) => onChange({ time })}
@@ -68,7 +68,7 @@ export function Running({ job, cost, n, onChange, problemAt }: Props) {
         )}
         {!cost.power && field(`Before, ${unit}`, "before", "running.before")}
         {!cost.power && field(`After, ${unit}`, "after", "running.after")}
-        {field(isByJob ? "Jobs a day" : "Hours a day", "aDay", "running.a_day")}
+        {field(isByTask ? "Tasks a day" : "Hours a day", "aDay", "running.a_day")}
         {field("Days a year", "daysAYear", "running.days_a_year")}
       </div>
     </div>

@@ -31,7 +31,7 @@ describe("cost lines", () => {
       ...emptyCost("electricity", "EUR"),
       label: "Mapping",
       amount: "0,32",
-      by: "jobs",
+      by: "tasks",
       aDay: "12,5",
       before: "40",
       after: "36,5",
@@ -41,7 +41,7 @@ describe("cost lines", () => {
     const [line] = costBody([draft], ",");
     expect(line).toMatchObject({
       amount: "0.32",
-      running: { by: "jobs", a_day: 12.5, before: 40, after: 36.5, power: null },
+      running: { by: "tasks", a_day: 12.5, before: 40, after: 36.5, power: null },
       shares: { a: "1.5", b: "2" },
     });
     const [again] = costDrafts({ costs: [line] } as unknown as Swap, ",");
@@ -50,7 +50,7 @@ describe("cost lines", () => {
   it("take power from its measures alone where these are named, and no shares of what is split no more", () => {
     const draft: CostDraft = {
       ...emptyCost("electricity", "EUR"),
-      ...{ label: "Mapping", amount: "0.32", by: "jobs", aDay: "12", before: "40", after: "36" },
+      ...{ label: "Mapping", amount: "0.32", by: "tasks", aDay: "12", before: "40", after: "36" },
       ...{ power: "watts", time: "seconds", shares: { a: "1", b: "2" } },
     };
     const [line] = costBody([draft], ".");

@@ -155,7 +155,7 @@ function runningBody(draft: CostDraft, mark: DecimalMark): Running {
     before: measured || !draft.before.trim() ? null : number(draft.before),
     after: measured || !draft.after.trim() ? null : number(draft.after),
     power: draft.power || null,
-    time: measured && draft.by === "jobs" ? draft.time || null : null,
+    time: measured && draft.by === "tasks" ? draft.time || null : null,
   };
 }
 

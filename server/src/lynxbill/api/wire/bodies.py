@@ -64,7 +64,7 @@ class MachineIn(Strict):
     decimal_mark: Literal[".", ","] = "."
     time_zone: Line = "UTC"
     price: PositiveMoney | None = None
-    jobs_a_week: Annotated[Positive, Field(le=100_000)] | None = None
+    tasks_a_week: Annotated[Positive, Field(le=100_000)] | None = None
     hour_worth: PositiveMoney | None = None
     version: Version = None
 

@@ -42,7 +42,7 @@ class MachineOut(Strict):
     decimal_mark: Literal[".", ","]
     time_zone: str
     price: Decimal | None
-    jobs_a_week: float | None
+    tasks_a_week: float | None
     hour_worth: Decimal | None
     set_aside: str | None
     version: int

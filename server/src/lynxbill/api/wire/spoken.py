@@ -41,7 +41,7 @@ class WordedOut(Strict):
     today: Annotated[
         str | None, Field(description="What today's rules say, where a verdict given by earlier ones leads")
     ]
-    context: Annotated[list[str], Field(description="It set against ceilings, ratings and its share of the job")]
+    context: Annotated[list[str], Field(description="It set against ceilings, ratings and its share of the task")]
     drawn: "SpanOut | None"
 
 

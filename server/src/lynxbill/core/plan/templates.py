@@ -84,7 +84,7 @@ BUILT_IN: tuple[Template, ...] = (
         id="memory",
         name="Memory",
         change="memory",
-        advice="Name a job that overflows today's memory: where all fits already, more memory shows nothing.",
+        advice="Name a task that overflows today's memory: where all fits already, more memory shows nothing.",
         conditions=_HELD,
         steps=(
             *_OPENING,

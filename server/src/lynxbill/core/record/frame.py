@@ -21,7 +21,7 @@ class Machine:
     """
     One PC under test; `price` is what the machine itself was bought for or is worth.
 
-    `jobs_a_week` is how often the headline's job is done, `hour_worth` what an hour of waiting for it is worth: both
+    `jobs_a_week` is how often the headline’s task is done, `hour_worth` what an hour of waiting for it is worth: both
     in the payback of a swap alone. `set_aside` says why it waits for nobody any more.
     """
 
@@ -38,7 +38,7 @@ class Machine:
     decimal_mark: Literal[".", ","] = "."
     time_zone: str = "UTC"
     price: Decimal | None = None
-    jobs_a_week: float | None = None
+    tasks_a_week: float | None = None
     hour_worth: Decimal | None = None
     set_aside: str | None = None
 

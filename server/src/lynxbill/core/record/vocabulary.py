@@ -164,7 +164,7 @@ LIMITS: tuple[Figure, ...] = (
 )
 
 SETTINGS: tuple[Figure, ...] = (
-    _count("threads", "threads that workloads run in"),
+    _count("threads", "threads that tasks run in"),
     _number("memory_mts", "memory speed", "MT/s"),
     _number("power_limit_w", "power limit", "W"),
     _text("fan_mode", "fan mode"),

@@ -14,7 +14,7 @@ from lynxbill.core.record.plan import Plan
 from lynxbill.core.record.run import Sitting
 from lynxbill.core.result.result import MeasureResult
 from lynxbill.core.result.shares import ImpliedShare, implied_shares
-from lynxbill.core.result.traits import JobGain, Trend, gain_by_traits
+from lynxbill.core.result.traits import TaskGain, Trend, gain_by_traits
 from lynxbill.core.statistics.scatter import Noise
 from lynxbill.core.terms.measure import STEPPED
 
@@ -136,11 +136,11 @@ def trends_of(case: Case, plan: Plan, results: Results) -> tuple[Trend, ...]:
     Returns: from one claim of work a workload: the headline if it is one, else the first that is no part of a total.
     Source: docs/judgement.md, "Gain against a trait of the work".
     """
-    leading: dict[str, JobGain] = {}
+    leading: dict[str, TaskGain] = {}
     claims = [result for result in results if result.is_claim_of_work and result.measure.part_of is None]
     for result in sorted(claims, key=lambda claim: claim.measure.id != plan.headline):
         workload, gain = result.measure.workload, result.estimate or 0.0
-        leading.setdefault(workload, JobGain(result.measure.id, workload, gain))
+        leading.setdefault(workload, TaskGain(result.measure.id, workload, gain))
     return gain_by_traits({workload.name: workload for workload in case.workloads}, leading.values())
 
 

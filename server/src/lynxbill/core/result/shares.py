@@ -76,28 +76,30 @@ def _share(job: Measured, part: Measured) -> ImpliedShare:
     return ImpliedShare(*names, share, low, high, left, 1 / (1 - left) if left < 1 else None)
 
 
-def _clipped(part_speedup: float, job_speedup: float) -> float:
+def _clipped(part_speedup: float, task_speedup: float) -> float:
     """The share at the ends of intervals, where the two may not agree: held within 0 to 1."""
-    if job_speedup <= 1:
+    if task_speedup <= 1:
         return 0.0
-    return waiting_share(part_speedup, job_speedup) if 1 < job_speedup < part_speedup else 1.0
+    return waiting_share(part_speedup, task_speedup) if 1 < task_speedup < part_speedup else 1.0
 
 
-def waiting_share(part_speedup: float, job_speedup: float) -> float:
+def waiting_share(part_speedup: float, task_speedup: float) -> float:
     """
     Say which share of a job waited for the part that was swapped.
 
     Args:
         part_speedup: s, times as fast on the part's own measure.
-        job_speedup: S, times as fast for the whole job; 1 < S <= s.
+        task_speedup: S, times as fast for the whole job; 1 < S <= s.
     Returns: f = (1 − 1/S)/(1 − 1/s), above 0 and at most 1.
     Raises:
         BadValue: speed-ups outside 1 < S <= s, which no share explains.
     Source: G. M. Amdahl, AFIPS Conf. Proc. 30 (1967) 483.
     """
-    if not 1 < job_speedup <= part_speedup:
-        raise BadValue(f"A job {job_speedup:g} times as fast by a part {part_speedup:g} times as fast has no share.")
-    return (1 - 1 / job_speedup) / (1 - 1 / part_speedup)
+    if not 1 < task_speedup <= part_speedup:
+        raise BadValue(
+            f"A task {task_speedup:g} times as fast by a part {part_speedup:g} times as fast has no share."
+        )
+    return (1 - 1 / task_speedup) / (1 - 1 / part_speedup)
 
 
 def still_waiting(share: float, part_speedup: float) -> float:

@@ -16,7 +16,7 @@ TOGETHER = 0.7
 
 
 @dataclass(frozen=True, slots=True)
-class JobGain:
+class TaskGain:
     """The oriented estimate of one workload's leading measure; `measure` is its id, `workload` by name."""
 
     measure: str
@@ -54,7 +54,7 @@ class Trend:
         return len(self.points) < ENOUGH
 
 
-def gain_by_traits(workloads: Mapping[str, Workload], gains: Iterable[JobGain]) -> tuple[Trend, ...]:
+def gain_by_traits(workloads: Mapping[str, Workload], gains: Iterable[TaskGain]) -> tuple[Trend, ...]:
     """
     Lay the gains of workloads along every numeric parameter that at least three of them have.
 

@@ -34,7 +34,7 @@ APART: frozenset[CostKind] = frozenset({"measuring"})
 Basis = Literal["new", "used", "list", "quoted", "drawer", "gift"]
 UNPAID: frozenset[Basis] = frozenset({"drawer", "gift"})
 SplitRule = Literal["even", "by use", "by hand"]
-RunningBy = Literal["hours", "jobs"]
+RunningBy = Literal["hours", "tasks"]
 
 # ISO 4217 minor units that are not two digits.
 _MINOR_DIGITS = {"BHD": 3, "IQD": 3, "JOD": 3, "KWD": 3, "LYD": 3, "OMR": 3, "TND": 3}
@@ -44,11 +44,11 @@ _MINOR_DIGITS |= dict.fromkeys(("CLP", "ISK", "JPY", "KRW", "PYG", "UGX", "VND",
 @dataclass(frozen=True, slots=True)
 class Running:
     """
-    How much electricity both sides take: W while it runs, or Wh a job, so that a faster part is not charged for hours
-    that it no longer runs.
+    How much electricity both sides take: W while it runs, or Wh a task, so that a faster part is not charged for
+    hours that it no longer runs.
 
-    `a_day` hours or jobs on `days_a_year` days. Where `power` names a measure, its measured means (W) stand for
-    `before` and `after`; by jobs they are multiplied by those of `time` (s).
+    `a_day` hours or tasks on `days_a_year` days. Where `power` names a measure, its measured means (W) stand for
+    `before` and `after`; by tasks they are multiplied by those of `time` (s).
     """
 
     by: RunningBy

@@ -179,7 +179,7 @@ def more_kwh_a_year(running: Running, means: Means) -> float | None:
     Say how many kWh a year the after-side takes more than the before-side; negative where it takes less.
 
     Args:
-        running: how often the job is done, by hours or by jobs; power in W, time in s.
+        running: how often the task is done, by hours or by tasks; power in W, time in s.
         means: the means of both sides, by measure.
     Returns: None where it is to be taken from measures that have no means on both sides.
     """

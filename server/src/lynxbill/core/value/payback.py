@@ -38,7 +38,7 @@ def payback_of(machine: Machine, lead: MeasureResult | None, bill: Bill) -> Payb
     Source: docs/judgement.md, "Payback": weeks = net cost / (seconds saved a job × jobs a week × worth of a second),
         over the same draws as the value.
     """
-    net, jobs, worth = bill.net_cost, machine.jobs_a_week, machine.hour_worth
+    net, jobs, worth = bill.net_cost, machine.tasks_a_week, machine.hour_worth
     if lead is None or lead.measure.kind != "time" or lead.measure.unit != "s" or lead.interval is None:
         return None
     before, estimate = lead.before_mean, lead.estimate

@@ -67,7 +67,7 @@ def _known_here(sessions: Sessions, machine_id: UUID, case: Case) -> Mapping[str
             )
     for number, run in enumerate(case.runs):
         if run.workload not in workloads:
-            raise BadValue(f"This machine has no workload “{run.workload}”.", field=f"$.runs[{number}].workload")
+            raise BadValue(f"This machine has no task “{run.workload}”.", field=f"$.runs[{number}].workload")
     return workloads
 
 

@@ -50,7 +50,7 @@ def complete_run(frame: Frame, entry: Entry) -> Run:
     """Make the run that is to be recorded; refuses what can't be read or has no place."""
     workload = next((w for w in frame.workloads if w.id == str(entry.workload_id)), None)
     if workload is None:
-        raise Missing("This machine has no such workload.", field="workload")
+        raise Missing("This machine has no such task.", field="workload")
     sitting = next((s for s in frame.sittings if s.id == entry.run.sitting_id), None)
     if sitting is None:
         raise Missing(
@@ -147,7 +147,7 @@ def _read(written: Written, measures: Mapping[MeasureId, Measure], mark: Decimal
 
 def _read_one(entry: Reading | Typed, measure: Measure | None, mark: DecimalMark) -> Reading:
     if measure is None:
-        raise BadValue("This measure does not belong to the run's workload.")
+        raise BadValue("This measure does not belong to the run’s task.")
     if isinstance(entry, Typed):
         read = parse_entry(entry.text, unit_of(measure.unit), mark)
         entry = replace(read, source=entry.source, statistic=read.statistic or entry.statistic)

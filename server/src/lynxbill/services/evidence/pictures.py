@@ -90,7 +90,7 @@ def _refuse_elsewhere(session: Session, machine_id: UUID, run_id: UUID, place: R
         raise Clash("This sitting is closed: no run is added to it.", field="sitting")
     workload = session.get(WorkloadRow, place.workload)
     if workload is None or workload.machine_id != machine_id:
-        raise Missing("This machine has no such workload.", field="workload")
+        raise Missing("This machine has no such task.", field="workload")
     known = session.get(RunPictureRow, run_id)
     if known is not None:
         refuse_foreign(known.machine_id, machine_id, "run")

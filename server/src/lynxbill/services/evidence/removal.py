@@ -150,9 +150,9 @@ def remove_measure(sessions: Sessions, machine_id: UUID, workload_id: UUID, meas
         measures = session.scalars(select(MeasureRow).where(MeasureRow.workload_id == workload_id)).all()
         row = next((measure for measure in measures if measure.id == measure_id), None)
         if row is None:
-            raise Missing("This workload has no such measure.")
+            raise Missing("This task has no such measure.")
         if len(measures) == 1:
-            raise Clash(f"“{row.name}” is all that is read off “{workload.name}”: remove the workload.")
+            raise Clash(f"“{row.name}” is all that is read off “{workload.name}”: remove the task.")
         _remove_measures(session, machine_id, [row])
         workload.version += 1
         announce(session, machine_id, "workload", workload_id)

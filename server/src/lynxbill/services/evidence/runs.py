@@ -183,7 +183,7 @@ class _Block:
         for name in ("sitting_id", "workload", "warm_up"):
             if getattr(old, name) != getattr(run, name):
                 raise BadValue(
-                    "A run stays in the sitting and the workload that it was recorded in, a warm-up a warm-up. "
+                    "A run stays in the sitting and the task that it was recorded in, a warm-up a warm-up. "
                     "Record another run, and say what became of this one.",
                     field=name.removesuffix("_id"),
                 )

@@ -54,7 +54,7 @@ def set_measure_aside(
         row = find_thing(session, WorkloadRow, machine_id, workload_id, "workload")
         measures = session.scalars(_measures_of(workload_id).where(MeasureRow.id == measure_id)).all()
         if not measures:
-            raise Missing("This workload has no such measure.")
+            raise Missing("This task has no such measure.")
         if reason is not None:
             _refuse_base(session, measures[0])
         measures[0].set_aside = reason

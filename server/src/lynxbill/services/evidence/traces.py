@@ -102,7 +102,7 @@ def _begin(session: Session, act: Act, machine_id: UUID, run_id: UUID, coming: C
     refuse_foreign(session.get_one(BuildRow, sitting.build_id).machine_id, machine_id, "sitting")
     workload = session.get(WorkloadRow, coming.workload)
     if workload is None:
-        raise Missing("This machine has no such workload.", field="workload")
+        raise Missing("This machine has no such task.", field="workload")
     refuse_foreign(workload.machine_id, machine_id, "workload")
     # Of a sitting one run lasts at a time: one whose end was never told has ended by now.
     for other in session.scalars(

@@ -47,7 +47,7 @@ def begin_job(
 ) -> None:
     """Describe a machine by what is to be changed on it; the same sent twice is done once."""
     if len({one.workload.name for one in timed}) < len(timed):
-        raise BadValue("Two jobs have the same name; tell them apart.", field="timed")
+        raise BadValue("Two tasks have the same name; tell them apart.", field="timed")
     with transaction(sessions) as session:
         if session.get(MachineRow, UUID(machine.id)) is not None:
             if session.get(BuildRow, UUID(build.id)) is not None:

@@ -82,7 +82,7 @@ def _check_parts(measures: tuple[Measure, ...]) -> None:
         whole = known.get(measure.part_of)
         if whole is None or whole is measure or whole.part_of is not None:
             raise BadValue(
-                f"“{measure.name}” must be part of another measure of this workload that is itself no part.",
+                f"“{measure.name}” must be part of another measure of this task that is itself no part.",
                 field=f"measures.{number}.part_of",
             )
         if whole.combined_by and (whole.unit, whole.scale) != (measure.unit, measure.scale):
@@ -111,7 +111,7 @@ def _derived(number: int, measure: Measure, workload: Workload, measures: tuple[
     of = read.get(measure.derived_from)
     if of is None or measure.scale != "ratio" or measure.combined_by:
         raise BadValue(
-            f"“{measure.name}” must be made from a time, rate or score that is read in this workload.",
+            f"“{measure.name}” must be made from a time, rate or score that is read in this task.",
             field=f"measures.{number}.derived_from",
         )
     if measure.per_measure is not None and (per := read.get(measure.per_measure)) and per is not of:
@@ -120,7 +120,7 @@ def _derived(number: int, measure: Measure, workload: Workload, measures: tuple[
     if measure.per_parameter and isinstance(size, (int, float)) and not isinstance(size, bool) and size > 0:
         return replace(measure, unit=derived_unit(of, measure.per_parameter))
     raise BadValue(
-        f"Say by what “{measure.name}” is divided: another figure of this workload, or a number above zero that is "
+        f"Say by what “{measure.name}” is divided: another figure of this task, or a number above zero that is "
         "held the same in every run.",
         field=f"measures.{number}.{'per_measure' if measure.per_measure else 'per_parameter'}",
     )
@@ -130,7 +130,7 @@ def _requirement(number: int, measure: Measure, measures: tuple[Measure, ...]) -
     of = next((other for other in measures if other.id == measure.derived_from), None)
     if of is None or of.derived_from is not None or of.scale == "outcome":
         raise BadValue(
-            f"“{measure.name}” must be held against a figure that is read in this workload.",
+            f"“{measure.name}” must be held against a figure that is read in this task.",
             field=f"measures.{number}.derived_from",
         )
     if measure.scale != "outcome" or measure.of is not None or measure.combined_by:

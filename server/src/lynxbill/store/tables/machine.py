@@ -33,7 +33,7 @@ class MachineRow(Versioned, SetAside, Table):
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_iso"),
         CheckConstraint("labour_rate >= 0", name="labour_rate_positive"),
         CheckConstraint("price >= 0", name="price_positive"),
-        CheckConstraint("jobs_a_week > 0", name="jobs_positive"),
+        CheckConstraint("jobs_a_week > 0", name="tasks_positive"),
         CheckConstraint("hour_worth >= 0", name="hour_worth_positive"),
         one_of("decimal_mark", DecimalMark),
         Index("ix_machines_created_at", "created_at", "id"),
@@ -52,7 +52,7 @@ class MachineRow(Versioned, SetAside, Table):
     decimal_mark: Mapped[DecimalMark] = mapped_column(default=".")
     time_zone: Mapped[str] = mapped_column(default="UTC")
     price: Mapped[Decimal | None]
-    jobs_a_week: Mapped[float | None]
+    tasks_a_week: Mapped[float | None]
     hour_worth: Mapped[Decimal | None]
     # Raised by every change of what belongs to the machine, its runs aside.
     revision: Mapped[int] = mapped_column(default=0, server_default=text("0"))

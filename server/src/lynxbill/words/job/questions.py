@@ -63,13 +63,13 @@ def _ask(question: Question, currency: str, mark: DecimalMark) -> str:
     change, name = question.change, question.name
     match question.code:
         case "loads_unknown":
-            return f"No workload says which parts it loads. Can this plan show a change of the {change}?"
+            return f"No task says which parts it loads. Can this plan show a change of the {change}?"
         case "nothing_loads_it":
-            return f"No claim comes from a workload that loads the {change}: this plan can't show its change."
+            return f"No claim comes from a task that loads the {change}: this plan can't show its change."
         case "control_loads_it":
-            return f"{name} is a control, but its workload loads the {change}: it may well move."
+            return f"{name} is a control, but its task loads the {change}: it may well move."
         case "headline_does_not_load_it":
-            return f"{name} is the headline, but its workload does not load the {change}."
+            return f"{name} is the headline, but its task does not load the {change}."
         case "four_for_steps":
             return f"{name}: {_FOUR_FOR_STEPS}"
         case "two_sittings":

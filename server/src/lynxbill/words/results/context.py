@@ -70,9 +70,9 @@ def _say_realised(realised: Realised, mark: DecimalMark) -> str:
 
 def _say_share(share: ImpliedShare, mark: DecimalMark) -> str:
     if share.note == "more_than_the_part":
-        return "The job gained more than the part’s own measure did: the part alone does not explain it."
+        return "The task gained more than the part’s own measure did: the part alone does not explain it."
     if share.share is None or share.still_waits is None:
-        return "No gain on the part’s own measure or on this job, so its share of the job can’t be told."
+        return "No gain on the part’s own measure or on this task, so its share of the task can’t be told."
     ends = (share.low, share.high)
     span = "" if None in ends else f" ({' to '.join(shown(100 * (end or 0.0), 0) for end in ends)} %)"
     left = ""
@@ -80,7 +80,7 @@ def _say_share(share: ImpliedShare, mark: DecimalMark) -> str:
         times = shown(share.most_left, 2, mark)
         left = f", so no faster part of this kind could make it more than {times} times as fast"
     waited, still = shown(100 * share.share, 0), shown(100 * share.still_waits, 0)
-    return f"About {waited} % of this job waited for the part{span}; {still} % still does{left}."
+    return f"About {waited} % of this task waited for the part{span}; {still} % still does{left}."
 
 
 def _percent(share: float, mark: DecimalMark) -> str:

@@ -140,7 +140,7 @@ def _say_around(flag: Flag, result: MeasureResult, mark: DecimalMark) -> str:
                 f"“{word}”: remount more often to tell it from remounting."
             )
         case "does_not_load_it":
-            return f"Its job is not said to load what was changed ({names}): it may not show this."
+            return f"Its task is not said to load what was changed ({names}): it may not show this."
         case "several_changes":
             return f"Changed together: {names}. The gain belongs to the bundle."
         case "conditions_differ":

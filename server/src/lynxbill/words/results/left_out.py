@@ -12,9 +12,9 @@ _ALWAYS: Mapping[WhyLeftOut, str] = {
     "no_pairs": "the plan pairs no runs",
     "alone": "no partner on the other side",
     "stray": "another version, target, parameters or kind of reading than the comparison",
-    "workload_version_differs": "the two sides ran different versions of the workload",
-    "parameters_differ": "the two sides ran the workload with different parameters",
-    "target_differs": "the two sides ran the workload on different targets",
+    "workload_version_differs": "the two sides ran different versions of the task",
+    "parameters_differ": "the two sides ran the task with different parameters",
+    "target_differs": "the two sides ran the task on different targets",
     "statistic_differs": "the two sides read different figures: lowest, mean, highest, settled or momentary",
 }
 _OF_EACH: Mapping[WhyLeftOut, Callable[[LeftOut], str]] = {

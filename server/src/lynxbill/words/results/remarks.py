@@ -82,11 +82,11 @@ _REMARKS: Mapping[Remark, str] = {
     "not_measured": "Neither side is measured yet.",
     "watched_only": "Watched only: it gets an interval, no verdict.",
     "workload_version_differs": (
-        "The two sides ran different versions of the workload. Different versions are never compared: measure one "
+        "The two sides ran different versions of the task. Different versions are never compared: measure one "
         "side again."
     ),
     "parameters_differ": (
-        "The two sides ran the workload with different parameters. Measure one side again with the same ones."
+        "The two sides ran the task with different parameters. Measure one side again with the same ones."
     ),
     "target_differs": "The two sides were aimed at different targets. Measure one side again on the right one.",
     "statistic_differs": (

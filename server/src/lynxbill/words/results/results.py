@@ -211,7 +211,7 @@ def _say_forms(result: MeasureResult, change: Change | None, mark: DecimalMark) 
     forms = [plain if ratio == plain else f"{ratio} ({plain})"]
     saved = result.time_saved_percent
     if saved is not None:
-        forms.append(f"the same job takes {say_time(saved, mark, change.decimals)}")
+        forms.append(f"the same task takes {say_time(saved, mark, change.decimals)}")
     absolute = _say_absolute(result, mark)
     return (", ".join(forms), *([absolute] if absolute else []))
 

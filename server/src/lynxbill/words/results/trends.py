@@ -29,23 +29,23 @@ def say_trend(trend: Trend, names: Mapping[str, str], mark: DecimalMark) -> Word
 
 
 def _say_way(trend: Trend) -> str:
-    """ "In 5 of 6 pairs of jobs the one with more photos gained more." """
+    """ "In 5 of 6 pairs of tasks the one with more photos gained more." """
     pairs = trend.rising + trend.falling
     if pairs == 0:
-        return f"The jobs gained alike, whatever their {trend.trait}."
+        return f"The tasks gained alike, whatever their {trend.trait}."
     if trend.rising == trend.falling:
-        return f"The gain does not follow {trend.trait}: of {pairs} pairs of jobs, half rise with it and half fall."
+        return f"The gain does not follow {trend.trait}: of {pairs} pairs of tasks, half rise with it and half fall."
     count, word = (trend.rising, "more") if trend.rising > trend.falling else (trend.falling, "less")
     which = f"In {count} of {pairs} pairs"
     if count == pairs:
         which = "In the only pair" if pairs == 1 else f"In all {pairs} pairs"
-    return f"{which} of jobs the one with more {trend.trait} gained {word}."
+    return f"{which} of tasks the one with more {trend.trait} gained {word}."
 
 
 def _say_doubt(trend: Trend) -> str | None:
     reasons = []
     if trend.few:
-        reasons.append(f"{len(trend.points)} jobs are few; it takes twelve to tell a trend from chance")
+        reasons.append(f"{len(trend.points)} tasks are few; it takes twelve to tell a trend from chance")
     if trend.moves_with:
         reasons.append(f"{listed(trend.moves_with)} moves with it and may be what counts")
     return f"A suggestion only: {', and '.join(reasons)}." if reasons else None

@@ -381,7 +381,7 @@ function keepCursor(event: MouseEvent<HTMLElement>): void {
 const labelOf = (row: Row, usual: (row: Row) => Noted): string =>
   row.entry?.noted.pair_label ?? row.run?.pair_label ?? usual(row).pair_label ?? "";
 
-/** How the job is done, in its own words; else its parameters. */
+/** How the task is done, in its own words; else its parameters. */
 function sayCard(workload: Workload): string {
   const parameters = Object.entries(workload.parameters).map(([name, value]) => `${name} ${value}`);
   const target = workload.target ? [`on ${workload.target}`] : [];

@@ -17,7 +17,7 @@ export function Queue({ job, sitting, queue, current, onChoose }: Props) {
   const planned = planFor(job, sitting.build).measures;
   const side = isAfter ? "After" : "Before";
   return (
-    <nav aria-label="Workloads" className="min-w-0 space-y-3">
+    <nav aria-label="Tasks" className="min-w-0 space-y-3">
       <div>
         <p className={`eyebrow ${isAfter ? "text-after!" : "text-before!"}`}>
           {side} · build {build?.letter}
