@@ -47,12 +47,12 @@ export function SittingForm({ job, sitting, build, onDone }: Props) {
   const { form, edit, at, save, asked, figures } = state;
   const field = bind(form, edit, at);
   const isHot = job.measures.some((measure) => measure.kind === "heat");
-  const saidHeld = useRef(false);
+  const wordsHeld = useRef(false);
   // To begin one closes those that are open: what is typed in them has to be there first.
   const open = job.sittings.filter(({ closed_at }) => closed_at === null).map(({ id }) => id);
-  const { run, held: unsent } = useOnceSent(sitting ? [] : open, () => state.send(saidHeld.current));
+  const { run, held: unsent } = useOnceSent(sitting ? [] : open, () => state.send(wordsHeld.current));
   const begin = (isHeld: boolean) => {
-    saidHeld.current = isHeld;
+    wordsHeld.current = isHeld;
     run();
   };
   return (
