@@ -331,7 +331,7 @@ def test_a_plan_is_kept_as_a_template_and_the_template_removed(
 def test_a_new_machine_is_copied_from_another(screen: Screen, demo_server: LiveServer, api: httpx.Client) -> None:
     screen.open(f"{demo_server.url}/machines/new")
     screen.fill("Name", "Copied")
-    screen.choose("Parts, limits and workloads as on", "Plotting")
+    screen.choose("Parts, limits and tasks as on", "Plotting")
     screen.until(lambda: screen.value_of("Name of the processor") == "Varro 6-core, used", "the parts did not come")
     screen.activate("Save, and choose what to measure")
     screen.sees("smallest gain it can show")
