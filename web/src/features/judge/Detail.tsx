@@ -86,7 +86,7 @@ function PairPlot({ job, comparison, measure, result, worded }: PlotProps) {
     worded.forms.join("; "),
     `${verdictWord(verdict)}${provisional ? ", provisional" : ""}${interval}; matters from ${worded.margin}.`,
     comparison.worded.bundle,
-    worded.grade && `Evidence: ${worded.grade}.`,
+    worded.grade && `Grading: ${worded.grade}.`,
     worded.remark,
     "Dots: single runs, before on the left and after on the right, joined by their pair.",
   ];
@@ -112,7 +112,7 @@ function Facts({ result, worded }: { result: MeasureResult; worded: Worded }) {
   const facts: [string, string | null][] = [
     [`${worded.level} interval`, worded.interval],
     ["When unchanged", worded.floor],
-    ["Evidence", worded.grade],
+    ["Grading", worded.grade],
     ["Would settle it", worded.settling],
     [
       "Rests on",
