@@ -46,9 +46,9 @@ def program_path(name: str) -> Path:
         raise BackupError(str(error)) from error
 
 
-def say_failed(program: str, sentence: str) -> str:
+def say_failed(program: str, printed: str) -> str:
     """The last line of what a program said of its failure."""
-    return f"{program} failed: {(sentence.strip().splitlines() or ['no word of why'])[-1]}"
+    return f"{program} failed: {(printed.strip().splitlines() or ['no word of why'])[-1]}"
 
 
 def plain_url(url: str) -> str:

@@ -281,12 +281,12 @@ def _times_held_back(channels: list[Channel]) -> float:
 
 def _say_now(recorder: Recorder) -> str:
     """What the sensors say at this moment, in a few words."""
-    sentences = []
+    readings = []
     for role, unit in (("temperature", "°C"), ("clock", "MHz"), ("power", "W"), ("fan", "rpm")):
         value = recorder.latest(role)
         if value is not None:
-            sentences.append(f"{value:.0f} {unit}")
-    return ", ".join(sentences)
+            readings.append(f"{value:.0f} {unit}")
+    return ", ".join(readings)
 
 
 def _note(rest: Rest, figures: Figures, settings: Settings) -> str:

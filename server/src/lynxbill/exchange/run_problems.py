@@ -72,8 +72,8 @@ def _workload_problems(file: RunFile) -> Iterator[Problem]:
 def _derived_problems(path: str, measure: MeasureFile, measures: Mapping[str, MeasureFile]) -> Iterator[Problem]:
     ways = (measure.per_measure, measure.per_parameter, measure.needs)
     if (measure.derived_from is not None) != any(way is not None for way in ways):
-        sentence = "what divides it or what is needed"
-        yield Problem(path, f"a derived measure has “derived_from” and {sentence}, the others have neither")
+        divisor = "what divides it or what is needed"
+        yield Problem(path, f"a derived measure has “derived_from” and {divisor}, the others have neither")
     for name in ("derived_from", "per_measure"):
         other = getattr(measure, name)
         if other is None:

@@ -144,8 +144,8 @@ def _seats_of(limits: Mapping[str, Plain], build: Build, part: Part) -> list[_Se
     }
     seats = [own, *on_adapter.values()]
     # What is said of this very part goes before all that could only be worked out.
-    if is_named_at_all(sentence := part.rated.get("seat")):
-        return _seat_called(sentence, own, on_adapter)
+    if is_named_at_all(named := part.rated.get("seat")):
+        return _seat_called(named, own, on_adapter)
     # Where no seat is known to carry less than another, it is the part's own link that limits it.
     if not adapters and not any(own.ends):
         return [own]
@@ -158,8 +158,8 @@ def _seats_of(limits: Mapping[str, Plain], build: Build, part: Part) -> list[_Se
         return [own] if not adapters and _alone(build, part) else []
     if not _alone(build, part):
         return []
-    if is_named_at_all(sentence := build.settings.get("drive_slot")):
-        return [seat for seat in seats if seat.is_called(sentence)]
+    if is_named_at_all(named := build.settings.get("drive_slot")):
+        return [seat for seat in seats if seat.is_called(named)]
     needed = part.rated.get("drive_slot")
     return [seat for seat in seats if not (needed and seat.slot) or same_words(seat.slot, needed)]
 
